@@ -1,0 +1,126 @@
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Definition;
+
+/// <summary>
+/// A panel's decisions joined with what the schema says: the one place where both are read together.
+/// Columns that the table no longer has are left out.
+/// </summary>
+public sealed class BoundPanel
+{
+    private readonly Dictionary<string, BoundColumn> _byName;
+
+    private BoundPanel(PanelDefinition definition, Table table, bool sourceIsReadOnly)
+    {
+        Definition = definition;
+        Table = table;
+        Identity = RecordIdentity.Of(table);
+        Columns = [.. from decision in definition.Columns
+                      let column = table.Find(decision.Name)
+                      where column is not null
+                      select new BoundColumn(decision, column)];
+        _byName = Columns.ToDictionary(column => column.Name);
+        Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title! : ReadKeyTitle();
+        NotEditableBecause = ReasonAgainstEditing(sourceIsReadOnly);
+    }
+
+    /// <summary>The decisions.</summary>
+    public PanelDefinition Definition { get; }
+
+    /// <summary>The table or view as the snapshot has it.</summary>
+    public Table Table { get; }
+
+    /// <summary>By which columns records are told apart.</summary>
+    public RecordIdentity Identity { get; }
+
+    /// <summary>The columns in the panel's order.</summary>
+    public IReadOnlyList<BoundColumn> Columns { get; }
+
+    /// <summary>How a record is called; by its key where the definition's template cannot be read.</summary>
+    public TitleTemplate Title { get; }
+
+    /// <summary>Why records cannot be added, changed or deleted here; null where they can.</summary>
+    public Refusal? NotEditableBecause { get; }
+
+    /// <summary>Whether records can be added.</summary>
+    public bool CanAdd => NotEditableBecause is null && Table.Rights.Insert;
+
+    /// <summary>Whether records can be changed.</summary>
+    public bool CanEdit => NotEditableBecause is null && Table.Rights.Update;
+
+    /// <summary>Whether records can be deleted.</summary>
+    public bool CanDelete => NotEditableBecause is null && Table.Rights.Delete;
+
+    /// <summary>Joins a panel with its table.</summary>
+    /// <param name="definition">The decisions.</param>
+    /// <param name="snapshot">The schema.</param>
+    /// <param name="sourceIsReadOnly">Whether the source was added as read-only.</param>
+    /// <returns>The joined panel; null where the snapshot lacks the table.</returns>
+    public static BoundPanel? Bind(PanelDefinition definition, SchemaSnapshot snapshot, bool sourceIsReadOnly)
+    {
+        ArgumentNullException.ThrowIfNull(definition);
+        ArgumentNullException.ThrowIfNull(snapshot);
+        return snapshot.Find(definition.Table) is { } table ? new BoundPanel(definition, table, sourceIsReadOnly) : null;
+    }
+
+    /// <summary>Finds a column by its exact name.</summary>
+    /// <returns>The column, or null where the panel has none of that name.</returns>
+    public BoundColumn? Find(string name) => _byName.GetValueOrDefault(name);
+
+    /// <summary>Whether a column is part of what tells records apart.</summary>
+    public bool IsIdentifying(string column) => Identity.Columns.Contains(column);
+
+    /// <summary>
+    /// The columns that a list fetches: those that it shows and those of the title. A panel without identity has no
+    /// record page to turn to, so its list brings what the form would show as well.
+    /// </summary>
+    public IReadOnlyList<BoundColumn> FetchedForList()
+    {
+        var ofTitle = Title.Columns.ToHashSet();
+        return [.. Columns.Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!Identity.Exists && c.Decision.InForm))];
+    }
+
+    private TitleTemplate ReadKeyTitle()
+    {
+        var columns = Identity.Exists ? Identity.Columns : [.. Columns.Take(1).Select(c => c.Name)];
+        TitleTemplate.TryRead(string.Join(' ', columns.Select(TitleTemplate.Of)), out var title, out _);
+        return title!;
+    }
+
+    private Refusal? ReasonAgainstEditing(bool sourceIsReadOnly)
+    {
+        if (!Identity.Exists)
+            return new Refusal(Identity.MissingBecause!, Identity.Remedy!);
+        if (sourceIsReadOnly)
+            return new Refusal("The source was added as read-only.", "Allow writing in the source's settings.");
+        if (Table.Rights is { Insert: false, Update: false, Delete: false })
+            return new Refusal($"The database user may only read {Table.Name}.", "Grant it INSERT, UPDATE and DELETE, and read the schema again.");
+        return null;
+    }
+}
+
+/// <summary>A panel's decision about a column, with the column.</summary>
+/// <param name="Decision">What the panel does with it.</param>
+/// <param name="Schema">What the database says about it.</param>
+public sealed record BoundColumn(PanelColumn Decision, Column Schema)
+{
+    /// <summary>The column's exact name.</summary>
+    public string Name => Schema.Name;
+
+    /// <summary>What people read.</summary>
+    public string Label => Decision.Label;
+
+    /// <summary>The type.</summary>
+    public ColumnType Type => Schema.Type;
+
+    /// <summary>Whether a form can change it.</summary>
+    public bool IsWritable => Decision is { InForm: true, ReadOnly: false } && !Schema.IsWrittenByDatabaseOnly;
+
+    /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
+    public bool MustBeGiven => Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase);
+}
+
+/// <summary>Why something cannot be done, and what would help.</summary>
+/// <param name="Reason">The reason, as a sentence.</param>
+/// <param name="Remedy">The remedy, as a sentence.</param>
+public sealed record Refusal(string Reason, string Remedy);

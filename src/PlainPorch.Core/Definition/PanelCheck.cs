@@ -1,0 +1,59 @@
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Definition;
+
+/// <summary>Checks a changed panel before it is saved.</summary>
+public static class PanelCheck
+{
+    /// <summary>The greatest length of a label or title.</summary>
+    public const int MaxLabelLength = 200;
+
+    /// <summary>Finds what is wrong with a panel.</summary>
+    /// <param name="panel">The panel as it is to be saved.</param>
+    /// <param name="table">Its table.</param>
+    /// <returns>Field (such as <c>columns.NAME.label</c>) and message; empty where all is well.</returns>
+    public static IReadOnlyList<FieldProblem> Run(PanelDefinition panel, Table table)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(table);
+        var problems = new List<FieldProblem>();
+        CheckLabel("label", panel.Label);
+        CheckLabel("recordLabel", panel.RecordLabel);
+        CheckTitle(panel, table, problems);
+        foreach (var column in panel.Columns)
+        {
+            CheckLabel($"columns.{column.Name}.label", column.Label);
+            if (table.Find(column.Name) is null)
+                problems.Add(new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel."));
+        }
+
+        foreach (var twice in panel.Columns.GroupBy(column => column.Name).Where(group => group.Count() > 1))
+            problems.Add(new($"columns.{twice.Key}", $"{twice.Key} is there {twice.Count()} times. Keep one of them."));
+        return problems;
+
+        void CheckLabel(string field, string label)
+        {
+            if (string.IsNullOrWhiteSpace(label))
+                problems.Add(new(field, "A label is needed. Type one."));
+            else if (label.Length > MaxLabelLength)
+                problems.Add(new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {label.Length - MaxLabelLength}."));
+        }
+    }
+
+    private static void CheckTitle(PanelDefinition panel, Table table, List<FieldProblem> problems)
+    {
+        if (panel.Title.Length > MaxLabelLength)
+            problems.Add(new("title", $"At most {MaxLabelLength} characters fit. Shorten it."));
+        else if (!TitleTemplate.TryRead(panel.Title, out var title, out var problem))
+            problems.Add(new("title", problem!));
+        else if (title!.Columns.FirstOrDefault(column => table.Find(column) is null) is { } unknown)
+            problems.Add(new("title", $"{table.Name} has no column {unknown}. Name one that it has."));
+        else if (!title.Columns.Any())
+            problems.Add(new("title", "Every record would bear the same title. Name a column in braces, such as {NAME}."));
+    }
+}
+
+/// <summary>What is wrong with one field.</summary>
+/// <param name="Field">The field's name.</param>
+/// <param name="Message">What is wrong and what to do, for people.</param>
+public sealed record FieldProblem(string Field, string Message);

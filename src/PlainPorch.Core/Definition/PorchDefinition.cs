@@ -1,0 +1,20 @@
+namespace PlainPorch.Core.Definition;
+
+/// <summary>The document that describes a whole porch: a named site made of panels on one source. Pure data.</summary>
+public sealed record PorchDefinition
+{
+    /// <summary>The version of the document's form that this program writes.</summary>
+    public const int CurrentFormat = 1;
+
+    /// <summary>The version of the document's form.</summary>
+    public int Format { get; init; } = CurrentFormat;
+
+    /// <summary>What people call the porch.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>The porch's name in addresses.</summary>
+    public required string Slug { get; init; }
+
+    /// <summary>The panels, by slug.</summary>
+    public required IReadOnlyList<PanelDefinition> Panels { get; init; }
+}

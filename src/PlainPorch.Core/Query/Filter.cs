@@ -1,0 +1,27 @@
+namespace PlainPorch.Core.Query;
+
+/// <summary>A condition on records, as a tree. What it says is data; carrying it out is the data layer's.</summary>
+public abstract record Filter
+{
+    private protected Filter()
+    {
+    }
+
+    /// <summary>True where every part is; true without parts.</summary>
+    /// <param name="Parts">The parts.</param>
+    public sealed record All(IReadOnlyList<Filter> Parts) : Filter;
+
+    /// <summary>True where some part is; false without parts.</summary>
+    /// <param name="Parts">The parts.</param>
+    public sealed record Any(IReadOnlyList<Filter> Parts) : Filter;
+
+    /// <summary>True where the column's text holds the given text somewhere, capitals or not.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Text">The text, taken literally.</param>
+    public sealed record Contains(string Column, string Text) : Filter;
+
+    /// <summary>True where the column has the given value.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Value">The value in its one text form.</param>
+    public sealed record EqualTo(string Column, string Value) : Filter;
+}

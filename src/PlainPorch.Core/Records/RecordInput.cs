@@ -1,0 +1,63 @@
+using PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Records;
+
+/// <summary>Checks what was given for a record against schema and panel, before the database is asked.</summary>
+public static class RecordInput
+{
+    /// <summary>Checks the values given for a new or changed record.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="given">Column names with texts; null empties the column. Columns that are left out stay as they are.</param>
+    /// <param name="isNew">Whether the record is being added.</param>
+    /// <param name="assigned">Columns of a new record that the server numbers where they are left out.</param>
+    /// <returns>The values in their one form, or what is wrong with which field.</returns>
+    public static CheckedInput Check(
+        BoundPanel panel, IReadOnlyDictionary<string, string?> given, bool isNew, IReadOnlySet<string> assigned)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(given);
+        ArgumentNullException.ThrowIfNull(assigned);
+        var problems = new List<FieldProblem>();
+        var values = new Dictionary<string, string?>();
+        foreach (var (name, text) in given)
+        {
+            if (panel.Find(name) is not { } column)
+                problems.Add(new(name, $"The panel has no column {name}. Leave it out."));
+            else if (!column.IsWritable)
+                problems.Add(new(name, $"{column.Label} cannot be changed here. Leave it as it is."));
+            else if (Read(column, text, out var value) is { } problem)
+                problems.Add(new(name, problem));
+            else
+                values[name] = value;
+        }
+
+        if (isNew)
+            problems.AddRange(Missing(panel, given, assigned));
+        return new CheckedInput(values, problems);
+    }
+
+    private static string? Read(BoundColumn column, string? text, out string? value)
+    {
+        value = null;
+        if (text is null)
+            return column.Decision.Required || !column.Schema.IsNullable ? NeedsValue(column) : null;
+        if (column.Decision.Required && string.IsNullOrWhiteSpace(text))
+            return NeedsValue(column);
+        return ValueText.TryRead(column.Type, text, out value, out var problem) ? null : problem;
+    }
+
+    private static IEnumerable<FieldProblem> Missing(
+        BoundPanel panel, IReadOnlyDictionary<string, string?> given, IReadOnlySet<string> assigned) =>
+        from column in panel.Columns
+        where column.MustBeGiven && !given.ContainsKey(column.Name) && !assigned.Contains(column.Name)
+        select column.IsWritable
+            ? new FieldProblem(column.Name, NeedsValue(column))
+            : new FieldProblem("", $"The database demands a value for {column.Name}, but the form does not offer it. Put it in the panel's form.");
+
+    private static string NeedsValue(BoundColumn column) => $"{column.Label} must not be empty. Fill it in.";
+}
+
+/// <summary>The outcome of <see cref="RecordInput.Check"/>.</summary>
+/// <param name="Values">The values in their one form, for the columns that were given and are well.</param>
+/// <param name="Problems">What is wrong; empty where all is well. A field name of "" means the whole record.</param>
+public sealed record CheckedInput(IReadOnlyDictionary<string, string?> Values, IReadOnlyList<FieldProblem> Problems);

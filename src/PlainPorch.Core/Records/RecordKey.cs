@@ -1,0 +1,41 @@
+namespace PlainPorch.Core.Records;
+
+/// <summary>
+/// The values of a record's identifying columns as one text that fits into an address: <c>17</c>, <c>C-07</c>, <c>812,K03</c>.
+/// Signs other than letters, digits and <c>-_.~</c> are percent-encoded (RFC 3986), parts are joined by commas.
+/// </summary>
+public static class RecordKey
+{
+    // A lone "=" cannot come out of percent-encoding, and an empty path segment would lose itself in the address.
+    private const string EmptyPart = "=";
+
+    /// <summary>Joins the values.</summary>
+    public static string Write(IReadOnlyList<string> values)
+    {
+        ArgumentNullException.ThrowIfNull(values);
+        return string.Join(',', values.Select(WritePart));
+    }
+
+    /// <summary>Parts a key into its values.</summary>
+    /// <param name="text">The key.</param>
+    /// <param name="count">How many values it must have.</param>
+    /// <param name="values">The values; empty on failure.</param>
+    /// <returns>Whether the text is a key of that many values.</returns>
+    public static bool TryRead(string text, int count, out IReadOnlyList<string> values)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        var parts = text.Split(',');
+        values = parts.Length == count && parts.All(part => part.Length > 0)
+            ? [.. parts.Select(part => part == EmptyPart ? "" : Uri.UnescapeDataString(part))]
+            : [];
+        return values.Count == count && count > 0;
+    }
+
+    // Browsers resolve "." and ".." in a path, so a value of dots has to hide them.
+    private static string WritePart(string value) => value switch
+    {
+        "" => EmptyPart,
+        _ when value.All(c => c == '.') => value.Replace(".", "%2E", StringComparison.Ordinal),
+        _ => Uri.EscapeDataString(value),
+    };
+}

@@ -1,0 +1,65 @@
+using System.Collections.Frozen;
+using Humanizer;
+
+namespace PlainPorch.Core.Survey;
+
+/// <summary>Makes labels that people can read from the identifiers of a schema.</summary>
+public static class Labels
+{
+    // Abbreviations that mean the same in nearly every office. What only one schema means is for its own word list.
+    private const string Abbreviations = """
+        addr=address; amt=amount; arr=arrival; blt=built; cat=category; cd=code; cnt=count;
+        ctry=country; cust=customer; del=deleted; dep=departure; dept=department; desc=description;
+        descr=description; dob=date of birth; dt=date; ent=entered; flg=flag; fname=first name;
+        hist=history; ins=inserted; lname=last name; loc=location; max=maximum; min=minimum;
+        mod=modified; msg=message; nm=name; no=number; num=number; ord=order; pct=percent; qty=quantity;
+        ref=reference; seq=sequence; stat=status; tel=telephone; ts=time; txt=text; typ=type;
+        upd=updated; usr=user; val=value; yr=year
+        """;
+
+    private static readonly FrozenDictionary<string, string> _words = Abbreviations
+        .Split(';', StringSplitOptions.TrimEntries)
+        .Select(pair => pair.Split('='))
+        .ToFrozenDictionary(pair => pair[0], pair => pair[1]);
+
+    private static readonly FrozenSet<string> _capitals =
+        new[] { "id", "iban", "url", "vat", "isbn", "ip", "pdf", "html", "json", "xml", "uuid", "sku" }.ToFrozenSet();
+
+    // "Power yn" helps nobody: the tick says it.
+    private static readonly FrozenSet<string> _silentEndings = new[] { "yn" }.ToFrozenSet();
+
+    /// <summary>The label of a column: <c>OWNR_NO</c> becomes "Ownr number".</summary>
+    /// <returns>A label in sentence case; the identifier itself where it has no letters or digits.</returns>
+    public static string ForColumn(string identifier) => Sentence(identifier, IdentifierWords.Split(identifier));
+
+    /// <summary>The label of a table's records taken together: <c>BoatKit</c> becomes "Boat kit".</summary>
+    public static string ForTable(string identifier)
+    {
+        var words = IdentifierWords.Split(identifier);
+        return Sentence(identifier, words.Count > 1 && words[0] is "tbl" or "t" or "v" or "vw" ? [.. words.Skip(1)] : words);
+    }
+
+    /// <summary>What one record of a table is called in the middle of a sentence: "Boats" becomes "boat".</summary>
+    /// <param name="label">The label of the records taken together.</param>
+    public static string ForRecord(string label)
+    {
+        ArgumentNullException.ThrowIfNull(label);
+        var words = label.Split(' ');
+        words[^1] = words[^1].Singularize(inputIsKnownToBePlural: false);
+        words[0] = _capitals.Contains(words[0].ToLowerInvariant()) ? words[0] : words[0].ToLowerInvariant();
+        return string.Join(' ', words);
+    }
+
+    private static string Sentence(string identifier, IReadOnlyList<string> words)
+    {
+        if (words.Count > 1 && _silentEndings.Contains(words[^1]))
+            words = [.. words.SkipLast(1)];
+        if (words.Count == 0)
+            return identifier;
+        var text = string.Join(' ', words.Select(Word));
+        return char.ToUpperInvariant(text[0]) + text[1..];
+    }
+
+    private static string Word(string word) =>
+        _capitals.Contains(word) ? word.ToUpperInvariant() : _words.GetValueOrDefault(word, word);
+}
