@@ -27,6 +27,13 @@ public static class SearchText
         return new Filter.All([.. words.Take(MaxWords).Distinct().Select(word => AnyOf(word, searched))]);
     }
 
+    /// <summary>Whether the search can look into columns of a type.</summary>
+    public static bool CanLookInto(ColumnType type)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        return type.IsNumber || type.Kind is ValueKind.Text or ValueKind.Enum or ValueKind.Date or ValueKind.Uuid;
+    }
+
     private static Filter.Any AnyOf(string word, IEnumerable<BoundColumn> searched) =>
         new([.. searched.Select(column => InColumn(word, column)).OfType<Filter>()]);
 
@@ -39,7 +46,6 @@ public static class SearchText
             return new Filter.Any([.. column.Type.EnumValues
                 .Where(label => label.Contains(word, StringComparison.OrdinalIgnoreCase))
                 .Select(label => new Filter.EqualTo(column.Name, label))]);
-        var comparable = column.Type.IsNumber || column.Type.Kind is ValueKind.Date or ValueKind.Uuid;
-        return comparable && ValueText.TryRead(column.Type, word, out var value, out _) ? new Filter.EqualTo(column.Name, value) : null;
+        return CanLookInto(column.Type) && ValueText.TryRead(column.Type, word, out var value, out _) ? new Filter.EqualTo(column.Name, value) : null;
     }
 }

@@ -3,8 +3,11 @@ namespace PlainPorch.Core.Schema;
 /// <summary>The type of a column, domains resolved to the type that they rest on.</summary>
 public sealed record ColumnType
 {
-    /// <summary>The type as the database writes it, such as <c>numeric(8,2)</c>; the domain's name for a domain.</summary>
+    /// <summary>The type as the database writes it, such as <c>numeric(8,2)</c>; of a domain the type that it rests on.</summary>
     public required string StoreType { get; init; }
+
+    /// <summary>The domain's name; null where the column's type is none.</summary>
+    public string? Domain { get; init; }
 
     /// <summary>What a value of it is.</summary>
     public required ValueKind Kind { get; init; }

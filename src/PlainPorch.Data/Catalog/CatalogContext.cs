@@ -1,0 +1,36 @@
+using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+
+namespace PlainPorch.Data.Catalog;
+
+/// <summary>Our own tables, in the schema <c>porch</c> of the catalog's database.</summary>
+/// <param name="options">The context's options.</param>
+public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : DbContext(options), IDataProtectionKeyContext
+{
+    /// <summary>The database schema of all our tables.</summary>
+    public const string SchemaName = "porch";
+
+    /// <summary>The connected databases.</summary>
+    public DbSet<SourceRow> Sources => Set<SourceRow>();
+
+    /// <summary>The schema snapshots.</summary>
+    public DbSet<SnapshotRow> Snapshots => Set<SnapshotRow>();
+
+    /// <summary>The porches.</summary>
+    public DbSet<PorchRow> Porches => Set<PorchRow>();
+
+    /// <summary>The panels' drafts.</summary>
+    public DbSet<PanelRow> Panels => Set<PanelRow>();
+
+    /// <inheritdoc/>
+    public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
+
+    /// <inheritdoc/>
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        ArgumentNullException.ThrowIfNull(modelBuilder);
+        modelBuilder.HasDefaultSchema(SchemaName);
+        modelBuilder.ApplyConfigurationsFromAssembly(typeof(CatalogContext).Assembly);
+        modelBuilder.Entity<DataProtectionKey>().ToTable("data_protection_key");
+    }
+}

@@ -1,0 +1,36 @@
+namespace PlainPorch.Data.Catalog;
+
+/// <summary>A porch: a named site made of panels on one source.</summary>
+public sealed class PorchRow
+{
+    /// <summary>The catalog's number of it.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The source that its panels are on.</summary>
+    public int SourceId { get; set; }
+
+    /// <summary>Its name in addresses; unique.</summary>
+    public required string Slug { get; set; }
+
+    /// <summary>What people call it.</summary>
+    public required string Name { get; set; }
+}
+
+/// <summary>The draft of one panel of a porch.</summary>
+public sealed class PanelRow
+{
+    /// <summary>The catalog's number of it.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The porch that it belongs to.</summary>
+    public int PorchId { get; set; }
+
+    /// <summary>Its name in addresses; unique in its porch.</summary>
+    public required string Slug { get; set; }
+
+    /// <summary>The <see cref="Core.Definition.PanelDefinition"/> as JSON.</summary>
+    public required string Content { get; set; }
+
+    /// <summary>PostgreSQL's row version, for the optimistic lock.</summary>
+    public uint Version { get; set; }
+}

@@ -1,0 +1,33 @@
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Schema;
+using PlainPorch.Data.Sources;
+
+namespace PlainPorch.Data;
+
+/// <summary>Registers the data layer.</summary>
+public static class DataServices
+{
+    /// <summary>Adds the catalog, the sources and the records.</summary>
+    /// <param name="services">The application's services.</param>
+    /// <param name="catalogConnection">The connection string of the catalog's database.</param>
+    public static IServiceCollection AddPorchData(this IServiceCollection services, string catalogConnection)
+    {
+        services.AddDbContext<CatalogContext>(options => options.UseNpgsql(
+            catalogConnection,
+            npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName)));
+        services.AddDataProtection().SetApplicationName("PlainPorch").PersistKeysToDbContext<CatalogContext>();
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton<SourceSecrets>();
+        services.AddSingleton<SourceConnections>();
+        services.AddSingleton<SnapshotReader>();
+        services.AddSingleton<RecordModels>();
+        services.AddScoped<SourceStore>();
+        services.AddScoped<SnapshotStore>();
+        services.AddScoped<PanelStore>();
+        return services;
+    }
+}

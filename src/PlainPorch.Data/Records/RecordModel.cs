@@ -1,0 +1,87 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata.Conventions;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>An EF Core model made at run time from a snapshot: each table a shared-type entity over a dictionary.</summary>
+public sealed class RecordModel
+{
+    /// <summary>The property that holds PostgreSQL's row version.</summary>
+    internal const string RowVersion = "xmin";
+
+    private readonly Dictionary<TableName, string> _entityNames;
+    private readonly Task<IModel> _model;
+
+    private RecordModel(SchemaSnapshot snapshot)
+    {
+        Snapshot = snapshot;
+        // Numbered, because "a.b" and "c" make the same text as "a" and "b.c".
+        _entityNames = snapshot.Tables.Where(table => table.Columns.Count > 0)
+            .Select((table, i) => (table.Name, Entity: $"{i}:{table.Name}"))
+            .ToDictionary(pair => pair.Name, pair => pair.Entity);
+        _model = Task.Run(Build);
+    }
+
+    /// <summary>The snapshot that it is made from.</summary>
+    public SchemaSnapshot Snapshot { get; }
+
+    /// <summary>The finished model; waits until it is made.</summary>
+    internal IModel Model => _model.GetAwaiter().GetResult();
+
+    /// <summary>Starts making the model of a snapshot in the background. Takes seconds for a large schema: keep it.</summary>
+    public static RecordModel Of(SchemaSnapshot snapshot)
+    {
+        ArgumentNullException.ThrowIfNull(snapshot);
+        return new RecordModel(snapshot);
+    }
+
+    private IModel Build()
+    {
+        var builder = new ModelBuilder(NpgsqlConventionSetBuilder.Build());
+        SqlText.Register(builder);
+        foreach (var table in Snapshot.Tables.Where(table => _entityNames.ContainsKey(table.Name)))
+            builder.SharedTypeEntity<Row>(_entityNames[table.Name], entity => Map(entity, table));
+        return (IModel)builder.FinalizeModel();
+    }
+
+    /// <summary>The property of a column; the prefix keeps columns called "Count" or "Keys" off the dictionary's own members.</summary>
+    internal static string Property(string column) => "c:" + column;
+
+    /// <summary>The entity name of a table.</summary>
+    internal string EntityName(TableName table) => _entityNames[table];
+
+    private static void Map(EntityTypeBuilder<Row> entity, Table table)
+    {
+        if (table.IsView)
+            entity.ToView(table.Name.Name, table.Name.Schema);
+        else
+            entity.ToTable(table.Name.Name, table.Name.Schema);
+        foreach (var column in table.Columns)
+            Map(entity, column);
+        var identity = RecordIdentity.Of(table);
+        if (identity.Exists)
+            entity.HasKey([.. identity.Columns.Select(Property)]);
+        else
+            entity.HasNoKey();
+        if (identity.Exists && table.HasRowVersion)
+            entity.IndexerProperty<uint>(RowVersion).HasColumnName(RowVersion).HasColumnType("xid").IsRowVersion();
+    }
+
+    private static void Map(EntityTypeBuilder<Row> entity, Column column)
+    {
+        var property = entity.IndexerProperty(ClrValue.TypeFor(column.Type), Property(column.Name)).HasColumnName(column.Name);
+        // The query pipeline must not reason from NOT NULL: a view or a broken old table may hold nulls all the same.
+        property.IsRequired(false);
+        if (ClrValue.IsSentUntyped(column.Type))
+            property.Metadata.SetTypeMapping(new UntypedTextMapping());
+        else
+            property.HasColumnType(column.Type.StoreType);
+        if (column.IsSuppliedByDatabase)
+            property.ValueGeneratedOnAdd();
+        else
+            property.ValueGeneratedNever();
+    }
+}

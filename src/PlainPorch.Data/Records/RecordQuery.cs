@@ -1,0 +1,127 @@
+using System.Linq.Expressions;
+using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>Builds queries over a table's records as expression trees.</summary>
+/// <param name="table">The table.</param>
+internal sealed class RecordQuery(Table table)
+{
+    // How the wildcard signs of LIKE are taken literally.
+    private const string Escape = "\\";
+
+    private static readonly System.Reflection.MethodInfo _property = typeof(EF).GetMethod(nameof(EF.Property))!;
+
+    private static readonly System.Reflection.MethodInfo _ilike = typeof(NpgsqlDbFunctionsExtensions).GetMethod(
+        nameof(NpgsqlDbFunctionsExtensions.ILike), [typeof(DbFunctions), typeof(string), typeof(string), typeof(string)])!;
+
+    private readonly ParameterExpression _row = Expression.Parameter(typeof(Row), "row");
+
+    /// <summary>Restricts records to those for which a filter is true.</summary>
+    public IQueryable<Row> Where(IQueryable<Row> rows, Filter? filter) =>
+        filter is null ? rows : rows.Where(Lambda<bool>(Condition(filter)));
+
+    /// <summary>Restricts records to the one with a key.</summary>
+    /// <param name="rows">The records.</param>
+    /// <param name="columns">The identifying columns.</param>
+    /// <param name="values">Their values in the one text form.</param>
+    public IQueryable<Row> WithKey(IQueryable<Row> rows, IReadOnlyList<string> columns, IReadOnlyList<string> values) =>
+        Where(rows, new Filter.All([.. columns.Zip(values, (column, value) => new Filter.EqualTo(column, value))]));
+
+    /// <summary>Restricts records to those with a row version.</summary>
+    public IQueryable<Row> WithVersion(IQueryable<Row> rows, uint version) =>
+        rows.Where(Lambda<bool>(Expression.Equal(Property(RecordModel.RowVersion, typeof(uint)), Parameter(version, typeof(uint)))));
+
+    /// <summary>Puts records in order.</summary>
+    public IQueryable<Row> OrderBy(IQueryable<Row> rows, IEnumerable<OrderBy> order)
+    {
+        var ordered = rows;
+        foreach (var (column, descending) in order)
+        {
+            var key = Column(column);
+            var method = (ordered.Expression.Type, descending) switch
+            {
+                (var type, false) when typeof(IOrderedQueryable).IsAssignableFrom(type) => nameof(Queryable.ThenBy),
+                (var type, true) when typeof(IOrderedQueryable).IsAssignableFrom(type) => nameof(Queryable.ThenByDescending),
+                (_, false) => nameof(Queryable.OrderBy),
+                _ => nameof(Queryable.OrderByDescending),
+            };
+            ordered = ordered.Provider.CreateQuery<Row>(Expression.Call(
+                typeof(Queryable), method, [typeof(Row), key.Type], ordered.Expression, Expression.Quote(Expression.Lambda(key, _row))));
+        }
+
+        return ordered;
+    }
+
+    /// <summary>Reads columns in the database's text form, bytes as their number, long texts cut where told.</summary>
+    /// <param name="rows">The records.</param>
+    /// <param name="columns">The columns to read.</param>
+    /// <param name="cutAt">The greatest length of a text, plus one character that tells that there is more; null for whole texts.</param>
+    /// <param name="withVersion">Whether the row version comes last.</param>
+    public IQueryable<string?[]> Read(IQueryable<Row> rows, IEnumerable<string> columns, int? cutAt, bool withVersion)
+    {
+        var values = columns.Select(name => ReadColumn(table.Find(name)!, cutAt)).ToList();
+        if (withVersion)
+            values.Add(SqlText.Call(Property(RecordModel.RowVersion, typeof(uint))));
+        return rows.Select(Lambda<string?[]>(Expression.NewArrayInit(typeof(string), values)));
+    }
+
+    /// <summary>A lambda that gives a column's value.</summary>
+    public LambdaExpression Selector(string column) => Expression.Lambda(Column(column), _row);
+
+    /// <summary>A lambda that gives a fixed value as a parameter, for setting a column to it.</summary>
+    public LambdaExpression Value(string column, string? text)
+    {
+        var type = table.Find(column)!.Type;
+        return Expression.Lambda(Parameter(ClrValue.From(type, text), ClrValue.TypeFor(type)), _row);
+    }
+
+    private Expression ReadColumn(Column column, int? cutAt)
+    {
+        var value = Column(column.Name);
+        if (column.Type.Kind is ValueKind.Binary)
+            return SqlText.Call(Expression.ArrayLength(value));
+        if (cutAt is { } length && column.Type.Kind is ValueKind.Text && !(column.Type.MaxLength <= length))
+            return Expression.Call(value, nameof(string.Substring), null, Expression.Constant(0), Expression.Constant(length + 1));
+        return SqlText.Call(value);
+    }
+
+    private Expression Condition(Filter filter) => filter switch
+    {
+        Filter.All(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(true), And),
+        Filter.Any(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(false), Or),
+        Filter.Contains(var column, var text) => Expression.Call(
+            _ilike, Expression.Constant(EF.Functions), Column(column), Parameter($"%{EscapeWildcards(text)}%", typeof(string)), Expression.Constant(Escape)),
+        Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), Value(column, value).Body),
+        _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
+    };
+
+    private static Expression And(Expression left, Expression right) =>
+        left is ConstantExpression { Value: true } ? right : Expression.AndAlso(left, right);
+
+    private static Expression Or(Expression left, Expression right) =>
+        left is ConstantExpression { Value: false } ? right : Expression.OrElse(left, right);
+
+    private static string EscapeWildcards(string text) => text
+        .Replace(Escape, Escape + Escape, StringComparison.Ordinal)
+        .Replace("%", Escape + "%", StringComparison.Ordinal)
+        .Replace("_", Escape + "_", StringComparison.Ordinal);
+
+    private MethodCallExpression Column(string name) => Property(RecordModel.Property(name), ClrValue.TypeFor(table.Find(name)!.Type));
+
+    private MethodCallExpression Property(string name, Type type) =>
+        Expression.Call(_property.MakeGenericMethod(type), _row, Expression.Constant(name));
+
+    // A bare constant would be compiled into the query, and each value would make EF compile it anew.
+    private static UnaryExpression Parameter(object? value, Type type)
+    {
+        var holder = new Holder(value);
+        return Expression.Convert(Expression.Property(Expression.Constant(holder), nameof(Holder.Value)), type);
+    }
+
+    private Expression<Func<Row, T>> Lambda<T>(Expression body) => Expression.Lambda<Func<Row, T>>(body, _row);
+
+    private sealed record Holder(object? Value);
+}

@@ -1,0 +1,197 @@
+using System.Linq.Expressions;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Query;
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>Writes the records of one panel. What the database refuses comes back as a problem of a field.</summary>
+/// <param name="store">The panel's records.</param>
+public sealed class RecordWriter(RecordStore store)
+{
+    // Another program may take the number between our look and our insert; it will not do so five times.
+    private const int NumberingTries = 5;
+
+    private static readonly System.Reflection.MethodInfo _setProperty = typeof(UpdateSettersBuilder<Row>).GetMethods()
+        .Single(method => method.Name == nameof(UpdateSettersBuilder<Row>.SetProperty)
+            && typeof(LambdaExpression).IsAssignableFrom(method.GetParameters()[1].ParameterType));
+
+    private BoundPanel Panel => store.Panel;
+
+    /// <summary>Adds a record.</summary>
+    /// <param name="values">Checked values in the one text form; columns left out get their default.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    public async Task<WriteOutcome> AddAsync(IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(values);
+        var numbered = NextNumber.ColumnOf(Panel) is { } column && !values.ContainsKey(column.Name) ? column : null;
+        for (var attempt = 1; ; attempt++)
+        {
+            try
+            {
+                return await InsertAsync(values, numbered, cancellationToken);
+            }
+            catch (DbUpdateException refused) when (refused.InnerException is PostgresException answer)
+            {
+                var numberTaken = numbered is not null && answer.SqlState == PostgresErrorCodes.UniqueViolation && attempt < NumberingTries
+                    && Panel.Table.Keys.Any(key => key.Name == answer.ConstraintName && key.Columns is [var only] && only == numbered.Name);
+                if (!numberTaken)
+                    return await RefuseAsync(answer, values, refused, cancellationToken);
+            }
+            catch (DbUpdateConcurrencyException)
+            {
+                return SilentlyRefused();
+            }
+        }
+    }
+
+    /// <summary>Changes a record, if it is still the version that was shown.</summary>
+    /// <param name="key">Its key.</param>
+    /// <param name="version">The version that was shown.</param>
+    /// <param name="values">Checked values of the columns to change, in the one text form.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    public async Task<WriteOutcome> UpdateAsync(
+        string key, uint version, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(values);
+        await using var context = store.Open();
+        if (store.KeyValues(key) is not { } keyValues)
+            return new WriteOutcome.Gone();
+        if (values.Count == 0)
+            return await WhatIsThereAsync(context, key, version, cancellationToken);
+        try
+        {
+            var changed = await Target(context, keyValues, version).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
+            if (changed == 0)
+                return await WhyNothingAsync(context, key, version, cancellationToken);
+            var newKey = RecordKey.Write([.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)]);
+            return new WriteOutcome.Written(await store.FindAsync(context, newKey, cancellationToken));
+        }
+        catch (PostgresException answer)
+        {
+            return await RefuseAsync(answer, values, answer, cancellationToken);
+        }
+    }
+
+    /// <summary>Deletes a record for good, if it is still the version that was shown.</summary>
+    /// <param name="key">Its key.</param>
+    /// <param name="version">The version that was shown.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    public async Task<WriteOutcome> DeleteAsync(string key, uint version, CancellationToken cancellationToken)
+    {
+        await using var context = store.Open();
+        if (store.KeyValues(key) is not { } keyValues)
+            return new WriteOutcome.Gone();
+        try
+        {
+            if (await Target(context, keyValues, version).ExecuteDeleteAsync(cancellationToken) > 0)
+                return new WriteOutcome.Written(null);
+            return await WhyNothingAsync(context, key, version, cancellationToken);
+        }
+        catch (PostgresException answer)
+        {
+            return await RefuseAsync(answer, new Dictionary<string, string?>(), answer, cancellationToken);
+        }
+    }
+
+    private async Task<WriteOutcome> InsertAsync(
+        IReadOnlyDictionary<string, string?> values, BoundColumn? numbered, CancellationToken cancellationToken)
+    {
+        await using var context = store.Open();
+        await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
+        var row = new Row();
+        foreach (var (name, text) in values)
+            row[RecordModel.Property(name)] = ClrValue.From(Panel.Table.Find(name)!.Type, text);
+        if (numbered is not null)
+        {
+            if (await TakeNumberAsync(context, numbered, cancellationToken) is not { } number)
+                return Refused(new(numbered.Name, $"{numbered.Label} has no number left above the greatest one. Type one that is free."));
+            row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
+        }
+
+        store.Rows(context).Add(row);
+        await context.SaveChangesAsync(cancellationToken);
+        await transaction.CommitAsync(cancellationToken);
+        var key = RecordKey.Write([.. Panel.Identity.Columns.Select(name =>
+            values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))]);
+        return new WriteOutcome.Written(await store.FindAsync(context, key, cancellationToken));
+    }
+
+    // The lock is held to the transaction's end, so that whoever asks next already sees our record.
+    private async Task<string?> TakeNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)
+    {
+        var name = $"plain porch, next number of {Panel.Table.Name}";
+        await context.Database.ExecuteSqlAsync($"SELECT pg_advisory_xact_lock(hashtextextended({name}, 0))", cancellationToken);
+        return await store.NextNumberAsync(context, column, cancellationToken);
+    }
+
+    private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>
+        store.Query.WithVersion(store.Query.WithKey(store.Rows(context), Panel.Identity.Columns, keyValues), version);
+
+    private void Set(UpdateSettersBuilder<Row> setters, IReadOnlyDictionary<string, string?> values)
+    {
+        foreach (var (name, text) in values)
+        {
+            var column = store.Query.Selector(name);
+            _setProperty.MakeGenericMethod(column.ReturnType).Invoke(setters, [column, store.Query.Value(name, text)]);
+        }
+    }
+
+    private async Task<WriteOutcome> WhatIsThereAsync(DbContext context, string key, uint version, CancellationToken cancellationToken) =>
+        await store.FindAsync(context, key, cancellationToken) switch
+        {
+            null => new WriteOutcome.Gone(),
+            var current when current.Version != version => new WriteOutcome.Conflict(current),
+            var current => new WriteOutcome.Written(current),
+        };
+
+    private async Task<WriteOutcome> WhyNothingAsync(DbContext context, string key, uint version, CancellationToken cancellationToken)
+    {
+        var there = await WhatIsThereAsync(context, key, version, cancellationToken);
+        return there is WriteOutcome.Written ? SilentlyRefused() : there;
+    }
+
+    private async Task<WriteOutcome> RefuseAsync(
+        PostgresException answer, IReadOnlyDictionary<string, string?> values, Exception thrown, CancellationToken cancellationToken)
+    {
+        if (RefusalText.IsAboutValueText(answer) && await FindUnreadableAsync(values, cancellationToken) is { } blamed)
+            return Refused(new(blamed.Name, $"The database cannot read this as {blamed.Type.Domain ?? blamed.Type.StoreType}: {answer.MessageText}. Correct it."));
+        return RefusalText.Explain(answer, Panel) is { } problem
+            ? Refused(problem)
+            : throw new InvalidOperationException($"The database failed while writing to {Panel.Table.Name}.", thrown);
+    }
+
+    // The database does not say which value it could not read, so each one that only it can read is shown to it alone.
+    private async Task<BoundColumn?> FindUnreadableAsync(IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    {
+        await using var context = store.Open();
+        foreach (var (name, text) in values)
+        {
+            if (text is null || Panel.Find(name) is not { } column || !ClrValue.IsSentUntyped(column.Type))
+                continue;
+            try
+            {
+                var probe = store.Query.Where(store.Rows(context), new Filter.EqualTo(name, text));
+                await probe.Select(_ => 1).Take(1).CountAsync(cancellationToken);
+            }
+            catch (PostgresException answer) when (RefusalText.IsAboutValueText(answer))
+            {
+                return column;
+            }
+            catch (PostgresException answer) when (answer.SqlState == PostgresErrorCodes.UndefinedFunction)
+            {
+                // A type without equality (a point, say) cannot be asked about in this way.
+            }
+        }
+
+        return null;
+    }
+
+    private static WriteOutcome.Refused Refused(FieldProblem problem) => new([problem]);
+
+    private static WriteOutcome.Refused SilentlyRefused() =>
+        Refused(new("", "The database took the request and changed nothing: a trigger or rule of the table holds it back. Ask whoever keeps the database."));
+}

@@ -1,0 +1,88 @@
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Survey;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>Says in plain words why the database refused a record, and at which field.</summary>
+internal static class RefusalText
+{
+    /// <summary>Whether the database could not read a value's text.</summary>
+    public static bool IsAboutValueText(PostgresException answer) => answer.SqlState is
+        PostgresErrorCodes.InvalidTextRepresentation or PostgresErrorCodes.InvalidDatetimeFormat
+        or PostgresErrorCodes.DatetimeFieldOverflow or PostgresErrorCodes.NumericValueOutOfRange
+        or PostgresErrorCodes.InvalidParameterValue or PostgresErrorCodes.IntervalFieldOverflow or "22000";
+
+    /// <summary>Explains a refusal.</summary>
+    /// <returns>The problem; null where the database failed rather than refused.</returns>
+    public static FieldProblem? Explain(PostgresException answer, BoundPanel panel) => answer.SqlState switch
+    {
+        PostgresErrorCodes.NotNullViolation => NotNull(answer, panel),
+        PostgresErrorCodes.UniqueViolation => Unique(answer, panel),
+        PostgresErrorCodes.ForeignKeyViolation => Reference(answer, panel),
+        PostgresErrorCodes.CheckViolation => Check(answer, panel),
+        PostgresErrorCodes.ExclusionViolation =>
+            new("", $"It collides with another record (rule {answer.ConstraintName} of the database). Change one of the two."),
+        PostgresErrorCodes.StringDataRightTruncation => new("", $"A text is too long for its column ({answer.MessageText}). Shorten it."),
+        PostgresErrorCodes.InsufficientPrivilege => new("", $"The database user may not do this ({answer.MessageText}). Have the right granted."),
+        PostgresErrorCodes.ReadOnlySqlTransaction => new("", "The source is read-only. Allow writing in its settings."),
+        PostgresErrorCodes.RaiseException => new("", Sentence(answer.MessageText) + (answer.Hint is null ? "" : " " + Sentence(answer.Hint))),
+        PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.LockNotAvailable =>
+            new("", "Somebody else was saving at the same moment. Save again."),
+        PostgresErrorCodes.ObjectNotInPrerequisiteState or "428C9" or PostgresErrorCodes.WrongObjectType =>
+            new("", $"The database does not take it: {answer.MessageText}."),
+        PostgresErrorCodes.UndefinedColumn or PostgresErrorCodes.UndefinedTable =>
+            new("", "The table has changed since its schema was read. Have the schema read again."),
+        _ when IsAboutValueText(answer) => new("", $"The database cannot read a value: {answer.MessageText}. Correct it."),
+        _ => null,
+    };
+
+    private static FieldProblem NotNull(PostgresException answer, BoundPanel panel) =>
+        panel.Find(answer.ColumnName ?? "") is { Decision.InForm: true } column
+            ? new(column.Name, $"{column.Label} must not be empty. Fill it in.")
+            : new("", $"The database demands a value for {answer.ColumnName}, which the form does not offer. Put it in the panel's form.");
+
+    private static FieldProblem Unique(PostgresException answer, BoundPanel panel)
+    {
+        var columns = panel.Table.Keys.FirstOrDefault(key => key.Name == answer.ConstraintName)?.Columns ?? [];
+        var labels = columns.Select(name => panel.Find(name)?.Label ?? name).ToList();
+        return columns switch
+        {
+            [] => new("", $"Another record has the same values already (rule {answer.ConstraintName} of the database). Change one of the two."),
+            [var only] => new(Field(only, panel), $"Another record has this {labels[0]} already. Type one that is free."),
+            _ => new(Field(columns[0], panel), $"Another record has the same {string.Join(" and ", labels)} already. Change one of them."),
+        };
+    }
+
+    private static FieldProblem Reference(PostgresException answer, BoundPanel panel)
+    {
+        var reference = panel.Table.ForeignKeys.FirstOrDefault(key => key.Name == answer.ConstraintName);
+        if (reference is not null && answer.TableName == panel.Table.Name.Name)
+        {
+            var referred = Labels.ForTable(reference.ReferredTable.Name);
+            return new(Field(reference.Columns[0], panel), $"There is no record with this value in {referred}. Type one that is there.");
+        }
+
+        return new("", $"Records in {Labels.ForTable(answer.TableName ?? "another table")} refer to this one, so the database keeps it. Change or delete those first.");
+    }
+
+    private static FieldProblem Check(PostgresException answer, BoundPanel panel)
+    {
+        var check = panel.Table.Checks.FirstOrDefault(rule => rule.Name == answer.ConstraintName);
+        if (check is not null)
+        {
+            var field = check.Columns.FirstOrDefault(name => panel.Find(name) is { IsWritable: true });
+            return new(field ?? "", $"The database allows only what fits its rule {check.Name}: {check.Sql}. Correct it.");
+        }
+
+        // A domain's rule names the domain, not the column.
+        var ofDomain = panel.Columns.Where(column => column.Type.Domain?.Split('.')[^1] == answer.DataTypeName).ToList();
+        return new(
+            ofDomain is [var only] ? only.Name : "",
+            $"The database's rule {answer.ConstraintName} does not allow this. Correct it.");
+    }
+
+    private static string Field(string column, BoundPanel panel) => panel.Find(column) is { Decision.InForm: true } ? column : "";
+
+    private static string Sentence(string text) => text.Length > 0 && ".!?".Contains(text[^1], StringComparison.Ordinal) ? text : text + ".";
+}

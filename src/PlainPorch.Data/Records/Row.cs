@@ -1,0 +1,1 @@
+global using Row = System.Collections.Generic.Dictionary<string, object?>;

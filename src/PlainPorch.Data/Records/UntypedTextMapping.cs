@@ -1,0 +1,42 @@
+using System.Data.Common;
+using System.Linq.Expressions;
+using Microsoft.EntityFrameworkCore.Storage;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Storage.Internal.Mapping;
+using NpgsqlTypes;
+
+namespace PlainPorch.Data.Records;
+
+#pragma warning disable EF1001 // The provider's mapping classes are the only way to name a parameter's type; pinned by version.
+
+/// <summary>Sends a text without a type, so that the database reads it by the column's own: enums, arrays, ranges, and the rest.</summary>
+internal sealed class UntypedTextMapping : NpgsqlStringTypeMapping
+{
+    private static readonly System.Reflection.MethodInfo _read = typeof(UntypedTextMapping).GetMethod(nameof(Read))!;
+
+    public UntypedTextMapping()
+        : base("unknown", NpgsqlDbType.Unknown)
+    {
+    }
+
+    private UntypedTextMapping(RelationalTypeMappingParameters parameters)
+        : base(parameters, NpgsqlDbType.Unknown)
+    {
+    }
+
+    /// <summary>
+    /// What EF reads back after an insert, which is never used: the record is read anew as text. Not every type could be
+    /// read as a string here, and that must not fail the insert.
+    /// </summary>
+    public static string Read(DbDataReader reader, int ordinal)
+    {
+        ArgumentNullException.ThrowIfNull(reader);
+        return reader.GetFieldType(ordinal) == typeof(string) ? reader.GetString(ordinal) : "";
+    }
+
+    public override Expression CustomizeDataReaderExpression(Expression expression) =>
+        expression is MethodCallExpression { Object: { } reader, Arguments: [var ordinal] }
+            ? Expression.Call(_read, Expression.Convert(reader, typeof(DbDataReader)), ordinal)
+            : base.CustomizeDataReaderExpression(expression);
+
+    protected override RelationalTypeMapping Clone(RelationalTypeMappingParameters parameters) => new UntypedTextMapping(parameters);
+}

@@ -1,0 +1,177 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>A panel as the people who keep the records see it.</summary>
+/// <param name="Porch">What the porch is called.</param>
+/// <param name="Label">What the records are called taken together.</param>
+/// <param name="RecordLabel">What one record is called inside a sentence.</param>
+/// <param name="Table">The table that it shows, as a person reads it.</param>
+/// <param name="Identity">The columns that tell records apart; empty where there are none.</param>
+/// <param name="CanAdd">Whether records can be added.</param>
+/// <param name="CanEdit">Whether records can be changed.</param>
+/// <param name="CanDelete">Whether records can be deleted.</param>
+/// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
+/// <param name="Columns">The columns that list or form show.</param>
+/// <param name="PageSizes">The page sizes to choose among.</param>
+public sealed record PanelDto(
+    string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
+    bool CanDelete, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes);
+
+/// <summary>A column as list and form need it.</summary>
+/// <param name="Name">The column's exact name.</param>
+/// <param name="Label">What people read.</param>
+/// <param name="Kind">What its values are.</param>
+/// <param name="Element">What an array's elements are; null for anything else.</param>
+/// <param name="InList">Whether the list shows it.</param>
+/// <param name="Searched">Whether the search box looks into it.</param>
+/// <param name="InForm">Whether the form shows it.</param>
+/// <param name="IsWritable">Whether the form can change it.</param>
+/// <param name="MustBeGiven">Whether a new record must bring a value.</param>
+/// <param name="IsNullable">Whether it may be emptied.</param>
+/// <param name="IsOrderable">Whether the list can be sorted by it.</param>
+/// <param name="IsSupplied">Whether the database fills it in when a new record leaves it out.</param>
+/// <param name="MaxLength">The greatest number of characters; null where there is no limit.</param>
+/// <param name="Scale">The digits after the point; null where there is no limit.</param>
+/// <param name="EnumValues">The labels to choose among; empty for anything but an enum.</param>
+public sealed record ColumnDto(
+    string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
+    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues);
+
+/// <summary>A panel as its developer sets it up.</summary>
+/// <param name="Version">The draft's version, for If-Match.</param>
+/// <param name="SourceId">The number of the source.</param>
+/// <param name="Definition">The decisions.</param>
+/// <param name="Columns">What the schema says of each column, in the table's order.</param>
+public sealed record PanelSetupDto(uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns);
+
+/// <summary>What a developer should know of a column when deciding about it.</summary>
+/// <param name="Name">The column's exact name.</param>
+/// <param name="StoreType">The type as the database writes it.</param>
+/// <param name="IsIdentifying">Whether it is part of what tells records apart.</param>
+/// <param name="IsNullable">Whether the database takes null.</param>
+/// <param name="IsWrittenByDatabaseOnly">Whether nobody can write it.</param>
+/// <param name="IsSearchable">Whether the search box can look into it.</param>
+/// <param name="Comment">The comment in the database.</param>
+/// <param name="Samples">Up to three real values.</param>
+public sealed record SetupColumn(
+    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool IsSearchable,
+    string? Comment, IReadOnlyList<string> Samples);
+
+/// <summary>The version of a draft after it was saved.</summary>
+/// <param name="Version">The version, for If-Match.</param>
+public sealed record SavedVersion(uint Version);
+
+internal static class PanelEndpoints
+{
+    public static void MapPanels(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels");
+        panel.MapGet("/", FindAsync).WithName("findPanel");
+        panel.MapGet("/setup", FindSetupAsync).WithName("findPanelSetup");
+        panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
+        panel.MapDelete("/", RemoveAsync).WithName("removePanel");
+    }
+
+    private static async Task<Results<Ok<PanelDto>, NotFound, ProblemHttpResult>> FindAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken) =>
+        await store.OpenAsync(porch, panel, cancellationToken) switch
+        {
+            null => TypedResults.NotFound(),
+            { Bound: null, Definition: var definition } => Problems.TableGone(definition),
+            { Bound: var bound, Porch: var row } => TypedResults.Ok(ToDto(row.Name, bound)),
+        };
+
+    private static async Task<Results<Ok<PanelSetupDto>, NotFound, ProblemHttpResult>> FindSetupAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+    {
+        var opened = await store.OpenAsync(porch, panel, cancellationToken);
+        if (opened is null)
+            return TypedResults.NotFound();
+        if (opened.Bound is not { } bound)
+            return Problems.TableGone(opened.Definition);
+        var sample = await TableSampler.ReadAsync(opened.Model, bound.Table, opened.Connections, cancellationToken);
+        return TypedResults.Ok(ToSetup(opened, bound, sample));
+    }
+
+    private static async Task<Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>> SaveAsync(
+        string porch,
+        string panel,
+        PanelDefinition definition,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
+        PanelStore store,
+        CancellationToken cancellationToken)
+    {
+        if (Versions.Read(ifMatch) is not { } version)
+            return Problems.VersionMissing();
+        if (await store.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+            return TypedResults.NotFound();
+        var outcome = await store.SaveAsync(opened, version, definition, cancellationToken);
+        if (outcome is SaveOutcome<PanelDefinition>.Refused(var problems))
+            return Problems.Of(problems);
+        if (await store.OpenAsync(porch, panel, cancellationToken) is not { } now)
+            return TypedResults.NotFound();
+        return outcome is SaveOutcome<PanelDefinition>.Stale
+            ? new PreconditionFailed<PanelDefinition>(now.Definition, now.Version)
+            : TypedResults.Ok(new SavedVersion(now.Version));
+    }
+
+    private static async Task<Results<NoContent, NotFound>> RemoveAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+    {
+        if (await store.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+            return TypedResults.NotFound();
+        await store.RemoveAsync(opened, cancellationToken);
+        return TypedResults.NoContent();
+    }
+
+    private static PanelDto ToDto(string porch, BoundPanel panel) => new(
+        porch,
+        panel.Definition.Label,
+        panel.Definition.RecordLabel,
+        panel.Table.Name.ToString(),
+        panel.Identity.Columns,
+        panel.CanAdd,
+        panel.CanEdit,
+        panel.CanDelete,
+        panel.NotEditableBecause,
+        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm).Select(ToDto)],
+        Core.Query.ListPlan.PageSizes);
+
+    private static ColumnDto ToDto(BoundColumn column) => new(
+        column.Name,
+        column.Label,
+        column.Type.Kind,
+        column.Type.Element,
+        column.Decision.InList,
+        column.Decision.Searched,
+        column.Decision.InForm,
+        column.IsWritable,
+        column.MustBeGiven,
+        column.Schema.IsNullable,
+        column.Type.IsOrderable,
+        column.Schema.IsSuppliedByDatabase,
+        column.Type.MaxLength,
+        column.Type.Scale,
+        column.Type.EnumValues);
+
+    private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
+        opened.Version,
+        opened.Source.Id,
+        opened.Definition,
+        [.. panel.Table.Columns.Select(column => new SetupColumn(
+            column.Name,
+            column.Type.Domain ?? column.Type.StoreType,
+            panel.IsIdentifying(column.Name),
+            column.IsNullable,
+            column.IsWrittenByDatabaseOnly,
+            Core.Query.SearchText.CanLookInto(column.Type),
+            column.Comment,
+            sample.Show(column.Name)))]);
+}

@@ -1,0 +1,49 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
+using PlainPorch.Data.Catalog;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>A porch in outline.</summary>
+/// <param name="Slug">Its name in addresses.</param>
+/// <param name="Name">What it is called.</param>
+/// <param name="SourceId">The number of the source that it is on.</param>
+/// <param name="Panels">Its panels.</param>
+public sealed record PorchDto(string Slug, string Name, int SourceId, IReadOnlyList<PanelSummary> Panels);
+
+/// <summary>A panel in outline.</summary>
+/// <param name="Slug">Its name in addresses.</param>
+/// <param name="Label">What its records are called taken together.</param>
+/// <param name="Table">The table that it shows, as a person reads it.</param>
+public sealed record PanelSummary(string Slug, string Label, string Table);
+
+internal static class PorchEndpoints
+{
+    public static void MapPorches(this IEndpointRouteBuilder api)
+    {
+        var porches = api.MapGroup("/porches").WithTags("Porches");
+        porches.MapGet("/", ListAsync).WithName("listPorches");
+        porches.MapGet("/{porch}", FindAsync).WithName("findPorch");
+        porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
+        api.MapGet("/definition-schema", () => TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json"))
+            .WithTags("Porches").WithName("definitionSchema");
+    }
+
+    private static async Task<Ok<List<PorchDto>>> ListAsync(PanelStore panels, CancellationToken cancellationToken) =>
+        TypedResults.Ok((await panels.ListAsync(cancellationToken)).Select(ToDto).ToList());
+
+    private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
+
+    private static async Task<Results<ContentHttpResult, NotFound>> ExportAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Text(DefinitionJson.Write(found.ToDefinition()), "application/json")
+            : TypedResults.NotFound();
+
+    private static PorchDto ToDto(PorchContent content) => new(
+        content.Porch.Slug,
+        content.Porch.Name,
+        content.Porch.SourceId,
+        [.. content.Panels.OrderBy(panel => panel.Label, StringComparer.OrdinalIgnoreCase)
+            .Select(panel => new PanelSummary(panel.Slug, panel.Label, panel.Table.ToString()))]);
+}

@@ -1,0 +1,188 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Removal;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>Values given for a record; columns that are left out stay as they are or get their default.</summary>
+/// <param name="Values">Column names with texts; null empties a column.</param>
+public sealed record RecordRequest(IReadOnlyDictionary<string, string?> Values);
+
+/// <summary>The number that a new record would get.</summary>
+/// <param name="Column">The column; null where the database numbers or the key is typed.</param>
+/// <param name="Value">The number; null as for <paramref name="Column"/>.</param>
+public sealed record ProposedNumber(string? Column, string? Value);
+
+/// <summary>What deleting a record would do.</summary>
+/// <param name="Record">The record.</param>
+/// <param name="Holders">The tables with records that refer to it.</param>
+/// <param name="IsForbidden">Whether the database would refuse the deletion.</param>
+public sealed record DeletionDto(RecordView Record, IReadOnlyList<Holder> Holders, bool IsForbidden);
+
+internal static class RecordEndpoints
+{
+    public static void MapRecords(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
+        panel.MapGet("/records", ListAsync).WithName("listRecords");
+        panel.MapPost("/records", AddAsync).WithName("addRecord");
+        panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
+        panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
+        panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord");
+        panel.MapDelete("/records/{key}", DeleteAsync).WithName("deleteRecord");
+        panel.MapGet("/records/{key}/deletion", FindDeletionAsync).WithName("findDeletion");
+    }
+
+    private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAsync(
+        string porch,
+        string panel,
+        PanelStore store,
+        CancellationToken cancellationToken,
+        string? q = null,
+        string? sort = null,
+        int size = ListPlan.DefaultPageSize,
+        int page = 1)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page), out var plan);
+        return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.ListAsync(plan, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
+        string porch, string panel, string key, HttpResponse response, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (await records.FindAsync(key, cancellationToken) is not { } record)
+            return TypedResults.NotFound();
+        response.Tell(record.Version);
+        return TypedResults.Ok(record);
+    }
+
+    private static async Task<Results<Ok<ProposedNumber>, NotFound, ProblemHttpResult>> ProposeNumberAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var number = await records.ProposeNumberAsync(cancellationToken);
+        return TypedResults.Ok(new ProposedNumber(number?.Column, number?.Value));
+    }
+
+    private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
+        string porch, string panel, RecordRequest request, HttpResponse response, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!records.Panel.CanAdd)
+            return Problems.NotAllowed(WhyNot(records.Panel, "add records to", "INSERT"));
+        var assigned = NextNumber.ColumnOf(records.Panel) is { } column ? new HashSet<string> { column.Name } : [];
+        var input = RecordInput.Check(records.Panel, request.Values, isNew: true, assigned);
+        if (input.Problems.Count > 0)
+            return Problems.Of(input.Problems);
+        switch (await new RecordWriter(records).AddAsync(input.Values, cancellationToken))
+        {
+            case WriteOutcome.Written({ } record):
+                response.Tell(record.Version);
+                return TypedResults.Created($"/api/porches/{porch}/panels/{panel}/records/{Uri.EscapeDataString(record.Key)}", record);
+            case WriteOutcome.Refused(var problems):
+                return Problems.Of(problems);
+            default:
+                return TypedResults.NoContent();
+        }
+    }
+
+    private static async Task<Results<Ok<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> UpdateAsync(
+        string porch,
+        string panel,
+        string key,
+        RecordRequest request,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
+        HttpResponse response,
+        PanelStore store,
+        CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!records.Panel.CanEdit)
+            return Problems.NotAllowed(WhyNot(records.Panel, "change records of", "UPDATE"));
+        if (Versions.Read(ifMatch) is not { } version)
+            return Problems.VersionMissing();
+        var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
+        if (input.Problems.Count > 0)
+            return Problems.Of(input.Problems);
+        switch (await new RecordWriter(records).UpdateAsync(key, version, input.Values, cancellationToken))
+        {
+            case WriteOutcome.Written({ } record):
+                response.Tell(record.Version);
+                return TypedResults.Ok(record);
+            case WriteOutcome.Written:
+                return TypedResults.NoContent();
+            case WriteOutcome.Refused(var problems):
+                return Problems.Of(problems);
+            case WriteOutcome.Conflict(var current):
+                return new PreconditionFailed<RecordView>(current, current.Version);
+            default:
+                return TypedResults.NotFound();
+        }
+    }
+
+    private static async Task<Results<NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> DeleteAsync(
+        string porch,
+        string panel,
+        string key,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
+        PanelStore store,
+        CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!records.Panel.CanDelete)
+            return Problems.NotAllowed(WhyNot(records.Panel, "delete records of", "DELETE"));
+        if (Versions.Read(ifMatch) is not { } version)
+            return Problems.VersionMissing();
+        return await new RecordWriter(records).DeleteAsync(key, version, cancellationToken) switch
+        {
+            WriteOutcome.Written => TypedResults.NoContent(),
+            WriteOutcome.Refused(var problems) => Problems.Of(problems),
+            WriteOutcome.Conflict(var current) => new PreconditionFailed<RecordView>(current, current.Version),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task<Results<Ok<DeletionDto>, NotFound, ProblemHttpResult>> FindDeletionAsync(
+        string porch, string panel, string key, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (await records.FindAsync(key, cancellationToken) is not { } record
+            || await records.EffectOfDeletingAsync(key, cancellationToken) is not { } effect)
+            return TypedResults.NotFound();
+        return TypedResults.Ok(new DeletionDto(record, effect.Holders, effect.IsForbidden));
+    }
+
+    private static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
+        PanelStore store, string porch, string panel, CancellationToken cancellationToken) =>
+        await store.OpenAsync(porch, panel, cancellationToken) switch
+        {
+            null => (null, null),
+            { Bound: null, Definition: var definition } => (null, Problems.TableGone(definition)),
+            var opened => (new RecordStore(opened.Model, opened.Bound, opened.Connections), null),
+        };
+
+    private static Refusal WhyNot(BoundPanel panel, string act, string right) =>
+        panel.NotEditableBecause ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");
+}

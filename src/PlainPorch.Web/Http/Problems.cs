@@ -1,0 +1,63 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
+
+namespace PlainPorch.Web.Http;
+
+/// <summary>Makes problem details (RFC 9457), the one form in which errors leave the server.</summary>
+internal static class Problems
+{
+    public static void AddPorchProblems(this IServiceCollection services)
+    {
+        services.AddProblemDetails();
+        services.AddExceptionHandler<BadRequestHandler>();
+        services.AddExceptionHandler<SourceFailureHandler>();
+    }
+
+    /// <summary>Wrong fields: 400 with a message for each.</summary>
+    public static ValidationProblem Of(IEnumerable<FieldProblem> problems)
+    {
+        var errors = problems.GroupBy(problem => problem.Field)
+            .ToDictionary(group => group.Key, group => group.Select(problem => problem.Message).ToArray());
+        var wholly = errors.GetValueOrDefault("");
+        return TypedResults.ValidationProblem(
+            errors,
+            detail: wholly is null ? "Some fields need another look. Nothing was saved." : string.Join(' ', wholly),
+            title: "It could not be saved as it is.");
+    }
+
+    /// <summary>A write came without the version that it is based on.</summary>
+    public static ProblemHttpResult VersionMissing() => TypedResults.Problem(
+        "Send the version that was shown in the If-Match header, as the ETag header gave it.",
+        title: "The version is missing.",
+        statusCode: StatusCodes.Status428PreconditionRequired);
+
+    /// <summary>The table of a panel is gone.</summary>
+    public static ProblemHttpResult TableGone(PanelDefinition panel) => TypedResults.Problem(
+        $"The database has no table {panel.Table} any more. Read the schema again, or remove the panel.",
+        title: "The panel's table is gone.",
+        statusCode: StatusCodes.Status409Conflict);
+
+    /// <summary>Something is not to be done here at all.</summary>
+    public static ProblemHttpResult NotAllowed(Refusal refusal) => TypedResults.Problem(
+        $"{refusal.Reason} {refusal.Remedy}",
+        title: "The records of this panel cannot be changed.",
+        statusCode: StatusCodes.Status409Conflict);
+
+    /// <summary>An address under /api that nothing answers.</summary>
+    public static ProblemHttpResult NoSuchAddress() => TypedResults.Problem(
+        "The API has nothing at this address. /api/openapi.json lists what it has.",
+        title: "Not found.",
+        statusCode: StatusCodes.Status404NotFound);
+
+    /// <summary>Writes a problem outside of an endpoint.</summary>
+    public static async Task Write(HttpContext context, int status, string detail)
+    {
+        context.Response.StatusCode = status;
+        await context.RequestServices.GetRequiredService<IProblemDetailsService>().WriteAsync(new ProblemDetailsContext
+        {
+            HttpContext = context,
+            ProblemDetails = new ProblemDetails { Status = status, Detail = detail },
+        });
+    }
+}

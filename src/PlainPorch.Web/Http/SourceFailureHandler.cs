@@ -1,0 +1,44 @@
+using Microsoft.AspNetCore.Diagnostics;
+using Npgsql;
+
+namespace PlainPorch.Web.Http;
+
+/// <summary>Answers failures of a source's database in words; anything else is an error of ours and stays one.</summary>
+internal sealed class SourceFailureHandler : IExceptionHandler
+{
+    public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
+    {
+        if (exception is OperationCanceledException && httpContext.RequestAborted.IsCancellationRequested)
+        {
+            // Nobody is there to read an answer.
+            httpContext.Response.StatusCode = StatusCodes.Status499ClientClosedRequest;
+            return true;
+        }
+
+        var (status, detail) = Explain(exception);
+        if (status == 0)
+            return false;
+        await Problems.Write(httpContext, status, detail);
+        return true;
+    }
+
+    private static (int Status, string Detail) Explain(Exception? failure)
+    {
+        for (; failure is not null; failure = failure.InnerException)
+        {
+            switch (failure)
+            {
+                case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled } or TimeoutException:
+                    return (StatusCodes.Status504GatewayTimeout, "The database took too long and was stopped. Search for less, or sort by another column.");
+                case PostgresException { SqlState: PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.UndefinedColumn }:
+                    return (StatusCodes.Status409Conflict, "The table has changed since its schema was read. Read the schema again in the back room.");
+                case PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } refused:
+                    return (StatusCodes.Status409Conflict, $"The database user may not do this ({refused.MessageText}). Have the right granted.");
+                case NpgsqlException and not PostgresException:
+                    return (StatusCodes.Status503ServiceUnavailable, "The database cannot be reached. Try again in a moment; if it lasts, check the source in the back room.");
+            }
+        }
+
+        return (0, "");
+    }
+}

@@ -1,0 +1,36 @@
+using PlainPorch.Data;
+using PlainPorch.Web;
+using PlainPorch.Web.Api;
+using PlainPorch.Web.Http;
+
+var builder = WebApplication.CreateBuilder(args);
+if (CatalogPreparation.IsDescribing)
+    builder.Logging.ClearProviders();
+builder.WebHost.ConfigureListening(builder.Configuration);
+builder.Services.AddPorchData(builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch");
+builder.Services.AddPorchProblems();
+builder.Services.AddPorchJson();
+builder.Services.AddPorchOpenApi();
+
+var app = builder.Build();
+app.UseExceptionHandler();
+app.UseStatusCodePages();
+app.UseLoopbackOnly();
+app.UseSecurityHeaders();
+app.MapClient();
+
+var api = app.MapGroup("/api");
+api.MapSources();
+api.MapSnapshots();
+api.MapPorches();
+api.MapPanels();
+api.MapRecords();
+api.MapHealth();
+api.MapFallback(Problems.NoSuchAddress).ExcludeFromDescription();
+app.MapOpenApi("/api/openapi.json");
+
+await app.PrepareCatalogAsync();
+await app.RunAsync();
+
+/// <summary>The application; named so that tests can start it.</summary>
+public partial class Program;
