@@ -16,7 +16,7 @@ public sealed class RecordWriter(RecordStore store)
     private const int NumberingTries = 5;
 
     private static readonly System.Reflection.MethodInfo _setProperty = typeof(UpdateSettersBuilder<Row>).GetMethods()
-        .Single(method => method.Name == nameof(UpdateSettersBuilder<Row>.SetProperty)
+        .Single(method => method is { Name: nameof(UpdateSettersBuilder<Row>.SetProperty), IsGenericMethodDefinition: true }
             && typeof(LambdaExpression).IsAssignableFrom(method.GetParameters()[1].ParameterType));
 
     private BoundPanel Panel => store.Panel;
