@@ -1,5 +1,7 @@
+using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Microsoft.OpenApi;
 
 namespace PlainPorch.Web.Http;
 
@@ -17,6 +19,12 @@ internal static class JsonSetUp
     });
 
     public static void AddPorchOpenApi(this IServiceCollection services) => services.AddOpenApi(options =>
+    {
+        options.AddSchemaTransformer((schema, context, _) =>
+        {
+            AllowNullItems(schema, context.JsonPropertyInfo?.AttributeProvider as PropertyInfo);
+            return Task.CompletedTask;
+        });
         options.AddDocumentTransformer((document, _, _) =>
         {
             document.Info.Title = "Plain Porch";
@@ -25,5 +33,15 @@ internal static class JsonSetUp
                 "Values of records travel as texts in one form: numbers with a point, dates and times as ISO 8601, true/false, arrays as JSON. Null is an empty value.";
             document.Servers = [];
             return Task.CompletedTask;
-        }));
+        });
+    });
+
+    // The generator sees string and string? alike inside of lists and dictionaries.
+    private static void AllowNullItems(OpenApiSchema schema, PropertyInfo? property)
+    {
+        if (property is null || new NullabilityInfoContext().Create(property).GenericTypeArguments is not [.., { ReadState: NullabilityState.Nullable }])
+            return;
+        foreach (var items in new[] { schema.Items, schema.AdditionalProperties }.OfType<OpenApiSchema>())
+            items.Type |= JsonSchemaType.Null;
+    }
 }

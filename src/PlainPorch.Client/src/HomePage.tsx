@@ -1,0 +1,67 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { porchesQuery } from "./api/queries";
+import { panelPath } from "./porch/listState";
+import { ButtonLink } from "./ui/Button";
+import { Failure } from "./ui/Failure";
+import { Loading } from "./ui/Loading";
+
+/** All porches, or the way to the first one. */
+export function HomePage() {
+  const porches = useQuery(porchesQuery);
+  if (porches.isPending) return <Loading what="the porches" />;
+  if (porches.isError) return <Failure error={porches.error} onRetry={() => void porches.refetch()} />;
+  if (porches.data.length === 0) return <Welcome />;
+  return (
+    <div className="grid max-w-4xl gap-6">
+      <title>Plain Porch</title>
+      <h1 className="text-2xl font-semibold">Porches</h1>
+      {porches.data.map((porch) => (
+        <section key={porch.slug} className="border-t border-line pt-3">
+          <h2 className="text-xl font-semibold">
+            <Link to={`/porch/${porch.slug}`} className="hover:underline">
+              {porch.name}
+            </Link>
+          </h2>
+          {porch.panels.length === 0 ? (
+            <p className="mt-1">
+              No panels yet.{" "}
+              <Link to={`/back/sources/${porch.sourceId}`} className="text-accent underline underline-offset-4">
+                Choose a table for the first one.
+              </Link>
+            </p>
+          ) : (
+            <ul className="mt-2 grid gap-x-6 sm:grid-cols-2 lg:grid-cols-3">
+              {porch.panels.map((panel) => (
+                <li key={panel.slug}>
+                  <Link
+                    to={panelPath(porch.slug, panel.slug)}
+                    className="block py-1 text-accent underline-offset-4 hover:underline"
+                  >
+                    {panel.label}
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+      ))}
+    </div>
+  );
+}
+
+function Welcome() {
+  return (
+    <div className="max-w-xl py-8">
+      <title>Plain Porch</title>
+      <h1 className="text-3xl font-semibold">Start with a database</h1>
+      <p className="mt-3 text-lg">
+        Point Plain Porch at a PostgreSQL database. It reads what is there and drafts search, lists and forms for the
+        people who keep the records. You correct the draft with the real thing beside it.
+      </p>
+      <ButtonLink tone="next" to="/back/sources/new" className="mt-6">
+        Add a source
+      </ButtonLink>
+    </div>
+  );
+}

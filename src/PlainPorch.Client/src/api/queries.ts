@@ -1,0 +1,100 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { api, unwrap } from "./client";
+import type { ListView } from "../porch/listView";
+
+export interface PanelAddress {
+  porch: string;
+  panel: string;
+}
+
+export const sourcesQuery = queryOptions({
+  queryKey: ["sources"],
+  queryFn: ({ signal }) => unwrap(api.GET("/api/sources", { signal })),
+});
+
+export const sourceQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["sources", id],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/sources/{id}", { params: { path: { id } }, signal })),
+  });
+
+export const snapshotQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["snapshot", id],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/sources/{id}/snapshot", { params: { path: { id } }, signal })),
+  });
+
+export const tableQuery = (id: number, schema: string, name: string) =>
+  queryOptions({
+    queryKey: ["snapshot", id, schema, name],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/sources/{id}/table", { params: { path: { id }, query: { schema, name } }, signal })),
+  });
+
+export const porchesQuery = queryOptions({
+  queryKey: ["porches"],
+  queryFn: ({ signal }) => unwrap(api.GET("/api/porches", { signal })),
+});
+
+export const panelQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["panel", path.porch, path.panel],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}/panels/{panel}", { params: { path }, signal })),
+  });
+
+export const setupQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["setup", path.porch, path.panel],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}/panels/{panel}/setup", { params: { path }, signal })),
+    // Read once: from then on the page itself knows the draft best, until another tab is noticed.
+    staleTime: Infinity,
+    gcTime: 0,
+  });
+
+export const recordsKey = (path: PanelAddress) => ["records", path.porch, path.panel] as const;
+
+export const listQuery = (path: PanelAddress, view: ListView) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "list", view],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records", {
+          params: { path, query: { q: view.search, sort: view.sort, size: view.size, page: view.page } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const recordQuery = (path: PanelAddress, key: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "record", key],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}", { params: { path: { ...path, key } }, signal }),
+      ),
+  });
+
+export const deletionQuery = (path: PanelAddress, key: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "deletion", key],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/deletion", {
+          params: { path: { ...path, key } },
+          signal,
+        }),
+      ),
+    // What a deletion would touch is asked anew each time: it is what the person decides by.
+    staleTime: 0,
+    gcTime: 0,
+  });
+
+export const nextNumberQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "next-number"],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/next-number", { params: { path }, signal })),
+    staleTime: 0,
+    gcTime: 0,
+  });

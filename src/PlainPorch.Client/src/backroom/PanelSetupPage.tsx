@@ -1,0 +1,211 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { AlertDialog } from "radix-ui";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, unwrap, type Schemas } from "../api/client";
+import { panelQuery, setupQuery, type PanelAddress } from "../api/queries";
+import { changeView, defaultView } from "../porch/listView";
+import { panelPath, recordPath } from "../porch/listState";
+import { RecordList } from "../porch/RecordList";
+import { usePanelAddress } from "../porch/usePanel";
+import { Button, ButtonLink } from "../ui/Button";
+import { overlayClass, sheetClass } from "../ui/DialogFrame";
+import { Failure } from "../ui/Failure";
+import { Loading } from "../ui/Loading";
+import { Notice } from "../ui/Notice";
+import { DraftField } from "./DraftField";
+import { SetupGrid } from "./SetupGrid";
+import { useSetupDraft, type SetupDraft } from "./useSetupDraft";
+
+/** Sets a panel up column by column, with the real panel beside it. */
+export function PanelSetupPage() {
+  const address = usePanelAddress();
+  const setup = useQuery(setupQuery(address));
+  if (setup.isPending) return <Loading what="the panel" />;
+  if (setup.isError) return <Failure error={setup.error} onRetry={() => void setup.refetch()} />;
+  return <Setup key={setup.data.version} address={address} setup={setup.data} onReload={() => void setup.refetch()} />;
+}
+
+interface SetupProps {
+  address: PanelAddress;
+  setup: Schemas["PanelSetupDto"];
+  onReload: () => void;
+}
+
+function Setup({ address, setup, onReload }: SetupProps) {
+  const draft = useSetupDraft(address, setup);
+  const { definition, change, errors } = draft;
+  return (
+    <div className="grid gap-4">
+      <title>{`Set up ${definition.label} · Plain Porch`}</title>
+      <p>
+        <Link to={`/back/sources/${setup.sourceId}`} className="text-accent underline underline-offset-4">
+          ← Tables
+        </Link>
+      </p>
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto text-2xl font-semibold">
+          Set up {definition.label}{" "}
+          <span className="font-sans text-base font-normal text-faint">
+            {definition.table.schema}.{definition.table.name}
+          </span>
+        </h1>
+        <SavedState draft={draft} />
+        <RemovePanel address={address} label={definition.label} sourceId={setup.sourceId} />
+        <ButtonLink tone="next" to={panelPath(address.porch, address.panel)}>
+          Open the panel
+        </ButtonLink>
+      </div>
+      {draft.state === "stale" && (
+        <Notice
+          tone="danger"
+          title="This panel was changed in another tab or by somebody else."
+          actions={<Button onClick={onReload}>Show the present set-up</Button>}
+        >
+          Your last change was not saved, so that it does not undo theirs.
+        </Notice>
+      )}
+      {draft.state === "failed" && (
+        <Notice
+          tone="danger"
+          title="The last change was not saved."
+          actions={<Button onClick={draft.retry}>Save again</Button>}
+        >
+          {draft.message}
+        </Notice>
+      )}
+      <div className="grid items-start gap-6 xl:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+        <section className="grid gap-4" aria-label="Set-up">
+          <div className="grid gap-3 sm:grid-cols-3">
+            <DraftField
+              label="Records are called"
+              value={definition.label}
+              error={errors.label}
+              onKeep={(label) => {
+                change({ label });
+              }}
+            />
+            <DraftField
+              label="One of them is a"
+              value={definition.recordLabel}
+              error={errors.recordLabel}
+              onKeep={(recordLabel) => {
+                change({ recordLabel });
+              }}
+            />
+            <DraftField
+              label="Title of a record"
+              value={definition.title}
+              error={errors.title}
+              onKeep={(title) => {
+                change({ title });
+              }}
+            />
+          </div>
+          <SetupGrid
+            columns={definition.columns}
+            schema={setup.columns}
+            errors={errors}
+            onChange={draft.changeColumn}
+          />
+          <p className="text-sm text-faint">
+            Arrows move, space toggles, typing changes a label. Each change is saved at once.
+          </p>
+        </section>
+        <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
+          <Preview address={address} />
+        </section>
+      </div>
+    </div>
+  );
+}
+
+function Preview({ address }: { address: PanelAddress }) {
+  const panel = useQuery(panelQuery(address));
+  const [view, setView] = useState({ ...defaultView, size: 25 });
+  const navigate = useNavigate();
+  if (panel.isPending) return <Loading what="the panel" />;
+  if (panel.isError) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
+  return (
+    <div className="grid gap-3">
+      <h2 className="text-xl font-semibold">{panel.data.label}</h2>
+      {panel.data.notEditable && (
+        <Notice title="To read only">
+          {panel.data.notEditable.reason} {panel.data.notEditable.remedy}
+        </Notice>
+      )}
+      <RecordList
+        address={address}
+        panel={panel.data}
+        view={view}
+        onChange={(part) => {
+          setView((before) => changeView(before, part));
+        }}
+        onOpen={(row) => void navigate(recordPath(address.porch, address.panel, row.key ?? ""))}
+      />
+    </div>
+  );
+}
+
+function SavedState({ draft }: { draft: SetupDraft }) {
+  const words = { saved: "Saved", saving: "Saving …", refused: "Not saved", stale: "Not saved", failed: "Not saved" };
+  return (
+    <span
+      role="status"
+      className={draft.state === "saved" || draft.state === "saving" ? "text-faint" : "font-semibold text-danger"}
+    >
+      {words[draft.state]}
+    </span>
+  );
+}
+
+interface RemovePanelProps {
+  address: PanelAddress;
+  label: string;
+  sourceId: number;
+}
+
+function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: () => unwrap(api.DELETE("/api/porches/{porch}/panels/{panel}", { params: { path: address } })),
+    onSuccess: async () => {
+      await navigate(`/back/sources/${sourceId}`);
+      await client.invalidateQueries();
+    },
+  });
+  return (
+    <AlertDialog.Root>
+      <AlertDialog.Trigger asChild>
+        <Button>Remove …</Button>
+      </AlertDialog.Trigger>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className={overlayClass} />
+        <AlertDialog.Content className={sheetClass}>
+          <AlertDialog.Title className="text-xl font-semibold">
+            Remove panel <em>{label}</em>?
+          </AlertDialog.Title>
+          <AlertDialog.Description className="mt-2">
+            Its set-up is lost for good. The table and its records are not touched.
+          </AlertDialog.Description>
+          {remove.isError && <Failure error={remove.error} />}
+          <div className="mt-5 flex flex-wrap justify-end gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button>Keep panel</Button>
+            </AlertDialog.Cancel>
+            <Button
+              tone="danger"
+              disabled={remove.isPending}
+              onClick={() => {
+                remove.mutate();
+              }}
+            >
+              Remove for good
+            </Button>
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+}

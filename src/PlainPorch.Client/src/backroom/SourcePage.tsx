@@ -1,0 +1,109 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { AlertDialog } from "radix-ui";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, unwrap, type Source } from "../api/client";
+import { snapshotQuery, sourceQuery } from "../api/queries";
+import { Button, ButtonLink } from "../ui/Button";
+import { overlayClass, sheetClass } from "../ui/DialogFrame";
+import { Failure } from "../ui/Failure";
+import { Loading } from "../ui/Loading";
+import { TableList } from "./TableList";
+
+/** A source with what its database holds. */
+export function SourcePage() {
+  const id = Number(useParams().id);
+  const source = useQuery(sourceQuery(id));
+  const snapshot = useQuery(snapshotQuery(id));
+  const client = useQueryClient();
+  const take = useMutation({
+    mutationFn: () => unwrap(api.POST("/api/sources/{id}/snapshot", { params: { path: { id } } })),
+    onSuccess: () => client.invalidateQueries(),
+  });
+  if (source.isPending) return <Loading what="the source" />;
+  if (source.isError) return <Failure error={source.error} onRetry={() => void source.refetch()} />;
+  const { name, database, host, port, user, isReadOnly } = source.data;
+  return (
+    <div className="grid max-w-6xl gap-4">
+      <title>{`${name} · Plain Porch`}</title>
+      <p>
+        <Link to="/back/sources" className="text-accent underline underline-offset-4">
+          ← Sources
+        </Link>
+      </p>
+      <div className="flex flex-wrap items-start gap-3">
+        <div className="mr-auto">
+          <h1 className="text-2xl font-semibold">{name}</h1>
+          <p className="text-faint">
+            {database} on {host}:{port}, as {user}
+            {isReadOnly && ", read-only"}
+            {snapshot.data && (
+              <>
+                {" · "}PostgreSQL {snapshot.data.serverVersion}, schema read{" "}
+                {new Date(snapshot.data.takenAt).toLocaleString()}
+              </>
+            )}
+          </p>
+        </div>
+        <Button
+          disabled={take.isPending}
+          onClick={() => {
+            take.mutate();
+          }}
+        >
+          {take.isPending ? "Reading …" : "Read the schema again"}
+        </Button>
+        <ButtonLink to={`/back/sources/${id}/edit`}>Settings</ButtonLink>
+        <RemoveSource source={source.data} />
+      </div>
+      {take.isError && <Failure error={take.error} />}
+      {snapshot.isPending && <Loading what="the schema" />}
+      {snapshot.isError && <Failure error={snapshot.error} onRetry={() => void snapshot.refetch()} />}
+      {snapshot.data && <TableList sourceId={id} snapshot={snapshot.data} />}
+    </div>
+  );
+}
+
+function RemoveSource({ source }: { source: Source }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: () => unwrap(api.DELETE("/api/sources/{id}", { params: { path: { id: source.id } } })),
+    onSuccess: async () => {
+      await navigate("/back/sources");
+      await client.invalidateQueries();
+    },
+  });
+  return (
+    <AlertDialog.Root>
+      <AlertDialog.Trigger asChild>
+        <Button>Remove …</Button>
+      </AlertDialog.Trigger>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className={overlayClass} />
+        <AlertDialog.Content className={sheetClass}>
+          <AlertDialog.Title className="text-xl font-semibold">
+            Remove source <em>{source.name}</em>?
+          </AlertDialog.Title>
+          <AlertDialog.Description className="mt-2">
+            Its porch and panels go with it, for good. The database {source.database} itself is not touched.
+          </AlertDialog.Description>
+          {remove.isError && <Failure error={remove.error} />}
+          <div className="mt-5 flex flex-wrap justify-end gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button>Keep source</Button>
+            </AlertDialog.Cancel>
+            <Button
+              tone="danger"
+              disabled={remove.isPending}
+              onClick={() => {
+                remove.mutate();
+              }}
+            >
+              Remove for good
+            </Button>
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+}

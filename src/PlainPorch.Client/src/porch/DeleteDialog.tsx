@@ -1,0 +1,120 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { AlertDialog } from "radix-ui";
+import { api, ifMatch, unwrap, type Panel, type Schemas } from "../api/client";
+import { ApiError } from "../api/problems";
+import { deletionQuery, recordsKey, type PanelAddress } from "../api/queries";
+import { Button } from "../ui/Button";
+import { overlayClass, sheetClass } from "../ui/DialogFrame";
+import { Failure } from "../ui/Failure";
+import { Loading } from "../ui/Loading";
+
+interface DeleteDialogProps {
+  address: PanelAddress;
+  panel: Panel;
+  recordKey: string;
+  onDeleted: () => void;
+  onClose: () => void;
+}
+
+/** Says what would be deleted and what hangs on it, and leaves the decision to a deliberate press. */
+export function DeleteDialog({ address, panel, recordKey, onDeleted, onClose }: DeleteDialogProps) {
+  const deletion = useQuery(deletionQuery(address, recordKey));
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: (version: number) =>
+      unwrap(
+        api.DELETE("/api/porches/{porch}/panels/{panel}/records/{key}", {
+          params: { path: { ...address, key: recordKey }, header: ifMatch(version) },
+        }),
+      ),
+    onSuccess: () => {
+      onDeleted();
+      void client.invalidateQueries({ queryKey: recordsKey(address) });
+    },
+    onError: () => void deletion.refetch(),
+  });
+  const changed = remove.error instanceof ApiError && remove.error.status === 412;
+
+  return (
+    <AlertDialog.Root
+      open
+      onOpenChange={(open) => {
+        if (!open) onClose();
+      }}
+    >
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className={overlayClass} />
+        <AlertDialog.Content className={sheetClass}>
+          <AlertDialog.Title className="text-xl font-semibold">
+            Delete {panel.recordLabel} {deletion.data && <em>{deletion.data.record.title}</em>}?
+          </AlertDialog.Title>
+          <AlertDialog.Description className="mt-2">
+            {deletion.data?.isForbidden
+              ? `It cannot be deleted from ${panel.label} while other records hold on to it.`
+              : `It is taken out of ${panel.label} for good. This is permanent: nothing here can bring it back.`}
+          </AlertDialog.Description>
+          {deletion.isPending && <Loading what="what hangs on it" />}
+          {deletion.isError && <Failure error={deletion.error} />}
+          {deletion.data && <Holders holders={deletion.data.holders} />}
+          {changed && (
+            <p role="alert" className="mt-3 font-medium text-danger">
+              Somebody changed it just now, so it was not deleted. Look at it again before you decide.
+            </p>
+          )}
+          {remove.error && !changed && (
+            <div className="mt-3">
+              <Failure error={remove.error} />
+            </div>
+          )}
+          <div className="mt-5 flex flex-wrap justify-end gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button>{deletion.data?.isForbidden ? "Close" : `Keep ${panel.recordLabel}`}</Button>
+            </AlertDialog.Cancel>
+            {deletion.data && !deletion.data.isForbidden && (
+              <Button
+                tone="danger"
+                disabled={remove.isPending}
+                onClick={() => {
+                  remove.mutate(deletion.data.record.version);
+                }}
+              >
+                {remove.isPending ? "Deleting …" : "Delete for good"}
+              </Button>
+            )}
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+}
+
+const number = new Intl.NumberFormat();
+
+function Holders({ holders }: { holders: Schemas["Holder"][] }) {
+  if (holders.length === 0) return null;
+  return (
+    <ul className="mt-3 border-t border-line">
+      {holders.map((holder) => (
+        <li key={`${holder.label} ${holder.onDelete}`} className="border-b border-line py-1.5">
+          <strong>
+            {number.format(holder.count)} {holder.count === 1 ? "record" : "records"} in {holder.label}
+          </strong>{" "}
+          {consequence(holder.onDelete)}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function consequence(rule: Schemas["DeleteRule"]): string {
+  switch (rule) {
+    case "forbid":
+      return "refer to it, so the database keeps it. Change or delete those first.";
+    case "cascade":
+      return "go with it, for good.";
+    case "setNull":
+      return "stay and no longer refer to anything.";
+    case "setDefault":
+      return "stay and get their default reference.";
+  }
+}

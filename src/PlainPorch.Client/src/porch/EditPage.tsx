@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams } from "react-router";
+import type { Panel } from "../api/client";
+import { nextNumberQuery, recordQuery, type PanelAddress } from "../api/queries";
+import { Failure } from "../ui/Failure";
+import { Loading } from "../ui/Loading";
+import { Notice } from "../ui/Notice";
+import { afterSaving } from "./LeaveDialog";
+import { panelPath, recordPath, useListState } from "./listState";
+import { RecordForm } from "./RecordForm";
+import { WithPanel } from "./usePanel";
+
+export function EditPage() {
+  const { key = "" } = useParams();
+  return (
+    <WithPanel>{(address, panel) => <Editing key={key} address={address} panel={panel} recordKey={key} />}</WithPanel>
+  );
+}
+
+export function NewPage() {
+  return <WithPanel>{(address, panel) => <Adding address={address} panel={panel} />}</WithPanel>;
+}
+
+interface EditingProps {
+  address: PanelAddress;
+  panel: Panel;
+  recordKey: string;
+}
+
+function Editing({ address, panel, recordKey }: EditingProps) {
+  const record = useQuery({ ...recordQuery(address, recordKey), staleTime: Infinity, refetchOnMount: "always" });
+  const from = useListState();
+  const navigate = useNavigate();
+  if (record.isPending || record.isFetching) return <Loading what={panel.recordLabel} />;
+  if (record.isError) return <Failure error={record.error} onRetry={() => void record.refetch()} />;
+  const read = (key: string) => recordPath(address.porch, address.panel, key);
+  return (
+    <div className="grid gap-4">
+      <title>{`Edit ${record.data.title} · ${panel.label}`}</title>
+      <h1 className="text-2xl font-semibold">Edit {record.data.title}</h1>
+      <RecordForm
+        address={address}
+        panel={panel}
+        record={record.data}
+        onSaved={(saved) =>
+          void navigate(read(saved?.key ?? recordKey), { state: { ...from, ...afterSaving }, replace: true })
+        }
+        onCancel={() => void navigate(read(recordKey), { state: from, replace: true })}
+      />
+    </div>
+  );
+}
+
+function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
+  const proposed = useQuery(nextNumberQuery(address));
+  const from = useListState();
+  const navigate = useNavigate();
+  const list = panelPath(address.porch, address.panel) + (from.list ?? "");
+  if (!panel.canAdd)
+    return (
+      <Notice title={`No ${panel.recordLabel} can be added here.`}>
+        {panel.notEditable?.reason} {panel.notEditable?.remedy}
+      </Notice>
+    );
+  if (proposed.isPending || proposed.isFetching) return <Loading what="the next number" />;
+  if (proposed.isError) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
+  const { column, value } = proposed.data;
+  return (
+    <div className="grid gap-4">
+      <title>{`Add ${panel.recordLabel} · ${panel.porch}`}</title>
+      <h1 className="text-2xl font-semibold">Add {panel.recordLabel}</h1>
+      <RecordForm
+        address={address}
+        panel={panel}
+        record={null}
+        proposed={column && value ? { [column]: value } : {}}
+        onSaved={(saved) =>
+          void navigate(saved ? recordPath(address.porch, address.panel, saved.key) : list, {
+            state: { ...from, ...afterSaving },
+            replace: true,
+          })
+        }
+        onCancel={() => void navigate(list, { state: from, replace: true })}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,159 @@
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import type { Column, ListPage, ListRow, Panel } from "../api/client";
+import { formatValue, isNumeric } from "../values/format";
+import type { ChangeView, ListView } from "./listView";
+
+interface ListTableProps {
+  panel: Panel;
+  page: ListPage;
+  view: ListView;
+  onChange: ChangeView;
+  onOpen: (row: ListRow, index: number) => void;
+  onLeave: () => void;
+  /** The row to put the focus on once it is there; null leaves the focus alone. */
+  focusRow: number | null;
+}
+
+/** The table of a list. Rows are one stop for the tab key; arrows, Home and End move, Enter opens, page keys turn. */
+export function ListTable({ panel, page, view, onChange, onOpen, onLeave, focusRow }: ListTableProps) {
+  const columns = panel.columns.filter((column) => column.inList);
+  const body = useRef<HTMLTableSectionElement>(null);
+  const [current, setCurrent] = useState(0);
+  const active = Math.min(current, page.rows.length - 1);
+
+  const focus = (index: number) => {
+    const target = Math.max(0, Math.min(index, page.rows.length - 1));
+    setCurrent(target);
+    body.current?.querySelectorAll("tr").item(target).focus();
+  };
+
+  useEffect(() => {
+    if (focusRow === null) return;
+    body.current
+      ?.querySelectorAll("tr")
+      .item(Math.min(focusRow, page.rows.length - 1))
+      .focus();
+    // Only when told anew, not when rows change under the reader.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [focusRow]);
+
+  const onKeyDown = (event: KeyboardEvent<HTMLTableRowElement>, row: ListRow, index: number) => {
+    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    const act: Record<string, (() => void) | undefined> = {
+      ArrowDown: () => {
+        focus(index + 1);
+      },
+      ArrowUp: () => {
+        if (index === 0) onLeave();
+        else focus(index - 1);
+      },
+      Home: () => {
+        focus(0);
+      },
+      End: () => {
+        focus(page.rows.length - 1);
+      },
+      PageDown: () => {
+        if (page.hasNext) onChange({ page: view.page + 1 });
+      },
+      PageUp: () => {
+        if (view.page > 1) onChange({ page: view.page - 1 });
+      },
+      Enter: () => {
+        onOpen(row, index);
+      },
+      Escape: onLeave,
+    };
+    const action = act[event.key];
+    if (!action) return;
+    event.preventDefault();
+    action();
+  };
+
+  return (
+    <div className="-mx-4 overflow-x-auto border-y border-line bg-sheet sm:mx-0 sm:border-x" tabIndex={-1}>
+      <table className="w-full border-collapse text-[15px]">
+        <thead>
+          <tr className="border-b border-edge text-left">
+            {columns.map((column) => (
+              <SortableHead key={column.name} column={column} sort={view.sort} onChange={onChange} />
+            ))}
+          </tr>
+        </thead>
+        <tbody ref={body}>
+          {page.rows.map((row, index) => (
+            <tr
+              key={row.key ?? index}
+              tabIndex={index === active ? 0 : -1}
+              aria-label={row.title}
+              onFocus={() => {
+                setCurrent(index);
+              }}
+              onKeyDown={(event) => {
+                onKeyDown(event, row, index);
+              }}
+              onClick={() => {
+                if (window.getSelection()?.toString()) return;
+                onOpen(row, index);
+              }}
+              className="cursor-pointer border-b border-line last:border-0 hover:bg-paper focus-visible:bg-accent-tint focus-visible:-outline-offset-2"
+            >
+              {columns.map((column) => (
+                <Cell key={column.name} column={column} text={row.values[page.columns.indexOf(column.name)] ?? null} />
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+interface SortableHeadProps {
+  column: Column;
+  sort: string;
+  onChange: ChangeView;
+}
+
+function SortableHead({ column, sort, onChange }: SortableHeadProps) {
+  const up = sort === column.name;
+  const down = sort === `-${column.name}`;
+  const align = isNumeric(column.kind) ? "text-right" : "text-left";
+  if (!column.isOrderable)
+    return (
+      <th scope="col" className={`px-3 py-1.5 text-sm font-semibold text-faint ${align}`}>
+        {column.label}
+      </th>
+    );
+  return (
+    <th
+      scope="col"
+      aria-sort={up ? "ascending" : down ? "descending" : undefined}
+      className={`p-0 text-sm font-semibold ${align}`}
+    >
+      <button
+        type="button"
+        title={`Sort by ${column.label}`}
+        onClick={() => {
+          onChange({ sort: up ? `-${column.name}` : down ? "" : column.name });
+        }}
+        className={`w-full px-3 py-1.5 hover:bg-tint ${align} ${up || down ? "text-ink" : "text-faint"}`}
+      >
+        {column.label}
+        <span aria-hidden className="inline-block w-4 text-center">
+          {up ? "↑" : down ? "↓" : ""}
+        </span>
+      </button>
+    </th>
+  );
+}
+
+function Cell({ column, text }: { column: Column; text: string | null }) {
+  const shown = formatValue(column, text);
+  const align = isNumeric(column.kind) ? "text-right whitespace-nowrap" : "max-w-72 truncate";
+  return (
+    <td className={`h-9 px-3 py-1 ${align}`} title={shown.length > 40 ? shown : undefined}>
+      {shown}
+    </td>
+  );
+}

@@ -1,0 +1,161 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, type KeyboardEvent } from "react";
+import { api, ifMatch, unwrap, type Panel, type RecordView } from "../api/client";
+import { ApiError } from "../api/problems";
+import { recordsKey, type PanelAddress } from "../api/queries";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { Notice } from "../ui/Notice";
+import { ConflictNotice } from "./ConflictNotice";
+import { LeaveDialog } from "./LeaveDialog";
+import { useRecordDraft } from "./useRecordDraft";
+import { inputHint, ValueInput } from "./ValueInput";
+
+interface RecordFormProps {
+  address: PanelAddress;
+  panel: Panel;
+  /** The record to change; null to add one. */
+  record: RecordView | null;
+  /** Values that a new record gets unless they are typed over. */
+  proposed?: Record<string, string>;
+  onSaved: (record: RecordView | null) => void;
+  onCancel: () => void;
+}
+
+/** Adds or changes a record. Errors come back to their fields, and nothing that was typed is lost. */
+export function RecordForm({ address, panel, record, proposed = {}, onSaved, onCancel }: RecordFormProps) {
+  const columns = panel.columns.filter((column) => column.inForm);
+  const draft = useRecordDraft(columns, record, proposed);
+  const form = useRef<HTMLFormElement>(null);
+  const client = useQueryClient();
+
+  const save = useMutation({
+    mutationFn: () => write(address, draft.base, draft.changes),
+    onSuccess: async (saved) => {
+      await client.invalidateQueries({ queryKey: recordsKey(address) });
+      onSaved(saved ?? null);
+    },
+  });
+  const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
+  const errors = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : {};
+  const atFields = columns.filter((column) => column.name in errors);
+  const elsewhere = save.error && !conflict && atFields.length === 0 ? save.error.message : (errors[""] ?? null);
+
+  useEffect(() => {
+    if (save.isError) form.current?.querySelector<HTMLElement>("[aria-invalid=true], [role=alert] button")?.focus();
+  }, [save.isError, save.error]);
+
+  useEffect(() => {
+    form.current?.querySelector<HTMLElement>("input, textarea, select")?.focus();
+  }, []);
+
+  const submit = () => {
+    if (save.isPending) return;
+    if (draft.base && !draft.isDirty) onCancel();
+    else save.mutate();
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if ((event.ctrlKey || event.metaKey) && (event.key === "s" || event.key === "Enter")) {
+      event.preventDefault();
+      submit();
+    } else if (event.key === "Escape") {
+      event.preventDefault();
+      onCancel();
+    }
+  };
+
+  return (
+    <form
+      ref={form}
+      noValidate
+      aria-busy={save.isPending}
+      className="grid max-w-3xl gap-5"
+      onKeyDown={onKeyDown}
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+    >
+      {elsewhere && (
+        <Notice tone="danger" title="It was not saved.">
+          {elsewhere}
+        </Notice>
+      )}
+      {conflict && draft.base && (
+        <ConflictNotice
+          columns={columns}
+          base={draft.base}
+          current={conflict}
+          changes={draft.changes}
+          onKeepMine={() => {
+            draft.rebase(conflict, true);
+            save.reset();
+          }}
+          onTakeTheirs={() => {
+            draft.rebase(conflict, false);
+            save.reset();
+          }}
+        />
+      )}
+      <div className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
+        {columns.map((column) => {
+          const kind = draft.kindOf(column);
+          const isWide = kind === "paragraph" || kind === "json" || kind === "lines";
+          return (
+            <div key={column.name} className={isWide ? "sm:col-span-2" : ""}>
+              <Field
+                label={column.label}
+                needed={column.isWritable && column.mustBeGiven && !(column.name in proposed)}
+                hint={
+                  column.name in proposed
+                    ? "The next free number. If somebody is faster, the record gets the one after."
+                    : inputHint(column, kind, record === null)
+                }
+                error={errors[column.name]}
+              >
+                {(slots) => (
+                  <ValueInput
+                    {...slots}
+                    column={column}
+                    kind={kind}
+                    typed={draft.typedOf(column)}
+                    present={draft.base?.values[column.name] ?? null}
+                    isNew={record === null}
+                    onType={(text) => {
+                      draft.type(column, text);
+                    }}
+                  />
+                )}
+              </Field>
+            </div>
+          );
+        })}
+      </div>
+      <div className="sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line bg-paper px-4 py-3 sm:mx-0 sm:px-0">
+        <Button tone="next" type="submit" disabled={save.isPending}>
+          {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
+        </Button>
+        <Button onClick={onCancel}>Give up</Button>
+        <span className="ml-auto hidden text-sm text-faint sm:inline">Ctrl + S saves, Escape gives up</span>
+      </div>
+      <LeaveDialog unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)} />
+    </form>
+  );
+}
+
+function write(
+  address: PanelAddress,
+  base: RecordView | null,
+  values: Record<string, string | null>,
+): Promise<RecordView | undefined> {
+  if (base === null)
+    return unwrap(
+      api.POST("/api/porches/{porch}/panels/{panel}/records", { params: { path: address }, body: { values } }),
+    );
+  return unwrap(
+    api.PUT("/api/porches/{porch}/panels/{panel}/records/{key}", {
+      params: { path: { ...address, key: base.key }, header: ifMatch(base.version) },
+      body: { values },
+    }),
+  );
+}

@@ -1,0 +1,135 @@
+import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import type { ListRow, Panel } from "../api/client";
+import { listQuery, type PanelAddress } from "../api/queries";
+import { Button } from "../ui/Button";
+import { Failure } from "../ui/Failure";
+import { Loading } from "../ui/Loading";
+import { ListFooter } from "./ListFooter";
+import { ListTable } from "./ListTable";
+import type { ChangeView, ListView } from "./listView";
+import { RowDialog } from "./RowDialog";
+import { SearchBox } from "./SearchBox";
+
+interface RecordListProps {
+  address: PanelAddress;
+  panel: Panel;
+  view: ListView;
+  onChange: ChangeView;
+  onOpen: (row: ListRow, index: number) => void;
+  actions?: React.ReactNode;
+  /** The row to put the focus on when the list comes up; null for the search box. */
+  startRow?: number | null;
+  takesFocus?: boolean;
+}
+
+/** A panel's list with search, order and pages; the same in the porch and beside the set-up. */
+export function RecordList(props: RecordListProps) {
+  const { address, panel, view, onChange, onOpen, actions, startRow = null, takesFocus = false } = props;
+  const list = useQuery(listQuery(address, view));
+  const search = useRef<HTMLInputElement>(null);
+  const [focusRow, setFocusRow] = useState<number | null>(startRow);
+  const [shownRow, setShownRow] = useState<ListRow | null>(null);
+  const searched = panel.columns.filter((column) => column.searched).length;
+
+  const goToRow = () => {
+    setFocusRow(null);
+    requestAnimationFrame(() => {
+      setFocusRow(0);
+    });
+  };
+  const open = (row: ListRow, index: number) => {
+    if (row.key === null) setShownRow(row);
+    else onOpen(row, index);
+  };
+
+  return (
+    <div className="grid gap-3">
+      <div className="flex flex-wrap items-center gap-3">
+        {searched > 0 ? (
+          <SearchBox
+            ref={(input) => {
+              search.current = input;
+              if (takesFocus && startRow === null && input && document.activeElement === document.body) input.focus();
+            }}
+            label={`Search ${panel.label}`}
+            value={view.search}
+            onSearch={(text) => {
+              onChange({ search: text });
+            }}
+            onLeaveDown={goToRow}
+          />
+        ) : (
+          <p className="text-faint">No column of this panel is searched.</p>
+        )}
+        {list.isFetching && list.data && (
+          <span role="status" className="loading-late text-faint">
+            Looking …
+          </span>
+        )}
+        <div className="ml-auto flex gap-2">{actions}</div>
+      </div>
+      {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
+      {list.isPending && <Loading what={panel.label} />}
+      {list.data && list.data.rows.length === 0 && (
+        <NothingHere panel={panel} view={view} onChange={onChange} isError={list.isError} />
+      )}
+      {list.data && list.data.rows.length > 0 && (
+        <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
+          <ListTable
+            panel={panel}
+            page={list.data}
+            view={view}
+            onChange={onChange}
+            onOpen={open}
+            onLeave={() => search.current?.focus()}
+            focusRow={focusRow}
+          />
+          <ListFooter page={list.data} view={view} sizes={panel.pageSizes} onChange={onChange} />
+        </div>
+      )}
+      {shownRow && list.data && (
+        <RowDialog
+          panel={panel}
+          columns={list.data.columns}
+          row={shownRow}
+          onClose={() => {
+            setShownRow(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+interface NothingHereProps {
+  panel: Panel;
+  view: ListView;
+  onChange: ChangeView;
+  isError: boolean;
+}
+
+function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
+  if (isError) return null;
+  const [title, action, change] = view.search
+    ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
+    : view.page > 1
+      ? [`There is no page ${view.page} any more.`, "Go to the first page", { page: 1 }]
+      : [`${panel.label} has no records yet.`, null, {}];
+  return (
+    <div className="border-y border-line bg-sheet px-4 py-10 text-center">
+      <p className="font-serif text-lg">{title}</p>
+      {view.search && <p className="mt-1 text-faint">Every word has to occur in one of the searched columns.</p>}
+      {action && (
+        <Button
+          className="mt-4"
+          onClick={() => {
+            onChange(change);
+          }}
+        >
+          {action}
+        </Button>
+      )}
+    </div>
+  );
+}

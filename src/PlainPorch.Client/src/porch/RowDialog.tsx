@@ -1,0 +1,34 @@
+import { Dialog } from "radix-ui";
+import type { ListRow, Panel } from "../api/client";
+import { Button } from "../ui/Button";
+import { overlayClass, sheetClass } from "../ui/DialogFrame";
+import { ValueList } from "./ValueList";
+
+interface RowDialogProps {
+  panel: Panel;
+  columns: string[];
+  row: ListRow;
+  onClose: () => void;
+}
+
+/** Reads a row that has no page of its own, because nothing tells it from its twins. */
+export function RowDialog({ panel, columns, row, onClose }: RowDialogProps) {
+  const values = Object.fromEntries(columns.map((name, i) => [name, row.values[i] ?? null]));
+  return (
+    <Dialog.Root open onOpenChange={onClose}>
+      <Dialog.Portal>
+        <Dialog.Overlay className={overlayClass} />
+        <Dialog.Content className={sheetClass} aria-describedby={undefined}>
+          <Dialog.Title className="text-xl font-semibold">{row.title}</Dialog.Title>
+          <div className="my-4">
+            <ValueList columns={panel.columns} values={values} />
+          </div>
+          {panel.notEditable && <p className="mb-4 text-sm text-faint">{panel.notEditable.reason}</p>}
+          <Dialog.Close asChild>
+            <Button>Close</Button>
+          </Dialog.Close>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,62 @@
+import { useEffect, useEffectEvent, useState, type KeyboardEvent, type Ref } from "react";
+
+interface SearchBoxProps {
+  value: string;
+  onSearch: (text: string) => void;
+  onLeaveDown: () => void;
+  label: string;
+  ref?: Ref<HTMLInputElement>;
+}
+
+const PAUSE_MS = 200;
+
+/** Searches while one types, after a short pause. Escape empties it, arrow down goes to the list. */
+export function SearchBox({ value, onSearch, onLeaveDown, label, ref }: SearchBoxProps) {
+  const [typed, setTyped] = useState(value);
+  const [known, setKnown] = useState(value);
+
+  // The address changed by other means (back, a link): follow it.
+  if (known !== value) {
+    setKnown(value);
+    if (value !== typed.trim()) setTyped(value);
+  }
+
+  const send = useEffectEvent((text: string) => {
+    if (text.trim() !== value) onSearch(text.trim());
+  });
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      send(typed);
+    }, PAUSE_MS);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, [typed]);
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "Escape" && typed !== "") {
+      setTyped("");
+      event.stopPropagation();
+    } else if (event.key === "ArrowDown" || event.key === "Enter") {
+      event.preventDefault();
+      if (typed.trim() !== value) onSearch(typed.trim());
+      else onLeaveDown();
+    }
+  };
+
+  return (
+    <input
+      ref={ref}
+      type="search"
+      aria-label={label}
+      placeholder={label}
+      value={typed}
+      maxLength={200}
+      onChange={(event) => {
+        setTyped(event.target.value);
+      }}
+      onKeyDown={onKeyDown}
+      className="min-h-9 w-full max-w-96 min-w-40 rounded border border-edge bg-sheet px-3 py-1.5 placeholder:text-faint"
+    />
+  );
+}

@@ -1,0 +1,19 @@
+import { useLocation } from "react-router";
+
+/** Where a record was opened from, so that one comes back to the same page and row. */
+export interface ListState {
+  /** The list's address part after the question mark, with it; "" for none. */
+  list?: string;
+  /** The row's place on its page. */
+  row?: number;
+}
+
+/** The list that led here. */
+export function useListState(): ListState {
+  return (useLocation().state as ListState | null) ?? {};
+}
+
+export const panelPath = (porch: string, panel: string) => `/porch/${porch}/${panel}`;
+
+export const recordPath = (porch: string, panel: string, key: string) =>
+  `${panelPath(porch, panel)}/record/${encodeURIComponent(key)}`;

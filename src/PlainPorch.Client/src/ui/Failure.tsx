@@ -1,0 +1,18 @@
+import { NoConnectionError } from "../api/problems";
+import { Button } from "./Button";
+import { Notice } from "./Notice";
+
+interface FailureProps {
+  error: Error;
+  onRetry?: () => void;
+}
+
+/** What went wrong while fetching, with the way to try again. */
+export function Failure({ error, onRetry }: FailureProps) {
+  const title = error instanceof NoConnectionError ? "No connection" : "That did not work";
+  return (
+    <Notice tone="danger" title={title} actions={onRetry && <Button onClick={onRetry}>Try again</Button>}>
+      {error.message}
+    </Notice>
+  );
+}

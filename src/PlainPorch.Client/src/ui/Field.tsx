@@ -1,0 +1,43 @@
+import { useId, type ReactNode } from "react";
+
+export interface FieldSlots {
+  id: string;
+  "aria-invalid": boolean | undefined;
+  "aria-describedby": string | undefined;
+}
+
+interface FieldProps {
+  label: ReactNode;
+  hint?: ReactNode;
+  error?: string | undefined;
+  needed?: boolean;
+  children: (slots: FieldSlots) => ReactNode;
+}
+
+/** A label with its control, hint and error, tied together for screen readers. */
+export function Field({ label, hint, error, needed = false, children }: FieldProps) {
+  const id = useId();
+  const notes = [hint ? `${id}-hint` : null, error ? `${id}-error` : null].filter((note) => note !== null).join(" ");
+  return (
+    <div className="grid content-start gap-1">
+      <label htmlFor={id} className="text-sm font-medium">
+        {label}
+        {needed && <span className="font-normal text-faint"> · needed</span>}
+      </label>
+      {children({ id, "aria-invalid": error ? true : undefined, "aria-describedby": notes || undefined })}
+      {hint && (
+        <p id={`${id}-hint`} className="text-sm text-faint">
+          {hint}
+        </p>
+      )}
+      {error && (
+        <p id={`${id}-error`} className="text-sm font-medium text-danger" role="alert">
+          {error}
+        </p>
+      )}
+    </div>
+  );
+}
+
+export const inputClass =
+  "w-full min-h-9 rounded border border-edge bg-sheet px-2.5 py-1.5 text-ink placeholder:text-faint aria-invalid:border-danger aria-invalid:bg-danger-tint disabled:bg-tint read-only:bg-tint";
