@@ -16,6 +16,9 @@ public static class PanelDraft
     private static readonly string[] _titleWords =
         ["title", "name", "label", "subject", "surname", "lastname", "caption", "descr", "description", "nm"];
 
+    // Who entered or changed a record and when is looked up, not looked over.
+    private static readonly string[] _stampWords = ["ent", "entered", "created", "upd", "updated", "changed", "modified", "mod", "deleted", "del"];
+
     /// <summary>Drafts a panel.</summary>
     /// <param name="table">The table or view.</param>
     /// <param name="sample">Some of its rows; may be empty.</param>
@@ -93,8 +96,8 @@ public static class PanelDraft
             return double.NegativeInfinity;
         if (IsLong(column, sample) || IsUninformative(column, sample))
             return -50;
-        var emptiness = EmptyShare(column, sample);
-        return (column.Type.Kind is ValueKind.Uuid ? -20 : 0) - (10 * emptiness);
+        var keptByMachine = column.Type.Kind is ValueKind.Uuid || _stampWords.Contains(IdentifierWords.Split(column.Name).FirstOrDefault(""));
+        return (keptByMachine ? -20 : 0) - (10 * EmptyShare(column, sample));
     }
 
     private static bool IsLong(Column column, TableSample sample)

@@ -12,7 +12,10 @@ interface ListFooterProps {
 /** Which records are shown of how many, and the way to the others. */
 export function ListFooter({ page, view, sizes, onChange }: ListFooterProps) {
   return (
-    <nav aria-label="Pages" className="flex flex-wrap items-center gap-x-4 gap-y-2 text-[15px]">
+    <nav
+      aria-label="Pages"
+      className="sticky bottom-0 -mb-5 flex flex-wrap items-center gap-x-4 gap-y-2 bg-paper py-2 text-[15px]"
+    >
       <p aria-live="polite" className="mr-auto">
         {describeRange(page, view)}
       </p>

@@ -140,9 +140,7 @@ function SortableHead({ column, sort, onChange }: SortableHeadProps) {
         className={`w-full px-3 py-1.5 hover:bg-tint ${align} ${up || down ? "text-ink" : "text-faint"}`}
       >
         {column.label}
-        <span aria-hidden className="inline-block w-4 text-center">
-          {up ? "↑" : down ? "↓" : ""}
-        </span>
+        {(up || down) && <span aria-hidden> {up ? "↑" : "↓"}</span>}
       </button>
     </th>
   );
@@ -152,7 +150,7 @@ function Cell({ column, text }: { column: Column; text: string | null }) {
   const shown = formatValue(column, text);
   const align = isNumeric(column.kind) ? "text-right whitespace-nowrap" : "max-w-72 truncate";
   return (
-    <td className={`h-9 px-3 py-1 ${align}`} title={shown.length > 40 ? shown : undefined}>
+    <td className={`h-8 px-3 py-1 ${align}`} title={shown.length > 40 ? shown : undefined}>
       {shown}
     </td>
   );

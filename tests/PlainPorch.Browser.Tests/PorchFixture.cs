@@ -1,0 +1,161 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.Json;
+using Npgsql;
+using OpenQA.Selenium.Chrome;
+using PlainPorch.Browser.Tests;
+
+[assembly: AssemblyFixture(typeof(PorchFixture))]
+[assembly: CollectionBehavior(DisableTestParallelization = true)]
+
+namespace PlainPorch.Browser.Tests;
+
+/// <summary>The whole product, running: demo database, server, and a browser. Made once for all tests.</summary>
+public sealed class PorchFixture : IAsyncLifetime
+{
+    private readonly string _demoName = $"browser_demo_{Guid.NewGuid():N}"[..30];
+    private readonly string _catalogName = $"browser_catalog_{Guid.NewGuid():N}"[..30];
+    private Process? _server;
+
+    /// <summary>The connection string of the test server, as its master.</summary>
+    public static string TestServer => Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
+        ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
+
+    public string Address { get; private set; } = "";
+
+    public ChromeDriver Driver { get; private set; } = null!;
+
+    public HttpClient Api { get; private set; } = null!;
+
+    public NpgsqlDataSource Demo { get; private set; } = null!;
+
+    /// <summary>The demo database as a URL, as a person would paste it.</summary>
+    public string DemoUrl { get; private set; } = "";
+
+    public static string Root { get; } = FindRoot();
+
+    public async ValueTask InitializeAsync()
+    {
+        await RunAsync("PlainPorch.Demo", "--connection", TestServer, "--database", _demoName);
+        var demo = new NpgsqlConnectionStringBuilder(TestServer) { Database = _demoName };
+        Demo = NpgsqlDataSource.Create(demo.ConnectionString);
+        DemoUrl = $"postgresql://{demo.Username}:{demo.Password}@{demo.Host}:{demo.Port}/{_demoName}";
+        await StartServerAsync();
+        Driver = StartBrowser();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        Driver?.Quit();
+        _server?.Kill();
+        Api?.Dispose();
+        if (Demo is not null)
+            await Demo.DisposeAsync();
+        await using var server = NpgsqlDataSource.Create(TestServer);
+        foreach (var name in new[] { _demoName, _catalogName })
+        {
+            await using var command = server.CreateCommand($"DROP DATABASE IF EXISTS \"{name}\" WITH (FORCE)");
+            await command.ExecuteNonQueryAsync();
+        }
+    }
+
+    /// <summary>Asks the demo database for one value.</summary>
+    public async Task<T?> AskAsync<T>(string sql)
+    {
+        await using var command = Demo.CreateCommand(sql);
+        return await command.ExecuteScalarAsync() is T value ? value : default;
+    }
+
+    /// <summary>Makes the demo database a source by the API, and panels from tables of it.</summary>
+    /// <returns>The source's number and the porch's slug.</returns>
+    public async Task<(int Source, string Porch)> MakeSourceAsync(string name, params (string Schema, string Name)[] tables)
+    {
+        var demo = new NpgsqlConnectionStringBuilder(TestServer);
+        var answer = await Api.PostAsJsonAsync("/api/sources", new
+        {
+            name,
+            host = demo.Host,
+            port = demo.Port,
+            database = _demoName,
+            user = demo.Username,
+            password = demo.Password,
+            tls = "prefer",
+            schemas = Array.Empty<string>(),
+            isReadOnly = false,
+        });
+        answer.EnsureSuccessStatusCode();
+        var id = (await answer.Content.ReadFromJsonAsync<JsonElement>()).GetProperty("id").GetInt32();
+        foreach (var (schema, table) in tables)
+            (await Api.PostAsJsonAsync($"/api/sources/{id}/panels", new { schema, name = table })).EnsureSuccessStatusCode();
+        var snapshot = await Api.GetFromJsonAsync<JsonElement>($"/api/sources/{id}/snapshot");
+        return (id, snapshot.GetProperty("porch").GetString()!);
+    }
+
+    private async Task StartServerAsync()
+    {
+        var port = FreePort();
+        Address = $"http://localhost:{port}";
+        Api = new HttpClient { BaseAddress = new Uri(Address) };
+        var catalog = new NpgsqlConnectionStringBuilder(TestServer) { Database = _catalogName };
+        var start = new ProcessStartInfo("dotnet", [Binary("PlainPorch.Web"), "--contentRoot", Path.Combine(Root, "src/PlainPorch.Web")]);
+        start.Environment["PORCH_DATABASE"] = catalog.ConnectionString;
+        start.Environment["PORCH_PORT"] = port.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        _server = Process.Start(start)!;
+        await Waiting.UntilAsync(async () =>
+        {
+            try
+            {
+                return (await Api.GetAsync(new Uri("/api/health", UriKind.Relative))).IsSuccessStatusCode;
+            }
+            catch (HttpRequestException)
+            {
+                return false;
+            }
+        }, "the server to answer");
+    }
+
+    private static ChromeDriver StartBrowser()
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments(
+            "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,800", "--lang=en-GB",
+            "--force-prefers-reduced-motion", $"--user-data-dir={Directory.CreateTempSubdirectory("porch-browser").FullName}");
+        options.UnhandledPromptBehavior = OpenQA.Selenium.UnhandledPromptBehavior.Accept;
+        var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        service.SuppressInitialDiagnosticInformation = true;
+        return new ChromeDriver(service, options);
+    }
+
+    private static async Task RunAsync(string project, params string[] arguments)
+    {
+        using var process = Process.Start(new ProcessStartInfo("dotnet", [Binary(project), .. arguments]) { RedirectStandardOutput = true })!;
+        var output = await process.StandardOutput.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        Assert.True(process.ExitCode == 0, $"{project} ended with {process.ExitCode}: {output}");
+    }
+
+    // The same build as the tests': bin/CONFIGURATION/FRAMEWORK.
+    private static string Binary(string project)
+    {
+        var here = new DirectoryInfo(AppContext.BaseDirectory.TrimEnd('/'));
+        return Path.Combine(Root, "src", project, "bin", here.Parent!.Name, here.Name, $"{project}.dll");
+    }
+
+    private static string FindRoot()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(folder.FullName, "PlainPorch.slnx")))
+            folder = folder.Parent ?? throw new InvalidOperationException("The tests do not lie within the project.");
+        return folder.FullName;
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+}

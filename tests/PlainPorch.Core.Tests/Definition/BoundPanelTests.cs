@@ -1,0 +1,45 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Tests.Definition;
+
+public sealed class BoundPanelTests
+{
+    [Fact]
+    public void Bind_TableWithoutKey_CannotBeEditedAndSaysWhatHelps()
+    {
+        var panel = Make.Panel(Make.Table([Make.Column("a")]));
+        Assert.False(panel.CanAdd || panel.CanEdit || panel.CanDelete);
+        Assert.Contains("no primary key", panel.NotEditableBecause!.Reason, StringComparison.Ordinal);
+        Assert.Contains("Add a primary key", panel.NotEditableBecause.Remedy, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Bind_ReadOnlySource_CannotBeEdited() =>
+        Assert.Contains("read-only", Make.Panel(Make.Boats(), sourceIsReadOnly: true).NotEditableBecause!.Reason, StringComparison.Ordinal);
+
+    [Fact]
+    public void Bind_UserWhoMayOnlyInsert_CanOnlyAdd()
+    {
+        var panel = Make.Panel(Make.Boats() with { Rights = new TableRights(true, true, false, false) });
+        Assert.Equal((true, false, false), (panel.CanAdd, panel.CanEdit, panel.CanDelete));
+    }
+
+    [Fact]
+    public void Bind_ColumnThatIsGone_IsLeftOut()
+    {
+        var definition = PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing);
+        var smaller = Make.Boats() with { Columns = [.. Make.Boats().Columns.Where(column => column.Name != "built")] };
+        var snapshot = new SchemaSnapshot { TakenAt = default, ServerVersion = "", Tables = [smaller] };
+        Assert.DoesNotContain(BoundPanel.Bind(definition, snapshot, false)!.Columns, column => column.Name == "built");
+        Assert.Null(BoundPanel.Bind(definition, snapshot with { Tables = [] }, false));
+    }
+
+    [Fact]
+    public void FetchedForList_NoIdentity_BringsTheFormsColumnsToo()
+    {
+        static PanelColumn Hide(PanelColumn column) => column with { InList = false };
+        Assert.Equal(2, Make.Panel(Make.Table([Make.Column("name"), Make.Column("b")]), Hide).FetchedForList().Count);
+        Assert.Equal(["name"], Make.Panel(Make.Boats(), Hide).FetchedForList().Select(column => column.Name));
+    }
+}
