@@ -1,14 +1,17 @@
 using System.Globalization;
 using System.Text;
 using System.Text.Json;
+using System.Text.RegularExpressions;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Records;
 
 /// <summary>Between the one text form of values and what parameters and results hold.</summary>
-internal static class ClrValue
+internal static partial class ClrValue
 {
+    private static readonly Regex _hostMask = HostMask();
+
     // Decimal holds 28 digits; wider numbers go to the database as text.
     private const int DecimalDigits = 28;
 
@@ -72,6 +75,8 @@ internal static class ClrValue
         ValueKind.DateTime => text.Replace(' ', 'T'),
         // The session's zone is UTC, so the offset is always +00.
         ValueKind.Instant => text.EndsWith("+00", StringComparison.Ordinal) ? text[..^3].Replace(' ', 'T') + "Z" : text,
+        // The cast to text, unlike the type's own output, writes the mask of a single host.
+        ValueKind.Other when type.StoreType == "inet" => _hostMask.Replace(text, ""),
         ValueKind.Array => ArrayLiteral.TryRead(text, out var items) ? ValueText.WriteArray(items) : text,
         _ => text,
     };
@@ -86,6 +91,9 @@ internal static class ClrValue
         bool flag => flag ? "true" : "false",
         _ => Convert.ToString(value, CultureInfo.InvariantCulture)!,
     };
+
+    [GeneratedRegex(@"(?<=^[\d.]+)/32$|(?<=:.*)/128$", RegexOptions.CultureInvariant)]
+    private static partial Regex HostMask();
 
     private static T? IsInfinity<T>(string text, T greatest, T least)
         where T : struct =>

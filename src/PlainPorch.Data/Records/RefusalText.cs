@@ -76,7 +76,7 @@ internal static class RefusalText
         }
 
         // A domain's rule names the domain, not the column.
-        var ofDomain = panel.Columns.Where(column => column.Type.Domain?.Split('.')[^1] == answer.DataTypeName).ToList();
+        var ofDomain = panel.Columns.Where(column => column.Type.Domain?.Split('.', ' ', '(', ')').Contains(answer.DataTypeName) == true).ToList();
         return new(
             ofDomain is [var only] ? only.Name : "",
             $"The database's rule {answer.ConstraintName} does not allow this. Correct it.");

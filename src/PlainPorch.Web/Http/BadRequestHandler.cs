@@ -10,12 +10,9 @@ internal sealed class BadRequestHandler : IExceptionHandler
     {
         if (exception is not BadHttpRequestException wrong)
             return false;
-        var detail = (wrong.StatusCode, wrong.InnerException) switch
-        {
-            (StatusCodes.Status413PayloadTooLarge, _) => "The request is larger than this server takes. Send less at a time.",
-            (_, JsonException json) => $"The body is not the JSON that is wanted here (at {json.Path ?? "$"}). /api/openapi.json describes it.",
-            _ => wrong.Message,
-        };
+        var detail = wrong.InnerException is JsonException json
+            ? $"The body is not the JSON that is wanted here (at {json.Path ?? "$"}). /api/openapi.json describes it."
+            : wrong.Message;
         await Problems.Write(httpContext, wrong.StatusCode, detail);
         return true;
     }

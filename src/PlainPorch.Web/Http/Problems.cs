@@ -9,10 +9,22 @@ internal static class Problems
 {
     public static void AddPorchProblems(this IServiceCollection services)
     {
-        services.AddProblemDetails();
+        services.AddProblemDetails(options => options.CustomizeProblemDetails = AddReason);
+        // Else a request that cannot be read gets a bare 400, and the reason goes to the log only.
+        services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = true);
         services.AddExceptionHandler<BadRequestHandler>();
         services.AddExceptionHandler<SourceFailureHandler>();
     }
+
+    private static void AddReason(ProblemDetailsContext context) => context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
+    {
+        StatusCodes.Status413PayloadTooLarge => "The request is larger than this server takes. Send less at a time.",
+        StatusCodes.Status415UnsupportedMediaType => "Send JSON, with the header Content-Type: application/json.",
+        StatusCodes.Status405MethodNotAllowed => "This address does not take that method. /api/openapi.json lists what it takes.",
+        StatusCodes.Status404NotFound => "There is nothing at this address, or no longer.",
+        StatusCodes.Status500InternalServerError => "This is a fault of Plain Porch. Nothing was saved by this request.",
+        _ => null,
+    };
 
     /// <summary>Wrong fields: 400 with a message for each.</summary>
     public static ValidationProblem Of(IEnumerable<FieldProblem> problems)

@@ -30,8 +30,8 @@ export function SourcePage() {
           ← Sources
         </Link>
       </p>
-      <div className="flex flex-wrap items-start gap-3">
-        <div className="mr-auto">
+      <div className="flex flex-wrap items-start gap-3 md:flex-nowrap">
+        <div className="mr-auto min-w-0">
           <h1 className="text-2xl font-semibold">{name}</h1>
           <p className="text-faint">
             {database} on {host}:{port}, as {user}

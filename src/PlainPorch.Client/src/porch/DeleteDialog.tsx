@@ -55,7 +55,7 @@ export function DeleteDialog({ address, panel, recordKey, onDeleted, onClose }: 
           </AlertDialog.Description>
           {deletion.isPending && <Loading what="what hangs on it" />}
           {deletion.isError && <Failure error={deletion.error} />}
-          {deletion.data && <Holders holders={deletion.data.holders} />}
+          {deletion.data && <Holders holders={deletion.data.holders} isForbidden={deletion.data.isForbidden} />}
           {changed && (
             <p role="alert" className="mt-3 font-medium text-danger">
               Somebody changed it just now, so it was not deleted. Look at it again before you decide.
@@ -90,31 +90,33 @@ export function DeleteDialog({ address, panel, recordKey, onDeleted, onClose }: 
 
 const number = new Intl.NumberFormat();
 
-function Holders({ holders }: { holders: Schemas["Holder"][] }) {
-  if (holders.length === 0) return null;
+function Holders({ holders, isForbidden }: { holders: Schemas["Holder"][]; isForbidden: boolean }) {
+  // Where deleting is out of the question, what else would happen is beside the point.
+  const shown = holders.filter((holder) => !isForbidden || holder.onDelete === "forbid");
+  if (shown.length === 0) return null;
   return (
     <ul className="mt-3 border-t border-line">
-      {holders.map((holder) => (
+      {shown.map((holder) => (
         <li key={`${holder.label} ${holder.onDelete}`} className="border-b border-line py-1.5">
           <strong>
             {number.format(holder.count)} {holder.count === 1 ? "record" : "records"} in {holder.label}
           </strong>{" "}
-          {consequence(holder.onDelete)}
+          {consequence(holder.onDelete, holder.count === 1)}
         </li>
       ))}
     </ul>
   );
 }
 
-function consequence(rule: Schemas["DeleteRule"]): string {
+function consequence(rule: Schemas["DeleteRule"], isOne: boolean): string {
   switch (rule) {
     case "forbid":
-      return "refer to it, so the database keeps it. Change or delete those first.";
+      return `${isOne ? "refers" : "refer"} to it, so the database keeps it. Change or delete ${isOne ? "that" : "those"} first.`;
     case "cascade":
-      return "go with it, for good.";
+      return `${isOne ? "goes" : "go"} with it, for good.`;
     case "setNull":
-      return "stay and no longer refer to anything.";
+      return `${isOne ? "stays" : "stay"}, and no longer ${isOne ? "refers" : "refer"} to anything.`;
     case "setDefault":
-      return "stay and get their default reference.";
+      return `${isOne ? "stays" : "stay"}, with the default reference.`;
   }
 }

@@ -17,7 +17,9 @@ interface FieldProps {
 /** A label with its control, hint and error, tied together for screen readers. */
 export function Field({ label, hint, error, needed = false, children }: FieldProps) {
   const id = useId();
-  const notes = [hint ? `${id}-hint` : null, error ? `${id}-error` : null].filter((note) => note !== null).join(" ");
+  const notes = [hint && !error ? `${id}-hint` : null, error ? `${id}-error` : null]
+    .filter((note) => note !== null)
+    .join(" ");
   return (
     <div className="grid content-start gap-1">
       <label htmlFor={id} className="text-sm font-medium">
@@ -25,7 +27,7 @@ export function Field({ label, hint, error, needed = false, children }: FieldPro
         {needed && <span className="font-normal text-faint"> · needed</span>}
       </label>
       {children({ id, "aria-invalid": error ? true : undefined, "aria-describedby": notes || undefined })}
-      {hint && (
+      {hint && !error && (
         <p id={`${id}-hint`} className="text-sm text-faint">
           {hint}
         </p>
@@ -40,4 +42,4 @@ export function Field({ label, hint, error, needed = false, children }: FieldPro
 }
 
 export const inputClass =
-  "w-full min-h-9 rounded border border-edge bg-sheet px-2.5 py-1.5 text-ink placeholder:text-faint aria-invalid:border-danger aria-invalid:bg-danger-tint disabled:bg-tint read-only:bg-tint";
+  "w-full min-h-9 rounded border border-edge bg-sheet px-2.5 py-1.5 text-ink placeholder:text-faint aria-invalid:border-danger aria-invalid:bg-danger-tint disabled:bg-tint";

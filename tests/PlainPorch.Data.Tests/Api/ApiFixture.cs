@@ -1,0 +1,70 @@
+using System.Net.Http.Json;
+using System.Text.Json;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Mvc.Testing;
+
+namespace PlainPorch.Data.Tests.Api;
+
+/// <summary>The server, listening for real, with a catalog and a source of its own.</summary>
+public sealed class ApiFixture : WebApplicationFactory<Program>, IAsyncLifetime
+{
+    public TestDatabase Zoo { get; } = new();
+
+    public TestDatabase Catalog { get; } = new();
+
+    public HttpClient Client { get; private set; } = null!;
+
+    public int SourceId { get; private set; }
+
+    public async ValueTask InitializeAsync()
+    {
+        await Zoo.InitializeAsync();
+        await Catalog.InitializeAsync();
+        UseKestrel(0);
+        StartServer();
+        Client = CreateClient();
+        SourceId = (await AddSourceAsync("Zoo")).GetProperty("id").GetInt32();
+    }
+
+    public override async ValueTask DisposeAsync()
+    {
+        await base.DisposeAsync();
+        await Zoo.DisposeAsync();
+        await Catalog.DisposeAsync();
+        GC.SuppressFinalize(this);
+    }
+
+    public object SourceBody(string name, string? password = null, int? port = null) => new
+    {
+        name,
+        host = Zoo.Settings.Host,
+        port = port ?? Zoo.Settings.Port,
+        database = Zoo.Settings.Database,
+        user = Zoo.Settings.User,
+        password = password ?? Zoo.Settings.Password,
+        tls = "prefer",
+        schemas = Array.Empty<string>(),
+        isReadOnly = false,
+    };
+
+    public async Task<JsonElement> AddSourceAsync(string name)
+    {
+        var answer = await Client.PostAsJsonAsync("/api/sources", SourceBody(name));
+        Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
+        return await answer.Content.ReadFromJsonAsync<JsonElement>();
+    }
+
+    /// <summary>Makes a panel and gives its address.</summary>
+    public async Task<string> MakePanelAsync(string schema, string name)
+    {
+        var answer = await Client.PostAsJsonAsync($"/api/sources/{SourceId}/panels", new { schema, name });
+        Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
+        return answer.Headers.Location!.ToString();
+    }
+
+    protected override void ConfigureWebHost(IWebHostBuilder builder)
+    {
+        builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString);
+        builder.UseSetting("PORCH_PORT", "0");
+    }
+}

@@ -1,0 +1,171 @@
+using System.Diagnostics;
+using System.Globalization;
+using PlainPorch.Core.Query;
+using PlainPorch.Data.Records;
+
+namespace PlainPorch.Data.Tests.Records;
+
+public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<TestDatabase>
+{
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task ListAsync_AllPages_GiveEachRecordOnceInOrder()
+    {
+        var store = await database.OpenAsync("zoo", "legacy");
+        var seen = new List<string>();
+        for (var page = 1; ; page++)
+        {
+            var list = await ListAsync(store, new ListRequest(Sort: "kind", Size: 25, Page: page));
+            seen.AddRange(list.Rows.Select(row => row.Key!));
+            Assert.Equal(130, list.Count.Value);
+            if (!list.HasNext)
+                break;
+        }
+
+        var expected = Enumerable.Range(1, 130).OrderBy(n => n % 7).ThenBy(n => n).Select(n => n.ToString(CultureInfo.InvariantCulture));
+        Assert.Equal(expected, seen);
+    }
+
+    [Theory]
+    [InlineData("TITLE 13", 3)]
+    [InlineData("13 title", 3)]
+    [InlineData("k1 title", 19)]
+    [InlineData("%", 0)]
+    [InlineData("title_1", 0)]
+    [InlineData("\\", 0)]
+    [InlineData("' OR 1=1 --", 0)]
+    public async Task ListAsync_Search_TakesWordsLiterally(string search, long count)
+    {
+        var store = await database.OpenAsync("zoo", "legacy");
+        Assert.Equal(count, (await ListAsync(store, new ListRequest(search))).Count.Value);
+    }
+
+    [Fact]
+    public async Task ListAsync_AnyNumberOfColumns_CostsTwoQueries()
+    {
+        var store = await database.OpenAsync("zoo", "everything");
+        await ListAsync(store, new ListRequest("x"));
+        using var commands = new CommandCount();
+        await ListAsync(store, new ListRequest("y"));
+        Assert.Equal(2, commands.Count);
+    }
+
+    [Fact]
+    public async Task ListAsync_IdenticalRowsWithoutKey_StayTwo()
+    {
+        var list = await ListAsync(await database.OpenAsync("zoo", "keyless"), new ListRequest());
+        Assert.Equal(3, list.Rows.Count);
+        Assert.Equal(2, list.Rows.Count(row => row.Title == "twin"));
+        Assert.All(list.Rows, row => Assert.Null(row.Key));
+    }
+
+    [Fact]
+    public async Task ListAsync_LongText_IsCutButWholeInTheRecord()
+    {
+        await database.ExecuteAsync("INSERT INTO zoo.everything (id, body) VALUES (900, repeat('long ', 1000))");
+        var store = await database.OpenAsync("zoo", "everything", panel => panel with
+        {
+            Columns = [.. panel.Columns.Select(column => column with { InList = column.Name == "body" })],
+        });
+        var list = await ListAsync(store, new ListRequest("long"));
+        var shown = Assert.Single(list.Rows).Values[list.Columns.ToList().IndexOf("body")]!;
+        Assert.Equal(301, shown.Length);
+        Assert.Equal(5000, (await store.FindAsync("900", Token))!.Values["body"]!.Length);
+    }
+
+    [Fact]
+    public async Task FindAsync_ValuesThatDotNetCannotHold_ReadsThemAll()
+    {
+        await database.ExecuteAsync("""
+            INSERT INTO zoo.everything (id, day, stamp, free, wide, span, real8, matrix, moment)
+            VALUES (901, '20215-03-01', '0044-03-15 12:00 BC', 'NaN', 1234567890123456789012345678901234567.123, '3 months 4 days', 'Infinity', '{{1,2},{3,4}}', 'infinity')
+            """);
+        var record = (await (await database.OpenAsync("zoo", "everything")).FindAsync("901", Token))!;
+        Assert.Equal("20215-03-01", record.Values["day"]);
+        Assert.Equal("NaN", record.Values["free"]);
+        Assert.Equal("1234567890123456789012345678901234567.123", record.Values["wide"]);
+        Assert.Equal("3 mons 4 days", record.Values["span"]);
+        Assert.Equal("{{1,2},{3,4}}", record.Values["matrix"]);
+        Assert.Contains("BC", record.Values["stamp"], StringComparison.Ordinal);
+        Assert.Equal("infinity", record.Values["moment"]);
+    }
+
+    [Theory]
+    [InlineData("no number")]
+    [InlineData("99999999999")]
+    [InlineData("1,2")]
+    [InlineData("")]
+    public async Task FindAsync_ImpossibleKey_FindsNothing(string key) =>
+        Assert.Null(await (await database.OpenAsync("zoo", "legacy")).FindAsync(key, Token));
+
+    [Fact]
+    public async Task FindAsync_KeyThatIsNoLabelOfItsEnum_FindsNothing()
+    {
+        var store = await database.OpenAsync("zoo", "by_mood");
+        Assert.Null(await store.FindAsync("furious", Token));
+        Assert.Equal("asleep", (await store.FindAsync("calm", Token))!.Values["note"]);
+    }
+
+    [Fact]
+    public async Task FindAsync_ColumnInNeitherListNorForm_IsKeptBack()
+    {
+        var store = await database.OpenAsync("zoo", "legacy", panel => panel with
+        {
+            Columns = [.. panel.Columns.Select(column => column.Name == "kind" ? column with { InList = false, InForm = false } : column)],
+        });
+        Assert.DoesNotContain("kind", (await store.FindAsync("1", Token))!.Values.Keys);
+    }
+
+    [Theory]
+    [InlineData("1", true, "child 3")]
+    [InlineData("2", false, "friend 2, heir 1")]
+    public async Task EffectOfDeletingAsync_HeldRecord_CountsWhoHoldsIt(string key, bool forbidden, string holders)
+    {
+        var effect = (await (await database.OpenAsync("Other Place", "parent")).EffectOfDeletingAsync(key, Token))!;
+        Assert.Equal(forbidden, effect.IsForbidden);
+        Assert.Equal(holders, string.Join(", ", effect.Holders.OrderBy(holder => holder.Table.Name).Select(holder => $"{holder.Table.Name} {holder.Count}")));
+    }
+
+    [Fact]
+    public async Task ReadAsync_Sample_ShowsRealValues()
+    {
+        var store = await database.OpenAsync("zoo", "legacy");
+        var sample = await TableSampler.ReadAsync(RecordModel.Of(await database.ReadSchemaAsync()), store.Panel.Table, database.Source, Token);
+        Assert.Equal(["title 1", "title 2", "title 3"], sample.Show("title"));
+    }
+
+    private static async Task<ListPage> ListAsync(RecordStore store, ListRequest request)
+    {
+        Assert.Empty(ListPlan.TryMake(store.Panel, request, out var plan));
+        return await store.ListAsync(plan!, Token);
+    }
+
+    /// <summary>Counts the commands that this test sends, by the driver's own tracing.</summary>
+    private sealed class CommandCount : IDisposable
+    {
+        private readonly ActivityListener _listener;
+        private readonly string _trace;
+        private readonly Activity _test = new Activity("test").Start();
+
+        public CommandCount()
+        {
+            _trace = _test.TraceId.ToString();
+            _listener = new ActivityListener
+            {
+                ShouldListenTo = source => source.Name == "Npgsql",
+                Sample = (ref ActivityCreationOptions<ActivityContext> _) => ActivitySamplingResult.AllData,
+                ActivityStopped = activity => Count += activity.TraceId.ToString() == _trace ? 1 : 0,
+            };
+            ActivitySource.AddActivityListener(_listener);
+        }
+
+        public int Count { get; private set; }
+
+        public void Dispose()
+        {
+            _listener.Dispose();
+            _test.Dispose();
+        }
+    }
+}

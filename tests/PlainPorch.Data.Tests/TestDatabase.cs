@@ -1,0 +1,72 @@
+using System.Reflection;
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Sources;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Schema;
+using PlainPorch.Data.Sources;
+
+namespace PlainPorch.Data.Tests;
+
+/// <summary>A database of its own on the test server, with the zoo in it. Dropped at the end.</summary>
+public sealed class TestDatabase : IAsyncLifetime
+{
+    private readonly string _name = $"data_{Guid.NewGuid():N}"[..30];
+
+    /// <summary>The connection string of the test server, as its master.</summary>
+    public static string Server => Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
+        ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
+
+    /// <summary>How to reach the database.</summary>
+    public SourceSettings Settings { get; private set; } = new();
+
+    public NpgsqlDataSource Source { get; private set; } = null!;
+
+    public string ConnectionString { get; private set; } = "";
+
+    public async ValueTask InitializeAsync()
+    {
+        await using var server = NpgsqlDataSource.Create(Server);
+        await using var create = server.CreateCommand($"CREATE DATABASE {_name}");
+        await create.ExecuteNonQueryAsync();
+        var builder = new NpgsqlConnectionStringBuilder(Server) { Database = _name };
+        ConnectionString = builder.ConnectionString;
+        Settings = new SourceSettings { Host = builder.Host!, Port = builder.Port, Database = _name, User = builder.Username!, Password = builder.Password };
+        Source = SourceConnection.Create(Settings, isReadOnly: false);
+        using var script = new StreamReader(Assembly.GetExecutingAssembly().GetManifestResourceStream("zoo.sql")!);
+        await ExecuteAsync(await script.ReadToEndAsync());
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await Source.DisposeAsync();
+        await using var server = NpgsqlDataSource.Create(Server);
+        await using var drop = server.CreateCommand($"DROP DATABASE IF EXISTS {_name} WITH (FORCE)");
+        await drop.ExecuteNonQueryAsync();
+    }
+
+    public async Task ExecuteAsync(string sql)
+    {
+        await using var command = Source.CreateCommand(sql);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    public async Task<T> AskAsync<T>(string sql)
+    {
+        await using var command = Source.CreateCommand(sql);
+        return (T)(await command.ExecuteScalarAsync())!;
+    }
+
+    public Task<SchemaSnapshot> ReadSchemaAsync(params string[] schemas) =>
+        new SnapshotReader(TimeProvider.System).ReadAsync(Source, schemas, TestContext.Current.CancellationToken);
+
+    /// <summary>The records of a drafted panel over a table.</summary>
+    public async Task<RecordStore> OpenAsync(string schema, string table, Func<PanelDefinition, PanelDefinition>? change = null)
+    {
+        var model = RecordModel.Of(await ReadSchemaAsync());
+        var definition = PanelDraft.Make(model.Snapshot.Find(new TableName(schema, table))!, TableSample.Empty, new HashSet<string>());
+        var panel = BoundPanel.Bind(change is null ? definition : change(definition), model.Snapshot, sourceIsReadOnly: false)!;
+        return new RecordStore(model, panel, Source);
+    }
+}
