@@ -13,6 +13,14 @@ public sealed class Pictures(PorchFixture porch)
     [Fact(Explicit = true)]
     public async Task Pictures_OfTheMainViews()
     {
+        porch.Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
+        {
+            ["width"] = 1280,
+            ["height"] = 800,
+            ["deviceScaleFactor"] = 1,
+            ["mobile"] = false,
+        });
+        porch.Driver.ExecuteCdpCommand("Emulation.setScrollbarsHidden", new Dictionary<string, object?> { ["hidden"] = true });
         _page.Open("/back/sources/new");
         _page.Type("Connection string", porch.DemoUrl);
         _page.Press(Keys.Enter);

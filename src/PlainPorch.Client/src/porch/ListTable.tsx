@@ -18,6 +18,7 @@ interface ListTableProps {
 export function ListTable({ panel, page, view, onChange, onOpen, onLeave, focusRow }: ListTableProps) {
   const columns = panel.columns.filter((column) => column.inList);
   const body = useRef<HTMLTableSectionElement>(null);
+  const leftPage = useRef<ListPage | null>(null);
   const [current, setCurrent] = useState(0);
   const active = Math.min(current, page.rows.length - 1);
 
@@ -37,6 +38,18 @@ export function ListTable({ panel, page, view, onChange, onOpen, onLeave, focusR
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [focusRow]);
 
+  // The rows of the old page go, and the focus with them: whoever turned by key goes on in the new one.
+  useEffect(() => {
+    if (leftPage.current === null || leftPage.current === page) return;
+    leftPage.current = null;
+    body.current?.querySelector("tr")?.focus();
+  }, [page]);
+
+  const turn = (to: number) => {
+    leftPage.current = page;
+    onChange({ page: to });
+  };
+
   const onKeyDown = (event: KeyboardEvent<HTMLTableRowElement>, row: ListRow, index: number) => {
     if (event.altKey || event.ctrlKey || event.metaKey) return;
     const act: Record<string, (() => void) | undefined> = {
@@ -54,10 +67,10 @@ export function ListTable({ panel, page, view, onChange, onOpen, onLeave, focusR
         focus(page.rows.length - 1);
       },
       PageDown: () => {
-        if (page.hasNext) onChange({ page: view.page + 1 });
+        if (page.hasNext) turn(view.page + 1);
       },
       PageUp: () => {
-        if (view.page > 1) onChange({ page: view.page - 1 });
+        if (view.page > 1) turn(view.page - 1);
       },
       Enter: () => {
         onOpen(row, index);

@@ -1,0 +1,74 @@
+namespace PlainPorch.Browser.Tests;
+
+/// <summary>Everybody can use it: checked by rules on each main view, and on a narrow screen.</summary>
+public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
+{
+    private readonly Page _page = new(porch.Driver, porch.Address);
+    private (int Source, string Porch) _made;
+
+    public async ValueTask InitializeAsync() =>
+        _made = await porch.MakeSourceAsync($"Access {Guid.NewGuid():N}", ("register", "BOATS"), ("register", "WAITLIST"));
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    public static TheoryData<string, string> Views { get; } = new()
+    {
+        { "/", "Porches" },
+        { "/back/sources", "Sources" },
+        { "/back/sources/new", "Add a source" },
+        { "/back/sources/SOURCE", "BOATS" },
+        { "/back/sources/SOURCE/table?schema=register&name=BOATS", "numeric(5,2)" },
+        { "/back/panels/PORCH/boats", "Kittiwake" },
+        { "/porch/PORCH/boats", "Kittiwake" },
+        { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },
+        { "/porch/PORCH/waitlist", "To read only" },
+        { "/porch/PORCH/boats/record/3", "Reg mark" },
+        { "/porch/PORCH/boats/record/3/edit", "Save changes" },
+        { "/porch/PORCH/boats/new", "The next free number" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Views))]
+    public void View_ByTheRules_HasNoFault(string path, string text)
+    {
+        Open(path, text);
+        porch.Driver.ExecuteScript(File.ReadAllText(Path.Combine(PorchFixture.Root, "src/PlainPorch.Client/node_modules/axe-core/axe.min.js")));
+        var faults = (IReadOnlyCollection<object>)porch.Driver.ExecuteAsyncScript("""
+            const done = arguments[0];
+            axe.run({ resultTypes: ["violations"] }).then(found =>
+              done(found.violations.map(fault => `${fault.id}: ${fault.nodes.map(node => node.html).join(" | ")}`)));
+            """)!;
+        Assert.Empty(faults);
+    }
+
+    [Theory]
+    [MemberData(nameof(Views))]
+    public void View_OnANarrowScreen_FitsIt(string path, string text)
+    {
+        try
+        {
+            SetWidth(360);
+            Open(path, text);
+            var wide = (long)porch.Driver.ExecuteScript("return document.documentElement.scrollWidth")!;
+            Assert.True(wide <= 360, $"The page is {wide} wide.");
+        }
+        finally
+        {
+            porch.Driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
+        }
+    }
+
+    private void Open(string path, string text)
+    {
+        _page.Open(path.Replace("SOURCE", $"{_made.Source}", StringComparison.Ordinal).Replace("PORCH", _made.Porch, StringComparison.Ordinal));
+        Page.WaitFor(() => porch.Driver.PageSource.Contains(text, StringComparison.Ordinal), text);
+    }
+
+    private void SetWidth(int width) => porch.Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
+    {
+        ["width"] = width,
+        ["height"] = 740,
+        ["deviceScaleFactor"] = 1,
+        ["mobile"] = false,
+    });
+}

@@ -1,0 +1,160 @@
+using OpenQA.Selenium;
+
+namespace PlainPorch.Browser.Tests;
+
+public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
+{
+    private readonly Page _page = new(porch.Driver, porch.Address);
+    private string _list = "";
+
+    public async ValueTask InitializeAsync()
+    {
+        var (_, slug) = await porch.MakeSourceAsync($"Lists {Guid.NewGuid():N}", ("register", "STAYS"), ("register", "WAITLIST"), ("register", "NOTICES"), ("register", "V_OVERDUE"), ("register", "BoatKit"));
+        _list = $"/porch/{slug}";
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public void Address_AfterSearchSortAndPage_ShowsTheSameAgain()
+    {
+        _page.Open($"{_list}/stays");
+        _page.See("1 to 50 of about 45,000");
+        _page.Click("Berth code");
+        Page.WaitFor(() => _page.Path.Contains("sort=BERTH_CD", StringComparison.Ordinal), "the order in the address");
+        _page.Find(By.CssSelector("th[aria-sort=ascending]"));
+        _page.Click("Next");
+        _page.See("51 to 100 of about 45,000");
+        var rows = _page.Rows();
+        _page.Reload();
+        _page.See("51 to 100");
+        Assert.Equal(rows, _page.Rows());
+        _page.Back();
+        _page.See("1 to 50 of");
+        Assert.DoesNotContain("page=", _page.Path, StringComparison.Ordinal);
+        _page.Open($"{_list}/stays?sort=BERTH_CD&page=2");
+        _page.See("51 to 100");
+        Assert.Equal(rows, _page.Rows());
+    }
+
+    [Fact]
+    public void Keys_InTheList_MoveTurnOpenAndComeBackToTheRow()
+    {
+        _page.Open($"{_list}/stays");
+        _page.See("1 to 50");
+        _page.Press(Keys.ArrowDown);
+        Page.WaitFor(() => _page.Focused.TagName == "tr", "the focus to go to the list");
+        _page.Press(Keys.End);
+        Assert.Equal(_page.Rows()[^1], _page.Focused.GetAttribute("aria-label"));
+        _page.Press(Keys.PageDown);
+        _page.See("51 to 100");
+        _page.Press(Keys.PageUp);
+        _page.See("1 to 50");
+        _page.Press(Keys.Home);
+        _page.Press(Keys.ArrowDown + Keys.ArrowDown);
+        var third = _page.Rows()[2];
+        _page.Press(Keys.Enter);
+        Page.WaitFor(() => _page.Focused.Text == "Edit", "the record");
+        _page.Press(Keys.Escape);
+        Page.WaitFor(() => _page.Focused.GetAttribute("aria-label") == third, "the focus to come back to the row");
+        _page.Press(Keys.Escape);
+        Assert.Equal("Search Stays", _page.Focused.GetAttribute("aria-label"));
+    }
+
+    [Fact]
+    public void Search_WithoutMatch_SaysSoAndLeadsBack()
+    {
+        _page.Open($"{_list}/stays?q=zzzz");
+        _page.See("Nothing in Stays matches “zzzz”.");
+        _page.Click("Show all");
+        _page.See("1 to 50 of about 45,000");
+        Assert.Equal("", _page.Input("Search Stays").GetAttribute("value"));
+    }
+
+    [Fact]
+    public void Search_TypedFast_ShowsTheLastAnswer()
+    {
+        _page.Open($"{_list}/stays");
+        _page.See("1 to 50");
+        foreach (var part in new[] { "B", "-", "0", "7" })
+            _page.Press(part);
+        Page.WaitFor(() => _page.Path.EndsWith("q=B-07", StringComparison.Ordinal), "the search in the address");
+        Page.WaitFor(() => porch.Driver.FindElements(By.CssSelector("tbody tr td:nth-child(2)")).All(cell => cell.Text == "B-07"), "only stays at B-07");
+        _page.Press(Keys.Escape);
+        Page.WaitFor(() => !_page.Path.Contains("q=", StringComparison.Ordinal), "the search to be emptied");
+    }
+
+    [Fact]
+    public void TableWithoutKey_ShowsItsTwinsAndSaysWhyItIsReadOnly()
+    {
+        _page.Open($"{_list}/waitlist?size=100");
+        _page.See("has no primary key and no unique key");
+        _page.See("of 180");
+        Assert.Equal(0, _page.Count(By.LinkText("Add waitlist")));
+        _page.Find(By.CssSelector("tbody tr")).Click();
+        _page.See("Close");
+        _page.Press(Keys.Escape);
+        _page.SeeNoMore("Close");
+    }
+
+    [Fact]
+    public void View_CanBeReadAndSearched()
+    {
+        _page.Open($"{_list}/overdue?q=curlew");
+        _page.See("is a view, and a view has no key");
+        Page.WaitFor(() => _page.Rows().Count > 0 && _page.Rows().All(row => row.Contains("Curlew", StringComparison.Ordinal)), "the matching boats");
+    }
+
+    [Fact]
+    public void CompositeKeyAndMixedCase_OpenTheRightRecord()
+    {
+        _page.Open($"{_list}/boat-kit?sort=-KitNo");
+        _page.See("1 to 50");
+        var cells = porch.Driver.FindElements(By.CssSelector("tbody tr:nth-child(4) td")).Select(cell => cell.Text).ToList();
+        _page.Find(By.CssSelector("tbody tr:nth-child(4)")).Click();
+        _page.See($"boat kit {cells[0]},{cells[1]}");
+    }
+
+    [Fact]
+    public void HostileText_IsShownAndNotRun()
+    {
+        _page.Open($"{_list}/notices?q=script");
+        _page.See("<script>document.title='taken over'</script>");
+        _page.Find(By.CssSelector("tbody tr")).Click();
+        _page.See("Fresh crab at the steps.");
+        Assert.DoesNotContain("taken over", porch.Driver.Title, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void ConnectionLost_KeepsWhatIsThereAndOffersToTryAgain()
+    {
+        _page.Open($"{_list}/stays");
+        _page.See("1 to 50");
+        try
+        {
+            SetOffline(true);
+            _page.Click("Next");
+            _page.See("No connection");
+        }
+        finally
+        {
+            SetOffline(false);
+        }
+
+        _page.Click("Try again");
+        _page.See("51 to 100");
+        _page.SeeNoMore("No connection");
+    }
+
+    private void SetOffline(bool offline)
+    {
+        porch.Driver.ExecuteCdpCommand("Network.enable", []);
+        porch.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new Dictionary<string, object?>
+        {
+            ["offline"] = offline,
+            ["latency"] = 0,
+            ["downloadThroughput"] = -1,
+            ["uploadThroughput"] = -1,
+        });
+    }
+}

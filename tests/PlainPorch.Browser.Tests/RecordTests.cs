@@ -1,0 +1,143 @@
+using OpenQA.Selenium;
+
+namespace PlainPorch.Browser.Tests;
+
+public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
+{
+    private readonly Page _page = new(porch.Driver, porch.Address);
+    private string _porch = "";
+
+    public async ValueTask InitializeAsync()
+    {
+        var (_, slug) = await porch.MakeSourceAsync($"Records {Guid.NewGuid():N}", ("register", "OWNERS"), ("boatyard", "job"), ("boatyard", "tool"), ("boatyard", "part"), ("boatyard", "staff"));
+        _porch = $"/porch/{slug}";
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public async Task Form_OfATableWithManyTypes_OffersFittingInputsAndSavesThem()
+    {
+        _page.Open($"{_porch}/job/record/40/edit");
+        _page.See("Save changes");
+        Assert.Equal("select", _page.Input("Status").TagName);
+        Assert.Equal("date", _page.Input("Opened on").GetAttribute("type"));
+        Assert.Equal("datetime-local", _page.Input("Created at").GetAttribute("type"));
+        Assert.Equal("textarea", _page.Input("Tags").TagName);
+        Assert.Equal("output", _page.Input("Labour").TagName);
+        _page.Input("Status").SendKeys("waiting");
+        _page.Input("Is urgent").SendKeys("Yes");
+        _page.Type("Tags", "two words\nafloat");
+        _page.Type("Details", """{"mast": "off"}""");
+        _page.Type("Time allowed", "3 weeks");
+        _page.Press(Keys.Control + "s");
+        _page.SeeNoMore("Save changes");
+        Assert.Equal(
+            """waiting for parts|true|{"two words",afloat}|{"mast": "off"}|21 days""",
+            await porch.AskAsync<string>("SELECT concat_ws('|', status, is_urgent::text, tags::text, details::text, time_allowed::text) FROM boatyard.job WHERE id = 40"));
+    }
+
+    [Fact]
+    public async Task Form_WrongValues_ComeBackAtTheirFieldsAndNothingIsSaved()
+    {
+        var before = await porch.AskAsync<string>("SELECT job::text FROM boatyard.job WHERE id = 41");
+        _page.Open($"{_porch}/job/record/41/edit");
+        _page.See("Save changes");
+        _page.Type("Details", "{mast: off}");
+        _page.Type("Hours", "-3");
+        _page.Press(Keys.Control + "s");
+        _page.See("This is no JSON");
+        Assert.Equal("{mast: off}", _page.Input("Details").GetAttribute("value"));
+        Assert.Equal("Details", FocusedLabel());
+        _page.Type("Details", "{}");
+        _page.Press(Keys.Control + "s");
+        _page.See("hours >=");
+        Assert.Equal("Hours", FocusedLabel());
+        _page.Type("Hours", "3");
+        _page.Type("Customer ID", "999999");
+        _page.Press(Keys.Control + "s");
+        _page.See("There is no record with this value in Customer");
+        Assert.Equal(before, await porch.AskAsync<string>("SELECT job::text FROM boatyard.job WHERE id = 41"));
+    }
+
+    [Fact]
+    public async Task Form_SomebodyElseWasFaster_ShowsBothVersionsAndOverwritesNothingUnseen()
+    {
+        _page.Open($"{_porch}/owners/record/7/edit");
+        _page.See("Save changes");
+        _page.Type("Town", "Mine");
+        await porch.AskAsync<int>("""UPDATE register."OWNERS" SET "TOWN" = 'Theirs', "REMARKS" = 'seen by them' WHERE "OWNR_NO" = 7""");
+        _page.Press(Keys.Control + "s");
+        _page.See("Somebody else changed this record");
+        var table = _page.Find(By.CssSelector("[data-conflict]")).Text;
+        Assert.Contains("Mine", table, StringComparison.Ordinal);
+        Assert.Contains("Theirs", table, StringComparison.Ordinal);
+        Assert.Contains("seen by them", table, StringComparison.Ordinal);
+        Assert.Equal("Theirs", await porch.AskAsync<string>("""SELECT "TOWN" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
+        _page.Click("Keep what I typed, take the rest from theirs");
+        _page.SeeNoMore("Somebody else changed");
+        _page.Click("Save changes");
+        _page.SeeNoMore("Save changes");
+        Assert.Equal("Mine, seen by them", await porch.AskAsync<string>("""SELECT "TOWN" || ', ' || "REMARKS" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
+    }
+
+    [Fact]
+    public void Leaving_WithUnsavedTyping_Asks()
+    {
+        _page.Open($"{_porch}/owners/record/8/edit");
+        _page.See("Save changes");
+        _page.Type("Town", "Nowhere");
+        _page.Press(Keys.Escape);
+        _page.See("Leave what you typed?");
+        _page.See("Not saved yet: Town.");
+        Assert.Equal("Stay and go on typing", _page.Focused.Text);
+        _page.Press(Keys.Enter);
+        _page.SeeNoMore("Leave what you typed?");
+        Assert.Equal("Nowhere", _page.Input("Town").GetAttribute("value"));
+        _page.Click("Porches");
+        _page.Click("Leave and lose it");
+        _page.SeeNoMore("Save changes");
+    }
+
+    [Fact]
+    public void Leaving_WithNothingTyped_DoesNotAsk()
+    {
+        _page.Open($"{_porch}/owners/record/8/edit");
+        _page.See("Save changes");
+        _page.Press(Keys.Escape);
+        _page.SeeNoMore("Save changes");
+        _page.See("owner 8");
+    }
+
+    [Fact]
+    public async Task Delete_HeldRecord_SaysWhoHoldsItWithTheirNumber()
+    {
+        var part = await porch.AskAsync<int>("SELECT part_id FROM boatyard.job_line GROUP BY part_id ORDER BY count(*) DESC LIMIT 1");
+        var lines = await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.job_line WHERE part_id = {part}");
+        _page.Open($"{_porch}/part/record/{part}");
+        _page.Click("Delete …");
+        _page.See($"{lines} records in Job line refer to it");
+        Assert.Equal("Close", _page.Focused.Text);
+        Assert.Equal(0, _page.Count(By.XPath("//button[.='Delete for good']")));
+        _page.Press(Keys.Escape);
+        Assert.Equal(1L, await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.part WHERE id = {part}"));
+    }
+
+    [Fact]
+    public async Task Delete_OnALaterPage_ComesBackToThatPage()
+    {
+        _page.Open($"{_porch}/tool?size=25&page=3");
+        _page.See("51 to 75 of");
+        var title = _page.Rows()[4];
+        _page.Find(By.CssSelector("tbody tr:nth-child(5)")).Click();
+        _page.Click("Delete …");
+        _page.See($"Delete tool {title}?");
+        _page.Click("Delete for good");
+        Page.WaitFor(() => _page.Rows().Count == 25 && !_page.Rows().Contains(title), "the page without the record");
+        Assert.EndsWith("?size=25&page=3", _page.Path, StringComparison.Ordinal);
+        Assert.Equal(0L, await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.tool WHERE name = '{title}'"));
+    }
+
+    private string? FocusedLabel() =>
+        porch.Driver.FindElements(By.CssSelector($"label[for='{_page.Focused.GetAttribute("id")}']")).FirstOrDefault()?.Text.Split(" · ")[0];
+}

@@ -1,0 +1,47 @@
+using OpenQA.Selenium;
+
+namespace PlainPorch.Browser.Tests;
+
+public sealed class SetupTests(PorchFixture porch)
+{
+    private readonly Page _page = new(porch.Driver, porch.Address);
+
+    [Fact]
+    public async Task Change_OnTopOfAnotherTabsChange_IsToldAndNotSaved()
+    {
+        var (_, slug) = await porch.MakeSourceAsync($"Tabs {Guid.NewGuid():N}", ("register", "KIT"));
+        var first = porch.Driver.CurrentWindowHandle;
+        _page.Open($"/back/panels/{slug}/kit");
+        _page.See("Set up Kit");
+        porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
+        _page.Open($"/back/panels/{slug}/kit");
+        _page.See("Set up Kit");
+        _page.Type("Records are called", "Safety kit" + Keys.Enter);
+        _page.See("Set up Safety kit");
+        _page.See("Saved");
+        porch.Driver.Close();
+        porch.Driver.SwitchTo().Window(first);
+        _page.Type("Records are called", "Gear" + Keys.Enter);
+        _page.See("changed in another tab");
+        _page.Click("Show the present set-up");
+        _page.See("Set up Safety kit");
+        _page.SeeNoMore("changed in another tab");
+        _page.Type("Records are called", "Gear" + Keys.Enter);
+        _page.See("Set up Gear");
+        _page.See("Saved");
+    }
+
+    [Fact]
+    public async Task WrongTitle_IsToldAtItsField()
+    {
+        var (_, slug) = await porch.MakeSourceAsync($"Titles {Guid.NewGuid():N}", ("register", "KIT"));
+        _page.Open($"/back/panels/{slug}/kit");
+        _page.Type("Title of a record", "{GHOST}" + Keys.Enter);
+        _page.See("register.KIT has no column GHOST");
+        _page.See("Not saved");
+        _page.Type("Title of a record", "{DESCR} ({KIT_NO})" + Keys.Enter);
+        _page.See("Saved");
+        _page.Click("Open the panel");
+        Page.WaitFor(() => _page.Rows().Contains("Hand flare, red (5)"), "the titles");
+    }
+}
