@@ -1,3 +1,4 @@
+using System.Net.Sockets;
 using Microsoft.AspNetCore.Diagnostics;
 using Npgsql;
 
@@ -34,8 +35,12 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                     return (StatusCodes.Status409Conflict, "The table has changed since its schema was read. Read the schema again in the back room.");
                 case PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } refused:
                     return (StatusCodes.Status409Conflict, $"The database user may not do this ({refused.MessageText}). Have the right granted.");
-                case NpgsqlException and not PostgresException:
+                case PostgresException { SqlState: PostgresErrorCodes.InvalidPassword or PostgresErrorCodes.InvalidAuthorizationSpecification or PostgresErrorCodes.InvalidCatalogName } refused:
+                    return (StatusCodes.Status503ServiceUnavailable, $"The database lets nobody in ({refused.MessageText}). Correct the source's settings in the back room.");
+                case NpgsqlException { InnerException: SocketException } and not PostgresException:
                     return (StatusCodes.Status503ServiceUnavailable, "The database cannot be reached. Try again in a moment; if it lasts, check the source in the back room.");
+                case NpgsqlException other and not PostgresException:
+                    return (StatusCodes.Status503ServiceUnavailable, $"The connection to the database failed ({other.Message.TrimEnd('.')}). Try again; if it lasts, check the source in the back room.");
             }
         }
 

@@ -54,7 +54,7 @@ export function SetupGrid({ columns, schema, errors, onChange }: SetupGridProps)
   };
 
   return (
-    <div className="overflow-x-auto border border-line bg-sheet">
+    <div className="relative overflow-x-auto border border-line bg-sheet">
       <table
         ref={grid}
         role="grid"

@@ -61,7 +61,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
           {snapshot.tables.length === 0 ? "The chosen schemas hold no tables." : `No table matches “${filter}”.`}
         </p>
       ) : (
-        <div className="overflow-x-auto border border-line bg-sheet">
+        <div className="relative overflow-x-auto border border-line bg-sheet">
           <table className="w-full border-collapse text-[15px]">
             <thead>
               <tr className="border-b border-edge text-left text-sm text-faint">

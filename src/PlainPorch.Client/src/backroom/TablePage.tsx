@@ -39,7 +39,7 @@ function Declared({ table }: { table: Table }) {
         {kindWords[table.kind]}
         {table.comment && ` · ${table.comment}`}
       </p>
-      <div className="overflow-x-auto border border-line bg-sheet">
+      <div className="relative overflow-x-auto border border-line bg-sheet">
         <table className="w-full border-collapse text-[15px]">
           <thead>
             <tr className="border-b border-edge text-left text-sm text-faint">

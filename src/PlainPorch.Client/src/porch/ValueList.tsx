@@ -15,7 +15,7 @@ export function ValueList({ columns, values }: ValueListProps) {
         const isCode = column.kind === "json";
         return (
           <div key={column.name} className="grid gap-x-6 border-b border-line py-1.5 sm:grid-cols-[13rem_1fr]">
-            <dt className="text-[15px] text-faint">{column.label}</dt>
+            <dt className="text-faint">{column.label}</dt>
             <dd className={`break-words whitespace-pre-wrap ${isCode ? "font-mono text-sm" : ""}`}>
               {shown === "" ? <span className="text-faint">–</span> : shown}
             </dd>
