@@ -1,0 +1,36 @@
+using System.CommandLine;
+using System.Globalization;
+using System.Text.Json;
+using PlainPorch.Bench;
+using PlainPorch.Core.Sources;
+using PlainPorch.Data.Sources;
+
+var connection = new Option<string>("--connection") { Description = "Connection string of the demo database.", Required = true };
+var json = new Option<bool>("--json") { Description = "Prints JSON." };
+var rounds = new Option<int>("--rounds") { Description = "How often each piece of work is measured.", DefaultValueFactory = _ => 40 };
+
+var command = new RootCommand("Measures lists and records beside hand-written SQL for the same answers, in one run.") { connection, json, rounds };
+command.SetAction(async arguments =>
+{
+    if (!ConnectionText.TryRead(arguments.GetValue(connection)!, out var settings, out var problem))
+    {
+        await Console.Error.WriteLineAsync(problem);
+        return 2;
+    }
+
+    await using var source = SourceConnection.Create(settings, isReadOnly: true);
+    var measured = new List<Measured>();
+    foreach (var work in await RecordCases.MakeAsync(source))
+        measured.Add(await work.MeasureAsync(arguments.GetValue(rounds)));
+    if (arguments.GetValue(json))
+    {
+        Console.WriteLine(JsonSerializer.Serialize(measured, JsonSerializerOptions.Web));
+        return 0;
+    }
+
+    Console.WriteLine($"{"case",-32}{"ours, ms",12}{"by hand, ms",14}{"ratio",8}");
+    foreach (var (name, ours, byHand, ratio) in measured)
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-32}{ours,12:0.00}{byHand,14:0.00}{ratio,8:0.00}"));
+    return 0;
+});
+return await command.Parse(args).InvokeAsync();

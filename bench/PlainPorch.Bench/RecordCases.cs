@@ -1,0 +1,67 @@
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Schema;
+
+namespace PlainPorch.Bench;
+
+/// <summary>Lists and records of the meter readings, beside the SQL that one would write for this table alone.</summary>
+internal static class RecordCases
+{
+    private const string Columns = """
+        "READ_NO"::text, "METER_NO", "TAKEN_ON"::text, "VALUE"::text, "READER", "STATE"
+        """;
+
+    public static async Task<IReadOnlyList<Case>> MakeAsync(NpgsqlDataSource source)
+    {
+        var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, ["register"], CancellationToken.None);
+        var table = snapshot.Find(new TableName("register", "READINGS"))!;
+        var definition = PanelDraft.Make(table, TableSample.Empty, new HashSet<string>());
+        var store = new RecordStore(RecordModel.Of(snapshot), BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: false)!, source);
+        return
+        [
+            List("first page by key", new ListRequest(), "ORDER BY \"READ_NO\"", "", 0),
+            List("page 100 by key", new ListRequest(Page: 100), "ORDER BY \"READ_NO\"", "", 99 * 50),
+            List("first page by date, no index", new ListRequest(Sort: "TAKEN_ON"), "ORDER BY \"TAKEN_ON\", \"READ_NO\"", "", 0),
+            List("search, no index", new ListRequest("001234"), "ORDER BY \"READ_NO\"",
+                "WHERE \"METER_NO\" ILIKE @q OR \"READER\" ILIKE @q OR \"STATE\" ILIKE @q", 0),
+            new Case(
+                "record by key",
+                async () => (await store.FindAsync("4711", CancellationToken.None))!.Values.Count,
+                () => RowsAsync(source, $"SELECT {Columns}, xmin::text FROM register.\"READINGS\" WHERE \"READ_NO\" = 4711", columns: 6)),
+        ];
+
+        Case List(string name, ListRequest request, string order, string where, int offset)
+        {
+            ListPlan.TryMake(store.Panel, request, out var plan);
+            return new Case(
+                name,
+                async () => (await store.ListAsync(plan!, CancellationToken.None)).Rows.Count,
+                async () =>
+                {
+                    var rows = await RowsAsync(source, $"SELECT {Columns} FROM register.\"READINGS\" {where} {order} LIMIT 51 OFFSET {offset}");
+                    await RowsAsync(source, $"SELECT count(*) FROM (SELECT 1 FROM register.\"READINGS\" {where} LIMIT 10001) bounded");
+                    return Math.Min(rows, 50);
+                });
+        }
+    }
+
+    private static async Task<int> RowsAsync(NpgsqlDataSource source, string sql, int? columns = null)
+    {
+        await using var command = source.CreateCommand(sql);
+        if (sql.Contains("@q", StringComparison.Ordinal))
+            command.Parameters.AddWithValue("q", "%001234%");
+        await using var reader = await command.ExecuteReaderAsync();
+        var rows = 0;
+        var values = new object[reader.FieldCount];
+        while (await reader.ReadAsync())
+        {
+            reader.GetValues(values);
+            rows++;
+        }
+
+        return columns ?? rows;
+    }
+}
