@@ -20,6 +20,13 @@ internal sealed class DemoDatabase(string server, string name, int scale)
 
     private string MakingName => name + "_being_made";
 
+    /// <summary>Drops what a run that was killed left half-made.</summary>
+    public async Task DropLeftoverAsync(CancellationToken cancellationToken)
+    {
+        await using var connection = await OpenAsync(server, cancellationToken);
+        await ExecuteAsync(connection, $"DROP DATABASE IF EXISTS {Quote(MakingName)} WITH (FORCE)", cancellationToken);
+    }
+
     /// <summary>The scale of the demo database that is there.</summary>
     /// <returns>The scale; null where there is none of ours.</returns>
     public async Task<int?> FindScaleAsync(CancellationToken cancellationToken)
@@ -39,8 +46,8 @@ internal sealed class DemoDatabase(string server, string name, int scale)
     /// <param name="cancellationToken">Stops the work and drops what was begun.</param>
     public async Task MakeAsync(Action<string> report, CancellationToken cancellationToken)
     {
+        await DropLeftoverAsync(cancellationToken);
         await using var connection = await OpenAsync(server, cancellationToken);
-        await ExecuteAsync(connection, $"DROP DATABASE IF EXISTS {Quote(MakingName)} WITH (FORCE)", cancellationToken);
         await ExecuteAsync(connection, $"CREATE DATABASE {Quote(MakingName)}", cancellationToken);
         try
         {

@@ -32,6 +32,7 @@ command.SetAction(async (arguments, cancellationToken) =>
     var demo = new DemoDatabase(arguments.GetValue(connection)!, name, wanted ?? 1);
     try
     {
+        await demo.DropLeftoverAsync(cancellationToken);
         var present = await demo.FindScaleAsync(cancellationToken);
         if (present is not null && (wanted is null || wanted == present))
         {
