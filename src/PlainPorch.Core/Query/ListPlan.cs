@@ -11,7 +11,7 @@ public sealed record ListPlan
     /// <summary>The page size unless told otherwise.</summary>
     public const int DefaultPageSize = 50;
 
-    /// <summary>The greatest page number; beyond it the offset would no longer fit.</summary>
+    /// <summary>The greatest page number; with it the offset still fits an <see cref="int"/>.</summary>
     public const int MaxPage = 10_000_000;
 
     /// <summary>Rows are counted exactly up to this bound.</summary>
@@ -33,7 +33,7 @@ public sealed record ListPlan
     public required IReadOnlyList<string> Columns { get; init; }
 
     /// <summary>Rows before the page.</summary>
-    public long Offset => (long)(Page - 1) * Size;
+    public int Offset => (Page - 1) * Size;
 
     /// <summary>Plans a list.</summary>
     /// <param name="panel">The panel.</param>

@@ -31,7 +31,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         ArgumentNullException.ThrowIfNull(plan);
         await using var context = Open();
         var matching = _query.Where(Rows(context), plan.Filter);
-        var page = _query.OrderBy(matching, plan.Order).Skip((int)Math.Min(plan.Offset, int.MaxValue)).Take(plan.Size + 1);
+        var page = _query.OrderBy(matching, plan.Order).Skip(plan.Offset).Take(plan.Size + 1);
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
         var rows = await _query.Read(page, columns, cutAt, withVersion: false).ToListAsync(cancellationToken);

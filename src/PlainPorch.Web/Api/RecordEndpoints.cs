@@ -39,9 +39,12 @@ internal static class RecordEndpoints
         panel.MapGet("/records/{key}/deletion", FindDeletionAsync).WithName("findDeletion");
     }
 
+    private static readonly string[] _listParameters = ["q", "sort", "size", "page"];
+
     private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAsync(
         string porch,
         string panel,
+        HttpRequest httpRequest,
         PanelStore store,
         CancellationToken cancellationToken,
         string? q = null,
@@ -52,6 +55,9 @@ internal static class RecordEndpoints
         var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
+        // A filter that nobody reads would give all records for the wanted ones.
+        if (httpRequest.Query.Keys.FirstOrDefault(name => !_listParameters.Contains(name)) is { } unknown)
+            return Problems.Of([new FieldProblem(unknown, $"A list is asked by {string.Join(", ", _listParameters)}, not by {unknown}. Leave it out.")]);
         var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page), out var plan);
         return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.ListAsync(plan, cancellationToken));
     }

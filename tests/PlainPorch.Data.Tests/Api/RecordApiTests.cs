@@ -33,6 +33,8 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [InlineData("?sort=%22%3B%20DROP%20TABLE", "sort")]
     [InlineData("?size=1000000", "size")]
     [InlineData("?page=-1", "page")]
+    [InlineData("?ghost=1", "ghost")]
+    [InlineData("?a=single", "a")]
     public async Task List_UnmeetableRequest_NamesTheField(string query, string field)
     {
         var answer = await api.Client.GetAsync(await api.MakePanelAsync("zoo", "keyless") + "/records" + query, Token);

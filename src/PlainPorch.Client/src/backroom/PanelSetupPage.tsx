@@ -62,7 +62,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           title="This panel was changed in another tab or by somebody else."
           actions={<Button onClick={onReload}>Show the present set-up</Button>}
         >
-          Your last change was not saved, so that it does not undo theirs.
+          What you change here is not saved until you see theirs, so that it does not undo it.
         </Notice>
       )}
       {draft.state === "failed" && (

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { api, ifMatch, unwrap, type PanelColumn, type PanelDefinition, type Schemas } from "../api/client";
 import { ApiError } from "../api/problems";
 import { panelQuery, porchesQuery, recordsKey, type PanelAddress } from "../api/queries";
@@ -18,6 +18,7 @@ export interface SetupDraft {
 /** The draft being edited: each change is saved at once, one after the other, on top of the version before. */
 export function useSetupDraft(address: PanelAddress, setup: Schemas["PanelSetupDto"]): SetupDraft {
   const [definition, setDefinition] = useState(setup.definition);
+  const [isOutdated, setOutdated] = useState(false);
   const version = useRef(setup.version);
   const client = useQueryClient();
 
@@ -42,6 +43,19 @@ export function useSetupDraft(address: PanelAddress, setup: Schemas["PanelSetupD
     },
   });
 
+  const looksStale = useEffectEvent(async () => {
+    const now = await unwrap(api.GET("/api/porches/{porch}/panels/{panel}/setup", { params: { path: address } }));
+    if (!save.isPending && now.version !== version.current) setOutdated(true);
+  });
+  useEffect(() => {
+    // Whoever comes back to this tab is told before typing, not after.
+    const look = () => void looksStale().catch(() => undefined);
+    window.addEventListener("focus", look);
+    return () => {
+      window.removeEventListener("focus", look);
+    };
+  }, []);
+
   const apply = (next: PanelDefinition) => {
     setDefinition(next);
     save.mutate(next);
@@ -60,7 +74,7 @@ export function useSetupDraft(address: PanelAddress, setup: Schemas["PanelSetupD
     },
     state: save.isPending
       ? "saving"
-      : status === 412
+      : status === 412 || isOutdated
         ? "stale"
         : status === 400
           ? "refused"
