@@ -22,10 +22,10 @@ internal static class RecordCases
         var store = new RecordStore(RecordModel.Of(snapshot), BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: false)!, source);
         return
         [
-            List("first page by key", new ListRequest(), "ORDER BY \"READ_NO\"", "", 0),
-            List("page 100 by key", new ListRequest(Page: 100), "ORDER BY \"READ_NO\"", "", 99 * 50),
-            List("first page by date, no index", new ListRequest(Sort: "TAKEN_ON"), "ORDER BY \"TAKEN_ON\", \"READ_NO\"", "", 0),
-            List("search, no index", new ListRequest("001234"), "ORDER BY \"READ_NO\"",
+            List("first page by key", new ListRequest(), "ORDER BY r.\"READ_NO\"", "", 0),
+            List("page 100 by key", new ListRequest(Page: 100), "ORDER BY r.\"READ_NO\"", "", 99 * 50),
+            List("first page by date, no index", new ListRequest(Sort: "TAKEN_ON"), "ORDER BY r.\"TAKEN_ON\", r.\"READ_NO\"", "", 0),
+            List("search, no index", new ListRequest("001234"), "ORDER BY r.\"READ_NO\"",
                 "WHERE \"METER_NO\" ILIKE @q OR \"READER\" ILIKE @q OR \"STATE\" ILIKE @q", 0),
             new Case(
                 "record by key",
@@ -41,8 +41,8 @@ internal static class RecordCases
                 async () => (await store.ListAsync(plan!, CancellationToken.None)).Rows.Count,
                 async () =>
                 {
-                    var rows = await RowsAsync(source, $"SELECT {Columns} FROM register.\"READINGS\" {where} {order} LIMIT 51 OFFSET {offset}");
-                    await RowsAsync(source, $"SELECT count(*) FROM (SELECT 1 FROM register.\"READINGS\" {where} LIMIT 10001) bounded");
+                    var rows = await RowsAsync(source, $"SELECT {Columns} FROM register.\"READINGS\" r {where} {order} LIMIT 51 OFFSET {offset}");
+                    await RowsAsync(source, $"SELECT count(*) FROM (SELECT 1 FROM register.\"READINGS\" r {where} LIMIT 10001) bounded");
                     return Math.Min(rows, 50);
                 });
         }

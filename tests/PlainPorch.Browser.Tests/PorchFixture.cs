@@ -15,7 +15,9 @@ namespace PlainPorch.Browser.Tests;
 /// <summary>The whole product, running: demo database, server, and a browser. Made once for all tests.</summary>
 public sealed class PorchFixture : IAsyncLifetime
 {
-    private readonly string _demoName = $"browser_demo_{Guid.NewGuid():N}"[..30];
+    // In the pictures it bears the name that a newcomer sees.
+    private readonly string _demoName =
+        Environment.GetEnvironmentVariable("PORCH_PICTURES") is null ? $"browser_demo_{Guid.NewGuid():N}"[..30] : "wrenmouth";
     private readonly string _catalogName = $"browser_catalog_{Guid.NewGuid():N}"[..30];
     private Process? _server;
 

@@ -1,5 +1,4 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { AlertDialog } from "radix-ui";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../api/client";
@@ -9,9 +8,9 @@ import { panelPath, recordPath } from "../porch/listState";
 import { RecordList } from "../porch/RecordList";
 import { usePanelAddress } from "../porch/usePanel";
 import { Button, ButtonLink } from "../ui/Button";
-import { overlayClass, sheetClass } from "../ui/DialogFrame";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { RemoveDialog } from "../ui/RemoveDialog";
 import { Notice } from "../ui/Notice";
 import { DraftField } from "./DraftField";
 import { SetupGrid } from "./SetupGrid";
@@ -176,36 +175,16 @@ function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
     },
   });
   return (
-    <AlertDialog.Root>
-      <AlertDialog.Trigger asChild>
-        <Button>Remove …</Button>
-      </AlertDialog.Trigger>
-      <AlertDialog.Portal>
-        <AlertDialog.Overlay className={overlayClass} />
-        <AlertDialog.Content className={sheetClass}>
-          <AlertDialog.Title className="text-xl font-semibold">
-            Remove panel <em>{label}</em>?
-          </AlertDialog.Title>
-          <AlertDialog.Description className="mt-2">
-            Its set-up is lost for good. The table and its records are not touched.
-          </AlertDialog.Description>
-          {remove.isError && <Failure error={remove.error} />}
-          <div className="mt-5 flex flex-wrap justify-end gap-2">
-            <AlertDialog.Cancel asChild>
-              <Button>Keep panel</Button>
-            </AlertDialog.Cancel>
-            <Button
-              tone="danger"
-              disabled={remove.isPending}
-              onClick={() => {
-                remove.mutate();
-              }}
-            >
-              Remove for good
-            </Button>
-          </div>
-        </AlertDialog.Content>
-      </AlertDialog.Portal>
-    </AlertDialog.Root>
+    <RemoveDialog
+      kind="panel"
+      name={label}
+      isPending={remove.isPending}
+      error={remove.error}
+      onRemove={() => {
+        remove.mutate();
+      }}
+    >
+      Its set-up is lost for good. The table and its records are not touched.
+    </RemoveDialog>
   );
 }

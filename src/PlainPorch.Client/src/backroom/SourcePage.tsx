@@ -1,12 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { AlertDialog } from "radix-ui";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, unwrap, type Source } from "../api/client";
 import { snapshotQuery, sourceQuery } from "../api/queries";
 import { Button, ButtonLink } from "../ui/Button";
-import { overlayClass, sheetClass } from "../ui/DialogFrame";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { RemoveDialog } from "../ui/RemoveDialog";
 import { TableList } from "./TableList";
 
 /** A source with what its database holds. */
@@ -74,36 +73,16 @@ function RemoveSource({ source }: { source: Source }) {
     },
   });
   return (
-    <AlertDialog.Root>
-      <AlertDialog.Trigger asChild>
-        <Button>Remove …</Button>
-      </AlertDialog.Trigger>
-      <AlertDialog.Portal>
-        <AlertDialog.Overlay className={overlayClass} />
-        <AlertDialog.Content className={sheetClass}>
-          <AlertDialog.Title className="text-xl font-semibold">
-            Remove source <em>{source.name}</em>?
-          </AlertDialog.Title>
-          <AlertDialog.Description className="mt-2">
-            Its porch and panels go with it, for good. The database {source.database} itself is not touched.
-          </AlertDialog.Description>
-          {remove.isError && <Failure error={remove.error} />}
-          <div className="mt-5 flex flex-wrap justify-end gap-2">
-            <AlertDialog.Cancel asChild>
-              <Button>Keep source</Button>
-            </AlertDialog.Cancel>
-            <Button
-              tone="danger"
-              disabled={remove.isPending}
-              onClick={() => {
-                remove.mutate();
-              }}
-            >
-              Remove for good
-            </Button>
-          </div>
-        </AlertDialog.Content>
-      </AlertDialog.Portal>
-    </AlertDialog.Root>
+    <RemoveDialog
+      kind="source"
+      name={source.name}
+      isPending={remove.isPending}
+      error={remove.error}
+      onRemove={() => {
+        remove.mutate();
+      }}
+    >
+      Its porch and panels go with it, for good. The database {source.database} itself is not touched.
+    </RemoveDialog>
   );
 }

@@ -1,0 +1,45 @@
+import { AlertDialog } from "radix-ui";
+import type { ReactNode } from "react";
+import { Button } from "./Button";
+import { overlayClass, sheetClass } from "./DialogFrame";
+import { Failure } from "./Failure";
+
+interface RemoveDialogProps {
+  /** What is removed, such as "panel". */
+  kind: string;
+  name: string;
+  /** What goes with it and what does not. */
+  children: ReactNode;
+  isPending: boolean;
+  error: Error | null;
+  onRemove: () => void;
+}
+
+/** A button that asks before something of the back room is removed for good. */
+export function RemoveDialog({ kind, name, children, isPending, error, onRemove }: RemoveDialogProps) {
+  return (
+    <AlertDialog.Root>
+      <AlertDialog.Trigger asChild>
+        <Button>Remove …</Button>
+      </AlertDialog.Trigger>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className={overlayClass} />
+        <AlertDialog.Content className={sheetClass}>
+          <AlertDialog.Title className="text-xl font-semibold">
+            Remove {kind} <em>{name}</em>?
+          </AlertDialog.Title>
+          <AlertDialog.Description className="mt-2">{children}</AlertDialog.Description>
+          {error && <Failure error={error} />}
+          <div className="mt-5 flex flex-wrap justify-end gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button>Keep {kind}</Button>
+            </AlertDialog.Cancel>
+            <Button tone="danger" disabled={isPending} onClick={onRemove}>
+              Remove for good
+            </Button>
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+}
