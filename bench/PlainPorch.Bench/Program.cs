@@ -33,4 +33,11 @@ command.SetAction(async arguments =>
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-32}{ours,12:0.00}{byHand,14:0.00}{ratio,8:0.00}"));
     return 0;
 });
+
+var databases = new Option<string[]>("--connection") { Description = "Databases whose declared references are the truth.", Required = true, AllowMultipleArgumentsPerToken = true };
+var tell = new Option<bool>("--tell") { Description = "Names each reference that was missed or wrong." };
+var survey = new Command("survey", "Measures how well a survey finds references when the declared ones are hidden from it.") { databases, tell, json };
+survey.SetAction(arguments => SurveyBench.RunAsync(arguments.GetValue(databases)!, arguments.GetValue(tell), arguments.GetValue(json)));
+command.Add(survey);
+connection.Required = false;
 return await command.Parse(args).InvokeAsync();

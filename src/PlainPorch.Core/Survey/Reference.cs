@@ -1,0 +1,67 @@
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Survey;
+
+/// <summary>A reference between tables, declared or found.</summary>
+public sealed record Reference
+{
+    /// <summary>The referring table.</summary>
+    public required TableName Table { get; init; }
+
+    /// <summary>The referring columns.</summary>
+    public required IReadOnlyList<string> Columns { get; init; }
+
+    /// <summary>The table referred to.</summary>
+    public required TableName Target { get; init; }
+
+    /// <summary>The columns referred to, in the order of <see cref="Columns"/>.</summary>
+    public required IReadOnlyList<string> TargetColumns { get; init; }
+
+    /// <summary>How sure it is, from 0 to 1; 1 for a declared one. From 0.5 on it is taken for true.</summary>
+    public required double Confidence { get; init; }
+
+    /// <summary>Whether the database declares it.</summary>
+    public bool IsDeclared { get; init; }
+
+    /// <summary>How a referring value has to be changed to be found.</summary>
+    public ValueConversion Conversion { get; init; }
+
+    /// <summary>Where the target holds several lists, which of them is meant; null where it holds one.</summary>
+    public Discriminator? Where { get; init; }
+
+    /// <summary>What speaks for it, for people.</summary>
+    public required string Evidence { get; init; }
+
+    /// <summary>What the names say, from 0 to 1.</summary>
+    public double NameScore { get; init; }
+
+    /// <summary>How many different referring values were compared.</summary>
+    public int Compared { get; init; }
+
+    /// <summary>The share of the compared values that the target has; null where nothing could be compared.</summary>
+    public double? Coverage { get; init; }
+
+    /// <summary>Referring rows whose value the target has; null where they were not counted.</summary>
+    public long? Matched { get; init; }
+
+    /// <summary>Referring rows whose value the target lacks; null where they were not counted.</summary>
+    public long? Unmatched { get; init; }
+
+    /// <summary>Some values that the target lacks.</summary>
+    public IReadOnlyList<string> UnmatchedExamples { get; init; } = [];
+}
+
+/// <summary>How a referring value has to be changed to be found in the target.</summary>
+public enum ValueConversion
+{
+    /// <summary>Not at all.</summary>
+    None,
+
+    /// <summary>A text of digits, leading zeros or not, is read as a whole number.</summary>
+    TextToInteger,
+}
+
+/// <summary>Which of the lists in a shared code table is meant.</summary>
+/// <param name="Column">The column that parts the lists.</param>
+/// <param name="Value">The list's value in it.</param>
+public sealed record Discriminator(string Column, string Value);

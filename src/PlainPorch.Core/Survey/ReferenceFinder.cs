@@ -1,0 +1,287 @@
+using System.Collections.Frozen;
+using System.Globalization;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Survey;
+
+/// <summary>
+/// Finds references that nobody declared: weighs names, types, comments and whether the values occur in the other table, then
+/// decides for all columns at once, so that each gets one target.
+/// </summary>
+/// <remarks>
+/// Inclusion of values alone says little: small numbers fit nearly every numbered table. So values that fit raise what the names
+/// say, values that do not fit lower it, and without names only distinctive values count.
+/// </remarks>
+public sealed class ReferenceFinder
+{
+    /// <summary>From here on a reference is taken for true.</summary>
+    public const double Threshold = 0.5;
+
+    // Below this nobody wants to see a guess.
+    private const double Worthless = 0.2;
+    private const int LongText = 40;
+
+    // What old programs write where others leave empty.
+    private static readonly FrozenSet<string> _noneValues = new[] { "", "0", "-1", "00", "000", "00000000" }.ToFrozenSet();
+
+    private readonly IReadOnlyDictionary<TableName, TableRows> _rows;
+    private readonly Vocabulary _words;
+    private readonly List<KeyValues> _keys;
+    private readonly List<KeyValues> _codeLists;
+
+    private ReferenceFinder(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows)
+    {
+        _rows = rows;
+        _words = new Vocabulary(snapshot.Tables);
+        _keys = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(KeysOf)];
+        _codeLists = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(table => CodeLists.Of(rows[table.Name]))];
+    }
+
+    /// <summary>Finds references.</summary>
+    /// <param name="snapshot">The schema; declared references in it are given back with a confidence of 1.</param>
+    /// <param name="rows">Rows of every table of the snapshot.</param>
+    /// <returns>The best target of each column that has one worth showing, surest first.</returns>
+    public static IReadOnlyList<Reference> Find(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows)
+    {
+        ArgumentNullException.ThrowIfNull(snapshot);
+        ArgumentNullException.ThrowIfNull(rows);
+        var finder = new ReferenceFinder(snapshot, rows);
+        return [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(finder.FindIn).OrderByDescending(reference => reference.Confidence)];
+    }
+
+    private IEnumerable<Reference> FindIn(Table table)
+    {
+        foreach (var declared in table.ForeignKeys)
+            yield return Declared(table, declared);
+        var taken = table.ForeignKeys.SelectMany(key => key.Columns).ToHashSet();
+        var found = new List<Reference>();
+        for (var i = 0; i < table.Columns.Count; i++)
+        {
+            if (!taken.Contains(table.Columns[i].Name) && Choose(Candidates(table, i)) is { } best)
+                found.Add(best);
+        }
+
+        foreach (var reference in found)
+            yield return reference;
+    }
+
+    private static Reference Declared(Table table, ForeignKey key) => new()
+    {
+        Table = table.Name,
+        Columns = key.Columns,
+        Target = key.ReferredTable,
+        TargetColumns = key.ReferredColumns,
+        Confidence = 1,
+        IsDeclared = true,
+        Evidence = "declared in the database",
+    };
+
+    private IEnumerable<KeyValues> KeysOf(Table table)
+    {
+        var rows = _rows[table.Name];
+        var declared = table.Keys.Where(key => key.Columns.Count == 1).ToList();
+        foreach (var key in declared)
+            yield return KeyValues.Of(rows, IndexOf(table, key.Columns[0]), key.IsPrimary);
+        if (table.Keys.Count > 0)
+            yield break;
+        foreach (var candidate in CandidateKeys.Find(rows).Where(key => key.Count == 1 && table.Columns[key[0]].Type is { IsInteger: true } or { Kind: ValueKind.Text or ValueKind.Uuid }))
+            yield return KeyValues.Of(rows, candidate[0], isPrimary: false);
+    }
+
+    private IEnumerable<Reference> Candidates(Table table, int index)
+    {
+        var column = table.Columns[index];
+        var values = new ColumnValues(column, _rows[table.Name].Of(index));
+        if (values.IsLongText || column.Type.Kind is not (ValueKind.Text or ValueKind.SmallInteger or ValueKind.Integer or ValueKind.BigInteger or ValueKind.Decimal or ValueKind.Uuid or ValueKind.Binary))
+            yield break;
+        var isOwnKey = table.Keys.Any(key => key.Columns is [var only] && only == column.Name);
+        foreach (var key in _keys)
+        {
+            if (key.Table.Name == table.Name && key.Column.Name == column.Name)
+                continue;
+            if (Fit(column, key.Column, values) is { } conversion && Weigh(table, column, isOwnKey, key, values, conversion) is { } reference)
+                yield return reference;
+        }
+
+        if (column.Type.Kind is ValueKind.Text && !isOwnKey)
+        {
+            foreach (var list in _codeLists.Where(list => list.Table.Name != table.Name))
+            {
+                if (WeighCodeList(table, column, list, values) is { } reference)
+                    yield return reference;
+            }
+        }
+    }
+
+    private Reference? Weigh(Table table, Column column, bool isOwnKey, KeyValues key, ColumnValues values, ValueConversion conversion)
+    {
+        var name = NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name);
+        // A key that is a reference at once extends another table, and then bears that one's name, not its own table's.
+        if (isOwnKey && (name.Score < 0.8 || key.Table.Name == table.Name || _words.IsNamedAfterOwn(table.Name, _words.Of(column.Name))))
+            return null;
+        var (compared, coverage) = values.CompareWith(key, conversion);
+        var confidence = Confidence(name.Score, compared, coverage, key, column, values) * TypeFactor(column, key.Column, conversion);
+        // A table's name alone means its primary key.
+        if (!key.IsPrimary && key.Table.Keys.Any(other => other is { IsPrimary: true, Columns.Count: 1 }))
+            confidence *= name.NamesTheKey ? 0.97 : 0.6;
+        if (confidence < Worthless)
+            return null;
+        return new Reference
+        {
+            Table = table.Name,
+            Columns = [column.Name],
+            Target = key.Table.Name,
+            TargetColumns = [key.Column.Name],
+            Confidence = confidence,
+            Conversion = conversion,
+            NameScore = name.Score,
+            Compared = compared,
+            Coverage = coverage,
+            Evidence = Describe(name, compared, coverage),
+        };
+    }
+
+    private Reference? WeighCodeList(Table table, Column column, KeyValues list, ColumnValues values)
+    {
+        var (compared, coverage) = values.CompareWith(list, ValueConversion.None);
+        if (compared == 0 || coverage < 0.95)
+            return null;
+        var core = Vocabulary.Core(_words.Of(column.Name));
+        var named = core.Count > 0
+            ? core.Concat([string.Concat(core)]).Max(word => Vocabulary.Same(word, list.Where!.Value.ToLowerInvariant()))
+            : 0;
+        var confidence = named > 0 ? 0.95 * named : compared >= 3 && values.AverageLength >= 2 ? 0.45 : 0;
+        return confidence < Worthless ? null : new Reference
+        {
+            Table = table.Name,
+            Columns = [column.Name],
+            Target = list.Table.Name,
+            TargetColumns = [list.Column.Name],
+            Confidence = confidence,
+            Where = list.Where,
+            NameScore = named,
+            Compared = compared,
+            Coverage = coverage,
+            Evidence = Describe(new NameEvidence(named, named > 0 ? $"it is named like the list “{list.Where!.Value}”" : NameEvidence.None.Reason), compared, coverage),
+        };
+    }
+
+    private static double Confidence(double name, int compared, double? coverage, KeyValues key, Column column, ColumnValues values)
+    {
+        if (compared == 0 || coverage is not { } share)
+            return name * 0.95;
+        if (share >= 0.98)
+        {
+            if (name >= 0.5)
+                return compared >= 3 ? name + ((1 - name) * 0.6) : name + ((1 - name) * 0.2);
+            return Math.Max(name, Distinctiveness(compared, key, column, values));
+        }
+
+        // Old data has orphans; a name that says it clearly outweighs some of them.
+        return share >= 0.9 ? name * (name >= 0.7 ? 0.92 : 0.6) : share >= 0.5 ? name * 0.55 : name * 0.25;
+    }
+
+    // What fitting values say by themselves.
+    private static double Distinctiveness(int compared, KeyValues key, Column column, ColumnValues values)
+    {
+        if (compared < 5)
+            return 0;
+        return column.Type.Kind switch
+        {
+            ValueKind.Uuid => 0.9,
+            ValueKind.Text when values.AverageLength >= 3 && key.Values.Count >= compared => 0.6,
+            ValueKind.Text => 0.3,
+            _ when !key.IsDense && values.AverageLength >= 4 => 0.45,
+            _ => 0,
+        };
+    }
+
+    // Names that fit several tables alike fit none of them surely.
+    private static Reference? Choose(IEnumerable<Reference> candidates)
+    {
+        var ranked = candidates.OrderByDescending(candidate => candidate.Confidence)
+            .ThenByDescending(candidate => candidate.Coverage ?? 0)
+            .ThenBy(candidate => candidate.Target.Schema == candidate.Table.Schema ? 0 : 1)
+            .ThenBy(candidate => candidate.Target.Name.Length)
+            .ToList();
+        if (ranked.Count == 0)
+            return null;
+        var rivals = ranked.Skip(1).Count(other => other.Target != ranked[0].Target && other.Confidence >= ranked[0].Confidence - 0.01);
+        // Nothing found is as sure as what is declared.
+        var sure = Math.Min(0.99, ranked[0].Confidence);
+        return rivals == 0 ? ranked[0] with { Confidence = Math.Round(sure, 3) } : ranked[0] with
+        {
+            Confidence = Math.Round(sure * (rivals == 1 ? 0.85 : 0.7), 3),
+            Evidence = $"{ranked[0].Evidence}; {rivals} other {(rivals == 1 ? "table fits" : "tables fit")} as well",
+        };
+    }
+
+    private static ValueConversion? Fit(Column column, Column key, ColumnValues values)
+    {
+        if (IsWhole(column.Type) && IsWhole(key.Type))
+            return ValueConversion.None;
+        if (column.Type.Kind == key.Type.Kind && column.Type.Kind is ValueKind.Text or ValueKind.Uuid or ValueKind.Binary)
+            return ValueConversion.None;
+        return column.Type.Kind is ValueKind.Text && IsWhole(key.Type) && values.AreDigits ? ValueConversion.TextToInteger : null;
+    }
+
+    private static bool IsWhole(ColumnType type) => type.IsInteger || type is { Kind: ValueKind.Decimal, Scale: null or 0 };
+
+    // A whole number narrower than the key, whose name does not say that it is one, is a choice from a list in the program.
+    private double TypeFactor(Column column, Column key, ValueConversion conversion)
+    {
+        if (column.Type.Kind == key.Type.Kind)
+            return 1;
+        if (conversion == ValueConversion.TextToInteger)
+            return 0.97;
+        var words = _words.Of(column.Name);
+        var saysKey = Vocabulary.Core(words).Count < words.Count;
+        return saysKey ? 0.95 : 0.5;
+    }
+
+    private static string Describe(NameEvidence name, int compared, double? coverage) => compared == 0 || coverage is null
+        ? $"{name.Reason}; no values to compare"
+        : string.Create(CultureInfo.InvariantCulture, $"{name.Reason}; {coverage:P1} of {compared} different values found");
+
+    private static int IndexOf(Table table, string column) => table.Columns.Select((known, i) => (known, i)).First(pair => pair.known.Name == column).i;
+
+    /// <summary>The different values of a column that may refer to something.</summary>
+    private sealed class ColumnValues
+    {
+        private readonly List<string> _distinct;
+
+        public ColumnValues(Column column, IReadOnlyList<string?> values)
+        {
+            var filled = values.OfType<string>().ToList();
+            _distinct = [.. filled.Distinct()];
+            AverageLength = _distinct.Count == 0 ? 0 : _distinct.Average(value => value.Length);
+            IsLongText = column.Type.Kind is ValueKind.Text && AverageLength > LongText;
+            AreDigits = _distinct.Exists(value => !_noneValues.Contains(value)) && _distinct.TrueForAll(value => _noneValues.Contains(value) || (value.Length < 18 && value.Trim().All(char.IsAsciiDigit)));
+        }
+
+        public double AverageLength { get; }
+
+        public bool IsLongText { get; }
+
+        public bool AreDigits { get; }
+
+        /// <summary>How many values were compared, and the share that the key has; null where the key was seen in part only.</summary>
+        public (int Compared, double? Coverage) CompareWith(KeyValues key, ValueConversion conversion)
+        {
+            var values = _distinct.Where(value => !_noneValues.Contains(value) || key.Values.Contains(value)).ToList();
+            // Of bytes only the length was read.
+            if (values.Count == 0 || !key.IsComplete || key.Column.Type.Kind is ValueKind.Binary)
+                return (0, null);
+            var found = values.Count(value => key.Values.Contains(Convert(value, conversion)));
+            return (values.Count, (double)found / values.Count);
+        }
+
+        private static string Convert(string value, ValueConversion conversion)
+        {
+            if (conversion == ValueConversion.None)
+                return value;
+            var trimmed = value.Trim().TrimStart('0');
+            return trimmed.Length == 0 ? "0" : trimmed;
+        }
+    }
+}

@@ -1,0 +1,186 @@
+using System.Collections.Concurrent;
+using System.Collections.Frozen;
+using Humanizer;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Survey;
+
+/// <summary>
+/// The words of one schema: splits identifiers that are run together (<c>ownerid</c>) by the names of its tables, takes off
+/// what all its tables bear in front, and brings plural and singular together.
+/// </summary>
+public sealed class Vocabulary
+{
+    private static readonly FrozenSet<string> _tablePrefixes = new[] { "tbl", "tab", "t", "tb" }.ToFrozenSet();
+
+    /// <summary>Words that say "this tells a record apart" and nothing about which sort of record.</summary>
+    public static FrozenSet<string> KeyWords { get; } = new[]
+    {
+        "id", "ids", "no", "nr", "nbr", "num", "number", "code", "cd", "key", "uid", "uuid", "guid", "pk", "fk", "ref", "oid", "ident", "identifier", "idx", "seq", "sk", "cod",
+    }.ToFrozenSet();
+
+    private static readonly FrozenSet<string> _leadingKeyWords = new[] { "id", "fk", "ref", "pk", "key", "code", "cod", "cd", "uid" }.ToFrozenSet();
+
+    private readonly FrozenSet<string> _known;
+    private readonly FrozenSet<string> _homes;
+    private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _columnWords = new();
+    private readonly Dictionary<TableName, IReadOnlyList<string>> _tableWords;
+
+    /// <summary>Learns the words of a schema.</summary>
+    public Vocabulary(IReadOnlyList<Table> tables)
+    {
+        ArgumentNullException.ThrowIfNull(tables);
+        var split = tables.ToDictionary(table => table.Name, table => IdentifierWords.Split(table.Name.Name).Select(Singular).ToList());
+        var words = split.Values.SelectMany(list => list).Where(word => word.Length >= 3).ToHashSet();
+        words.UnionWith(tables.Select(table => Singular(Letters(table.Name.Name))).Where(word => word.Length >= 4));
+        _known = words.ToFrozenSet();
+        var prefix = CommonPrefix([.. split.Values]);
+        _tableWords = split.ToDictionary(
+            pair => pair.Key,
+            pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).ToList());
+        _homes = tables.SelectMany(HomesOf).ToFrozenSet();
+    }
+
+    /// <summary>Whether a column's name ends in a plural.</summary>
+    public bool IsPlural(string column)
+    {
+        var last = IdentifierWords.Split(column).LastOrDefault("");
+        return last.Length > 4 && last.EndsWith('s') && !last.EndsWith("ss", StringComparison.Ordinal) && Singular(last) != last && _known.Contains(Singular(last));
+    }
+
+    /// <summary>Whether a key is named after another table than its own.</summary>
+    /// <param name="table">The table that the key is in.</param>
+    /// <param name="key">The words of the key's name.</param>
+    public bool IsNamedAfterAnother(TableName table, IReadOnlyList<string> key)
+    {
+        var core = string.Join(' ', Core(key));
+        return core.Length > 0 && _homes.Contains(core) && !Ends(Of(table)).Contains(core);
+    }
+
+    /// <summary>Whether a key is named after its own table, or the end of its name.</summary>
+    public bool IsNamedAfterOwn(TableName table, IReadOnlyList<string> key)
+    {
+        var core = string.Join(' ', Core(key));
+        return core.Length == 0 || Ends(Of(table)).Contains(core);
+    }
+
+    // What a table's key may be called elsewhere: by the end of the table's name, unless the key has another name of its own.
+    private IEnumerable<string> HomesOf(Table table)
+    {
+        if (table.Keys.FirstOrDefault(key => key.IsPrimary) is not { Columns: [var only] })
+            return [];
+        var core = string.Join(' ', Core(Of(only)));
+        return Ends(Of(table.Name)).Where(end => core.Length == 0 || core == end);
+    }
+
+    private static IEnumerable<string> Ends(IReadOnlyList<string> words) =>
+        Enumerable.Range(0, words.Count).Select(start => string.Join(' ', words.Skip(start)));
+
+    /// <summary>The words of a table's name in singular, without what stands before all of them.</summary>
+    public IReadOnlyList<string> Of(TableName table) => _tableWords[table];
+
+    /// <summary>The words of a column's name in singular, run-together ones parted.</summary>
+    public IReadOnlyList<string> Of(string column) => _columnWords.GetOrAdd(
+        column,
+        name => [.. IdentifierWords.Split(name).SelectMany(Segment).Select(Singular)]);
+
+    /// <summary>The words without those at either end that only say "key".</summary>
+    public static IReadOnlyList<string> Core(IReadOnlyList<string> words)
+    {
+        ArgumentNullException.ThrowIfNull(words);
+        var start = 0;
+        var end = words.Count;
+        while (end > start && IsKeyWord(words[end - 1]))
+            end--;
+        // In front, "no" and "num" count rather than name: num_comments.
+        while (start < end && _leadingKeyWords.Contains(words[start]))
+            start++;
+        return [.. words.Skip(start).Take(end - start)];
+    }
+
+    /// <summary>
+    /// How surely two words mean the same: 1 for the same, less where one abbreviates the other (its first letter, then more of
+    /// its letters in order: <c>ownr</c> for <c>owner</c>).
+    /// </summary>
+    public static double Same(string a, string b)
+    {
+        ArgumentNullException.ThrowIfNull(a);
+        ArgumentNullException.ThrowIfNull(b);
+        if (a == b)
+            return 1;
+        var (shorter, longer) = a.Length < b.Length ? (a, b) : (b, a);
+        if (shorter.Length < 3 || longer.Length < 4 || shorter[0] != longer[0])
+            return 0;
+        // Cut short: cat, pont, dept. A longer beginning is a word of its own, and the whole a compound: value, valuemap.
+        if (longer.StartsWith(shorter, StringComparison.Ordinal))
+            return shorter.Length <= 4 && longer.Length >= shorter.Length + 2 ? 0.85 : 0;
+        if (Consonants(shorter) == Consonants(longer))
+            return shorter.Length * 2 >= longer.Length ? 0.9 : 0;
+        return shorter.Count(IsVowel) <= 1 && IsWithin(shorter, longer) && shorter.Length * 5 >= longer.Length * 2 ? 0.8 : 0;
+    }
+
+    private static string Consonants(string word) => new([.. word.Where(c => !IsVowel(c))]);
+
+    private static bool IsVowel(char c) => c is 'a' or 'e' or 'i' or 'o' or 'u';
+
+    private static bool IsWithin(string shorter, string longer)
+    {
+        var at = 0;
+        foreach (var c in longer)
+        {
+            if (at < shorter.Length && shorter[at] == c)
+                at++;
+        }
+
+        return at == shorter.Length;
+    }
+
+    private static bool IsKeyWord(string word) => KeyWords.Contains(word) || word.All(char.IsDigit);
+
+    private static string Letters(string name) => new([.. name.Where(char.IsLetter).Select(char.ToLowerInvariant)]);
+
+    private static string Singular(string word) => word.Length > 3 ? word.Singularize(inputIsKnownToBePlural: false) : word;
+
+    // "ownerid" -> owner, id; "idowner" -> id, owner. Only where the rest is a word of the schema.
+    private IEnumerable<string> Segment(string word)
+    {
+        if (_known.Contains(word) || word.Length < 4)
+            return [word];
+        foreach (var key in KeyWords.Where(key => key.Length < word.Length - 1).OrderByDescending(key => key.Length))
+        {
+            if (word.EndsWith(key, StringComparison.Ordinal) && IsKnown(word[..^key.Length]))
+                return [Singular(word[..^key.Length]), key];
+            if (word.StartsWith(key, StringComparison.Ordinal) && IsKnown(word[key.Length..]))
+                return [key, Singular(word[key.Length..])];
+        }
+
+        // "srcownerid": a role in front of a known word.
+        foreach (var key in new[] { "id", "no", "uid", "code" })
+        {
+            if (!word.EndsWith(key, StringComparison.Ordinal))
+                continue;
+            var rest = word[..^key.Length];
+            var tail = _known.Where(known => known.Length >= 4 && rest.EndsWith(known, StringComparison.Ordinal)).OrderByDescending(known => known.Length).FirstOrDefault();
+            if (tail is not null && rest.Length > tail.Length + 1)
+                return [.. Segment(rest[..^tail.Length]), tail, key];
+            if (rest.Length >= 3 && key == "id")
+                return [rest, key];
+        }
+
+        return [word];
+    }
+
+    private bool IsKnown(string word) => word.Length >= 2 && (_known.Contains(word) || _known.Contains(Singular(word)));
+
+    // Words that nine tables of ten begin with say nothing: tbl_, app_.
+    private static string? CommonPrefix(IReadOnlyList<List<string>> names)
+    {
+        if (names.Count < 4)
+            return null;
+        var first = names.Where(words => words.Count > 1).GroupBy(words => words[0]).OrderByDescending(group => group.Count()).FirstOrDefault();
+        return first is not null && first.Count() >= 0.9 * names.Count ? first.Key : null;
+    }
+
+    private static IEnumerable<string> WithoutPrefix(List<string> words, string? prefix) =>
+        words.Count > 1 && (words[0] == prefix || _tablePrefixes.Contains(words[0])) ? words.Skip(1) : words;
+}

@@ -1,0 +1,132 @@
+using System.Collections.Concurrent;
+using System.Data;
+using System.Globalization;
+using Microsoft.EntityFrameworkCore.Storage;
+using Npgsql;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+using PlainPorch.Data.Records;
+
+namespace PlainPorch.Data.Survey;
+
+/// <summary>
+/// Reads the rows that a survey looks at: in read-only transactions, on two connections at most, each statement bounded in
+/// time. What is kept does not grow with the tables.
+/// </summary>
+/// <param name="source">The database.</param>
+/// <param name="names">Quotes identifiers.</param>
+public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper names)
+{
+    /// <summary>How many rows of a table are looked at.</summary>
+    public const int RowLimit = 3_000;
+
+    /// <summary>Up to how many values a key is read whole, to compare others with it.</summary>
+    public const int KeyLimit = 50_000;
+
+    private const int Connections = 2;
+    private const int TextLength = 200;
+
+    // A wide table's rows are looked at in smaller number, so that memory depends on neither.
+    private const int CellLimit = 120_000;
+    private const string StatementTimeout = "SET TRANSACTION READ ONLY; SET LOCAL statement_timeout = '5s'";
+
+    /// <summary>Reads rows of all tables of a snapshot.</summary>
+    /// <param name="snapshot">The schema.</param>
+    /// <param name="report">Is told of each table that was read, and how many are left.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The rows of each table; none of those that may not be read or take too long.</returns>
+    public async Task<IReadOnlyDictionary<TableName, TableRows>> ReadAsync(
+        SchemaSnapshot snapshot, Action<TableName, int>? report, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(snapshot);
+        var rows = new ConcurrentDictionary<TableName, TableRows>();
+        var left = snapshot.Tables.Count;
+        var options = new ParallelOptions { MaxDegreeOfParallelism = Connections, CancellationToken = cancellationToken };
+        await Parallel.ForEachAsync(snapshot.Tables, options, async (table, token) =>
+        {
+            rows[table.Name] = await ReadTableAsync(table, token);
+            report?.Invoke(table.Name, Interlocked.Decrement(ref left));
+        });
+        return rows;
+    }
+
+    private async Task<TableRows> ReadTableAsync(Table table, CancellationToken cancellationToken)
+    {
+        if (!table.Rights.Read || table.Columns.Count == 0)
+            return TableRows.None(table);
+        try
+        {
+            await using var connection = await source.OpenConnectionAsync(cancellationToken);
+            await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.ReadCommitted, cancellationToken);
+            await using (var bound = new NpgsqlCommand(StatementTimeout, connection, transaction))
+                await bound.ExecuteNonQueryAsync(cancellationToken);
+            var limit = Math.Clamp(CellLimit / table.Columns.Count, 500, RowLimit);
+            var values = await ReadRowsAsync(connection, table, limit, cancellationToken);
+            var isComplete = values[0].Count <= limit;
+            var rows = new TableRows(table, values, isComplete, isComplete ? values[0].Count : Math.Max(table.EstimatedRows ?? 0, values[0].Count));
+            return isComplete ? rows : rows with { AllValues = await ReadKeysAsync(connection, table, cancellationToken) };
+        }
+        catch (PostgresException refused) when (refused.SqlState is PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.QueryCanceled
+            && !cancellationToken.IsCancellationRequested)
+        {
+            return TableRows.None(table);
+        }
+    }
+
+    // One row more than wanted tells that there are more.
+    private async Task<IReadOnlyList<IReadOnlyList<string?>>> ReadRowsAsync(
+        NpgsqlConnection connection, Table table, int limit, CancellationToken cancellationToken)
+    {
+        var columns = string.Join(", ", table.Columns.Select(Expression));
+        var sampled = Sampled(table, limit);
+        await using var command = new NpgsqlCommand($"SELECT {columns} FROM {Name(table)}{sampled} LIMIT {limit + 1}", connection);
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var values = table.Columns.Select(_ => new List<string?>()).ToList();
+        while (await reader.ReadAsync(cancellationToken))
+        {
+            for (var i = 0; i < values.Count; i++)
+                values[i].Add(reader.IsDBNull(i) ? null : ClrValue.ToText(table.Columns[i].Type, reader.GetString(i)));
+        }
+
+        return values;
+    }
+
+    // The first rows of a large table are its oldest; pages taken here and there show more of it.
+    private static string Sampled(Table table, int limit)
+    {
+        if (table.Kind is not (TableKind.Table or TableKind.MaterializedView) || table.EstimatedRows is not { } estimated || estimated <= 20L * limit)
+            return "";
+        var percent = Math.Min(100, 300.0 * limit / estimated);
+        return string.Create(CultureInfo.InvariantCulture, $" TABLESAMPLE SYSTEM ({percent:0.######}) REPEATABLE (1)");
+    }
+
+    private async Task<IReadOnlyDictionary<string, IReadOnlySet<string>>> ReadKeysAsync(
+        NpgsqlConnection connection, Table table, CancellationToken cancellationToken)
+    {
+        var all = new Dictionary<string, IReadOnlySet<string>>();
+        if (table.EstimatedRows > KeyLimit)
+            return all;
+        foreach (var key in table.Keys.Where(key => key.Columns.Count == 1))
+        {
+            var column = table.Find(key.Columns[0])!;
+            await using var command = new NpgsqlCommand(
+                $"SELECT {Expression(column)} FROM {Name(table)} WHERE {names.DelimitIdentifier(column.Name)} IS NOT NULL LIMIT {KeyLimit + 1}", connection);
+            await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+            var values = new HashSet<string>();
+            while (await reader.ReadAsync(cancellationToken))
+                values.Add(reader.GetString(0));
+            if (values.Count <= KeyLimit)
+                all[column.Name] = values;
+        }
+
+        return all;
+    }
+
+    private string Expression(Column column)
+    {
+        var name = names.DelimitIdentifier(column.Name);
+        return column.Type.Kind is ValueKind.Binary ? $"octet_length({name})::text" : $"left({name}::text, {TextLength})";
+    }
+
+    private string Name(Table table) => names.DelimitIdentifier(table.Name.Name, table.Name.Schema);
+}
