@@ -1,5 +1,6 @@
 using System.Reflection;
 using Microsoft.EntityFrameworkCore;
+using Npgsql;
 using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Web;
@@ -10,11 +11,22 @@ internal static class CatalogPreparation
     /// <summary>Whether the build runs the program only to describe its API, with no database in reach.</summary>
     public static bool IsDescribing => Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
 
-    public static async Task PrepareCatalogAsync(this WebApplication app)
+    /// <summary>Makes or updates the catalog's tables.</summary>
+    /// <returns>Whether the catalog can be used; where not, the reason was printed.</returns>
+    public static async Task<bool> PrepareCatalogAsync(this WebApplication app)
     {
         if (IsDescribing)
-            return;
+            return true;
         await using var scope = app.Services.CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<CatalogContext>().Database.MigrateAsync();
+        try
+        {
+            await scope.ServiceProvider.GetRequiredService<CatalogContext>().Database.MigrateAsync();
+            return true;
+        }
+        catch (NpgsqlException unusable)
+        {
+            await Console.Error.WriteLineAsync($"Plain Porch's own database cannot be used: {unusable.Message.TrimEnd('.')}. Check PORCH_DATABASE.");
+            return false;
+        }
     }
 }

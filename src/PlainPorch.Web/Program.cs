@@ -3,6 +3,9 @@ using PlainPorch.Web;
 using PlainPorch.Web.Api;
 using PlainPorch.Web.Http;
 
+if (args is ["survey", .. var rest])
+    return await SurveyCommand.RunAsync(rest);
+
 var builder = WebApplication.CreateBuilder(args);
 if (CatalogPreparation.IsDescribing)
     builder.Logging.ClearProviders();
@@ -29,8 +32,10 @@ api.MapHealth();
 api.MapFallback(Problems.NoSuchAddress).ExcludeFromDescription();
 app.MapOpenApi("/api/openapi.json");
 
-await app.PrepareCatalogAsync();
+if (!await app.PrepareCatalogAsync())
+    return 1;
 await app.RunAsync();
+return 0;
 
 /// <summary>The application; named so that tests can start it.</summary>
 public partial class Program;

@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using Humanizer;
+using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;
 
@@ -11,7 +12,7 @@ public static class Labels
         addr=address; amt=amount; arr=arrival; blt=built; cat=category; cd=code; cnt=count;
         ctry=country; cust=customer; del=deleted; dep=departure; dept=department; desc=description;
         descr=description; dob=date of birth; dt=date; ent=entered; flg=flag; fname=first name;
-        hist=history; ins=inserted; lname=last name; loc=location; max=maximum; min=minimum;
+        hist=history; ins=inserted; len=length; lname=last name; loc=location; max=maximum; min=minimum;
         mod=modified; msg=message; nm=name; no=number; num=number; ord=order; pct=percent; qty=quantity;
         ref=reference; seq=sequence; stat=status; tel=telephone; ts=time; txt=text; typ=type;
         upd=updated; usr=user; val=value; yr=year
@@ -31,6 +32,49 @@ public static class Labels
     /// <summary>The label of a column: <c>OWNR_NO</c> becomes "Ownr number".</summary>
     /// <returns>A label in sentence case; the identifier itself where it has no letters or digits.</returns>
     public static string ForColumn(string identifier) => Sentence(identifier, IdentifierWords.Split(identifier));
+
+    /// <summary>
+    /// The label of a column, with the words of its schema at hand: <c>OWNR_NO</c> beside a table <c>OWNERS</c> becomes "Owner
+    /// number", and a unit at the end of a number's name stands in brackets.
+    /// </summary>
+    public static string ForColumn(Column column, Vocabulary vocabulary)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        ArgumentNullException.ThrowIfNull(vocabulary);
+        var words = IdentifierWords.Split(column.Name).Select(word => _words.ContainsKey(word) ? word : vocabulary.Expand(word)).ToList();
+        if (words.Count < 2 || !column.Type.IsNumber || !Units.TryGetValue(words[^1], out var unit))
+            return Sentence(column.Name, words);
+        // What is measured in metres and written with three letters is an abbreviation of the trade: LOA.
+        var measure = words is [{ Length: <= 3 } only, _] && !_words.ContainsKey(only) ? only.ToUpperInvariant() : Sentence(column.Name, [.. words.SkipLast(1)]);
+        return $"{measure} ({unit})";
+    }
+
+    /// <summary>The units that stand at the end of a number's name, as they are written for people.</summary>
+    internal static FrozenDictionary<string, string> Units { get; } = new Dictionary<string, string>
+    {
+        ["m"] = "m",
+        ["mm"] = "mm",
+        ["cm"] = "cm",
+        ["km"] = "km",
+        ["kg"] = "kg",
+        ["g"] = "g",
+        ["t"] = "t",
+        ["l"] = "l",
+        ["kwh"] = "kWh",
+        ["kw"] = "kW",
+        ["hrs"] = "h",
+        ["hours"] = "hours",
+        ["min"] = "min",
+        ["sec"] = "s",
+        ["days"] = "days",
+        ["yrs"] = "years",
+        ["years"] = "years",
+        ["ft"] = "ft",
+        ["lb"] = "lb",
+        ["mb"] = "MB",
+        ["gb"] = "GB",
+        ["bytes"] = "bytes",
+    }.ToFrozenDictionary();
 
     /// <summary>The label of a table's records taken together: <c>BoatKit</c> becomes "Boat kit".</summary>
     public static string ForTable(string identifier)

@@ -84,6 +84,16 @@ public sealed class Vocabulary
         column,
         name => [.. IdentifierWords.Split(name).SelectMany(Segment).Select(Singular)]);
 
+    /// <summary>The word of the schema's tables that a word abbreviates; the word itself where there is none, or several.</summary>
+    public string Expand(string word)
+    {
+        ArgumentNullException.ThrowIfNull(word);
+        if (_known.Contains(word) || word.Length < 3 || KeyWords.Contains(word))
+            return word;
+        var meant = _known.Where(known => known.Length > word.Length && Same(word, known) >= 0.85).Take(2).ToList();
+        return meant is [var only] ? only : word;
+    }
+
     /// <summary>The words without those at either end that only say "key".</summary>
     public static IReadOnlyList<string> Core(IReadOnlyList<string> words)
     {

@@ -54,19 +54,19 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
     public string Sql(Reference reference)
     {
         ArgumentNullException.ThrowIfNull(reference);
-        var values = reference.Columns.Select(column => Value(reference, $"r.{names.DelimitIdentifier(column)}")).ToList();
-        var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => $"t.{names.DelimitIdentifier(column)} = {values[i]}"));
+        var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => $"t.{names.DelimitIdentifier(column)} = v{i}"));
         if (reference.Where is { } list)
             matches += $" AND t.{names.DelimitIdentifier(list.Column)} = @list";
+        var values = string.Join(", ", reference.Columns.Select((column, i) => $"{Value(reference, $"r.{names.DelimitIdentifier(column)}")} AS v{i}"));
         var filled = string.Join(" AND ", reference.Columns.Select(column =>
             $"r.{names.DelimitIdentifier(column)} IS NOT NULL AND btrim(r.{names.DelimitIdentifier(column)}::text) NOT IN ('', '0', '-1')"));
+        var grouped = string.Join(", ", reference.Columns.Select((_, i) => (i + 1).ToString(System.Globalization.CultureInfo.InvariantCulture)));
         return $"""
             SELECT coalesce(sum(n) FILTER (WHERE found), 0)::bigint, coalesce(sum(n) FILTER (WHERE NOT found), 0)::bigint,
-                   coalesce((array_agg(shown) FILTER (WHERE NOT found))[1:5], ARRAY[]::text[])
-            FROM (SELECT {values[0]}::text AS shown, count(*) AS n,
-                         EXISTS (SELECT FROM {Name(reference.Target)} t WHERE {matches}) AS found
-                  FROM {Name(reference.Table)} r WHERE {filled} GROUP BY {string.Join(", ", values)}) AS compared
-            WHERE @list IS NULL OR true
+                   coalesce((array_agg(v0::text) FILTER (WHERE NOT found AND v0 IS NOT NULL))[1:5], ARRAY[]::text[])
+            FROM (SELECT g.*, EXISTS (SELECT FROM {Name(reference.Target)} t WHERE {matches}) AS found
+                  FROM (SELECT {values}, count(*) AS n FROM {Name(reference.Table)} r WHERE {filled} GROUP BY {grouped}) AS g) AS compared
+            WHERE @list::text IS NULL OR true
             """;
     }
 

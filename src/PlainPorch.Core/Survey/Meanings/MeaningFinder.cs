@@ -1,0 +1,36 @@
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Survey.Meanings;
+
+/// <summary>Finds what columns are, from their names, types and values.</summary>
+public static class MeaningFinder
+{
+    private static readonly Func<ColumnFacts, ColumnMeaning?>[] _detectors =
+    [
+        SensitiveDetectors.Secret, SensitiveDetectors.NationalNumber, SensitiveDetectors.Account, SensitiveDetectors.BirthDate,
+        StampDetectors.Removed, StampDetectors.At, StampDetectors.By, StampDetectors.Position,
+        DisguiseDetectors.YesNo, DisguiseDetectors.Date, DisguiseDetectors.Year,
+        TextDetectors.Html, TextDetectors.Email, TextDetectors.Url, TextDetectors.Phone, TextDetectors.PostalCode, TextDetectors.Country,
+        TextDetectors.File, TextDetectors.IdList, TextDetectors.LongText, TextDetectors.Name, TextDetectors.Code,
+        NumberDetectors.Money, NumberDetectors.Percentage, NumberDetectors.Quantity, NumberDetectors.Identifier, TextDetectors.Choice,
+    ];
+
+    /// <summary>Finds what a column is.</summary>
+    /// <param name="table">Its table.</param>
+    /// <param name="column">The column.</param>
+    /// <param name="values">The values that were looked at.</param>
+    /// <returns>The surest meaning; <see cref="Meaning.Plain"/> where nothing was found.</returns>
+    public static ColumnMeaning Find(Table table, Column column, IReadOnlyList<string?> values)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(column);
+        ArgumentNullException.ThrowIfNull(values);
+        var facts = new ColumnFacts(table, column, values);
+        var best = _detectors.Select(detect => detect(facts)).OfType<ColumnMeaning>().MaxBy(meaning => meaning.Confidence);
+        if (best is not null)
+            return best;
+        return facts is { Rows: > 0, Filled.Count: 0 }
+            ? new ColumnMeaning(Meaning.Empty, 0.9, $"none of {facts.Rows} rows has a value")
+            : new ColumnMeaning(Meaning.Plain, 0.5, $"nothing beyond its type, {column.Type.StoreType}");
+    }
+}
