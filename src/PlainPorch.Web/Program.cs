@@ -36,6 +36,3 @@ if (!await app.PrepareCatalogAsync())
     return 1;
 await app.RunAsync();
 return 0;
-
-/// <summary>The application; named so that tests can start it.</summary>
-public partial class Program;

@@ -48,7 +48,7 @@ public sealed class Pictures(PorchFixture porch)
         Take("record");
         _page.Click("Edit");
         _page.See("Save changes");
-        _page.Type("Loa m", "8.555");
+        _page.Type("LOA (m)", "8.555");
         _page.Press(Keys.Control + "s");
         _page.See("Round it");
         Take("record-form");

@@ -66,13 +66,13 @@ public sealed class WholePathTests(PorchFixture porch)
         // Typing over a label: the first letter opens it, Enter keeps it and goes down.
         _page.Press(Keys.ArrowLeft);
         _page.Press(Keys.ArrowDown);
-        _page.Press("O");
-        _page.Press("wner" + Keys.Enter);
-        Page.WaitFor(() => PreviewHeads().Contains("Owner"), "the panel beside to take the label");
+        _page.Press("H");
+        _page.Press("older" + Keys.Enter);
+        Page.WaitFor(() => PreviewHeads().Contains("Holder"), "the panel beside to take the label");
         Page.WaitFor(() => _page.Focused.GetAttribute("data-place") == "4 0", "the focus to go down");
         _page.See("Saved");
         _page.Reload();
-        Page.WaitFor(() => PreviewHeads().Contains("Owner") && !PreviewHeads().Contains("Reg mark"), "the set-up to be kept");
+        Page.WaitFor(() => PreviewHeads().Contains("Holder") && !PreviewHeads().Contains("Reg mark"), "the set-up to be kept");
         _page.Click("Open the panel");
         _page.See("1 to 50 of 8,000");
     }
@@ -104,12 +104,12 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.See("The next free number.");
         var proposed = _page.Input("Boat number").GetAttribute("value");
         Assert.Equal((await porch.AskAsync<int>("""SELECT max("BOAT_NO") + 1 FROM register."BOATS" """)).ToString(System.Globalization.CultureInfo.InvariantCulture), proposed);
-        _page.Type("Loa m", "1234");
+        _page.Type("LOA (m)", "1234");
         _page.Click("Add boat");
         _page.See("Name must not be empty");
         _page.See("At most 3 digits before the point");
-        Assert.Equal("1234", _page.Input("Loa m").GetAttribute("value"));
-        _page.Type("Loa m", "12.34");
+        Assert.Equal("1234", _page.Input("LOA (m)").GetAttribute("value"));
+        _page.Type("LOA (m)", "12.34");
         _page.Type("Name", "Test of the Tide");
         _page.Press(Keys.Control + Keys.Enter);
         _page.See($"boat {proposed}");

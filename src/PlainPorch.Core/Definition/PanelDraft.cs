@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Core.Survey.Meanings;
 
 namespace PlainPorch.Core.Definition;
 
@@ -16,21 +17,20 @@ public static class PanelDraft
     private static readonly string[] _titleWords =
         ["title", "name", "label", "subject", "surname", "lastname", "caption", "descr", "description", "nm"];
 
-    // Who entered or changed a record and when is looked up, not looked over.
-    private static readonly string[] _stampWords = ["ent", "entered", "created", "upd", "updated", "changed", "modified", "mod", "deleted", "del"];
-
     /// <summary>Drafts a panel.</summary>
     /// <param name="table">The table or view.</param>
     /// <param name="sample">Some of its rows; may be empty.</param>
     /// <param name="takenSlugs">The slugs of the porch's other panels.</param>
-    public static PanelDefinition Make(Table table, TableSample sample, IReadOnlySet<string> takenSlugs)
+    /// <param name="vocabulary">The words of the schema, for labels; null for those of the column alone.</param>
+    public static PanelDefinition Make(Table table, TableSample sample, IReadOnlySet<string> takenSlugs, Vocabulary? vocabulary = null)
     {
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(sample);
         var label = Labels.ForTable(table.Name.Name);
         var identity = RecordIdentity.Of(table);
-        var title = TitleColumn(table, sample, identity);
-        var listed = ListColumns(table, sample, identity, title);
+        var meanings = table.Columns.ToDictionary(column => column.Name, column => MeaningFinder.Find(table, column, sample.Values(column.Name)));
+        var title = TitleColumn(table, sample, identity, meanings);
+        var listed = ListColumns(table, sample, identity, title, meanings);
         return new PanelDefinition
         {
             Slug = Slug.Make(label, takenSlugs),
@@ -38,24 +38,25 @@ public static class PanelDraft
             RecordLabel = Labels.ForRecord(label),
             Table = table.Name,
             Title = title is null ? "" : TitleTemplate.Of(title),
-            Columns = [.. table.Columns.Select(column => DraftColumn(column, listed))],
+            Columns = [.. table.Columns.Select(column => DraftColumn(column, listed, vocabulary))],
         };
     }
 
-    private static PanelColumn DraftColumn(Column column, HashSet<string> listed) => new()
+    private static PanelColumn DraftColumn(Column column, HashSet<string> listed, Vocabulary? vocabulary) => new()
     {
         Name = column.Name,
-        Label = Labels.ForColumn(column.Name),
+        Label = vocabulary is null ? Labels.ForColumn(column.Name) : Labels.ForColumn(column, vocabulary),
         InList = listed.Contains(column.Name),
         Searched = column.Type.Kind is ValueKind.Text,
         InForm = true,
         ReadOnly = column.IsWrittenByDatabaseOnly,
     };
 
-    private static string? TitleColumn(Table table, TableSample sample, RecordIdentity identity)
+    private static string? TitleColumn(Table table, TableSample sample, RecordIdentity identity, Dictionary<string, ColumnMeaning> meanings)
     {
         var best = table.Columns
             .Where(column => column.Type.Kind is ValueKind.Text && !IsLong(column, sample) && !IsUninformative(column, sample))
+            .Where(column => meanings[column.Name].Meaning is not (Meaning.Sensitive or Meaning.CreatedBy or Meaning.ChangedBy or Meaning.Choice or Meaning.Code))
             .Select(column => (column.Name, Score: TitleScore(column, sample)))
             .OrderByDescending(candidate => candidate.Score)
             .FirstOrDefault();
@@ -78,25 +79,31 @@ public static class PanelDraft
         return wordy < 0.5 ? 0 : named + (variety * wordy);
     }
 
-    private static HashSet<string> ListColumns(Table table, TableSample sample, RecordIdentity identity, string? title)
+    private static HashSet<string> ListColumns(
+        Table table, TableSample sample, RecordIdentity identity, string? title, Dictionary<string, ColumnMeaning> meanings)
     {
         var useful = table.Columns
-            .Select((column, position) => (column.Name, Score: Usefulness(column, sample, identity, title) - (0.1 * position)))
+            .Select((column, position) => (column.Name, Score: Usefulness(column, sample, identity, title, meanings[column.Name].Meaning) - (0.1 * position)))
             .Where(candidate => candidate.Score > -1000)
             .OrderByDescending(candidate => candidate.Score)
             .Take(MaxListColumns);
         return [.. useful.Select(candidate => candidate.Name)];
     }
 
-    private static double Usefulness(Column column, TableSample sample, RecordIdentity identity, string? title)
+    private static double Usefulness(Column column, TableSample sample, RecordIdentity identity, string? title, Meaning meaning)
     {
+        // A national number splashed over a list is what nobody asked for, key or not.
+        if (meaning is Meaning.Sensitive)
+            return double.NegativeInfinity;
         if (column.Name == title || identity.Columns.Contains(column.Name))
             return 100;
         if (column.Type.Kind is ValueKind.Binary or ValueKind.Json or ValueKind.Array or ValueKind.Other)
             return double.NegativeInfinity;
         if (IsLong(column, sample) || IsUninformative(column, sample))
             return -50;
-        var keptByMachine = column.Type.Kind is ValueKind.Uuid || _stampWords.Contains(IdentifierWords.Split(column.Name).FirstOrDefault(""));
+        // Who entered or changed a record and when is looked up, not looked over.
+        var keptByMachine = column.Type.Kind is ValueKind.Uuid
+            || meaning is Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy or Meaning.RemovedMarker or Meaning.Html;
         return (keptByMachine ? -20 : 0) - (10 * EmptyShare(column, sample));
     }
 

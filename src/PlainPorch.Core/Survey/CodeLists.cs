@@ -13,7 +13,7 @@ internal static class CodeLists
 
     public static IEnumerable<KeyValues> Of(TableRows rows)
     {
-        var key = rows.Table.Keys.FirstOrDefault(candidate => candidate.Columns.Count == 2);
+        var key = rows.Table.Keys.FirstOrDefault(candidate => candidate.Columns.Count == 2 && candidate.Columns.All(column => rows.Table.Find(column) is not null));
         if (key is null || !rows.IsComplete || rows.Count == 0)
             return [];
         var columns = key.Columns.Select(name => rows.Table.Columns.Select((column, i) => (column, i)).First(pair => pair.column.Name == name)).ToList();

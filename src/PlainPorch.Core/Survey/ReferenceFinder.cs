@@ -79,7 +79,8 @@ public sealed class ReferenceFinder
     private IEnumerable<KeyValues> KeysOf(Table table)
     {
         var rows = _rows[table.Name];
-        var declared = table.Keys.Where(key => key.Columns.Count == 1).ToList();
+        // A user who may read some columns only sees keys over others too.
+        var declared = table.Keys.Where(key => key.Columns is [var only] && table.Find(only) is not null).ToList();
         foreach (var key in declared)
             yield return KeyValues.Of(rows, IndexOf(table, key.Columns[0]), key.IsPrimary);
         if (table.Keys.Count > 0)

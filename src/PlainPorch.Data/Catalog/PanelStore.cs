@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Sources;
 
@@ -81,7 +82,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
         var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
         var sample = await TableSampler.ReadAsync(model, table, connections.Get(source), cancellationToken);
         var taken = await catalog.Panels.Where(panel => panel.PorchId == porch.Id).Select(panel => panel.Slug).ToHashSetAsync(cancellationToken);
-        var definition = PanelDraft.Make(table, sample, taken);
+        var definition = PanelDraft.Make(table, sample, taken, new Vocabulary(model.Snapshot.Tables));
         catalog.Panels.Add(new PanelRow { PorchId = porch.Id, Slug = definition.Slug, Content = Write(definition) });
         try
         {

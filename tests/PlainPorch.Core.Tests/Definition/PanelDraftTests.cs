@@ -25,6 +25,17 @@ public sealed class PanelDraftTests
     }
 
     [Fact]
+    public void Make_SensitiveColumn_IsInNoListAndNoTitle()
+    {
+        string[] columns = ["id", "NAT_ID", "IBAN"];
+        var rows = Enumerable.Range(1, 40).Select(n => new[] { $"{n}", $"{10000000000 + n}", "GB82WEST12345698765432" });
+        var table = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("NAT_ID"), Make.Column("IBAN")], Make.Primary("id"));
+        var panel = PanelDraft.Make(table, new TableSample(columns, [.. rows]), Make.Nothing);
+        Assert.Equal(["id"], panel.Columns.Where(column => column.InList).Select(column => column.Name));
+        Assert.Equal("{id}", panel.Title);
+    }
+
+    [Fact]
     public void Make_ColumnCalledName_BecomesTheTitle()
     {
         var table = Make.Table([Make.Column("CODE"), Make.Column("BOAT_NAME"), Make.Column("REMARK")]);

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc.Testing;
 namespace PlainPorch.Data.Tests.Api;
 
 /// <summary>The server, listening for real, with a catalog and a source of its own.</summary>
-public sealed class ApiFixture : WebApplicationFactory<Program>, IAsyncLifetime
+public sealed class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, IAsyncLifetime
 {
     public TestDatabase Zoo { get; } = new();
 

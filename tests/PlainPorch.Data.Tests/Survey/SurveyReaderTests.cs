@@ -1,0 +1,88 @@
+using PlainPorch.Core.Survey;
+using PlainPorch.Core.Survey.Meanings;
+
+namespace PlainPorch.Data.Tests.Survey;
+
+/// <summary>The whole survey on the demo database's schema without any foreign key: what the tool has to see through.</summary>
+public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixture>
+{
+    private static readonly string[] _truth =
+    [
+        "BERTHS.PONT_CD -> PONTOONS.PONT_CD", "BERTHS.STAT_CD -> CODES.CODE STAT", "BOATS.OWNR_NO -> OWNERS.OWNR_NO", "BOATS.RIG_CD -> CODES.CODE RIG",
+        "BoatKit.BoatNo -> BOATS.BOAT_NO", "BoatKit.KitNo -> KIT.KIT_NO", "KIT.CAT_CD -> CODES.CODE CAT", "METERS.BERTH_CD -> BERTHS.BERTH_CD",
+        "METERS.KIND_CD -> CODES.CODE KIND", "OWNERS.AGENT_NO -> OWNERS.OWNR_NO", "OWNERS.CTRY -> CODES.CODE CTRY", "PONTOONS.SIDE_CD -> CODES.CODE SIDE",
+        "READINGS.METER_NO -> METERS.METER_NO", "READINGS.STATE -> CODES.CODE STATE", "STAYS.BERTH_CD -> BERTHS.BERTH_CD", "STAYS.BOAT_NO -> BOATS.BOAT_NO",
+        "STAYS.PAY_CD -> CODES.CODE PAY", "SURVEYS.BOAT_NO -> BOATS.BOAT_NO", "SURVEYS.RESULT_CD -> CODES.CODE RESULT",
+    ];
+
+    [Fact]
+    public void References_OfTheRegister_AreAllFoundAndNoOthers() =>
+        Assert.Equal(_truth.Order(StringComparer.Ordinal), demo.Report.References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
+            .Select(reference => $"{reference.Table}.{reference.Columns[0]} -> {reference.RefTable}.{reference.RefColumns[0]}{(reference.Where is null ? "" : " " + reference.Where.Split('\'')[1])}")
+            .Order(StringComparer.Ordinal));
+
+    [Fact]
+    public async Task References_WithOrphans_CountThemAsTheDatabaseDoes()
+    {
+        var owner = demo.Report.References.Single(reference => reference.Table == "BOATS" && reference.Columns[0] == "OWNR_NO");
+        Assert.Equal(
+            await demo.AskAsync("""SELECT count(*) FROM register."BOATS" b WHERE b."OWNR_NO" <> 0 AND NOT EXISTS (SELECT FROM register."OWNERS" o WHERE o."OWNR_NO" = b."OWNR_NO")"""),
+            owner.Unmatched);
+        Assert.Equal(
+            await demo.AskAsync("""SELECT count(*) FROM register."BOATS" b JOIN register."OWNERS" o ON o."OWNR_NO" = b."OWNR_NO" """),
+            owner.Matched);
+        Assert.NotEmpty(owner.UnmatchedExamples);
+        Assert.NotNull(demo.Report.References.Single(reference => reference is { Table: "READINGS", RefTable: "METERS" }).Conversion);
+    }
+
+    [Theory]
+    [InlineData("OWNERS", "NAT_ID", Meaning.Sensitive)]
+    [InlineData("OWNERS", "IBAN", Meaning.Sensitive)]
+    [InlineData("OWNERS", "Tel No", Meaning.Phone)]
+    [InlineData("OWNERS", "DEL_FLG", Meaning.RemovedMarker)]
+    [InlineData("BOATS", "HULL_MAT", Meaning.Choice)]
+    [InlineData("BOATS", "YR_BLT", Meaning.Year)]
+    [InlineData("BOATS", "LOA_M", Meaning.Quantity)]
+    [InlineData("BOATS", "PHOTO", Meaning.File)]
+    [InlineData("BOATS", "ENT_DT", Meaning.CreatedAt)]
+    [InlineData("BOATS", "ENT_BY", Meaning.CreatedBy)]
+    [InlineData("BOATS", "UPD_DT", Meaning.ChangedAt)]
+    [InlineData("PONTOONS", "SORT_NO", Meaning.Position)]
+    [InlineData("BERTHS", "SORT_NO", Meaning.Position)]
+    [InlineData("BERTHS", "POWER_YN", Meaning.YesNoInDisguise)]
+    [InlineData("BERTHS", "DAY_RATE", Meaning.Money)]
+    [InlineData("STAYS", "ARR_DT", Meaning.DateInDisguise)]
+    [InlineData("STAYS", "DEP_DT", Meaning.DateInDisguise)]
+    [InlineData("STAYS", "PAID", Meaning.YesNoInDisguise)]
+    [InlineData("SURVEYS", "NOTES", Meaning.LongText)]
+    [InlineData("WAITLIST", "POS", Meaning.Position)]
+    [InlineData("NOTICES", "BODY", Meaning.Html)]
+    [InlineData("NOTICES", "PIN_YN", Meaning.YesNoInDisguise)]
+    public void Columns_WithFaults_AreSeenThrough(string table, string column, Meaning expected)
+    {
+        var found = demo.Report.Columns.Single(seen => seen.Table == table && seen.Name == column);
+        Assert.True(found.Kind == expected, $"{found.Kind}: {found.Evidence}");
+    }
+
+    [Theory]
+    [InlineData("BoatKit", TableShape.Join)]
+    [InlineData("CODES", TableShape.CodeList)]
+    [InlineData("BOATS", TableShape.Main)]
+    public void Tables_HaveTheirShapes(string table, TableShape expected) => Assert.Equal(expected, demo.Report.Tables.Single(seen => seen.Name == table).Shape);
+
+    [Fact]
+    public void Tables_WithoutKey_HaveNoCandidateWhereRowsAreTwins() =>
+        Assert.Empty(demo.Report.Tables.Single(table => table.Name == "WAITLIST").CandidateKeys);
+
+    [Fact]
+    public void Values_OfSensitiveColumns_AreInNoEvidence() =>
+        Assert.DoesNotContain(demo.Report.Columns.Where(column => column.Kind is Meaning.Sensitive), column => column.Evidence.Contains("WREN", StringComparison.Ordinal));
+
+    [Fact]
+    public async Task ReadAsync_TablesThatMayNotBeRead_AreNamedAndTheOthersSurveyed()
+    {
+        var report = await demo.SurveyAsAsync("GRANT SELECT ON register.\"KIT\" TO {0}");
+        Assert.Contains("register.OWNERS", report.Unread);
+        Assert.Equal(40, report.Tables.Single(table => table.Name == "KIT").Rows);
+    }
+}
