@@ -1,0 +1,21 @@
+-- Every key is called id; references are the singular of the table and _id.
+CREATE TABLE authors (id serial PRIMARY KEY, full_name text NOT NULL, born date);
+CREATE TABLE publishers (id serial PRIMARY KEY, name text NOT NULL, city text);
+CREATE TABLE books (id serial PRIMARY KEY, title text NOT NULL, author_id int REFERENCES authors, publisher_id int REFERENCES publishers, pages int, year smallint);
+CREATE TABLE branches (id serial PRIMARY KEY, name text, street text);
+CREATE TABLE copies (id serial PRIMARY KEY, book_id int REFERENCES books, branch_id int REFERENCES branches, shelf text, bought_on date);
+CREATE TABLE readers (id serial PRIMARY KEY, name text, card_number text UNIQUE, home_branch_id int REFERENCES branches);
+CREATE TABLE loans (id serial PRIMARY KEY, copy_id int REFERENCES copies, reader_id int REFERENCES readers, lent_on date, due_on date, returned_on date, renewals int);
+CREATE TABLE fines (id serial PRIMARY KEY, loan_id int REFERENCES loans, amount numeric(6,2), paid boolean);
+CREATE TABLE subjects (id serial PRIMARY KEY, name text, parent_id int REFERENCES subjects);
+CREATE TABLE books_subjects (book_id int REFERENCES books, subject_id int REFERENCES subjects, PRIMARY KEY (book_id, subject_id));
+INSERT INTO authors (full_name) SELECT 'Author ' || n FROM generate_series(1, 80) n;
+INSERT INTO publishers (name) SELECT 'Publisher ' || n FROM generate_series(1, 20) n;
+INSERT INTO books (title, author_id, publisher_id, pages, year) SELECT 'Book ' || n, n % 80 + 1, n * 7 % 20 + 1, n % 700, 1950 + n % 70 FROM generate_series(1, 300) n;
+INSERT INTO branches (name) SELECT 'Branch ' || n FROM generate_series(1, 6) n;
+INSERT INTO copies (book_id, branch_id, shelf) SELECT n % 300 + 1, n % 6 + 1, 'S' || n % 40 FROM generate_series(1, 700) n;
+INSERT INTO readers (name, card_number, home_branch_id) SELECT 'Reader ' || n, 'C' || 10000 + n, n % 6 + 1 FROM generate_series(1, 150) n;
+INSERT INTO loans (copy_id, reader_id, lent_on, renewals) SELECT n * 3 % 700 + 1, n % 150 + 1, date '2020-01-01' + n, n % 4 FROM generate_series(1, 900) n;
+INSERT INTO fines (loan_id, amount) SELECT n * 5, n % 9 FROM generate_series(1, 90) n;
+INSERT INTO subjects (name, parent_id) SELECT 'Subject ' || n, CASE WHEN n > 5 THEN n % 5 + 1 END FROM generate_series(1, 30) n;
+INSERT INTO books_subjects SELECT n, n % 30 + 1 FROM generate_series(1, 300) n;
