@@ -34,11 +34,11 @@ internal static class SurveyBench
             return 0;
         }
 
-        Console.WriteLine($"{"schema",-20}{"rows",-12}{"true",6}{"found",7}{"false",7}{"precision",11}{"recall",8}{"F1",7}{"s",7}");
+        Console.WriteLine($"{"schema",-24}{"rows",-12}{"true",6}{"found",7}{"false",7}{"precision",11}{"recall",8}{"F1",7}{"s",7}");
         foreach (var (rows, score) in scores)
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{score.Schema,-20}{rows,-12}{score.True,6}{score.Found,7}{score.False,7}{score.Precision,11:0.000}{score.Recall,8:0.000}{score.F1,7:0.000}{score.Seconds,7:0.0}"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{score.Schema,-24}{rows,-12}{score.True,6}{score.Found,7}{score.False,7}{score.Precision,11:0.000}{score.Recall,8:0.000}{score.F1,7:0.000}{score.Seconds,7:0.0}"));
         foreach (var group in scores.GroupBy(pair => pair.Rows))
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"average F1",-20}{group.Key,-12}{group.Average(pair => pair.Score.F1),53:0.000}"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"average F1",-24}{group.Key,-12}{group.Average(pair => pair.Score.F1),46:0.000}"));
         return 0;
     }
 }

@@ -21,6 +21,16 @@ public sealed class ReferenceFinder
     private const double Worthless = 0.2;
     private const int LongText = 40;
 
+    // Fewer values fit by chance too often.
+    private const int EnoughToCompare = 20;
+
+    // Numbers that count within something.
+    private static readonly FrozenSet<string> _countingWords = new[]
+    {
+        "line", "lin", "seq", "page", "version", "order", "row", "day", "house", "phone", "tel", "fax", "serial", "batch", "sort", "pos", "lot", "room",
+        "floor", "year", "week", "month", "step", "item", "level", "revision", "build", "port", "street", "bed", "seat", "position",
+    }.ToFrozenSet();
+
     // What old programs write where others leave empty.
     private static readonly FrozenSet<string> _noneValues = new[] { "", "0", "-1", "00", "000", "00000000" }.ToFrozenSet();
 
@@ -46,7 +56,60 @@ public sealed class ReferenceFinder
         ArgumentNullException.ThrowIfNull(snapshot);
         ArgumentNullException.ThrowIfNull(rows);
         var finder = new ReferenceFinder(snapshot, rows);
-        return [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(finder.FindIn).OrderByDescending(reference => reference.Confidence)];
+        var found = snapshot.Tables.Where(table => !table.IsView).SelectMany(finder.FindIn).ToList();
+        found.AddRange(finder.FindByUse(snapshot, found));
+        return [.. found.OrderByDescending(reference => reference.Confidence)];
+    }
+
+    // A column that says it is a key, of no table by name ("groom_id"), refers most likely to what all the others refer to, if
+    // every one of its values is there.
+    private IEnumerable<Reference> FindByUse(SchemaSnapshot snapshot, List<Reference> found)
+    {
+        var held = found.Where(reference => reference.Confidence >= Threshold).ToList();
+        var uses = held.GroupBy(reference => reference.Target).ToDictionary(group => group.Key, group => group.Count());
+        var taken = held.SelectMany(reference => reference.Columns.Select(column => (reference.Table, column))).ToHashSet();
+        foreach (var table in snapshot.Tables.Where(table => !table.IsView))
+        {
+            for (var i = 0; i < table.Columns.Count; i++)
+            {
+                if (!taken.Contains((table.Name, table.Columns[i].Name)) && MostUsed(table, i, uses) is { } reference)
+                    yield return reference;
+            }
+        }
+    }
+
+    // "subject_id" beside "subject_type" refers now to one table, now to another.
+    private bool HasKindBeside(Table table, IReadOnlyList<string> core) => table.Columns.Any(other =>
+        _words.Of(other.Name) is var words && words.Count == core.Count + 1 && words.Take(core.Count).SequenceEqual(core) && words[^1] is "type" or "kind" or "class" or "table" or "entity");
+
+    private Reference? MostUsed(Table table, int index, Dictionary<TableName, int> uses)
+    {
+        var column = table.Columns[index];
+        var words = _words.Of(column.Name);
+        var core = Vocabulary.Core(words);
+        if (core.Count == words.Count || core.Count == 0 || core.Any(_countingWords.Contains) || !IsWhole(column.Type)
+            || table.Keys.Any(key => key.Columns is [var only] && only == column.Name) || HasKindBeside(table, core))
+            return null;
+        var values = new ColumnValues(column, _rows[table.Name].Of(index));
+        var fitting = _keys.Where(key => IsWhole(key.Column.Type) && uses.ContainsKey(key.Table.Name))
+            .Select(key => (Key: key, Fit: values.CompareWith(key, ValueConversion.None), Uses: uses[key.Table.Name]))
+            .Where(candidate => candidate.Fit is { Compared: >= EnoughToCompare, Coverage: 1 })
+            .OrderByDescending(candidate => candidate.Uses)
+            .ToList();
+        if (fitting.Count == 0 || (fitting.Count > 1 && fitting[1].Uses == fitting[0].Uses))
+            return null;
+        var (best, fit, count) = fitting[0];
+        return new Reference
+        {
+            Table = table.Name,
+            Columns = [column.Name],
+            Target = best.Table.Name,
+            TargetColumns = [best.Column.Name],
+            Confidence = 0.55,
+            Compared = fit.Compared,
+            Coverage = fit.Coverage,
+            Evidence = $"all of {fit.Compared} different values found, and {count} other columns refer there, more than anywhere else where they fit",
+        };
     }
 
     private IEnumerable<Reference> FindIn(Table table)

@@ -99,6 +99,27 @@ public sealed class ReferenceFinderTests
     }
 
     [Fact]
+    public void Find_KeyOfNoTableByName_RefersToWhatTheOthersReferToMost()
+    {
+        var schema = new MakeRows()
+            .Table("person", "id_person int", MakeRows.Count(90, n => [$"{n}"]))
+            .Table("church", "id_church int", MakeRows.Count(8, n => [$"{n}"]))
+            .Table("baptism", "id_baptism int, id_person int", MakeRows.Count(60, n => [$"{n}", $"{n}"]))
+            .Table("wedding", "id_wedding int, id_groom int, line_no int", MakeRows.Count(30, n => [$"{n}", $"{n * 3}", $"{n}"]));
+        Assert.Equal(["baptism.id_person -> person.id_person", "wedding.id_groom -> person.id_person"], schema.Held());
+    }
+
+    [Fact]
+    public void Find_IdBesideItsKind_IsLeftAlone()
+    {
+        var schema = new MakeRows()
+            .Table("ticket", "id int", MakeRows.Count(60, n => [$"{n}"]))
+            .Table("comment", "id int, ticket_id int", MakeRows.Count(60, n => [$"{n + 900}", $"{n}"]))
+            .Table("file", "id int, subject_type text, subject_id int", MakeRows.Count(40, n => [$"{n + 5000}", "ticket", $"{n}"]));
+        Assert.Equal(["comment.ticket_id -> ticket.id"], schema.Held());
+    }
+
+    [Fact]
     public void Find_AnyColumn_GetsOneTargetAtTheMost()
     {
         var schema = new MakeRows().Table("users", "id int").Table("app_users", "id int").Table("old_users", "id int").Table("post", "id int, user_id int");

@@ -1,4 +1,4 @@
--- Held back: not looked at while the scoring was worked on. id_ in front, singular, another language for some words.
+-- id_ in front, singular tables, and references named after the part that a person plays in them.
 CREATE TABLE parish (id_parish int PRIMARY KEY, name text, id_deanery int);
 CREATE TABLE deanery (id_deanery int PRIMARY KEY, name text, dean int);
 ALTER TABLE parish ADD FOREIGN KEY (id_deanery) REFERENCES deanery;
