@@ -47,7 +47,8 @@ internal static class SurveyCommand
         await using var source = SourceConnection.Create(settings, isReadOnly: true);
         try
         {
-            var report = await MakeAsync(source, schemas, cancellationToken);
+            var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, schemas, cancellationToken);
+            var report = await SurveyRun.RunAsync(source, snapshot, Console.Error.WriteLine, cancellationToken);
             if (save is not null)
                 await File.WriteAllTextAsync(save.FullName, JsonSerializer.Serialize(report, _json) + "\n", cancellationToken);
             Console.WriteLine(json ? JsonSerializer.Serialize(report, _json) : Describe(report));
@@ -57,24 +58,6 @@ internal static class SurveyCommand
         {
             return await FailAsync(failure.Message);
         }
-    }
-
-    private static async Task<SurveyReport> MakeAsync(NpgsqlDataSource source, string[] schemas, CancellationToken cancellationToken)
-    {
-        var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, schemas, cancellationToken);
-        await Console.Error.WriteLineAsync($"Reading {snapshot.Tables.Count} tables and views …");
-        var rows = await new SurveyReader(source, SqlNames.Helper).ReadAsync(
-            snapshot,
-            (table, left) =>
-            {
-                if (left % 25 == 0)
-                    Console.Error.WriteLine($"  {left} left, {table} read");
-            },
-            cancellationToken);
-        await Console.Error.WriteLineAsync("Finding references …");
-        var references = ReferenceFinder.Find(snapshot, rows);
-        await Console.Error.WriteLineAsync($"Counting {references.Count} references …");
-        return SurveyReport.Make(snapshot, rows, await new ReferenceCounter(source, SqlNames.Helper).CountAsync(references, cancellationToken));
     }
 
     private static string Describe(SurveyReport report)

@@ -18,6 +18,7 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
         { "/back/sources/new", "Add a source" },
         { "/back/sources/SOURCE", "BOATS" },
         { "/back/sources/SOURCE/table?schema=register&name=BOATS", "numeric(5,2)" },
+        { "/back/sources/SOURCE/survey", "READINGS.METER_NO" },
         { "/back/panels/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },

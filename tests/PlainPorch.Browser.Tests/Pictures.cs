@@ -37,6 +37,9 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/back/sources/{source}");
         _page.See("BOATS");
         Take("source");
+        _page.Open($"/back/sources/{source}/survey");
+        _page.See("READINGS.METER_NO");
+        Take("survey");
         _page.Open($"/back/panels/{office}/boats");
         _page.See("Kittiwake");
         Take("panel-setup");

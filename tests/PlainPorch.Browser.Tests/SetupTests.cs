@@ -32,6 +32,19 @@ public sealed class SetupTests(PorchFixture porch)
     }
 
     [Fact]
+    public async Task Survey_OfTheDemo_ShowsReferencesWithTheirEvidence()
+    {
+        var (source, _) = await porch.MakeSourceAsync($"Survey {Guid.NewGuid():N}");
+        _page.Open($"/back/sources/{source}");
+        _page.Click("Survey");
+        _page.See("BOATS.OWNR_NO refers to OWNERS.OWNR_NO");
+        _page.See("19 taken for true");
+        _page.Type("Filter what was found", "iban");
+        _page.SeeNoMore("BOATS.OWNR_NO");
+        _page.See("not for everybody's eyes");
+    }
+
+    [Fact]
     public async Task WrongTitle_IsToldAtItsField()
     {
         var (_, slug) = await porch.MakeSourceAsync($"Titles {Guid.NewGuid():N}", ("register", "KIT"));

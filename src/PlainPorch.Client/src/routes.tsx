@@ -3,6 +3,7 @@ import { PanelSetupPage } from "./backroom/PanelSetupPage";
 import { SourceFormPage } from "./backroom/SourceFormPage";
 import { SourcePage } from "./backroom/SourcePage";
 import { SourcesPage } from "./backroom/SourcesPage";
+import { SurveyPage } from "./backroom/SurveyPage";
 import { TablePage } from "./backroom/TablePage";
 import { HomePage } from "./HomePage";
 import { EditPage, NewPage } from "./porch/EditPage";
@@ -34,6 +35,7 @@ export const routes: RouteObject[] = [
       { path: "/back/sources/:id", element: <SourcePage /> },
       { path: "/back/sources/:id/edit", element: <SourceFormPage /> },
       { path: "/back/sources/:id/table", element: <TablePage /> },
+      { path: "/back/sources/:id/survey", element: <SurveyPage /> },
       { path: "/back/panels/:porch/:panel", element: <PanelSetupPage /> },
     ],
   },

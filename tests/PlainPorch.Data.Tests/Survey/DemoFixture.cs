@@ -59,9 +59,7 @@ public sealed class DemoFixture : IAsyncLifetime
     private static async Task<SurveyReport> SurveyAsync(NpgsqlDataSource source)
     {
         var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, ["register"], CancellationToken.None);
-        var rows = await new SurveyReader(source, SqlNames.Helper).ReadAsync(snapshot, null, CancellationToken.None);
-        var references = await new ReferenceCounter(source, SqlNames.Helper).CountAsync(ReferenceFinder.Find(snapshot, rows), CancellationToken.None);
-        return SurveyReport.Make(snapshot, rows, references);
+        return await SurveyRun.RunAsync(source, snapshot, report: null, CancellationToken.None);
     }
 
     private async Task ExecuteAsync(string sql)

@@ -31,6 +31,15 @@ export const tableQuery = (id: number, schema: string, name: string) =>
       unwrap(api.GET("/api/sources/{id}/table", { params: { path: { id }, query: { schema, name } }, signal })),
   });
 
+export const surveyQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["survey", id],
+    queryFn: ({ signal }) => unwrap(api.POST("/api/sources/{id}/survey", { params: { path: { id } }, signal })),
+    // It takes seconds and asks much of the database: once it is there it stays until asked for anew.
+    staleTime: Infinity,
+    retry: false,
+  });
+
 export const porchesQuery = queryOptions({
   queryKey: ["porches"],
   queryFn: ({ signal }) => unwrap(api.GET("/api/porches", { signal })),

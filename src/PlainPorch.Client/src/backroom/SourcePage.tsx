@@ -51,6 +51,7 @@ export function SourcePage() {
         >
           {take.isPending ? "Reading …" : "Read the schema again"}
         </Button>
+        <ButtonLink to={`/back/sources/${id}/survey`}>Survey</ButtonLink>
         <ButtonLink to={`/back/sources/${id}/edit`}>Settings</ButtonLink>
         <RemoveSource source={source.data} />
       </div>
