@@ -29,7 +29,6 @@ api.MapPorches();
 api.MapPanels();
 api.MapRecords();
 api.MapHealth();
-api.MapFallback(Problems.NoSuchAddress).ExcludeFromDescription();
 app.MapOpenApi("/api/openapi.json");
 
 if (!await app.PrepareCatalogAsync())

@@ -21,7 +21,7 @@ internal static class Problems
         StatusCodes.Status413PayloadTooLarge => "The request is larger than this server takes. Send less at a time.",
         StatusCodes.Status415UnsupportedMediaType => "Send JSON, with the header Content-Type: application/json.",
         StatusCodes.Status405MethodNotAllowed => "This address does not take that method. /api/openapi.json lists what it takes.",
-        StatusCodes.Status404NotFound => "There is nothing at this address, or no longer.",
+        StatusCodes.Status404NotFound => "There is nothing at this address, or no longer. /api/openapi.json lists what there is.",
         StatusCodes.Status500InternalServerError => "This is a fault of Plain Porch. Nothing was saved by this request.",
         _ => null,
     };
@@ -55,12 +55,6 @@ internal static class Problems
         $"{refusal.Reason} {refusal.Remedy}",
         title: "The records of this panel cannot be changed.",
         statusCode: StatusCodes.Status409Conflict);
-
-    /// <summary>An address under /api that nothing answers.</summary>
-    public static ProblemHttpResult NoSuchAddress() => TypedResults.Problem(
-        "The API has nothing at this address. /api/openapi.json lists what it has.",
-        title: "Not found.",
-        statusCode: StatusCodes.Status404NotFound);
 
     /// <summary>Writes a problem outside of an endpoint.</summary>
     public static async Task Write(HttpContext context, int status, string detail)

@@ -15,6 +15,9 @@ public sealed class DemoFixture : IAsyncLifetime
     private SourceSettings _settings = new();
     private NpgsqlDataSource _source = null!;
 
+    /// <summary>The database as a URL.</summary>
+    public string Url => $"postgresql://{_settings.User}:{Uri.EscapeDataString(_settings.Password ?? "")}@{_settings.Host}:{_settings.Port}/{_name}";
+
     public SurveyReport Report { get; private set; } = null!;
 
     public async ValueTask InitializeAsync()

@@ -1,0 +1,85 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
+
+namespace PlainPorch.Data.Tests.Api;
+
+/// <summary>What the server does whatever is asked of it.</summary>
+public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
+{
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task Answers_OfEverySort_BearTheSecurityHeaders()
+    {
+        foreach (var address in new[] { "/api/health", "/api/nothing", "/" })
+        {
+            var answer = await api.Client.GetAsync(address, Token);
+            Assert.Contains("object-src 'none'", Assert.Single(answer.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
+            Assert.Equal("nosniff", Assert.Single(answer.Headers.GetValues("X-Content-Type-Options")));
+            Assert.False(answer.Headers.Contains("Server"));
+        }
+    }
+
+    [Theory]
+    [InlineData("/")]
+    [InlineData("/porch/zoo/legacy?q=a")]
+    [InlineData("/apiary")]
+    public async Task Address_OfTheClient_GivesItsPage(string address) =>
+        Assert.Contains("id=\"root\"", await api.Client.GetStringAsync(address, Token), StringComparison.Ordinal);
+
+    [Fact]
+    public async Task Answers_OfTheApi_AreKeptByNobody() =>
+        Assert.True((await api.Client.GetAsync("/api/sources", Token)).Headers.CacheControl!.NoStore);
+
+    [Fact]
+    public async Task OpenApi_DescribesEveryAddressAndThatItemsMayBeNull()
+    {
+        var document = await api.Client.GetFromJsonAsync<JsonElement>("/api/openapi.json", Token);
+        Assert.StartsWith("3.1", document.GetProperty("openapi").GetString(), StringComparison.Ordinal);
+        var paths = document.GetProperty("paths").EnumerateObject().Select(path => path.Name).ToList();
+        Assert.Contains("/api/porches/{porch}/panels/{panel}/records/{key}", paths);
+        Assert.Contains("/api/sources/{id}/survey", paths);
+        var update = document.GetProperty("paths").GetProperty("/api/porches/{porch}/panels/{panel}/records/{key}").GetProperty("put").GetProperty("responses");
+        Assert.Superset(new HashSet<string> { "200", "400", "404", "412" }, update.EnumerateObject().Select(response => response.Name).ToHashSet());
+        var items = document.GetProperty("components").GetProperty("schemas").GetProperty("ListRow").GetProperty("properties").GetProperty("values").GetProperty("items");
+        Assert.Equal(["null", "string"], items.GetProperty("type").EnumerateArray().Select(type => type.GetString()).Order());
+    }
+
+    [Fact]
+    public async Task Schema_OfTheDefinition_IsServed()
+    {
+        var schema = await api.Client.GetFromJsonAsync<JsonElement>("/api/definition-schema", Token);
+        Assert.Equal("https://json-schema.org/draft/2020-12/schema", schema.GetProperty("$schema").GetString());
+    }
+
+    [Fact]
+    public async Task Survey_OfASource_FindsWhatIsDeclaredAndChangesNothing()
+    {
+        var before = await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_class");
+        var answer = await api.Client.PostAsync($"/api/sources/{api.SourceId}/survey", null, Token);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        var report = await answer.Content.ReadFromJsonAsync<JsonElement>(Token);
+        Assert.Equal(4, report.GetProperty("references").EnumerateArray().Count(reference => reference.GetProperty("declared").GetBoolean()));
+        Assert.Equal(before, await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_class"));
+    }
+
+    [Fact]
+    public async Task Table_OfASnapshot_IsToldWhole()
+    {
+        var table = await api.Client.GetFromJsonAsync<JsonElement>($"/api/sources/{api.SourceId}/table?schema=Other%20Place&name=parent", Token);
+        Assert.Equal("What the children belong to", table.GetProperty("comment").GetString());
+        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"/api/sources/{api.SourceId}/table?schema=zoo&name=ghost", Token)).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("/api/sources/read-text", "text/plain", HttpStatusCode.UnsupportedMediaType)]
+    [InlineData("/api/health", "application/json", HttpStatusCode.MethodNotAllowed)]
+    public async Task Post_OfTheWrongSort_IsAProblemWithAReason(string address, string type, HttpStatusCode status)
+    {
+        using var content = new StringContent("{}", System.Text.Encoding.UTF8, type);
+        var answer = await api.Client.PostAsync(address, content, Token);
+        Assert.Equal(status, answer.StatusCode);
+        Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
+    }
+}
