@@ -12,8 +12,9 @@ internal static class ClientFiles
             OnPrepareResponse = response => response.Context.Response.Headers.CacheControl =
                 response.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
         });
-        // The client finds its own way from any address; one under /api that nothing answers stays an error, with its own status.
-        app.MapFallbackToFile("{*path:regex(^(?!api(/|$)).*$)}", "index.html", new StaticFileOptions
+        // The client finds its own way from any address, also one with a dot in a record's key. Under /api what nothing answers
+        // stays an error with its own status, and the client's files are left to the middleware above.
+        app.MapFallbackToFile(@"{*path:regex(^(?!(api|assets)(/|$)|porch\.svg$).*$)}", "index.html", new StaticFileOptions
         {
             OnPrepareResponse = response => response.Context.Response.Headers.CacheControl = "no-cache",
         });

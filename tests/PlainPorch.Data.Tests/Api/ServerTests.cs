@@ -25,8 +25,19 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
     [InlineData("/")]
     [InlineData("/porch/zoo/legacy?q=a")]
     [InlineData("/apiary")]
+    [InlineData("/porch/zoo/legacy/record/a.b")]
     public async Task Address_OfTheClient_GivesItsPage(string address) =>
         Assert.Contains("id=\"root\"", await api.Client.GetStringAsync(address, Token), StringComparison.Ordinal);
+
+    [Fact]
+    public async Task Files_OfTheClient_AreSentAsWhatTheyAre()
+    {
+        var page = await api.Client.GetStringAsync("/", Token);
+        var script = page.Split('"').First(part => part.StartsWith("/assets/", StringComparison.Ordinal) && part.EndsWith(".js", StringComparison.Ordinal));
+        Assert.Equal("text/javascript", (await api.Client.GetAsync(script, Token)).Content.Headers.ContentType!.MediaType);
+        Assert.Equal("image/svg+xml", (await api.Client.GetAsync("/porch.svg", Token)).Content.Headers.ContentType!.MediaType);
+        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync("/assets/ghost.js", Token)).StatusCode);
+    }
 
     [Fact]
     public async Task Answers_OfTheApi_AreKeptByNobody() =>
