@@ -117,15 +117,11 @@ public sealed class ReferenceFinder
         foreach (var declared in table.ForeignKeys)
             yield return Declared(table, declared);
         var taken = table.ForeignKeys.SelectMany(key => key.Columns).ToHashSet();
-        var found = new List<Reference>();
         for (var i = 0; i < table.Columns.Count; i++)
         {
             if (!taken.Contains(table.Columns[i].Name) && Choose(Candidates(table, i)) is { } best)
-                found.Add(best);
+                yield return best;
         }
-
-        foreach (var reference in found)
-            yield return reference;
     }
 
     private static Reference Declared(Table table, ForeignKey key) => new()

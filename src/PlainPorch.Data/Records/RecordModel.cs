@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Npgsql;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata.Conventions;
 using PlainPorch.Core.Schema;
 
@@ -37,6 +38,13 @@ public sealed class RecordModel
         ArgumentNullException.ThrowIfNull(snapshot);
         return new RecordModel(snapshot);
     }
+
+    /// <summary>Opens a context on a source; by a connection of its own, because EF would build a provider for each data source.</summary>
+    internal DbContext Open(NpgsqlDataSource source) => new(new DbContextOptionsBuilder()
+        .UseModel(Model)
+        .UseNpgsql(source.CreateConnection(), contextOwnsConnection: true)
+        .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
+        .Options);
 
     private IModel Build()
     {

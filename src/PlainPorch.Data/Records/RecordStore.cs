@@ -86,15 +86,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return new DeletionEffect(holders);
     }
 
-    internal DbContext Open()
-    {
-        // By connection, not by data source: EF would build a provider of its own for each data source.
-        var options = new DbContextOptionsBuilder()
-            .UseModel(model.Model)
-            .UseNpgsql(source.CreateConnection(), contextOwnsConnection: true)
-            .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking);
-        return new DbContext(options.Options);
-    }
+    internal DbContext Open() => model.Open(source);
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(model.EntityName(panel.Table.Name));
 

@@ -22,9 +22,8 @@ public static class TableSampler
         var columns = table.Columns.Select(column => column.Name).ToList();
         if (columns.Count == 0)
             return TableSample.Empty;
-        var options = new DbContextOptionsBuilder().UseModel(model.Model).UseNpgsql(source.CreateConnection(), contextOwnsConnection: true);
-        await using var context = new DbContext(options.Options);
-        var rows = context.Set<Row>(model.EntityName(table.Name)).AsNoTracking();
+        await using var context = model.Open(source);
+        var rows = context.Set<Row>(model.EntityName(table.Name));
         try
         {
             var sample = await new RecordQuery(table).Read(rows.Take(SampleRows), columns, TextLength, withVersion: false).ToListAsync(cancellationToken);
