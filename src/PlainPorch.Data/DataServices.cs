@@ -25,8 +25,11 @@ public static class DataServices
         services.AddSingleton<SourceConnections>();
         services.AddSingleton<SnapshotReader>();
         services.AddSingleton<RecordModels>();
+        services.AddSingleton<SurveyReports>();
+        services.AddSingleton<PanelCache>();
         services.AddScoped<SourceStore>();
         services.AddScoped<SnapshotStore>();
+        services.AddScoped<SurveyStore>();
         services.AddScoped<PanelStore>();
         return services;
     }

@@ -11,6 +11,7 @@ if (CatalogPreparation.IsDescribing)
     builder.Logging.ClearProviders();
 builder.WebHost.ConfigureListening(builder.Configuration);
 builder.Services.AddPorchData(builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch");
+builder.Services.AddSingleton<SurveyWork>();
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
 builder.Services.AddPorchOpenApi();
@@ -25,6 +26,7 @@ app.MapClient();
 var api = app.MapGroup("/api");
 api.MapSources();
 api.MapSnapshots();
+api.MapSurveys();
 api.MapPorches();
 api.MapPanels();
 api.MapRecords();

@@ -48,7 +48,7 @@ internal static class SurveyCommand
         try
         {
             var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, schemas, cancellationToken);
-            var report = await SurveyRun.RunAsync(source, snapshot, Console.Error.WriteLine, cancellationToken);
+            var report = await SurveyRun.RunAsync(source, snapshot, new ProgressLines().Tell, cancellationToken);
             if (save is not null)
                 await File.WriteAllTextAsync(save.FullName, JsonSerializer.Serialize(report, _json) + "\n", cancellationToken);
             Console.WriteLine(json ? JsonSerializer.Serialize(report, _json) : Describe(report));
@@ -86,5 +86,25 @@ internal static class SurveyCommand
     {
         await Console.Error.WriteLineAsync($"porch survey: {message}");
         return WrongUse;
+    }
+
+    // One line for each step, and one for each quarter of a long one.
+    private sealed class ProgressLines
+    {
+        private readonly Lock _gate = new();
+        private string _last = "";
+
+        public void Tell(SurveyProgress progress)
+        {
+            var quarter = progress.Total < 40 ? 0 : 4 * progress.Done / progress.Total;
+            var line = quarter is 0 or 4 ? $"{progress.Step} …" : $"  {25 * quarter} %";
+            lock (_gate)
+            {
+                if (line == _last || (quarter == 4 && _last.StartsWith("  75", StringComparison.Ordinal)))
+                    return;
+                _last = line;
+                Console.Error.WriteLine(line);
+            }
+        }
     }
 }

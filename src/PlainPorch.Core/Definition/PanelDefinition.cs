@@ -1,4 +1,6 @@
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Core.Definition;
 
@@ -23,8 +25,26 @@ public sealed record PanelDefinition
     /// <summary>How a record is called wherever it is shown: a <see cref="TitleTemplate"/>, such as <c>{NAME}</c>.</summary>
     public required string Title { get; init; }
 
+    /// <summary>The heading that the panel stands under in the porch's menu; empty for none.</summary>
+    public string Group { get; init; } = "";
+
+    /// <summary>Its place in the menu, least first; groups stand in the order of their first panels.</summary>
+    public int Place { get; init; }
+
+    /// <summary>Whether the menu leaves it out, because it is reached from the records that it belongs to.</summary>
+    public bool IsHidden { get; init; }
+
     /// <summary>A decision for each column, in the order in which they are shown.</summary>
     public required IReadOnlyList<PanelColumn> Columns { get; init; }
+
+    /// <summary>The records of other panels that a record page shows, in order.</summary>
+    public IReadOnlyList<RelatedRecords> Related { get; init; } = [];
+
+    /// <summary>How the table marks a record as set aside (soft delete); null where it has no marker.</summary>
+    public RemovalMarker? Marker { get; init; }
+
+    /// <summary>The order that people give to the records; null where the table keeps none.</summary>
+    public RunningOrder? Order { get; init; }
 }
 
 /// <summary>What a panel does with one column.</summary>
@@ -50,4 +70,91 @@ public sealed record PanelColumn
 
     /// <summary>Whether the form shows it without letting it be changed.</summary>
     public bool ReadOnly { get; init; }
+
+    /// <summary>Whether the list offers its values to narrow by.</summary>
+    public bool Narrows { get; init; }
+
+    /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
+    public string Section { get; init; } = "";
+
+    /// <summary>The record that it refers to; null where it is a value of its own.</summary>
+    public Lookup? Lookup { get; init; }
+}
+
+/// <summary>Says that a column is shown and picked by the title of the record that it refers to.</summary>
+public sealed record Lookup
+{
+    /// <summary>The table referred to.</summary>
+    public required TableName Table { get; init; }
+
+    /// <summary>The column of it that holds the value.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>How a value has to be changed to be found there.</summary>
+    public ValueConversion Conversion { get; init; }
+
+    /// <summary>Which list is meant, where the table holds several; null where it holds one.</summary>
+    public Discriminator? Where { get; init; }
+
+    /// <summary>How the record is called; null for what the panel over the table says, or else its key.</summary>
+    public string? Title { get; init; }
+}
+
+/// <summary>Records of another panel that point at the record of this one.</summary>
+public sealed record RelatedRecords
+{
+    /// <summary>The slug of the panel whose records they are.</summary>
+    public required string Panel { get; init; }
+
+    /// <summary>The lookup column of that panel that points here.</summary>
+    public required string Column { get; init; }
+
+    /// <summary>What people read above them.</summary>
+    public required string Label { get; init; }
+
+    /// <summary>
+    /// In a table that brings two others together (many to many), the lookup column that points to the other side, whose titles
+    /// are shown; null to show the records' own titles.
+    /// </summary>
+    public string? Through { get; init; }
+}
+
+/// <summary>The column that marks a record as set aside.</summary>
+public sealed record RemovalMarker
+{
+    /// <summary>The column's name.</summary>
+    public required string Column { get; init; }
+
+    /// <summary>What it holds.</summary>
+    public required MarkerKind Kind { get; init; }
+
+    /// <summary>The value of a record that is set aside; null where it is the moment of setting aside.</summary>
+    public string? Removed { get; init; }
+
+    /// <summary>The value of a record in use; null where it is empty.</summary>
+    public string? InUse { get; init; }
+}
+
+/// <summary>What a <see cref="RemovalMarker"/>'s column holds.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<MarkerKind>))]
+public enum MarkerKind
+{
+    /// <summary>The moment of setting aside.</summary>
+    Time,
+
+    /// <summary>Yes or no.</summary>
+    Flag,
+
+    /// <summary>One of several states.</summary>
+    Status,
+}
+
+/// <summary>The column that keeps the order which people give to records.</summary>
+public sealed record RunningOrder
+{
+    /// <summary>The column that holds the position.</summary>
+    public required string Column { get; init; }
+
+    /// <summary>The column whose records are ordered by themselves, such as the berths of a pontoon; null where all are one order.</summary>
+    public string? Group { get; init; }
 }

@@ -1,129 +1,236 @@
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
 namespace PlainPorch.Core.Definition;
 
-/// <summary>Drafts a panel from a table and some of its rows: a usable start for the developer to correct.</summary>
+/// <summary>Drafts a panel from what was found about its table: a usable start for the developer to correct.</summary>
 public static class PanelDraft
 {
     /// <summary>How many columns a drafted list shows at the most.</summary>
     public const int MaxListColumns = 8;
 
-    // Below this many rows a column with one value may still be an interesting one.
-    private const int EnoughRows = 20;
+    private const int MaxNarrowing = 6;
+    private const int MaxNarrowingValues = 60;
     private const int LongText = 60;
+    private const int FewColumns = 4;
+    private const double SureOfPosition = 0.7;
+    private const int MaxHandOrdered = 50_000;
 
-    private static readonly string[] _titleWords =
-        ["title", "name", "label", "subject", "surname", "lastname", "caption", "descr", "description", "nm"];
+    /// <summary>Drafts a panel over one table by itself.</summary>
+    /// <param name="table">What was found of the table.</param>
+    /// <param name="takenSlugs">The slugs of the porch's other panels.</param>
+    public static DraftedPanel Make(TableFindings table, IReadOnlySet<string> takenSlugs)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        var tables = new Dictionary<TableName, TableFindings> { [table.Table.Name] = table };
+        return Make(table, tables, new TitleDraft(tables), Slug.Make(table.Label, takenSlugs));
+    }
 
-    /// <summary>Drafts a panel.</summary>
+    /// <summary>Drafts a panel over one table from some of its rows, where no survey was made.</summary>
     /// <param name="table">The table or view.</param>
     /// <param name="sample">Some of its rows; may be empty.</param>
     /// <param name="takenSlugs">The slugs of the porch's other panels.</param>
-    /// <param name="vocabulary">The words of the schema, for labels; null for those of the column alone.</param>
-    public static PanelDefinition Make(Table table, TableSample sample, IReadOnlySet<string> takenSlugs, Vocabulary? vocabulary = null)
+    /// <param name="vocabulary">The words of the schema, for labels; null for those of this table alone.</param>
+    public static PanelDefinition Make(Table table, TableSample sample, IReadOnlySet<string> takenSlugs, Vocabulary? vocabulary = null) =>
+        Make(TableFindings.Of(TableRows.Of(table, sample), vocabulary ?? new Vocabulary([table])), takenSlugs).Panel;
+
+    internal static DraftedPanel Make(TableFindings table, IReadOnlyDictionary<TableName, TableFindings> tables, TitleDraft titles, string slug)
     {
-        ArgumentNullException.ThrowIfNull(table);
-        ArgumentNullException.ThrowIfNull(sample);
-        var label = Labels.ForTable(table.Name.Name);
-        var identity = RecordIdentity.Of(table);
-        var meanings = table.Columns.ToDictionary(column => column.Name, column => MeaningFinder.Find(table, column, sample.Values(column.Name)));
-        var title = TitleColumn(table, sample, identity, meanings);
-        var listed = ListColumns(table, sample, identity, title, meanings);
-        return new PanelDefinition
+        var reasons = new List<DraftReason>();
+        var title = titles.For(table.Table.Name) ?? new DraftedTitle("", "the table has no columns", false);
+        reasons.Add(new("title", title.Reason));
+        var listed = ListColumns(table, title, reasons);
+        var narrowing = NarrowingColumns(table, tables, reasons);
+        var columns = FormSections.Arrange(table, title).Select(placed =>
+            DraftColumn(table, placed, listed, narrowing, tables, titles, reasons)).ToList();
+        return new DraftedPanel(
+            new PanelDefinition
+            {
+                Slug = slug,
+                Label = table.Label,
+                RecordLabel = Labels.ForRecord(table.Label),
+                Table = table.Table.Name,
+                Title = title.Template,
+                Columns = columns,
+                Marker = Marker(table, reasons),
+                Order = Order(table, tables, reasons),
+            },
+            reasons);
+    }
+
+    private static PanelColumn DraftColumn(
+        TableFindings table, PlacedColumn placed, HashSet<string> listed, HashSet<string> narrowing,
+        IReadOnlyDictionary<TableName, TableFindings> tables, TitleDraft titles, List<DraftReason> reasons)
+    {
+        var column = placed.Column;
+        var lookup = DraftLookup(table, column, tables, titles, reasons);
+        return new PanelColumn
         {
-            Slug = Slug.Make(label, takenSlugs),
-            Label = label,
-            RecordLabel = Labels.ForRecord(label),
-            Table = table.Name,
-            Title = title is null ? "" : TitleTemplate.Of(title),
-            Columns = [.. table.Columns.Select(column => DraftColumn(column, listed, vocabulary))],
+            Name = column.Name,
+            Label = lookup is null ? table.Columns[column.Name].Label : Labels.ForLookup(table.Columns[column.Name].Label),
+            InList = listed.Contains(column.Name),
+            Searched = IsSearched(table, column, lookup),
+            InForm = true,
+            ReadOnly = column.IsWrittenByDatabaseOnly,
+            Narrows = narrowing.Contains(column.Name),
+            Section = placed.Section,
+            Lookup = lookup,
         };
     }
 
-    private static PanelColumn DraftColumn(Column column, HashSet<string> listed, Vocabulary? vocabulary) => new()
-    {
-        Name = column.Name,
-        Label = vocabulary is null ? Labels.ForColumn(column.Name) : Labels.ForColumn(column, vocabulary),
-        InList = listed.Contains(column.Name),
-        Searched = column.Type.Kind is ValueKind.Text,
-        InForm = true,
-        ReadOnly = column.IsWrittenByDatabaseOnly,
-    };
+    private static bool IsSearched(TableFindings table, Column column, Lookup? lookup) =>
+        lookup is null && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.File or Meaning.YesNoInDisguise or Meaning.RemovedMarker or Meaning.Empty)
+        && (column.Type.Kind is ValueKind.Text || (RecordIdentity.Of(table.Table).Columns.Contains(column.Name) && SearchText.CanLookInto(column.Type)));
 
-    private static string? TitleColumn(Table table, TableSample sample, RecordIdentity identity, Dictionary<string, ColumnMeaning> meanings)
+    private static Lookup? DraftLookup(
+        TableFindings table, Column column, IReadOnlyDictionary<TableName, TableFindings> tables, TitleDraft titles, List<DraftReason> reasons)
     {
-        var best = table.Columns
-            .Where(column => column.Type.Kind is ValueKind.Text && !IsLong(column, sample) && !IsUninformative(column, sample))
-            .Where(column => meanings[column.Name].Meaning is not (Meaning.Sensitive or Meaning.CreatedBy or Meaning.ChangedBy or Meaning.Choice or Meaning.Code))
-            .Select(column => (column.Name, Score: TitleScore(column, sample)))
-            .OrderByDescending(candidate => candidate.Score)
-            .FirstOrDefault();
-        if (best.Score > 0)
-            return best.Name;
-        return identity.Exists ? identity.Columns[0] : table.Columns.Count > 0 ? table.Columns[0].Name : null;
+        if (table.ReferenceOf(column.Name) is not { } reference || !tables.TryGetValue(reference.Target, out var target) || !target.Table.Rights.Read)
+            return null;
+        reasons.Add(new($"columns.{column.Name}.lookup", $"it refers to {target.Table.Name}: {reference.Evidence}"));
+        return new Lookup
+        {
+            Table = reference.Target,
+            Key = reference.TargetColumns[0],
+            Conversion = reference.Conversion,
+            Where = reference.Where,
+            // In a table of lists the text beside the code is what people read, not the list's name.
+            Title = reference.Where is null ? null : ListTitle(target, reference) ?? titles.For(reference.Target)?.Template,
+        };
     }
 
-    // A word of the name that says "title" outweighs everything; else the text that differs most from row to row.
-    private static double TitleScore(Column column, TableSample sample)
+    private static string? ListTitle(TableFindings target, Reference reference) => target.Table.Columns
+        .Where(column => column.Type.Kind is ValueKind.Text && column.Name != reference.Where!.Column && column.Name != reference.TargetColumns[0])
+        .Where(column => target.Columns[column.Name].Profile is { WordyShare: >= 0.5 } or { Seen: 0 })
+        .Select(column => TitleTemplate.Of(column.Name))
+        .FirstOrDefault();
+
+    private static HashSet<string> ListColumns(TableFindings table, DraftedTitle title, List<DraftReason> reasons)
     {
-        var words = IdentifierWords.Split(column.Name);
-        var named = words.Count > 0 && _titleWords.Contains(words[^1]) ? 2 : 0;
-        var values = sample.Values(column.Name);
-        if (values.Count == 0)
-            return named;
-        var filled = values.Where(value => !string.IsNullOrWhiteSpace(value)).ToList();
-        var variety = (double)filled.Distinct().Count() / values.Count;
-        var wordy = (double)filled.Count(value => value!.Any(char.IsLetter) && value!.Length >= 3) / values.Count;
-        return wordy < 0.5 ? 0 : named + (variety * wordy);
+        TitleTemplate.TryRead(title.Template, out var template, out _);
+        var ofTitle = template?.Columns.ToHashSet() ?? [];
+        var identity = RecordIdentity.Of(table.Table).Columns;
+        var scored = table.Table.Columns
+            .Select((column, position) => (column.Name, Judged: Usefulness(table, column, identity, ofTitle), Position: position))
+            .ToList();
+        var useful = scored
+            .Where(candidate => candidate.Judged.Score > double.NegativeInfinity)
+            .OrderByDescending(candidate => candidate.Judged.Score - (0.1 * candidate.Position))
+            .Where((candidate, rank) => candidate.Judged.Score >= 0 || rank < FewColumns)
+            .Take(MaxListColumns)
+            .ToList();
+        var listed = useful.Select(candidate => candidate.Name).ToHashSet();
+        reasons.AddRange(scored.Where(candidate => listed.Contains(candidate.Name) || candidate.Judged.Score < 0)
+            .Select(candidate => new DraftReason($"columns.{candidate.Name}.inList", (listed.Contains(candidate.Name) ? "in the list: " : "not in the list: ") + candidate.Judged.Why)));
+        return listed;
     }
 
-    private static HashSet<string> ListColumns(
-        Table table, TableSample sample, RecordIdentity identity, string? title, Dictionary<string, ColumnMeaning> meanings)
+    private static (double Score, string Why) Usefulness(TableFindings table, Column column, IReadOnlyList<string> identity, HashSet<string> ofTitle)
     {
-        var useful = table.Columns
-            .Select((column, position) => (column.Name, Score: Usefulness(column, sample, identity, title, meanings[column.Name].Meaning) - (0.1 * position)))
-            .Where(candidate => candidate.Score > -1000)
-            .OrderByDescending(candidate => candidate.Score)
-            .Take(MaxListColumns);
-        return [.. useful.Select(candidate => candidate.Name)];
-    }
-
-    private static double Usefulness(Column column, TableSample sample, RecordIdentity identity, string? title, Meaning meaning)
-    {
+        var meaning = table.MeaningOf(column.Name);
+        var profile = table.Columns[column.Name].Profile;
         // A national number splashed over a list is what nobody asked for, key or not.
         if (meaning is Meaning.Sensitive)
-            return double.NegativeInfinity;
-        if (column.Name == title || identity.Columns.Contains(column.Name))
-            return 100;
+            return (double.NegativeInfinity, $"it is sensitive, {table.Columns[column.Name].Meaning.Evidence}");
+        if (ofTitle.Contains(column.Name))
+            return (110, "records are called by it");
         if (column.Type.Kind is ValueKind.Binary or ValueKind.Json or ValueKind.Array or ValueKind.Other)
-            return double.NegativeInfinity;
-        if (IsLong(column, sample) || IsUninformative(column, sample))
-            return -50;
-        // Who entered or changed a record and when is looked up, not looked over.
-        var keptByMachine = column.Type.Kind is ValueKind.Uuid
-            || meaning is Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy or Meaning.RemovedMarker or Meaning.Html;
-        return (keptByMachine ? -20 : 0) - (10 * EmptyShare(column, sample));
+            return (double.NegativeInfinity, $"{column.Type.StoreType} does not fit into a line");
+        if (identity.Contains(column.Name))
+            return (100, "records are told apart by it");
+        if (meaning is Meaning.Empty)
+            return (double.NegativeInfinity, "it is empty");
+        if (profile.IsConstant)
+            return (double.NegativeInfinity, $"every row looked at has the same value{(profile.Samples is [var only] ? $", “{only}”" : "")}");
+        if (profile.AverageLength > LongText || meaning is Meaning.LongText or Meaning.Html)
+            return (-50, "its texts are long");
+        if (meaning is Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy)
+            return (-20, "who entered or changed a record is looked up, not looked over");
+        if (meaning is Meaning.RemovedMarker or Meaning.Position || column.Type.Kind is ValueKind.Uuid)
+            return (-20, "programs read it, people do not");
+        var bonus = table.ReferenceOf(column.Name) is not null ? 8 : meaning switch
+        {
+            Meaning.Name => 7,
+            Meaning.Phone or Meaning.Email or Meaning.DateInDisguise or Meaning.Money => 4,
+            Meaning.Choice or Meaning.Code or Meaning.Year or Meaning.Quantity or Meaning.YesNoInDisguise => 2,
+            _ => column.Type.Kind is ValueKind.Date or ValueKind.DateTime ? 4 : 0,
+        };
+        // What is mostly empty comes last, but still before what only programs read.
+        return (Math.Max(0, 1 + bonus - (12 * profile.EmptyShare)), table.ReferenceOf(column.Name) is not null
+            ? "it shows the record that it refers to"
+            : profile.EmptyShare > 0.7 ? $"{ColumnFacts.Percent(profile.EmptyShare)} of the rows are empty" : "most rows have a value");
     }
 
-    private static bool IsLong(Column column, TableSample sample)
+    private static HashSet<string> NarrowingColumns(TableFindings table, IReadOnlyDictionary<TableName, TableFindings> tables, List<DraftReason> reasons)
     {
-        if (column.Type.Kind is not ValueKind.Text)
-            return false;
-        var filled = sample.Values(column.Name).OfType<string>().ToList();
-        return filled.Count > 0 && filled.Average(value => value.Length) > LongText;
+        var identity = RecordIdentity.Of(table.Table).Columns;
+        var fitting = table.Table.Columns
+            .Where(column => !identity.Contains(column.Name) && !table.IsUninformative(column.Name))
+            .Select(column => (column.Name, Why: WhyNarrowing(table, column, tables), table.Columns[column.Name].Profile))
+            .Where(candidate => candidate.Why is not null)
+            .OrderBy(candidate => candidate.Profile.EmptyShare)
+            .ThenBy(candidate => candidate.Profile.Distinct)
+            .Take(MaxNarrowing)
+            .ToList();
+        reasons.AddRange(fitting.Select(candidate => new DraftReason($"columns.{candidate.Name}.narrows", candidate.Why!)));
+        return [.. fitting.Select(candidate => candidate.Name)];
     }
 
-    private static bool IsUninformative(Column column, TableSample sample)
+    private static string? WhyNarrowing(TableFindings table, Column column, IReadOnlyDictionary<TableName, TableFindings> tables)
     {
-        var values = sample.Values(column.Name);
-        return values.Count >= EnoughRows && values.Distinct().Take(2).Count() < 2;
+        var distinct = table.Columns[column.Name].Profile.Distinct;
+        if (table.ReferenceOf(column.Name) is { } reference)
+            return tables.TryGetValue(reference.Target, out var target) && (target.Shape is TableShape.CodeList or TableShape.Lookup || target.Rows <= MaxNarrowingValues)
+                ? $"it refers to a short list, {reference.Target.Name}"
+                : null;
+        if (column.Type.Kind is ValueKind.Boolean or ValueKind.Enum)
+            return "it has few values by its type";
+        return table.MeaningOf(column.Name) is Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise or Meaning.Country && distinct is > 1 and <= MaxNarrowingValues
+            ? $"it has {distinct} different values"
+            : null;
     }
 
-    private static double EmptyShare(Column column, TableSample sample)
+    private static RemovalMarker? Marker(TableFindings table, List<DraftReason> reasons)
     {
-        var values = sample.Values(column.Name);
-        return values.Count == 0 ? 0 : (double)values.Count(string.IsNullOrWhiteSpace) / values.Count;
+        var column = table.Table.Columns.FirstOrDefault(column => table.MeaningOf(column.Name) is Meaning.RemovedMarker && !column.IsWrittenByDatabaseOnly);
+        if (column is null)
+            return null;
+        var marker = RemovalValues.Of(column, table.Columns[column.Name].Profile);
+        if (marker is not null)
+            reasons.Add(new("marker", $"“{table.Columns[column.Name].Label}” marks records as set aside: {table.Columns[column.Name].Meaning.Evidence}"));
+        return marker;
+    }
+
+    private static RunningOrder? Order(TableFindings table, IReadOnlyDictionary<TableName, TableFindings> tables, List<DraftReason> reasons)
+    {
+        var position = table.Table.Columns
+            .Where(column => table.MeaningOf(column.Name) is Meaning.Position && !column.IsWrittenByDatabaseOnly && table.Columns[column.Name].Meaning.Confidence >= SureOfPosition)
+            .MaxBy(column => table.Columns[column.Name].Meaning.Confidence);
+        // What people put in order by hand is short.
+        if (position is null || table.Rows > MaxHandOrdered)
+            return null;
+        // Where many records stand under few of another table, each of those has an order of its own.
+        var group = table.References
+            .Where(reference => reference.Columns.Count == 1 && reference.Where is null && reference.Target != table.Table.Name)
+            .Where(reference => tables.TryGetValue(reference.Target, out var target) && target.Rows > 0 && table.Rows >= 5 * target.Rows
+                && target.Shape is not TableShape.CodeList)
+            .OrderBy(reference => tables[reference.Target].Rows)
+            .Select(reference => reference.Columns[0])
+            .FirstOrDefault();
+        reasons.Add(new("order", table.Columns[position.Name].Meaning.Evidence
+            + (group is null ? "" : $"; each “{table.Columns[group].Label}” has an order of its own, as many records share one")));
+        return new RunningOrder { Column = position.Name, Group = group };
     }
 }
+
+/// <summary>A drafted panel with the reasons for what was decided.</summary>
+/// <param name="Panel">The panel.</param>
+/// <param name="Reasons">Why, part by part.</param>
+public sealed record DraftedPanel(PanelDefinition Panel, IReadOnlyList<DraftReason> Reasons);
+
+/// <summary>Why a draft decided something.</summary>
+/// <param name="Part">What was decided, such as <c>title</c> or <c>columns.NAME.inList</c>.</param>
+/// <param name="Why">The reason, for people.</param>
+public sealed record DraftReason(string Part, string Why);

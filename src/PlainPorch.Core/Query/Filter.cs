@@ -24,4 +24,9 @@ public abstract record Filter
     /// <param name="Column">The column's exact name.</param>
     /// <param name="Value">The value in its one text form.</param>
     public sealed record EqualTo(string Column, string Value) : Filter;
+
+    /// <summary>True where the column has one of the given values; false without values.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Values">The values in their one text form.</param>
+    public sealed record OneOf(string Column, IReadOnlyList<string> Values) : Filter;
 }

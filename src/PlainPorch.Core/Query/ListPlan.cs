@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Records;
 
 namespace PlainPorch.Core.Query;
 
@@ -39,8 +40,9 @@ public sealed record ListPlan
     /// <param name="panel">The panel.</param>
     /// <param name="request">What was asked, unchecked.</param>
     /// <param name="plan">The plan; null where the request cannot be met.</param>
+    /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
     /// <returns>What is wrong with which field of the request; empty on success.</returns>
-    public static IReadOnlyList<FieldProblem> TryMake(BoundPanel panel, ListRequest request, out ListPlan? plan)
+    public static IReadOnlyList<FieldProblem> TryMake(BoundPanel panel, ListRequest request, out ListPlan? plan, PorchPanels? porch = null)
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(request);
@@ -52,15 +54,40 @@ public sealed record ListPlan
         if (request.Page is < 1 or > MaxPage)
             problems.Add(new("page", $"There is no page {request.Page}. Pages count from 1 to {MaxPage}."));
         var order = ReadOrder(panel, request.Sort, problems);
+        var of = ReadOf(panel, request, porch, problems);
         plan = problems.Count > 0 ? null : new ListPlan
         {
-            Filter = SearchText.Read(request.Search, panel),
+            Filter = Join(of, SearchText.Read(request.Search, panel)),
             Order = order,
             Size = request.Size,
             Page = request.Page,
             Columns = [.. panel.FetchedForList().Select(column => column.Name)],
         };
         return problems;
+    }
+
+    private static Filter? Join(Filter? first, Filter? second) => (first, second) switch
+    {
+        (null, _) => second,
+        (_, null) => first,
+        _ => new Filter.All([first, second]),
+    };
+
+    private static Filter.OneOf? ReadOf(BoundPanel panel, ListRequest request, PorchPanels? porch, List<FieldProblem> problems)
+    {
+        if (string.IsNullOrEmpty(request.Of))
+            return null;
+        if (panel.Find(request.Of) is not { Decision.Lookup: { } lookup } column || porch?.Bind(lookup) is not { } bound)
+        {
+            problems.Add(new("of", $"{request.Of} refers to nothing here. Name a column of the panel that is a lookup."));
+            return null;
+        }
+
+        var values = bound.ReferringValues(column.Schema, request.Value ?? "")
+            .Select(text => ValueText.TryRead(column.Type, text, out var value, out _) ? value : null)
+            .OfType<string>()
+            .ToList();
+        return new Filter.OneOf(column.Name, values);
     }
 
     private static List<OrderBy> ReadOrder(BoundPanel panel, string? sort, List<FieldProblem> problems)
@@ -76,6 +103,12 @@ public sealed record ListPlan
                 problems.Add(new("sort", $"{column.Label} cannot be put in order. Sort by another column."));
             else
                 order.Add(new OrderBy(name, descending));
+        }
+        else if (panel.Definition.Order is { } running)
+        {
+            order.AddRange(new[] { running.Group, running.Column }
+                .Where(name => name is not null && panel.Table.Find(name) is { Type.IsOrderable: true })
+                .Select(name => new OrderBy(name!, Descending: false)));
         }
 
         // One direction for all parts: mixed ones cannot be read off an index. Without an identity every orderable
@@ -99,4 +132,7 @@ public sealed record OrderBy(string Column, bool Descending);
 /// <param name="Sort">A column's exact name, with a leading hyphen for descending; null or empty for the panel's own order.</param>
 /// <param name="Size">Records on a page.</param>
 /// <param name="Page">The page, from 1.</param>
-public sealed record ListRequest(string? Search = null, string? Sort = null, int Size = ListPlan.DefaultPageSize, int Page = 1);
+/// <param name="Of">A lookup column, to list only the records that refer to one record; null or empty for all.</param>
+/// <param name="Value">The value of that record in the column that the lookup points to.</param>
+public sealed record ListRequest(
+    string? Search = null, string? Sort = null, int Size = ListPlan.DefaultPageSize, int Page = 1, string? Of = null, string? Value = null);

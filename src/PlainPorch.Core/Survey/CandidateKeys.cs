@@ -30,6 +30,23 @@ public static class CandidateKeys
         return found;
     }
 
+    /// <summary>Finds single columns that would tell the rows apart but for a few, best first.</summary>
+    /// <param name="rows">The rows.</param>
+    /// <param name="share">The greatest share of rows that stand in the way, from 0 to 1.</param>
+    /// <returns>Columns with the rows that repeat an earlier one, and those that are empty; up to three.</returns>
+    public static IReadOnlyList<(IReadOnlyList<int> Columns, int Duplicates, int Empty)> NearMisses(TableRows rows, double share)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        if (rows.Count < EnoughRows)
+            return [];
+        return [.. Enumerable.Range(0, rows.Table.Columns.Count)
+            .Select(column => (Columns: (IReadOnlyList<int>)[column], Values: rows.Of(column).OfType<string>().ToList()))
+            .Select(found => (found.Columns, Duplicates: found.Values.Count - found.Values.Distinct().Count(), Empty: rows.Count - found.Values.Count))
+            .Where(found => found.Duplicates + found.Empty <= Math.Max(2, share * rows.Count))
+            .OrderBy(found => found.Duplicates + found.Empty)
+            .Take(3)];
+    }
+
     /// <summary>How many rows have the same values as an earlier one in the given columns.</summary>
     public static int Duplicates(TableRows rows, IReadOnlyList<int> columns)
     {

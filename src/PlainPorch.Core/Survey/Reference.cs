@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;
@@ -49,9 +50,30 @@ public sealed record Reference
 
     /// <summary>Some values that the target lacks.</summary>
     public IReadOnlyList<string> UnmatchedExamples { get; init; } = [];
+
+    /// <summary>The question that counted, for a developer to read and run; null where nothing was counted.</summary>
+    public string? Sql { get; init; }
+
+    /// <summary>The reference that a declared foreign key makes.</summary>
+    public static Reference Declared(Table table, ForeignKey key)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(key);
+        return new Reference
+        {
+            Table = table.Name,
+            Columns = key.Columns,
+            Target = key.ReferredTable,
+            TargetColumns = key.ReferredColumns,
+            Confidence = 1,
+            IsDeclared = true,
+            Evidence = "declared in the database",
+        };
+    }
 }
 
 /// <summary>How a referring value has to be changed to be found in the target.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<ValueConversion>))]
 public enum ValueConversion
 {
     /// <summary>Not at all.</summary>

@@ -115,7 +115,7 @@ public sealed class ReferenceFinder
     private IEnumerable<Reference> FindIn(Table table)
     {
         foreach (var declared in table.ForeignKeys)
-            yield return Declared(table, declared);
+            yield return Reference.Declared(table, declared);
         var taken = table.ForeignKeys.SelectMany(key => key.Columns).ToHashSet();
         for (var i = 0; i < table.Columns.Count; i++)
         {
@@ -123,17 +123,6 @@ public sealed class ReferenceFinder
                 yield return best;
         }
     }
-
-    private static Reference Declared(Table table, ForeignKey key) => new()
-    {
-        Table = table.Name,
-        Columns = key.Columns,
-        Target = key.ReferredTable,
-        TargetColumns = key.ReferredColumns,
-        Confidence = 1,
-        IsDeclared = true,
-        Evidence = "declared in the database",
-    };
 
     private IEnumerable<KeyValues> KeysOf(Table table)
     {

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;
@@ -14,11 +15,26 @@ public sealed record TableRows(Table Table, IReadOnlyList<IReadOnlyList<string?>
     /// </summary>
     public IReadOnlyDictionary<string, IReadOnlySet<string>> AllValues { get; init; } = new Dictionary<string, IReadOnlySet<string>>();
 
+    /// <summary>What the database's planner knows of the columns, keyed by their names.</summary>
+    public IReadOnlyDictionary<string, PlannerStatistics> Statistics { get; init; } = new Dictionary<string, PlannerStatistics>();
+
     /// <summary>How many rows were looked at.</summary>
     public int Count => Values.Count == 0 ? 0 : Values[0].Count;
 
     /// <summary>The texts of a column.</summary>
     public IReadOnlyList<string?> Of(int column) => Values[column];
+
+    /// <summary>The profile of a column.</summary>
+    public ColumnProfile ProfileOf(int column) => ColumnProfile.Of(
+        Table.Columns[column], Values[column], IsComplete, Statistics.GetValueOrDefault(Table.Columns[column].Name), EstimatedRows);
+
+    /// <summary>A table of which a sample was taken.</summary>
+    public static TableRows Of(Table table, TableSample sample)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(sample);
+        return new TableRows(table, [.. table.Columns.Select(column => sample.Values(column.Name))], IsComplete: false, Math.Max(table.EstimatedRows ?? 0, sample.Rows.Count));
+    }
 
     /// <summary>A table of which nothing was looked at.</summary>
     public static TableRows None(Table table)

@@ -43,7 +43,7 @@ public enum TableShape
 public static class TableShapes
 {
     private const int LookupRows = 1_000;
-    private const int LookupColumns = 5;
+    private const int LookupColumns = 4;
 
     private static readonly FrozenSet<string> _copyWords = new[] { "old", "bak", "backup", "copy", "tmp", "temp", "orig", "archive", "save", "prev", "test" }.ToFrozenSet();
     private static readonly FrozenSet<string> _logWords = new[] { "log", "logs", "history", "hist", "audit", "journal", "event", "events", "trail" }.ToFrozenSet();
@@ -59,19 +59,31 @@ public static class TableShapes
         ArgumentNullException.ThrowIfNull(rows);
         ArgumentNullException.ThrowIfNull(all);
         ArgumentNullException.ThrowIfNull(references);
-        var table = rows.Table;
+        return rows is { IsComplete: true, Count: 0 } && !IsCopy(rows.Table, all)
+            ? TableShape.Empty
+            : OfStructure(rows.Table, rows.EstimatedRows, all, references);
+    }
+
+    /// <summary>Decides what part a table would play with rows in it: <see cref="TableShape.Empty"/> is never the answer.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="rows">How many rows it has, about.</param>
+    /// <param name="all">All tables.</param>
+    /// <param name="references">The references that are taken for true, of all tables.</param>
+    public static TableShape OfStructure(Table table, long rows, IReadOnlyList<Table> all, IReadOnlyList<Reference> references)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(all);
+        ArgumentNullException.ThrowIfNull(references);
         var own = references.Where(reference => reference.Table == table.Name).ToList();
         if (IsCopy(table, all))
             return TableShape.Copy;
-        if (rows is { IsComplete: true, Count: 0 })
-            return TableShape.Empty;
         if (references.Any(reference => reference.Target == table.Name && reference.Where is not null))
             return TableShape.CodeList;
         if (own.Exists(reference => reference.Target == table.Name && IdentifierWords.Split(reference.Columns[0]).Any(_upWords.Contains)))
             return TableShape.Hierarchy;
         if (IdentifierWords.Split(table.Name.Name).Any(_logWords.Contains))
             return TableShape.Log;
-        return OfKey(table, own) ?? OfUse(rows, own, references);
+        return OfKey(table, own) ?? OfUse(table, rows, own, references);
     }
 
     private static TableShape? OfKey(Table table, List<Reference> own)
@@ -88,12 +100,12 @@ public static class TableShapes
         return null;
     }
 
-    private static TableShape OfUse(TableRows rows, List<Reference> own, IReadOnlyList<Reference> references)
+    private static TableShape OfUse(Table table, long rows, List<Reference> own, IReadOnlyList<Reference> references)
     {
-        var isUsed = references.Any(reference => reference.Target == rows.Table.Name && reference.Table != rows.Table.Name);
-        if (isUsed && own.Count == 0 && rows.Table.Columns.Count <= LookupColumns && rows.EstimatedRows <= LookupRows)
+        var isUsed = references.Any(reference => reference.Target == table.Name && reference.Table != table.Name);
+        if (isUsed && own.Count == 0 && table.Columns.Count <= LookupColumns && rows <= LookupRows)
             return TableShape.Lookup;
-        var belongs = own.Exists(reference => IsPartOf(rows.Table.Name, reference.Target));
+        var belongs = own.Exists(reference => IsPartOf(table.Name, reference.Target));
         return belongs && !isUsed ? TableShape.Detail : TableShape.Main;
     }
 

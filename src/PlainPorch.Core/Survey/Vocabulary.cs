@@ -27,10 +27,13 @@ public sealed class Vocabulary
     private readonly Dictionary<TableName, IReadOnlyList<string>> _tableWords;
 
     /// <summary>Learns the words of a schema.</summary>
-    public Vocabulary(IReadOnlyList<Table> tables)
+    /// <param name="tables">Its tables.</param>
+    /// <param name="own">What the developer says that words of names mean, keyed by the word in small letters; null for nothing.</param>
+    public Vocabulary(IReadOnlyList<Table> tables, IReadOnlyDictionary<string, string>? own = null)
     {
         ArgumentNullException.ThrowIfNull(tables);
-        var split = tables.ToDictionary(table => table.Name, table => IdentifierWords.Split(table.Name.Name).Select(Singular).ToList());
+        Own = (own ?? new Dictionary<string, string>()).ToFrozenDictionary();
+        var split = tables.ToDictionary(table => table.Name, table => IdentifierWords.Split(table.Name.Name).SelectMany(Meant).Select(Singular).ToList());
         var words = split.Values.SelectMany(list => list).Where(word => word.Length >= 3).ToHashSet();
         words.UnionWith(tables.Select(table => Singular(Letters(table.Name.Name))).Where(word => word.Length >= 4));
         _known = words.ToFrozenSet();
@@ -40,6 +43,9 @@ public sealed class Vocabulary
             pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).ToList());
         _homes = tables.SelectMany(HomesOf).ToFrozenSet();
     }
+
+    /// <summary>What the developer says that words of names mean, keyed by the word in small letters.</summary>
+    public FrozenDictionary<string, string> Own { get; }
 
     /// <summary>Whether a column's name ends in a plural.</summary>
     public bool IsPlural(string column)
@@ -82,7 +88,7 @@ public sealed class Vocabulary
     /// <summary>The words of a column's name in singular, run-together ones parted.</summary>
     public IReadOnlyList<string> Of(string column) => _columnWords.GetOrAdd(
         column,
-        name => [.. IdentifierWords.Split(name).SelectMany(Segment).Select(Singular)]);
+        name => [.. IdentifierWords.Split(name).SelectMany(Meant).SelectMany(Segment).Select(Singular)]);
 
     /// <summary>The word of the schema's tables that a word abbreviates; the word itself where there is none, or several.</summary>
     public string Expand(string word)
@@ -144,6 +150,8 @@ public sealed class Vocabulary
 
         return at == shorter.Length;
     }
+
+    private IEnumerable<string> Meant(string word) => Own.TryGetValue(word, out var means) ? IdentifierWords.Split(means) : [word];
 
     private static bool IsKeyWord(string word) => KeyWords.Contains(word) || word.All(char.IsDigit);
 

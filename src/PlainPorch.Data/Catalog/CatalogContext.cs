@@ -22,6 +22,15 @@ public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : D
     /// <summary>The panels' drafts.</summary>
     public DbSet<PanelRow> Panels => Set<PanelRow>();
 
+    /// <summary>The surveys of sources.</summary>
+    public DbSet<SurveyRow> Surveys => Set<SurveyRow>();
+
+    /// <summary>What developers decided about findings.</summary>
+    public DbSet<DecisionRow> Decisions => Set<DecisionRow>();
+
+    /// <summary>The word lists of sources.</summary>
+    public DbSet<WordRow> Words => Set<WordRow>();
+
     /// <inheritdoc/>
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
 

@@ -12,8 +12,10 @@ namespace PlainPorch.Data.Catalog;
 /// <summary>Keeps porches and the drafts of their panels.</summary>
 /// <param name="catalog">Our own tables.</param>
 /// <param name="snapshots">The schemas.</param>
+/// <param name="surveys">What surveys found.</param>
 /// <param name="connections">Connections to the sources.</param>
-public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SourceConnections connections)
+/// <param name="cache">The panels that were read lately.</param>
+public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache)
 {
     /// <summary>All porches by name, each with its panels by slug.</summary>
     public async Task<IReadOnlyList<PorchContent>> ListAsync(CancellationToken cancellationToken)
@@ -56,6 +58,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
             return null;
         var model = await snapshots.GetAsync(snapshotId, cancellationToken);
         var definition = Read(found.Panel);
+        var porchmates = await cache.ReadAsync(catalog, found.Porch.Id, Read, cancellationToken);
         return new OpenPanel(
             found.Panel.Id,
             found.Panel.Version,
@@ -64,7 +67,9 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
             definition,
             BoundPanel.Bind(definition, model.Snapshot, found.Source.IsReadOnly),
             model,
-            connections.Get(found.Source));
+            connections.Get(found.Source),
+            new PorchPanels(model.Snapshot, porchmates),
+            found.Panel.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Options));
     }
 
     /// <summary>Drafts a panel over a table and keeps it.</summary>
@@ -80,10 +85,10 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
         if (!table.Rights.Read || table.Columns.Count == 0)
             return Refused("table", $"{source.User} may not read {tableName}. Grant it SELECT and read the schema again.");
         var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
-        var sample = await TableSampler.ReadAsync(model, table, connections.Get(source), cancellationToken);
-        var taken = await catalog.Panels.Where(panel => panel.PorchId == porch.Id).Select(panel => panel.Slug).ToHashSetAsync(cancellationToken);
-        var definition = PanelDraft.Make(table, sample, taken, new Vocabulary(model.Snapshot.Tables));
-        catalog.Panels.Add(new PanelRow { PorchId = porch.Id, Slug = definition.Slug, Content = Write(definition) });
+        var present = (await cache.ReadAsync(catalog, porch.Id, Read, cancellationToken)).ToList();
+        var drafted = await DraftAsync(source, model, table, present, cancellationToken);
+        var definition = drafted.Panel;
+        catalog.Panels.Add(RowOf(porch, drafted));
         try
         {
             await catalog.SaveChangesAsync(cancellationToken);
@@ -94,6 +99,67 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
         }
 
         return new SaveOutcome<(PorchRow, PanelDefinition)>.Saved((porch, definition));
+    }
+
+    /// <summary>Drafts the panels of a whole porch from what the survey found, and keeps them, all or none.</summary>
+    /// <param name="source">The source.</param>
+    /// <param name="tables">The tables to draft panels for; null for all. Tables that have a panel keep it as it is.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <param name="report">A survey's report that is not kept yet; null for the latest that is.</param>
+    /// <returns>How many panels were made; refused where no survey was made yet, or a table is not there.</returns>
+    public async Task<SaveOutcome<PorchDrafted>> DraftPorchAsync(
+        SourceRow source, IReadOnlyList<TableName>? tables, CancellationToken cancellationToken, SurveyReport? report = null)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
+            return NotDrafted("The schema of this source was not read yet. Read it first.");
+        if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken, report) is not { } findings)
+            return NotDrafted("This source was not surveyed yet. Survey it first.");
+        if (tables?.FirstOrDefault(table => model.Snapshot.Find(table) is null) is { } unknown)
+            return NotDrafted($"The source has no table or view {unknown}. Choose from the list, or read the schema again.");
+        var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
+        var present = (await cache.ReadAsync(catalog, porch.Id, Read, cancellationToken)).ToList();
+        var chosen = (tables ?? [.. model.Snapshot.Tables.Select(table => table.Name)]).Except(present.Select(panel => panel.Table)).ToHashSet();
+        var drafted = PorchDraft.Make(findings, chosen, present);
+        catalog.Panels.AddRange(drafted.Select(draft => RowOf(porch, draft)));
+        try
+        {
+            await catalog.SaveChangesAsync(cancellationToken);
+        }
+        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            return NotDrafted("Somebody else made panels at the same moment. Look at them, and try again.");
+        }
+
+        return new SaveOutcome<PorchDrafted>.Saved(new PorchDrafted(porch.Slug, drafted.Count, present.Count));
+    }
+
+    /// <summary>Gives the labels that nobody edited by hand the words that a source's word list has now.</summary>
+    /// <returns>How many labels changed.</returns>
+    public async Task<int> RelabelAsync(int sourceId, CancellationToken cancellationToken)
+    {
+        if (await snapshots.LatestAsync(sourceId, cancellationToken) is not { } model)
+            return 0;
+        var words = await surveys.VocabularyAsync(sourceId, model.Snapshot, cancellationToken);
+        var rows = await catalog.Panels.Where(panel => panel.Drafted != null && catalog.Porches.Any(porch => porch.Id == panel.PorchId && porch.SourceId == sourceId))
+            .ToListAsync(cancellationToken);
+        var changed = 0;
+        foreach (var row in rows)
+        {
+            var definition = Read(row);
+            if (model.Snapshot.Find(definition.Table) is not { } table)
+                continue;
+            var relabelled = Relabelling.Apply(definition, JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Options)!.Labels, table, words);
+            if (relabelled.Changed == 0)
+                continue;
+            changed += relabelled.Changed;
+            row.Content = Write(relabelled.Panel);
+            row.Drafted = JsonSerializer.Serialize(
+                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Options)! with { Labels = relabelled.Labels }, DefinitionJson.Options);
+        }
+
+        await catalog.SaveChangesAsync(cancellationToken);
+        return changed;
     }
 
     /// <summary>Saves a panel's draft, if it is still the version that was shown.</summary>
@@ -130,6 +196,27 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
         return catalog.Panels.Where(row => row.Id == panel.Id).ExecuteDeleteAsync(cancellationToken);
     }
 
+    // With a survey at hand the panel gets its lookups; without one it is drafted from some rows.
+    private async Task<DraftedPanel> DraftAsync(SourceRow source, RecordModel model, Table table, List<PanelDefinition> present, CancellationToken cancellationToken)
+    {
+        var taken = present.Select(panel => panel.Slug).ToHashSet();
+        if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken) is { } findings)
+            return PorchDraft.Make(findings, new HashSet<TableName> { table.Name }, present)[0];
+        var sample = await TableSampler.ReadAsync(model, table, connections.Get(source), cancellationToken);
+        var words = await surveys.VocabularyAsync(source.Id, model.Snapshot, cancellationToken);
+        return PanelDraft.Make(TableFindings.Of(TableRows.Of(table, sample), words), taken);
+    }
+
+    private static PanelRow RowOf(PorchRow porch, DraftedPanel drafted) => new()
+    {
+        PorchId = porch.Id,
+        Slug = drafted.Panel.Slug,
+        Content = Write(drafted.Panel),
+        Drafted = JsonSerializer.Serialize(new PanelOrigin(drafted.Reasons, Relabelling.LabelsOf(drafted.Panel)), DefinitionJson.Options),
+    };
+
+    private static SaveOutcome<PorchDrafted>.Refused NotDrafted(string message) => new([new FieldProblem("tables", message)]);
+
     private static SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>.Refused Refused(string field, string message) =>
         new([new FieldProblem(field, message)]);
 
@@ -156,6 +243,8 @@ public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition>
 /// <param name="Bound">The draft joined with its table; null where the table is gone.</param>
 /// <param name="Model">The source's schema and model.</param>
 /// <param name="Connections">Connections to the source.</param>
+/// <param name="Panels">The porch's panels, among which lookups are resolved.</param>
+/// <param name="Origin">How the panel was drafted; null where that was not kept.</param>
 public sealed record OpenPanel(
     int Id,
     uint Version,
@@ -164,4 +253,16 @@ public sealed record OpenPanel(
     PanelDefinition Definition,
     BoundPanel? Bound,
     RecordModel Model,
-    NpgsqlDataSource Connections);
+    NpgsqlDataSource Connections,
+    PorchPanels Panels,
+    PanelOrigin? Origin)
+{
+    /// <summary>Opens the panel's records; its table must be there.</summary>
+    public RecordStore Records() => new(Model, Bound!, Connections, Panels);
+}
+
+/// <summary>What became of drafting a porch.</summary>
+/// <param name="Porch">The slug of the porch.</param>
+/// <param name="Made">How many panels were made.</param>
+/// <param name="Kept">How many there were before, which stayed as they were.</param>
+public sealed record PorchDrafted(string Porch, int Made, int Kept);

@@ -31,6 +31,14 @@ public sealed class PanelRow
     /// <summary>The <see cref="Core.Definition.PanelDefinition"/> as JSON.</summary>
     public required string Content { get; set; }
 
+    /// <summary>The <see cref="PanelOrigin"/> as JSON; null for a panel that was made before drafts told their reasons.</summary>
+    public string? Drafted { get; set; }
+
     /// <summary>PostgreSQL's row version, for the optimistic lock.</summary>
     public uint Version { get; set; }
 }
+
+/// <summary>How a panel was drafted: why each thing was decided, and the labels, which change with the word list until edited by hand.</summary>
+/// <param name="Reasons">The reasons.</param>
+/// <param name="Labels">The drafted labels by column.</param>
+public sealed record PanelOrigin(IReadOnlyList<Core.Definition.DraftReason> Reasons, IReadOnlyDictionary<string, string> Labels);

@@ -91,8 +91,25 @@ internal sealed class RecordQuery(Table table)
         Filter.Any(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(false), Or),
         Filter.Contains(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"%{EscapeWildcards(text)}%", typeof(string))),
         Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), Value(column, value).Body),
+        Filter.OneOf(var column, var values) => OneOf(column, values),
         _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
     };
+
+    // One array parameter, so that the query is the same for any number of values.
+    private MethodCallExpression OneOf(string column, IReadOnlyList<string> values)
+    {
+        var type = table.Find(column)!.Type;
+        var clr = ClrValue.TypeFor(type);
+        if (ClrValue.IsSentUntyped(type))
+            return Contains(SqlText.Call(Column(column)), values.ToArray(), typeof(string));
+        var typed = Array.CreateInstance(clr, values.Count);
+        for (var i = 0; i < values.Count; i++)
+            typed.SetValue(ClrValue.From(type, values[i]), i);
+        return Contains(Column(column), typed, clr);
+    }
+
+    private static MethodCallExpression Contains(Expression value, Array values, Type type) =>
+        Expression.Call(typeof(Enumerable), nameof(Enumerable.Contains), [type], Parameter(values, type.MakeArrayType()), value);
 
     private static Expression And(Expression left, Expression right) =>
         left is ConstantExpression { Value: true } ? right : Expression.AndAlso(left, right);

@@ -14,15 +14,20 @@ namespace PlainPorch.Data.Records;
 /// <param name="model">The source's model.</param>
 /// <param name="panel">The panel.</param>
 /// <param name="source">Connections to the source.</param>
-public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataSource source)
+/// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
+public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataSource source, PorchPanels? porch = null)
 {
     // In a list a longer text is cut; one more character is read, to know that it was.
     private const int ListTextLength = 300;
 
     private readonly RecordQuery _query = new(panel.Table);
+    private readonly PorchPanels _porch = porch ?? new PorchPanels(model.Snapshot, [panel.Definition]);
 
     /// <summary>The panel.</summary>
     public BoundPanel Panel => panel;
+
+    /// <summary>The porch's panels, among which lookups are resolved.</summary>
+    public PorchPanels Porch => _porch;
 
     /// <summary>Reads a page of the list, by one query for the rows and a bounded one for their number.</summary>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
@@ -35,12 +40,15 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
         var rows = await _query.Read(page, columns, cutAt, withVersion: false).ToListAsync(cancellationToken);
+        var shown = rows.Take(plan.Size).Select(row => ToValues(columns, row)).ToList();
+        var lookups = await ReadLookupsAsync(context, shown, columns, cancellationToken);
         var counted = await matching.Select(_ => 1).Take(ListPlan.CountBound + 1).CountAsync(cancellationToken);
         return new ListPage(
             columns,
-            [.. rows.Take(plan.Size).Select(row => ToListRow(columns, row))],
+            [.. shown.Select(values => ToListRow(columns, values, lookups))],
             HasNext: rows.Count > plan.Size,
-            RowCount.From(counted, plan.Filter is not null, panel.Table.EstimatedRows));
+            RowCount.From(counted, plan.Filter is not null, panel.Table.EstimatedRows),
+            lookups);
     }
 
     /// <summary>Reads a record.</summary>
@@ -86,6 +94,48 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return new DeletionEffect(holders);
     }
 
+    /// <summary>Finds the records to choose among in a lookup.</summary>
+    /// <param name="column">The lookup column.</param>
+    /// <param name="text">What was typed; null or empty for the first ones.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The records; null where the column is no lookup, or what it refers to cannot be read.</returns>
+    public async Task<LookupChoices?> ChooseAsync(string column, string? text, CancellationToken cancellationToken)
+    {
+        if (panel.Find(column) is not { Decision.Lookup: { } lookup } bound || _porch.Bind(lookup) is not { Table.Rights.Read: true } target)
+            return null;
+        await using var context = Open();
+        var example = bound.Type.Kind is ValueKind.Text && lookup.Conversion is not ValueConversion.None
+            ? await _query.Read(_query.Where(Rows(context), new Filter.Contains(column, "0")), [column], cutAt: null, withVersion: false).FirstOrDefaultAsync(cancellationToken)
+            : null;
+        return await new LookupChooser(model, target, _porch).FindAsync(context, text, example?[0], cancellationToken);
+    }
+
+    /// <summary>Reads one of the lists of records that refer to a record.</summary>
+    /// <param name="key">The record's key.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The lists that the panel shows, in order; null where there is no such record.</returns>
+    public async Task<IReadOnlyList<RelatedList>?> RelatedAsync(string key, CancellationToken cancellationToken)
+    {
+        await using var context = Open();
+        if (KeyValues(key) is not { } values)
+            return null;
+        var columns = AllColumns();
+        var row = await _query.Read(_query.WithKey(Rows(context), panel.Identity.Columns, values), columns, cutAt: null, withVersion: false)
+            .FirstOrDefaultAsync(cancellationToken);
+        if (row is null)
+            return null;
+        var record = ToValues(columns, row);
+        var reader = new RelatedReader(model, _porch, source);
+        var lists = new List<RelatedList>();
+        foreach (var related in panel.Definition.Related)
+        {
+            if (await reader.ReadAsync(panel.Table.Name, related, record, cancellationToken) is { } list)
+                lists.Add(list);
+        }
+
+        return lists;
+    }
+
     internal DbContext Open() => model.Open(source);
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(model.EntityName(panel.Table.Name));
@@ -118,7 +168,10 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         {
             var row = await _query.Read(_query.WithKey(Rows(context), panel.Identity.Columns, values), columns, cutAt: null, withVersion)
                 .FirstOrDefaultAsync(cancellationToken);
-            return row is null ? null : ToView(columns, row, withVersion);
+            if (row is null)
+                return null;
+            var found = ToValues(columns, row);
+            return ToView(found, withVersion ? row[^1] : null, await ReadLookupsAsync(context, [found], columns, cancellationToken));
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
@@ -157,19 +210,32 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
             .Union(panel.Identity.Columns)];
     }
 
-    private ListRow ToListRow(List<string> columns, string?[] row)
+    /// <summary>Reads how the records are called that some records of this panel refer to.</summary>
+    internal Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadLookupsAsync(
+        DbContext context, IReadOnlyCollection<Dictionary<string, string?>> records, IEnumerable<string> columns, CancellationToken cancellationToken) =>
+        new LookupReader(model, _porch).ReadAsync(
+            context,
+            from name in columns
+            let lookup = panel.Find(name)?.Decision.Lookup
+            where lookup is not null
+            select (name, lookup, records.Select(record => record[name])),
+            cancellationToken);
+
+    private ListRow ToListRow(List<string> columns, Dictionary<string, string?> values, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
-        var values = ToValues(columns, row);
         var key = panel.Identity.Exists ? KeyOf(values) : null;
-        return new ListRow(key, TitleOf(values, key), [.. columns.Select(column => Shorten(values[column]))]);
+        return new ListRow(key, TitleOf(values, key, lookups), [.. columns.Select(column => Shorten(values[column]))]);
     }
 
-    private RecordView ToView(List<string> columns, string?[] row, bool withVersion)
+    private RecordView ToView(Dictionary<string, string?> values, string? version, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
-        var values = ToValues(columns, row);
         var key = KeyOf(values);
-        var version = withVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : 0;
-        return new RecordView(key, TitleOf(values, key), values, version);
+        return new RecordView(
+            key,
+            TitleOf(values, key, lookups),
+            values,
+            version is null ? 0 : uint.Parse(version, CultureInfo.InvariantCulture),
+            lookups.Where(pair => pair.Value.Count > 0).ToDictionary(pair => pair.Key, pair => pair.Value.Values.First()));
     }
 
     private Dictionary<string, string?> ToValues(List<string> columns, string?[] row) => columns
@@ -179,8 +245,8 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     private string KeyOf(Dictionary<string, string?> values) =>
         RecordKey.Write([.. panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
-    private string TitleOf(Dictionary<string, string?> values, string? key) =>
-        panel.Title.Render(column => values.GetValueOrDefault(column), fallback: key is null ? "without a name" : key);
+    private string TitleOf(Dictionary<string, string?> values, string? key, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups) =>
+        panel.Title.Render(column => LookupReader.ShownIn(column, values.GetValueOrDefault(column), lookups), fallback: key is null ? "without a name" : key);
 
     private string? Shorten(string? text) =>
         panel.Identity.Exists && text?.Length > ListTextLength ? text[..ListTextLength] + "…" : text;

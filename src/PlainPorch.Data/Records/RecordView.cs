@@ -8,7 +8,9 @@ namespace PlainPorch.Data.Records;
 /// <param name="Title">How it is called.</param>
 /// <param name="Values">Columns with texts in the one form; null where empty. Of bytes their number.</param>
 /// <param name="Version">Its version, to be given back with a change.</param>
-public sealed record RecordView(string Key, string Title, IReadOnlyDictionary<string, string?> Values, uint Version);
+/// <param name="Lookups">For each lookup column whose value refers to a record, how that one is called.</param>
+public sealed record RecordView(
+    string Key, string Title, IReadOnlyDictionary<string, string?> Values, uint Version, IReadOnlyDictionary<string, LookupTitle> Lookups);
 
 /// <summary>A line of a list.</summary>
 /// <param name="Key">Its key; null in a table whose records cannot be told apart.</param>
@@ -21,7 +23,36 @@ public sealed record ListRow(string? Key, string Title, IReadOnlyList<string?> V
 /// <param name="Rows">The records.</param>
 /// <param name="HasNext">Whether there are records after these.</param>
 /// <param name="Count">How many there are in all.</param>
-public sealed record ListPage(IReadOnlyList<string> Columns, IReadOnlyList<ListRow> Rows, bool HasNext, RowCount Count);
+/// <param name="Lookups">For each lookup column, how the record is called that a value refers to; values without one are left out.</param>
+public sealed record ListPage(
+    IReadOnlyList<string> Columns, IReadOnlyList<ListRow> Rows, bool HasNext, RowCount Count,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> Lookups);
+
+/// <summary>A record to choose in a lookup.</summary>
+/// <param name="Value">The value to write into the referring column.</param>
+/// <param name="Title">How the record is called.</param>
+/// <param name="Detail">What else tells it apart: its key where the title does not show it; null where it does.</param>
+public sealed record LookupChoice(string Value, string Title, string? Detail);
+
+/// <summary>Records to choose among.</summary>
+/// <param name="Choices">The first ones that match.</param>
+/// <param name="HasMore">Whether there are others; typing more narrows them.</param>
+public sealed record LookupChoices(IReadOnlyList<LookupChoice> Choices, bool HasMore);
+
+/// <summary>Records of another panel that refer to a record.</summary>
+/// <param name="Panel">The slug of the panel whose records they are.</param>
+/// <param name="Column">Its column that refers here.</param>
+/// <param name="Label">What they are called.</param>
+/// <param name="Value">The value that they refer by.</param>
+/// <param name="Count">How many there are, counted up to <see cref="ListPlan.CountBound"/>.</param>
+/// <param name="Records">The first ones.</param>
+public sealed record RelatedList(string Panel, string Column, string Label, string Value, RowCount Count, IReadOnlyList<RelatedRecord> Records);
+
+/// <summary>A record that refers to another.</summary>
+/// <param name="Title">How it is called; in a table that joins two others, how the record on the other side is called.</param>
+/// <param name="Key">Its key; null where its records cannot be told apart.</param>
+/// <param name="Panel">The slug of the panel that shows it: its own, or the one of the other side.</param>
+public sealed record RelatedRecord(string Title, string? Key, string Panel);
 
 /// <summary>What became of an attempt to write a record.</summary>
 public abstract record WriteOutcome

@@ -1,4 +1,3 @@
-using System.Data;
 using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using PlainPorch.Core.Schema;
@@ -11,16 +10,23 @@ namespace PlainPorch.Data.Survey;
 /// <param name="names">Quotes identifiers.</param>
 public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelper names)
 {
-    private const string StatementTimeout = "SET TRANSACTION READ ONLY; SET LOCAL statement_timeout = '4s'";
+    private const int StatementSeconds = 4;
 
     /// <summary>Counts the rows of references; those that take too long keep what the sample said.</summary>
-    public async Task<IReadOnlyList<Reference>> CountAsync(IReadOnlyList<Reference> references, CancellationToken cancellationToken)
+    /// <param name="references">The references; only those that are taken for true are counted.</param>
+    /// <param name="report">Is told after each one how many are left.</param>
+    /// <param name="cancellationToken">Stops the counting.</param>
+    public async Task<IReadOnlyList<Reference>> CountAsync(IReadOnlyList<Reference> references, Action<int>? report, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(references);
         var counted = new Reference[references.Count];
+        var left = references.Count;
         var options = new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancellationToken };
         await Parallel.ForEachAsync(Enumerable.Range(0, references.Count), options, async (i, token) =>
-            counted[i] = references[i].Confidence >= ReferenceFinder.Threshold ? await CountAsync(references[i], token) : references[i]);
+        {
+            counted[i] = references[i].Confidence >= ReferenceFinder.Threshold ? await CountAsync(references[i], token) : references[i];
+            report?.Invoke(Interlocked.Decrement(ref left));
+        });
         return counted;
     }
 
@@ -28,12 +34,10 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
     {
         try
         {
-            await using var connection = await source.OpenConnectionAsync(cancellationToken);
-            await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.ReadCommitted, cancellationToken);
-            await using (var bound = new NpgsqlCommand(StatementTimeout, connection, transaction))
-                await bound.ExecuteNonQueryAsync(cancellationToken);
-            await using var command = new NpgsqlCommand(Sql(reference), connection, transaction);
-            command.Parameters.AddWithValue("list", (object?)reference.Where?.Value ?? DBNull.Value).NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Text;
+            await using var reading = await BoundedReading.BeginAsync(source, StatementSeconds, cancellationToken);
+            await using var command = reading.Command(Sql(reference, list: "@list"));
+            if (reference.Where is { } chosen)
+                command.Parameters.Add(new NpgsqlParameter<string>("list", chosen.Value));
             await using var reader = await command.ExecuteReaderAsync(cancellationToken);
             await reader.ReadAsync(cancellationToken);
             return reference with
@@ -41,34 +45,34 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
                 Matched = reader.GetInt64(0),
                 Unmatched = reader.GetInt64(1),
                 UnmatchedExamples = reader.GetFieldValue<string[]>(2),
+                Sql = Sql(reference, reference.Where is { } list ? Literal(list.Value) : ""),
             };
         }
-        catch (PostgresException refused) when (!cancellationToken.IsCancellationRequested
-            && refused.SqlState is PostgresErrorCodes.QueryCanceled or PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.UndefinedFunction)
+        catch (PostgresException refused) when (!cancellationToken.IsCancellationRequested && BoundedReading.IsRefusal(refused))
         {
             return reference;
         }
     }
 
-    /// <summary>The question that counts a reference, for a developer to read and run.</summary>
-    public string Sql(Reference reference)
+    // The list's value is a parameter where we ask, and a literal where a developer reads and runs the question.
+    private string Sql(Reference reference, string list)
     {
-        ArgumentNullException.ThrowIfNull(reference);
         var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => $"t.{names.DelimitIdentifier(column)} = v{i}"));
-        if (reference.Where is { } list)
-            matches += $" AND t.{names.DelimitIdentifier(list.Column)} = @list";
+        if (reference.Where is { } chosen)
+            matches += $" AND t.{names.DelimitIdentifier(chosen.Column)} = {list}";
         var values = string.Join(", ", reference.Columns.Select((column, i) => $"{Value(reference, $"r.{names.DelimitIdentifier(column)}")} AS v{i}"));
         var filled = string.Join(" AND ", reference.Columns.Select(column =>
             $"r.{names.DelimitIdentifier(column)} IS NOT NULL AND btrim(r.{names.DelimitIdentifier(column)}::text) NOT IN ('', '0', '-1')"));
         var grouped = string.Join(", ", reference.Columns.Select((_, i) => (i + 1).ToString(System.Globalization.CultureInfo.InvariantCulture)));
         return $"""
-            SELECT coalesce(sum(n) FILTER (WHERE found), 0)::bigint, coalesce(sum(n) FILTER (WHERE NOT found), 0)::bigint,
-                   coalesce((array_agg(v0::text) FILTER (WHERE NOT found AND v0 IS NOT NULL))[1:5], ARRAY[]::text[])
+            SELECT coalesce(sum(n) FILTER (WHERE found), 0)::bigint AS matched, coalesce(sum(n) FILTER (WHERE NOT found), 0)::bigint AS unmatched,
+                   coalesce((array_agg(v0::text) FILTER (WHERE NOT found AND v0 IS NOT NULL))[1:5], ARRAY[]::text[]) AS examples
             FROM (SELECT g.*, EXISTS (SELECT FROM {Name(reference.Target)} t WHERE {matches}) AS found
                   FROM (SELECT {values}, count(*) AS n FROM {Name(reference.Table)} r WHERE {filled} GROUP BY {grouped}) AS g) AS compared
-            WHERE @list::text IS NULL OR true
             """;
     }
+
+    private static string Literal(string value) => $"'{value.Replace("'", "''", StringComparison.Ordinal)}'";
 
     private static string Value(Reference reference, string column) =>
         reference.Conversion == ValueConversion.TextToInteger ? $"(CASE WHEN btrim({column}) ~ '^[0-9]+$' THEN btrim({column})::bigint END)" : column;

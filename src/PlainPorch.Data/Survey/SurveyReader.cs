@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Data;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
@@ -28,7 +27,13 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
 
     // A wide table's rows are looked at in smaller number, so that memory depends on neither.
     private const int CellLimit = 120_000;
-    private const string StatementTimeout = "SET TRANSACTION READ ONLY; SET LOCAL statement_timeout = '5s'";
+    private const int StatementSeconds = 5;
+
+    // What everybody may see of the planner's statistics: PostgreSQL leaves out the columns that the user may not read.
+    private const string StatisticsSql = """
+        SELECT schemaname, tablename, attname, null_frac::float8, n_distinct::float8 FROM pg_catalog.pg_stats
+        WHERE schemaname = ANY (@schemas) AND NOT inherited
+        """;
 
     /// <summary>Reads rows of all tables of a snapshot.</summary>
     /// <param name="snapshot">The schema.</param>
@@ -40,34 +45,49 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         var rows = new ConcurrentDictionary<TableName, TableRows>();
+        var statistics = await ReadStatisticsAsync(snapshot, cancellationToken);
         var left = snapshot.Tables.Count;
         var options = new ParallelOptions { MaxDegreeOfParallelism = Connections, CancellationToken = cancellationToken };
         await Parallel.ForEachAsync(snapshot.Tables, options, async (table, token) =>
         {
-            rows[table.Name] = await ReadTableAsync(table, token);
+            rows[table.Name] = await ReadTableAsync(table, statistics.GetValueOrDefault(table.Name) ?? [], token);
             report?.Invoke(table.Name, Interlocked.Decrement(ref left));
         });
         return rows;
     }
 
-    private async Task<TableRows> ReadTableAsync(Table table, CancellationToken cancellationToken)
+    private async Task<Dictionary<TableName, Dictionary<string, PlannerStatistics>>> ReadStatisticsAsync(SchemaSnapshot snapshot, CancellationToken cancellationToken)
+    {
+        await using var reading = await BoundedReading.BeginAsync(source, StatementSeconds, cancellationToken);
+        await using var command = reading.Command(StatisticsSql);
+        command.Parameters.Add(new NpgsqlParameter<string[]>("schemas", [.. snapshot.Tables.Select(table => table.Name.Schema).Distinct()]));
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var statistics = new Dictionary<TableName, Dictionary<string, PlannerStatistics>>();
+        while (await reader.ReadAsync(cancellationToken))
+        {
+            var table = new TableName(reader.GetString(0), reader.GetString(1));
+            if (!statistics.TryGetValue(table, out var columns))
+                statistics[table] = columns = [];
+            columns[reader.GetString(2)] = new PlannerStatistics(reader.GetDouble(3), reader.GetDouble(4));
+        }
+
+        return statistics;
+    }
+
+    private async Task<TableRows> ReadTableAsync(Table table, IReadOnlyDictionary<string, PlannerStatistics> statistics, CancellationToken cancellationToken)
     {
         if (!table.Rights.Read || table.Columns.Count == 0)
             return TableRows.None(table);
         try
         {
-            await using var connection = await source.OpenConnectionAsync(cancellationToken);
-            await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.ReadCommitted, cancellationToken);
-            await using (var bound = new NpgsqlCommand(StatementTimeout, connection, transaction))
-                await bound.ExecuteNonQueryAsync(cancellationToken);
+            await using var reading = await BoundedReading.BeginAsync(source, StatementSeconds, cancellationToken);
             var limit = Math.Clamp(CellLimit / table.Columns.Count, 500, RowLimit);
-            var values = await ReadRowsAsync(connection, table, limit, cancellationToken);
+            var values = await ReadRowsAsync(reading, table, limit, cancellationToken);
             var isComplete = values[0].Count <= limit;
             var rows = new TableRows(table, values, isComplete, isComplete ? values[0].Count : Math.Max(table.EstimatedRows ?? 0, values[0].Count));
-            return isComplete ? rows : rows with { AllValues = await ReadKeysAsync(connection, table, cancellationToken) };
+            return isComplete ? rows : rows with { AllValues = await ReadKeysAsync(reading, table, cancellationToken), Statistics = statistics };
         }
-        catch (PostgresException refused) when (refused.SqlState is PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.QueryCanceled
-            && !cancellationToken.IsCancellationRequested)
+        catch (PostgresException refused) when (BoundedReading.IsRefusal(refused) && !cancellationToken.IsCancellationRequested)
         {
             return TableRows.None(table);
         }
@@ -75,11 +95,11 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
 
     // One row more than wanted tells that there are more.
     private async Task<IReadOnlyList<IReadOnlyList<string?>>> ReadRowsAsync(
-        NpgsqlConnection connection, Table table, int limit, CancellationToken cancellationToken)
+        BoundedReading reading, Table table, int limit, CancellationToken cancellationToken)
     {
         var columns = string.Join(", ", table.Columns.Select(Expression));
         var sampled = Sampled(table, limit);
-        await using var command = new NpgsqlCommand($"SELECT {columns} FROM {Name(table)}{sampled} LIMIT {limit + 1}", connection);
+        await using var command = reading.Command($"SELECT {columns} FROM {Name(table)}{sampled} LIMIT {limit + 1}");
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         var values = table.Columns.Select(_ => new List<string?>()).ToList();
         while (await reader.ReadAsync(cancellationToken))
@@ -101,7 +121,7 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
     }
 
     private async Task<IReadOnlyDictionary<string, IReadOnlySet<string>>> ReadKeysAsync(
-        NpgsqlConnection connection, Table table, CancellationToken cancellationToken)
+        BoundedReading reading, Table table, CancellationToken cancellationToken)
     {
         var all = new Dictionary<string, IReadOnlySet<string>>();
         if (table.EstimatedRows > KeyLimit)
@@ -109,8 +129,8 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
         foreach (var key in table.Keys.Where(key => key.Columns.Count == 1))
         {
             var column = table.Find(key.Columns[0])!;
-            await using var command = new NpgsqlCommand(
-                $"SELECT {Expression(column)} FROM {Name(table)} WHERE {names.DelimitIdentifier(column.Name)} IS NOT NULL LIMIT {KeyLimit + 1}", connection);
+            await using var command = reading.Command(
+                $"SELECT {Expression(column)} FROM {Name(table)} WHERE {names.DelimitIdentifier(column.Name)} IS NOT NULL LIMIT {KeyLimit + 1}");
             await using var reader = await command.ExecuteReaderAsync(cancellationToken);
             var values = new HashSet<string>();
             while (await reader.ReadAsync(cancellationToken))

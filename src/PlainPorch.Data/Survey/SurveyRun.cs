@@ -10,24 +10,33 @@ public static class SurveyRun
     /// <summary>Surveys what a snapshot holds.</summary>
     /// <param name="source">The database.</param>
     /// <param name="snapshot">Its schema.</param>
-    /// <param name="report">Is told what is being done; null for nobody.</param>
+    /// <param name="report">Is told what is being done; null for nobody. May be called from several threads.</param>
+    /// <param name="words">The words of the schema with the source's own; null to learn them from the schema.</param>
     /// <param name="cancellationToken">Stops the survey.</param>
     /// <exception cref="NpgsqlException">The database could not be reached.</exception>
     public static async Task<SurveyReport> RunAsync(
-        NpgsqlDataSource source, SchemaSnapshot snapshot, Action<string>? report, CancellationToken cancellationToken)
+        NpgsqlDataSource source, SchemaSnapshot snapshot, Action<SurveyProgress>? report, CancellationToken cancellationToken, Vocabulary? words = null)
     {
         ArgumentNullException.ThrowIfNull(snapshot);
-        report?.Invoke($"Reading {snapshot.Tables.Count} tables and views …");
-        var rows = await new SurveyReader(source, SqlNames.Helper).ReadAsync(snapshot, (table, left) => TellNowAndThen(report, table, left), cancellationToken);
-        report?.Invoke("Finding references …");
+        var tables = snapshot.Tables.Count;
+        report?.Invoke(new($"Reading {tables} tables and views", 0, tables));
+        var rows = await new SurveyReader(source, SqlNames.Helper).ReadAsync(
+            snapshot,
+            (table, left) => report?.Invoke(new($"Reading {tables} tables and views", tables - left, tables)),
+            cancellationToken);
+        report?.Invoke(new("Finding references", 0, 1));
         var references = ReferenceFinder.Find(snapshot, rows);
-        report?.Invoke($"Counting {references.Count} references …");
-        return SurveyReport.Make(snapshot, rows, await new ReferenceCounter(source, SqlNames.Helper).CountAsync(references, cancellationToken));
-    }
-
-    private static void TellNowAndThen(Action<string>? report, TableName table, int left)
-    {
-        if (left % 25 == 0)
-            report?.Invoke($"  {table} read, {left} left");
+        cancellationToken.ThrowIfCancellationRequested();
+        var counted = await new ReferenceCounter(source, SqlNames.Helper).CountAsync(
+            references,
+            left => report?.Invoke(new($"Counting {references.Count} references", references.Count - left, references.Count)),
+            cancellationToken);
+        return SurveyReport.Make(snapshot, rows, counted, words);
     }
 }
+
+/// <summary>How far a survey is.</summary>
+/// <param name="Step">What is being done, for people.</param>
+/// <param name="Done">How many parts of this step are done.</param>
+/// <param name="Total">How many parts the step has.</param>
+public sealed record SurveyProgress(string Step, int Done, int Total);

@@ -20,9 +20,10 @@ namespace PlainPorch.Web.Api;
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
 /// <param name="Columns">The columns that list or form show.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
+/// <param name="HasRelated">Whether a record page shows records of other panels.</param>
 public sealed record PanelDto(
     string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
-    bool CanDelete, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes);
+    bool CanDelete, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -40,16 +41,21 @@ public sealed record PanelDto(
 /// <param name="MaxLength">The greatest number of characters; null where there is no limit.</param>
 /// <param name="Scale">The digits after the point; null where there is no limit.</param>
 /// <param name="EnumValues">The labels to choose among; empty for anything but an enum.</param>
+/// <param name="Section">The heading that it stands under in the form; empty for none.</param>
+/// <param name="IsLookup">Whether it shows and picks the record that it refers to.</param>
 public sealed record ColumnDto(
     string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
-    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues);
+    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool IsLookup);
 
 /// <summary>A panel as its developer sets it up.</summary>
 /// <param name="Version">The draft's version, for If-Match.</param>
 /// <param name="SourceId">The number of the source.</param>
 /// <param name="Definition">The decisions.</param>
 /// <param name="Columns">What the schema says of each column, in the table's order.</param>
-public sealed record PanelSetupDto(uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns);
+/// <param name="Reasons">Why the draft decided what it did; empty where that was not kept.</param>
+/// <param name="Groups">The headings of the porch's menu.</param>
+public sealed record PanelSetupDto(
+    uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups);
 
 /// <summary>What a developer should know of a column when deciding about it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -85,7 +91,7 @@ internal static class PanelEndpoints
         {
             null => TypedResults.NotFound(),
             { Bound: null, Definition: var definition } => Problems.TableGone(definition),
-            { Bound: var bound, Porch: var row } => TypedResults.Ok(ToDto(row.Name, bound)),
+            { Bound: var bound, Porch: var row, Panels: var panels } => TypedResults.Ok(ToDto(row.Name, bound, panels)),
         };
 
     private static async Task<Results<Ok<PanelSetupDto>, NotFound, ProblemHttpResult>> FindSetupAsync(
@@ -131,7 +137,7 @@ internal static class PanelEndpoints
         return TypedResults.NoContent();
     }
 
-    private static PanelDto ToDto(string porch, BoundPanel panel) => new(
+    private static PanelDto ToDto(string porch, BoundPanel panel, PorchPanels panels) => new(
         porch,
         panel.Definition.Label,
         panel.Definition.RecordLabel,
@@ -141,10 +147,11 @@ internal static class PanelEndpoints
         panel.CanEdit,
         panel.CanDelete,
         panel.NotEditableBecause,
-        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm).Select(ToDto)],
-        Core.Query.ListPlan.PageSizes);
+        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm).Select(column => ToDto(column, panels))],
+        Core.Query.ListPlan.PageSizes,
+        panel.Definition.Related.Count > 0);
 
-    private static ColumnDto ToDto(BoundColumn column) => new(
+    private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) => new(
         column.Name,
         column.Label,
         column.Type.Kind,
@@ -159,7 +166,9 @@ internal static class PanelEndpoints
         column.Schema.IsSuppliedByDatabase,
         column.Type.MaxLength,
         column.Type.Scale,
-        column.Type.EnumValues);
+        column.Type.EnumValues,
+        column.Decision.Section,
+        panels.Bind(column) is not null);
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
         opened.Version,
@@ -173,5 +182,7 @@ internal static class PanelEndpoints
             column.IsWrittenByDatabaseOnly,
             Core.Query.SearchText.CanLookInto(column.Type),
             column.Comment,
-            sample.Show(column.Name)))]);
+            sample.Show(column.Name)))],
+        opened.Origin?.Reasons ?? [],
+        [.. opened.Panels.All.OrderBy(other => other.Place).Select(other => other.Group).Where(group => group.Length > 0).Distinct()]);
 }

@@ -8,14 +8,16 @@ namespace PlainPorch.Web.Api;
 /// <param name="Slug">Its name in addresses.</param>
 /// <param name="Name">What it is called.</param>
 /// <param name="SourceId">The number of the source that it is on.</param>
-/// <param name="Panels">Its panels.</param>
+/// <param name="Panels">Its panels in the order of the menu.</param>
 public sealed record PorchDto(string Slug, string Name, int SourceId, IReadOnlyList<PanelSummary> Panels);
 
 /// <summary>A panel in outline.</summary>
 /// <param name="Slug">Its name in addresses.</param>
 /// <param name="Label">What its records are called taken together.</param>
 /// <param name="Table">The table that it shows, as a person reads it.</param>
-public sealed record PanelSummary(string Slug, string Label, string Table);
+/// <param name="Group">The heading that it stands under in the menu; empty for none.</param>
+/// <param name="IsHidden">Whether the menu leaves it out.</param>
+public sealed record PanelSummary(string Slug, string Label, string Table, string Group, bool IsHidden);
 
 internal static class PorchEndpoints
 {
@@ -44,6 +46,9 @@ internal static class PorchEndpoints
         content.Porch.Slug,
         content.Porch.Name,
         content.Porch.SourceId,
-        [.. content.Panels.OrderBy(panel => panel.Label, StringComparer.OrdinalIgnoreCase)
-            .Select(panel => new PanelSummary(panel.Slug, panel.Label, panel.Table.ToString()))]);
+        [.. content.Panels
+            .GroupBy(panel => panel.Group)
+            .OrderBy(group => group.Min(panel => panel.Place))
+            .SelectMany(group => group.OrderBy(panel => panel.Place).ThenBy(panel => panel.Label, StringComparer.OrdinalIgnoreCase))
+            .Select(panel => new PanelSummary(panel.Slug, panel.Label, panel.Table.ToString(), panel.Group, panel.IsHidden))]);
 }

@@ -37,9 +37,11 @@ internal static class RecordEndpoints
         panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord");
         panel.MapDelete("/records/{key}", DeleteAsync).WithName("deleteRecord");
         panel.MapGet("/records/{key}/deletion", FindDeletionAsync).WithName("findDeletion");
+        panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
+        panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
     }
 
-    private static readonly string[] _listParameters = ["q", "sort", "size", "page"];
+    private static readonly string[] _listParameters = ["q", "sort", "size", "page", "of", "value"];
 
     private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAsync(
         string porch,
@@ -50,7 +52,9 @@ internal static class RecordEndpoints
         string? q = null,
         string? sort = null,
         int size = ListPlan.DefaultPageSize,
-        int page = 1)
+        int page = 1,
+        string? of = null,
+        string? value = null)
     {
         var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
         if (records is null)
@@ -58,7 +62,7 @@ internal static class RecordEndpoints
         // A filter that nobody reads would give all records for the wanted ones.
         if (httpRequest.Query.Keys.FirstOrDefault(name => !_listParameters.Contains(name)) is { } unknown)
             return Problems.Of([new FieldProblem(unknown, $"A list is asked by {string.Join(", ", _listParameters)}, not by {unknown}. Leave it out.")]);
-        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page), out var plan);
+        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page, of, value), out var plan, records.Porch);
         return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.ListAsync(plan, cancellationToken));
     }
 
@@ -180,13 +184,33 @@ internal static class RecordEndpoints
         return TypedResults.Ok(new DeletionDto(record, effect.Holders, effect.IsForbidden));
     }
 
+    private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(
+        string porch, string panel, string key, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await records.RelatedAsync(key, cancellationToken) is { } related ? TypedResults.Ok(related) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<LookupChoices>, NotFound, ProblemHttpResult, ValidationProblem>> ChooseAsync(
+        string porch, string panel, string column, PanelStore store, CancellationToken cancellationToken, string? q = null)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (q?.Length > SearchText.MaxLength)
+            return Problems.Of([new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")]);
+        return await records.ChooseAsync(column, q, cancellationToken) is { } choices ? TypedResults.Ok(choices) : TypedResults.NotFound();
+    }
+
     private static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
         PanelStore store, string porch, string panel, CancellationToken cancellationToken) =>
         await store.OpenAsync(porch, panel, cancellationToken) switch
         {
             null => (null, null),
             { Bound: null, Definition: var definition } => (null, Problems.TableGone(definition)),
-            var opened => (new RecordStore(opened.Model, opened.Bound, opened.Connections), null),
+            var opened => (opened.Records(), null),
         };
 
     private static Refusal WhyNot(BoundPanel panel, string act, string right) =>

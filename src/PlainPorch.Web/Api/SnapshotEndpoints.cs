@@ -3,8 +3,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Sources;
-using PlainPorch.Data.Survey;
 using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Api;
@@ -50,7 +48,6 @@ internal static class SnapshotEndpoints
         source.MapPost("/snapshot", TakeAsync).WithName("takeSnapshot");
         source.MapGet("/table", FindTableAsync).WithName("findTable");
         source.MapPost("/panels", MakePanelAsync).WithName("makePanel");
-        source.MapPost("/survey", SurveyAsync).WithName("surveySource");
     }
 
     private static async Task<Results<Ok<SnapshotDto>, NotFound>> FindAsync(
@@ -87,15 +84,6 @@ internal static class SnapshotEndpoints
             SaveOutcome<(PorchRow, PanelDefinition)>.Refused(var problems) => Problems.Of(problems),
             _ => TypedResults.NotFound(),
         };
-    }
-
-    // Runs while the browser waits, and is stopped when it goes away.
-    private static async Task<Results<Ok<SurveyReport>, NotFound>> SurveyAsync(
-        int id, SourceStore sources, SnapshotStore snapshots, SourceConnections connections, CancellationToken cancellationToken)
-    {
-        if (await sources.FindAsync(id, cancellationToken) is not { } source || await snapshots.LatestAsync(id, cancellationToken) is not { } model)
-            return TypedResults.NotFound();
-        return TypedResults.Ok(await SurveyRun.RunAsync(connections.Get(source), model.Snapshot, report: null, cancellationToken));
     }
 
     private static async Task<SnapshotDto> ToDtoAsync(int sourceId, SchemaSnapshot snapshot, PanelStore panels, CancellationToken cancellationToken)

@@ -23,7 +23,8 @@ internal sealed class SourceFailureHandler : IExceptionHandler
         return true;
     }
 
-    private static (int Status, string Detail) Explain(Exception? failure)
+    /// <summary>Status and detail for a failure; a status of 0 for one that is none of the database's.</summary>
+    public static (int Status, string Detail) Explain(Exception? failure)
     {
         for (; failure is not null; failure = failure.InnerException)
         {

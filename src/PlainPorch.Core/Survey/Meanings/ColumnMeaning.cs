@@ -1,6 +1,9 @@
+using System.Text.Json.Serialization;
+
 namespace PlainPorch.Core.Survey.Meanings;
 
 /// <summary>What a column is in the life of an office, beyond its type.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<Meaning>))]
 public enum Meaning
 {
     /// <summary>Nothing was found beyond the type.</summary>
@@ -53,6 +56,9 @@ public enum Meaning
 
     /// <summary>Dates kept as text or number.</summary>
     DateInDisguise,
+
+    /// <summary>Times of day kept as text or number.</summary>
+    TimeInDisguise,
 
     /// <summary>Yes or no kept as text or number.</summary>
     YesNoInDisguise,

@@ -18,8 +18,8 @@ public static class DateForms
 
     /// <summary>Finds the form that most of the texts have.</summary>
     /// <param name="texts">The filled texts of a column.</param>
-    /// <returns>The form in words and the share of texts, blanks like <c>00000000</c> left out, that have it; null where half have none.</returns>
-    public static (string Label, double Share, int Blanks)? Find(IReadOnlyCollection<string> texts)
+    /// <returns>The form in words and the share of texts, blanks like <c>00000000</c> left out, that have it, how many are blanks, and up to three that are neither; null where half have none.</returns>
+    public static (string Label, double Share, int Blanks, IReadOnlyList<string> Misfits)? Find(IReadOnlyCollection<string> texts)
     {
         ArgumentNullException.ThrowIfNull(texts);
         var blanks = texts.Count(text => _blanks.Contains(text));
@@ -27,9 +27,9 @@ public static class DateForms
         if (rest.Count == 0)
             return null;
         var best = _forms
-            .Select(form => (form.Label, Share: (double)rest.Count(text => IsDate(text, form.Form)) / rest.Count))
+            .Select(form => (form.Form, form.Label, Share: (double)rest.Count(text => IsDate(text, form.Form)) / rest.Count))
             .MaxBy(form => form.Share);
-        return best.Share >= 0.5 ? (best.Label, best.Share, blanks) : null;
+        return best.Share >= 0.5 ? (best.Label, best.Share, blanks, [.. rest.Where(text => !IsDate(text, best.Form)).Distinct().Take(3)]) : null;
     }
 
     /// <summary>Finds numbers that count seconds or milliseconds since 1970 and fall between 1980 and 2080.</summary>

@@ -1,3 +1,4 @@
+using System.Globalization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey.Meanings;
@@ -42,7 +43,27 @@ internal static class DisguiseDetectors
         if (DateForms.Find(column.Filled) is not { Share: >= 0.8 } form || (!column.IsText && !isNamed))
             return null;
         var empty = column.Rows - column.Filled.Count + form.Blanks;
-        return new(Meaning.DateInDisguise, isNamed ? 0.97 : 0.85, $"{ColumnFacts.Percent(form.Share)} of the texts are dates ({form.Label}); {empty} of {column.Rows} are blank or zeros");
+        return new(Meaning.DateInDisguise, isNamed ? 0.97 : 0.85, $"{ColumnFacts.Percent(form.Share)} of the texts are dates ({form.Label}); {empty} of {column.Rows} are blank or zeros{(form.Misfits.Count == 0 ? "" : $"; no dates are {string.Join(", ", form.Misfits.Select(text => $"“{text}”"))}")}");
+    }
+
+    public static ColumnMeaning? Time(ColumnFacts column)
+    {
+        if (!(column.IsText || column.Column.Type.IsInteger) || column.IsKey || column.Filled.Count < 3)
+            return null;
+        var isNamed = column.Says("time", "tm", "hour", "clock", "start", "end", "from", "until", "arr", "dep", "zeit", "heure", "hora");
+        var parted = column.IsText ? column.Share(text => TimeOnly.TryParseExact(text, ["H:mm", "HH:mm", "H.mm", "HH:mm:ss"], out _)) : 0;
+        if (parted >= 0.8)
+            return new(Meaning.TimeInDisguise, 0.93, $"{ColumnFacts.Percent(parted)} of the texts are times of day; {Others(column, text => TimeOnly.TryParse(text, CultureInfo.InvariantCulture, out _))}");
+        // Four digits are a time only where a name says so, and the minutes run to 59.
+        var plain = column.Share(text => text.Length is 3 or 4 && int.TryParse(text, out var number) && number / 100 < 24 && number % 100 < 60);
+        return isNamed && plain >= 0.98 && column.Distinct.Count > 5 ? new(Meaning.TimeInDisguise, 0.7, $"its name speaks of a time, and {ColumnFacts.Percent(plain)} of the values are hours and minutes without a sign") : null;
+    }
+
+    // The values that do not fit are what a developer has to decide about.
+    private static string Others(ColumnFacts column, Func<string, bool> fits)
+    {
+        var others = column.Distinct.Where(text => !fits(text)).Take(3).ToList();
+        return others.Count == 0 ? "there are no others" : $"others are {string.Join(", ", others.Select(text => $"“{text}”"))}";
     }
 
     public static ColumnMeaning? Year(ColumnFacts column)

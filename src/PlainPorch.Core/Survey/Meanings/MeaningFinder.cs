@@ -9,7 +9,7 @@ public static class MeaningFinder
     [
         SensitiveDetectors.Secret, SensitiveDetectors.NationalNumber, SensitiveDetectors.Account, SensitiveDetectors.BirthDate,
         StampDetectors.Removed, StampDetectors.At, StampDetectors.By, StampDetectors.Position,
-        DisguiseDetectors.YesNo, DisguiseDetectors.Date, DisguiseDetectors.Year,
+        DisguiseDetectors.YesNo, DisguiseDetectors.Date, DisguiseDetectors.Time, DisguiseDetectors.Year,
         TextDetectors.Html, TextDetectors.Email, TextDetectors.Url, TextDetectors.Phone, TextDetectors.PostalCode, TextDetectors.Country,
         TextDetectors.File, TextDetectors.IdList, TextDetectors.LongText, TextDetectors.Name, TextDetectors.Code,
         NumberDetectors.Money, NumberDetectors.Percentage, NumberDetectors.Quantity, NumberDetectors.Identifier, TextDetectors.Choice,

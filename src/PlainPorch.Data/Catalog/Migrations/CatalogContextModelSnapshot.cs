@@ -43,6 +43,33 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("data_protection_key", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SourceId", "Subject")
+                        .IsUnique();
+
+                    b.ToTable("finding_decision", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Catalog.PanelRow", b =>
                 {
                     b.Property<int>("Id")
@@ -53,6 +80,9 @@ namespace PlainPorch.Data.Catalog.Migrations
 
                     b.Property<string>("Content")
                         .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<string>("Drafted")
                         .HasColumnType("jsonb");
 
                     b.Property<int>("PorchId")
@@ -193,6 +223,93 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("source", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.Catalog.SurveyRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("BeatAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Content")
+                        .HasColumnType("jsonb");
+
+                    b.Property<int>("Done")
+                        .HasColumnType("integer");
+
+                    b.Property<DateTimeOffset?>("EndedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<DateTimeOffset>("StartedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<bool>("StopAsked")
+                        .HasColumnType("boolean");
+
+                    b.Property<bool>("ThenDraft")
+                        .HasColumnType("boolean");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("integer");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SourceId")
+                        .IsUnique()
+                        .HasDatabaseName("IX_survey_running")
+                        .HasFilter("\"State\" = 'Running'");
+
+                    b.HasIndex("SourceId", "Id");
+
+                    b.ToTable("survey", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Catalog.WordRow", b =>
+                {
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Word")
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Means")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.HasKey("SourceId", "Word");
+
+                    b.ToTable("source_word", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Catalog.PanelRow", b =>
                 {
                     b.HasOne("PlainPorch.Data.Catalog.PorchRow", null)
@@ -212,6 +329,24 @@ namespace PlainPorch.Data.Catalog.Migrations
                 });
 
             modelBuilder.Entity("PlainPorch.Data.Catalog.SnapshotRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Catalog.SurveyRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Catalog.WordRow", b =>
                 {
                     b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
                         .WithMany()

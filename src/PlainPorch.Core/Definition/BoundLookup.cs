@@ -1,0 +1,121 @@
+using System.Globalization;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+
+namespace PlainPorch.Core.Definition;
+
+/// <summary>A lookup joined with the table that it refers to and the way records are called there.</summary>
+/// <param name="Lookup">The decision.</param>
+/// <param name="Table">The table referred to.</param>
+/// <param name="Title">How its records are called.</param>
+/// <param name="Panel">The panel that shows them; null where the porch has none.</param>
+/// <param name="TitleLookups">The columns of the title that are lookups themselves.</param>
+public sealed record BoundLookup(
+    Lookup Lookup, Table Table, TitleTemplate Title, PanelDefinition? Panel, IReadOnlyDictionary<string, Lookup> TitleLookups)
+{
+    /// <summary>How many lookups deep a title is followed; beyond that a value stands for itself, so that circles end.</summary>
+    public const int MaxDepth = 3;
+
+    // No program that kept numbers as text had longer ones.
+    private const int MaxDigits = 20;
+
+    /// <summary>The value of the key that a referring value means.</summary>
+    /// <param name="value">The referring value.</param>
+    public string KeyOf(string value) => Converted(Lookup.Conversion, value);
+
+    /// <summary>The referring values that mean a value of the key: with leading zeros, one for each possible length.</summary>
+    /// <param name="referring">The referring column.</param>
+    /// <param name="key">The key's value.</param>
+    public IReadOnlyList<string> ReferringValues(Column referring, string key)
+    {
+        ArgumentNullException.ThrowIfNull(referring);
+        ArgumentNullException.ThrowIfNull(key);
+        if (Lookup.Conversion is ValueConversion.None)
+            return [key];
+        var longest = Math.Max(key.Length, Math.Min(referring.Type.MaxLength ?? MaxDigits, MaxDigits));
+        return [.. Enumerable.Range(key.Length, longest - key.Length + 1).Select(length => key.PadLeft(length, '0'))];
+    }
+
+    /// <summary>The value to write for a chosen record, in the form that the column's other values have.</summary>
+    /// <param name="key">The key's value of the chosen record.</param>
+    /// <param name="example">Some other value of the column; null where there is none.</param>
+    public string WrittenAs(string key, string? example)
+    {
+        ArgumentNullException.ThrowIfNull(key);
+        return Lookup.Conversion is ValueConversion.TextToInteger && example is not null && example.All(char.IsAsciiDigit) ? key.PadLeft(example.Length, '0') : key;
+    }
+
+    /// <summary>A referring value as it is looked for.</summary>
+    public static string Converted(ValueConversion conversion, string value)
+    {
+        ArgumentNullException.ThrowIfNull(value);
+        if (conversion is ValueConversion.None)
+            return value;
+        return long.TryParse(value.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number.ToString(CultureInfo.InvariantCulture) : value;
+    }
+
+    /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
+    public BoundPanel Searched(SchemaSnapshot snapshot)
+    {
+        var definition = Panel ?? new PanelDefinition
+        {
+            Slug = "",
+            Label = "",
+            RecordLabel = "",
+            Table = Table.Name,
+            Title = "",
+            Columns = [.. Title.Columns.Append(Lookup.Key).Distinct().Where(column => Table.Find(column) is not null)
+                .Select(column => new PanelColumn { Name = column, Label = column, Searched = true, InList = true })],
+        };
+        return BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: true)!;
+    }
+}
+
+/// <summary>The panels of a porch, among which lookups are resolved.</summary>
+/// <param name="snapshot">The source's schema.</param>
+/// <param name="panels">The panels.</param>
+public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels)
+{
+    private readonly ILookup<TableName, PanelDefinition> _byTable = panels.OrderBy(panel => panel.Place).ToLookup(panel => panel.Table);
+
+    /// <summary>The source's schema.</summary>
+    public SchemaSnapshot Snapshot => snapshot;
+
+    /// <summary>The panels.</summary>
+    public IReadOnlyList<PanelDefinition> All => panels;
+
+    /// <summary>Finds a panel by its slug.</summary>
+    public PanelDefinition? Find(string slug) => panels.FirstOrDefault(panel => panel.Slug == slug);
+
+    /// <summary>Joins a lookup with what it refers to.</summary>
+    /// <returns>The lookup; null where the table or its key is gone.</returns>
+    public BoundLookup? Bind(Lookup lookup)
+    {
+        ArgumentNullException.ThrowIfNull(lookup);
+        if (snapshot.Find(lookup.Table) is not { } table || table.Find(lookup.Key) is null || (lookup.Where is { } list && table.Find(list.Column) is null))
+            return null;
+        var panel = _byTable[lookup.Table].FirstOrDefault();
+        var title = Read(lookup.Title, table) ?? Read(panel?.Title, table) ?? Read(TitleTemplate.Of(lookup.Key), table)!;
+        var ofTitle = title.Columns.ToHashSet();
+        var nested = panel?.Columns.Where(column => column.Lookup is not null && ofTitle.Contains(column.Name)) ?? [];
+        return new BoundLookup(lookup, table, title, panel, nested.ToDictionary(column => column.Name, column => column.Lookup!));
+    }
+
+    /// <summary>Joins a column's lookup with what it refers to.</summary>
+    /// <returns>The lookup; null where the column is none, or what it refers to is gone or may not be read.</returns>
+    public BoundLookup? Bind(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return column.Decision.Lookup is { } lookup && Bind(lookup) is { Table.Rights.Read: true } bound ? bound : null;
+    }
+
+    private static TitleTemplate? Read(string? text, Table table) =>
+        !string.IsNullOrEmpty(text) && TitleTemplate.TryRead(text, out var title, out _) && title!.Columns.All(column => table.Find(column) is not null) ? title : null;
+}
+
+/// <summary>The title of a record that a value refers to.</summary>
+/// <param name="Title">How the record is called.</param>
+/// <param name="Panel">The slug of the panel that shows it; null where there is none.</param>
+/// <param name="Key">Its key there, as <see cref="RecordKey"/> writes it; null where its panel cannot tell records apart, or there is none.</param>
+public sealed record LookupTitle(string Title, string? Panel, string? Key);

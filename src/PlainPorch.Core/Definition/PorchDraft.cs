@@ -1,0 +1,143 @@
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+
+namespace PlainPorch.Core.Definition;
+
+/// <summary>
+/// Drafts the panels of a whole porch at once: what belongs together under one heading, main tables first, tables that only
+/// join others within these, lists of codes at the end.
+/// </summary>
+public static class PorchDraft
+{
+    private const string Lists = "Lists";
+    private const string Loose = "Other records";
+    private const string Views = "Views";
+    private const string Logs = "Logs";
+    private const string Copies = "Copies";
+
+    /// <summary>Drafts panels.</summary>
+    /// <param name="tables">What was found of all tables of the source.</param>
+    /// <param name="chosen">The tables to make panels for.</param>
+    /// <param name="present">The panels that the porch has already; they stay as they are, but may be referred to.</param>
+    /// <returns>The panels in the order of the menu.</returns>
+    public static IReadOnlyList<DraftedPanel> Make(
+        IReadOnlyList<TableFindings> tables, IReadOnlySet<TableName> chosen, IReadOnlyList<PanelDefinition> present)
+    {
+        ArgumentNullException.ThrowIfNull(tables);
+        ArgumentNullException.ThrowIfNull(chosen);
+        ArgumentNullException.ThrowIfNull(present);
+        var byName = tables.ToDictionary(table => table.Table.Name);
+        var usable = tables.Where(table => chosen.Contains(table.Table.Name) && table.Table is { Rights.Read: true, Columns.Count: > 0 }).ToList();
+        var titles = new TitleDraft(byName);
+        var slugs = present.Select(panel => panel.Slug).ToHashSet();
+        var drafted = new List<DraftedPanel>();
+        var place = present.Count == 0 ? 0 : present.Max(panel => panel.Place) + 1;
+        foreach (var (group, members, why) in Groups(usable))
+        {
+            foreach (var table in members)
+            {
+                var draft = PanelDraft.Make(table, byName, titles, Slug.Make(table.Label, slugs));
+                slugs.Add(draft.Panel.Slug);
+                var isHidden = table.Shape is TableShape.Join;
+                drafted.Add(new DraftedPanel(
+                    draft.Panel with { Group = group, Place = place++, IsHidden = isHidden },
+                    [.. draft.Reasons, new("group", why), .. isHidden ? [new DraftReason("isHidden", "it brings two other tables together, and is reached from both")] : Array.Empty<DraftReason>()]));
+            }
+        }
+
+        var all = present.Concat(drafted.Select(draft => draft.Panel)).ToList();
+        return [.. drafted.Select(draft => WithLookupTitles(WithRelated(draft, all), all, titles))];
+    }
+
+    private static IEnumerable<(string Group, IReadOnlyList<TableFindings> Members, string Why)> Groups(List<TableFindings> tables)
+    {
+        var byName = tables.ToDictionary(table => table.Table.Name);
+        var apart = tables.ToLookup(Apart);
+        var rest = tables.Where(table => Apart(table) is null).ToList();
+        var clusters = TableClusters.Find(
+            [.. rest.Select(table => table.Table.Name)],
+            tables.ToDictionary(table => table.Table.Name, table => table.Shape),
+            [.. tables.SelectMany(table => table.References)]);
+        var groups = clusters.Where(cluster => cluster.Count > 1)
+            .Select(cluster => (IReadOnlyList<TableFindings>)[.. cluster.Select(name => byName[name]).OrderByDescending(table => Weight(table, tables))])
+            .ToList();
+        groups = [.. groups.GroupBy(cluster => cluster[0].Table.Name.Schema)
+            .OrderByDescending(schema => schema.Max(cluster => Weight(cluster[0], tables)))
+            .SelectMany(schema => schema.OrderByDescending(cluster => Weight(cluster[0], tables)))];
+        var names = new HashSet<string>();
+        foreach (var members in groups)
+            yield return (NameOf(members, names), members, "these tables refer to each other more than to the rest, or begin alike");
+        var loose = clusters.Where(cluster => cluster.Count == 1).Select(cluster => byName[cluster[0]]).OrderByDescending(table => Weight(table, tables)).ToList();
+        if (loose.Count > 0)
+            yield return (groups.Count == 0 ? "" : Loose, loose, "nothing ties it to other tables closely");
+        foreach (var (name, why) in new[]
+        {
+            (Views, "it is a view"),
+            (Lists, "others choose from it"),
+            (Logs, "it tells what happened, line by line"),
+            (Copies, "it looks like a copy of another table"),
+        })
+        {
+            if (apart[name].Any())
+                yield return (name, [.. apart[name]], why);
+        }
+    }
+
+    private static string? Apart(TableFindings table) => table.Table.IsView ? Views : table.Shape switch
+    {
+        TableShape.CodeList or TableShape.Lookup => Lists,
+        TableShape.Log => Logs,
+        TableShape.Copy => Copies,
+        _ => null,
+    };
+
+    // What many tables refer to, and what holds many records, is what an office is about.
+    private static double Weight(TableFindings table, IReadOnlyList<TableFindings> all) =>
+        all.Count(other => other.References.Any(reference => reference.Target == table.Table.Name)) + (0.4 * Math.Log10(table.Rows + 1))
+        - (table.Shape is TableShape.Main or TableShape.Hierarchy ? 0 : 2);
+
+    private static string NameOf(IReadOnlyList<TableFindings> members, HashSet<string> taken)
+    {
+        var mains = members.Where(table => table.Shape is TableShape.Main or TableShape.Hierarchy).DefaultIfEmpty(members[0]).Take(2)
+            .Select(table => table.Label).ToList();
+        var name = mains.Count == 1 || members.Count == 2 && members[1].Shape is not TableShape.Main ? mains[0] : $"{mains[0]} and {char.ToLowerInvariant(mains[1][0])}{mains[1][1..]}";
+        return taken.Add(name) ? name : members.Select(table => $"{name} ({table.Table.Name.Schema})").FirstOrDefault(taken.Add) ?? name;
+    }
+
+    private static DraftedPanel WithRelated(DraftedPanel draft, List<PanelDefinition> all)
+    {
+        var related = (
+            from other in all
+            from column in other.Columns
+            where column.Lookup is { Where: null } lookup && lookup.Table == draft.Panel.Table
+            let through = other.IsHidden ? other.Columns.FirstOrDefault(side => side != column && side.Lookup is not null && side.Lookup.Table != draft.Panel.Table) : null
+            orderby other.Place
+            select (Panel: other, Column: column, Through: through)).ToList();
+        return new DraftedPanel(
+            draft.Panel with
+            {
+                Related = [.. related.Select(found => new RelatedRecords
+                {
+                    Panel = found.Panel.Slug,
+                    Column = found.Column.Name,
+                    Label = found.Through is not null ? LabelOf(all, found.Through) ?? found.Panel.Label
+                        : related.Count(same => same.Panel == found.Panel) == 1 ? found.Panel.Label : $"{found.Panel.Label} ({found.Column.Label})",
+                    Through = found.Through?.Name,
+                })],
+            },
+            related.Count == 0 ? draft.Reasons : [.. draft.Reasons, new("related", $"{string.Join(", ", related.Select(found => found.Panel.Label).Distinct())} refer to it")]);
+    }
+
+    private static string? LabelOf(List<PanelDefinition> all, PanelColumn column) => all.Find(panel => panel.Table == column.Lookup!.Table)?.Label;
+
+    // A table without a panel has no title of its own: the lookup brings it.
+    private static DraftedPanel WithLookupTitles(DraftedPanel draft, List<PanelDefinition> all, TitleDraft titles) => draft with
+    {
+        Panel = draft.Panel with
+        {
+            Columns = [.. draft.Panel.Columns.Select(column => column.Lookup is { Title: null } lookup && all.TrueForAll(panel => panel.Table != lookup.Table)
+                ? column with { Lookup = lookup with { Title = titles.For(lookup.Table)?.Template } }
+                : column)],
+        },
+    };
+}

@@ -1,0 +1,166 @@
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+using PlainPorch.Core.Survey.Meanings;
+
+namespace PlainPorch.Core.Definition;
+
+/// <summary>
+/// Drafts how records are called: by a text that tells them apart, else by a code that people know, else by the records that
+/// they refer to, and by a number only where nothing else is there.
+/// </summary>
+/// <param name="tables">What was found of the tables, by their names.</param>
+internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> tables)
+{
+    private const int LongText = 60;
+
+    private static readonly string[] _titleWords =
+        ["title", "name", "label", "subject", "surname", "lastname", "caption", "descr", "description", "nm", "firm", "company", "username", "login", "hostname", "filename", "summary"];
+
+    private static readonly string[] _familyNames = ["surname", "lastname", "lname", "lastnm", "familyname", "surnm"];
+    private static readonly string[] _firstNames = ["firstname", "fname", "firstnm", "forename", "givenname", "first"];
+
+    private readonly Dictionary<TableName, DraftedTitle> _made = [];
+    private readonly HashSet<TableName> _underway = [];
+
+    /// <summary>The title of a table's records; null for a table that is not known here.</summary>
+    public DraftedTitle? For(TableName name)
+    {
+        if (_made.TryGetValue(name, out var made))
+            return made;
+        // Who is asked again while looking is part of a circle, and no help to it.
+        if (!tables.TryGetValue(name, out var table) || !_underway.Add(name))
+            return null;
+        var title = OwnText(table) ?? OwnCode(table) ?? ThroughReferences(table) ?? AnyText(table) ?? Moment(table) ?? ByKey(table);
+        _underway.Remove(name);
+        return _made[name] = title;
+    }
+
+    private static DraftedTitle? OwnText(TableFindings table)
+    {
+        if (Person(table) is { } person)
+            return person;
+        var best = TitleTexts(table)
+            .Select(column => (column.Name, Score: Score(table, column)))
+            .Where(candidate => candidate.Score > 0.3)
+            .OrderByDescending(candidate => candidate.Score)
+            .FirstOrDefault();
+        if (best.Name is null)
+            return null;
+        var label = table.Columns[best.Name].Label;
+        var profile = table.Columns[best.Name].Profile;
+        return new(
+            TitleTemplate.Of(best.Name),
+            profile.Seen == 0 ? $"“{label}” is called like a title" : $"“{label}” is text, with {profile.Distinct} different values in {profile.Seen} rows looked at",
+            true);
+    }
+
+    private static DraftedTitle? Person(TableFindings table)
+    {
+        var family = table.Table.Columns.FirstOrDefault(column => Is(column.Name, _familyNames) && column.Type.Kind is ValueKind.Text && !table.IsUninformative(column.Name));
+        var first = table.Table.Columns.FirstOrDefault(column => Is(column.Name, _firstNames) && column.Type.Kind is ValueKind.Text && !table.IsUninformative(column.Name));
+        return family is null || first is null
+            ? null
+            : new($"{TitleTemplate.Of(family.Name)}, {TitleTemplate.Of(first.Name)}", $"“{Label(table, family.Name)}” and “{Label(table, first.Name)}” name a person", true);
+    }
+
+    // A word of the name that says "title" outweighs everything; else the text that differs most from row to row.
+    private static double Score(TableFindings table, Column column)
+    {
+        var words = IdentifierWords.Split(column.Name);
+        var named = words.Count == 0 || !_titleWords.Contains(words[^1]) ? 0 : words.Any(word => word is "first" or "file" or "short" or "sort") ? 1.5 : 2;
+        var profile = table.Columns[column.Name].Profile;
+        if (profile.Seen == 0)
+            return named;
+        // Names that most rows lack name nothing.
+        var variety = Math.Min(1, (double)profile.Distinct / profile.Seen) * (1 - profile.EmptyShare);
+        return profile.WordyShare < 0.5 || profile.EmptyShare > 0.6 ? 0 : named + (variety * profile.WordyShare);
+    }
+
+    private static DraftedTitle? OwnCode(TableFindings table)
+    {
+        var key = RecordIdentity.Of(table.Table).Columns.Where(column => table.Table.Find(column)!.Type.Kind is ValueKind.Text && table.ReferenceOf(column) is null).ToList();
+        return key.Count == 0
+            ? null
+            : new(TitleTemplate.Of(key[^1]), $"“{Label(table, key[^1])}” is a code that people tell the records apart by", true);
+    }
+
+    private DraftedTitle? ThroughReferences(TableFindings table)
+    {
+        var key = RecordIdentity.Of(table.Table).Columns;
+        var telling = table.References
+            .Where(reference => reference.Columns.Count == 1 && reference.Target != table.Table.Name && table.Table.Find(reference.Columns[0]) is not null)
+            .Where(reference => table.MeaningOf(reference.Columns[0]) is not (Meaning.CreatedBy or Meaning.ChangedBy) && !IsMostlyEmpty(table, reference.Columns[0]))
+            .Where(reference => tables.TryGetValue(reference.Target, out var target) && (For(reference.Target)?.IsTelling ?? false) && target.Shape is not TableShape.Log)
+            .OrderBy(reference => key.Contains(reference.Columns[0]) ? 0 : 1)
+            .ThenBy(reference => tables[reference.Target].Shape is TableShape.CodeList or TableShape.Lookup ? 1 : 0)
+            .ThenBy(reference => IndexOf(table, reference.Columns[0]))
+            .ToList();
+        if (telling.Count == 0)
+            return null;
+        if (table.Shape is TableShape.Join && telling.Count > 1)
+            return new(
+                $"{TitleTemplate.Of(telling[0].Columns[0])} · {TitleTemplate.Of(telling[1].Columns[0])}",
+                "it brings two records together, and is called by both",
+                true);
+        var reference = telling[0];
+        var (beside, kind) = Beside(table, key, reference);
+        return new(
+            beside is null ? TitleTemplate.Of(reference.Columns[0]) : $"{TitleTemplate.Of(reference.Columns[0])} · {TitleTemplate.Of(beside)}",
+            $"it has no name of its own: it is called by the record that “{Label(table, reference.Columns[0])}” refers to{kind}",
+            true);
+    }
+
+    // What tells apart the records of one owner: a day, or a number in the key.
+    private static (string? Column, string Kind) Beside(TableFindings table, IReadOnlyList<string> key, Reference reference)
+    {
+        var day = table.Table.Columns.FirstOrDefault(column => IsDay(table, column));
+        if (day is not null)
+            return (day.Name, $", and the day in “{Label(table, day.Name)}”");
+        var rest = key.FirstOrDefault(column => !reference.Columns.Contains(column));
+        return rest is null ? (null, "") : (rest, $", and “{Label(table, rest)}”");
+    }
+
+    private static DraftedTitle? AnyText(TableFindings table)
+    {
+        var text = TitleTexts(table).FirstOrDefault(column => table.Columns[column.Name].Profile is { Seen: 0 } or { Distinct: > 1, EmptyShare: < 0.5 });
+        return text is null ? null : new(TitleTemplate.Of(text.Name), $"“{Label(table, text.Name)}” is its first text", true);
+    }
+
+    private static DraftedTitle? Moment(TableFindings table) =>
+        table.Table.Columns.FirstOrDefault(column => IsDay(table, column)) is { } day
+            ? new(TitleTemplate.Of(day.Name), $"it has no text and no reference; “{Label(table, day.Name)}” says when", false)
+            : null;
+
+    private static DraftedTitle ByKey(TableFindings table)
+    {
+        IReadOnlyList<string> key = RecordIdentity.Of(table.Table) is { Exists: true } identity ? identity.Columns : [.. table.Table.Columns.Take(1).Select(column => column.Name)];
+        return new(string.Join(' ', key.Select(TitleTemplate.Of)), "nothing in it tells a person more than its key", false);
+    }
+
+    private static IEnumerable<Column> TitleTexts(TableFindings table) => table.Table.Columns.Where(column =>
+        column.Type.Kind is ValueKind.Text
+        && table.ReferenceOf(column.Name) is null
+        && !table.IsUninformative(column.Name)
+        && table.Columns[column.Name].Profile is not { AverageLength: > LongText }
+        && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.CreatedBy or Meaning.ChangedBy or Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise
+            or Meaning.DateInDisguise or Meaning.RemovedMarker or Meaning.IdList or Meaning.Html or Meaning.LongText or Meaning.Country or Meaning.PostalCode or Meaning.Phone));
+
+    private static bool IsDay(TableFindings table, Column column) =>
+        (column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant || table.MeaningOf(column.Name) is Meaning.DateInDisguise && column.Type.Kind is ValueKind.Text)
+        && table.MeaningOf(column.Name) is not (Meaning.CreatedAt or Meaning.ChangedAt or Meaning.RemovedMarker or Meaning.Sensitive)
+        && !IsMostlyEmpty(table, column.Name);
+
+    private static bool IsMostlyEmpty(TableFindings table, string column) => table.Columns.TryGetValue(column, out var found) && found.Profile.EmptyShare > 0.5;
+
+    private static bool Is(string column, string[] names) => names.Contains(string.Concat(IdentifierWords.Split(column)));
+
+    private static int IndexOf(TableFindings table, string name) => table.Table.Columns.Select((column, i) => (column.Name, i)).First(pair => pair.Name == name).i;
+
+    private static string Label(TableFindings table, string column) => table.Columns.TryGetValue(column, out var found) ? found.Label : column;
+}
+
+/// <summary>A drafted title.</summary>
+/// <param name="Template">A <see cref="TitleTemplate"/>.</param>
+/// <param name="Reason">Why, for people.</param>
+/// <param name="IsTelling">Whether a person knows a record by it.</param>
+internal sealed record DraftedTitle(string Template, string Reason, bool IsTelling);

@@ -1,0 +1,219 @@
+using System.Text.Json.Serialization;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey.Meanings;
+
+namespace PlainPorch.Core.Survey;
+
+/// <summary>What a finding is about.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<FindingSort>))]
+public enum FindingSort
+{
+    /// <summary>A column refers to another table.</summary>
+    Reference,
+
+    /// <summary>A column is more than its type says.</summary>
+    Meaning,
+
+    /// <summary>What part a table plays.</summary>
+    Shape,
+
+    /// <summary>What would tell the rows of a table apart that has no key.</summary>
+    Key,
+}
+
+/// <summary>What a developer says of a finding.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<Verdict>))]
+public enum Verdict
+{
+    /// <summary>It is right.</summary>
+    Right,
+
+    /// <summary>It is wrong.</summary>
+    Wrong,
+}
+
+/// <summary>How the data of the latest survey stands to a decision.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<FindingSupport>))]
+public enum FindingSupport
+{
+    /// <summary>The survey finds what was decided, or nothing was decided.</summary>
+    Found,
+
+    /// <summary>The survey finds something else now.</summary>
+    Otherwise,
+
+    /// <summary>The survey finds nothing of it any more.</summary>
+    Lost,
+}
+
+/// <summary>Which finding is meant: it stays the same from one survey to the next.</summary>
+/// <param name="Sort">What it is about.</param>
+/// <param name="Table">The table.</param>
+/// <param name="Columns">The columns; empty for what is about the table as a whole.</param>
+public sealed record FindingSubject(FindingSort Sort, TableName Table, IReadOnlyList<string> Columns)
+{
+    /// <summary>The subject as one text, to compare by.</summary>
+    [JsonIgnore]
+    public string Id => $"{Sort}\u001f{Table.Schema}\u001f{Table.Name}\u001f{string.Join('\u001f', Columns)}";
+}
+
+/// <summary>A developer's decision about a finding. It stays through new surveys.</summary>
+/// <param name="Subject">Which finding is meant.</param>
+/// <param name="Verdict">Whether what it said is right.</param>
+/// <param name="Value">What it said, as <see cref="Finding.Value"/> gives it, or what the developer says instead.</param>
+/// <param name="Reference">The reference that was decided about; null for other sorts.</param>
+/// <param name="DecidedAt">When.</param>
+public sealed record FindingDecision(FindingSubject Subject, Verdict Verdict, string Value, SurveyedReference? Reference, DateTimeOffset DecidedAt);
+
+/// <summary>One inferred fact with its confidence and evidence.</summary>
+/// <param name="Subject">What it is about.</param>
+/// <param name="Value">What it says, in a form that can be compared.</param>
+/// <param name="Says">What it says, for people.</param>
+/// <param name="Confidence">How sure it is, from 0 to 1; 1 where the database declares it.</param>
+/// <param name="IsDeclared">Whether the database declares it, so that there is nothing to decide.</param>
+/// <param name="Evidence">What speaks for it.</param>
+/// <param name="Verdict">What the developer decided; null where nothing was.</param>
+/// <param name="Support">How the latest survey stands to the decision.</param>
+/// <param name="Reference">The reference; null for other sorts.</param>
+public sealed record Finding(
+    FindingSubject Subject, string Value, string Says, double Confidence, bool IsDeclared, string Evidence, Verdict? Verdict, FindingSupport Support,
+    SurveyedReference? Reference);
+
+/// <summary>Joins what a survey found with what a developer decided about it.</summary>
+public static class FindingList
+{
+    /// <summary>All findings, those that were decided on and are no longer found among them.</summary>
+    /// <param name="report">The latest survey.</param>
+    /// <param name="decisions">The decisions.</param>
+    public static IReadOnlyList<Finding> Of(SurveyReport report, IReadOnlyList<FindingDecision> decisions)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        ArgumentNullException.ThrowIfNull(decisions);
+        var bySubject = decisions.ToDictionary(decision => decision.Subject.Id);
+        var seen = new HashSet<string>();
+        var list = new List<Finding>();
+        foreach (var finding in Found(report))
+        {
+            seen.Add(finding.Subject.Id);
+            list.Add(bySubject.TryGetValue(finding.Subject.Id, out var decision) ? Decided(finding, decision) : finding);
+        }
+
+        list.AddRange(decisions.Where(decision => decision.Verdict is Verdict.Right && !seen.Contains(decision.Subject.Id)).Select(LostOf));
+        return list;
+    }
+
+    /// <summary>The report as it holds after the decisions: what was overruled is gone, what was accepted is sure.</summary>
+    public static SurveyReport Apply(SurveyReport report, IReadOnlyList<FindingDecision> decisions)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        ArgumentNullException.ThrowIfNull(decisions);
+        var bySubject = decisions.ToDictionary(decision => decision.Subject.Id);
+        var references = report.References.Where(reference => !reference.Declared)
+            .Where(reference => !bySubject.TryGetValue(SubjectOf(reference).Id, out var decision)
+                || (decision.Verdict is Verdict.Wrong && decision.Value != ValueOf(reference)))
+            .Concat(decisions.Where(decision => decision is { Verdict: Verdict.Right, Reference: not null }).Select(decision => decision.Reference! with { Confidence = 1 }));
+        return report with
+        {
+            References = [.. report.References.Where(reference => reference.Declared), .. references],
+            Columns = [.. report.Columns.Select(column => Apply(column, bySubject))],
+            Tables = [.. report.Tables.Select(table => Apply(table, bySubject))],
+        };
+    }
+
+    /// <summary>The finding's value of a reference: the columns that it points to.</summary>
+    public static string ValueOf(SurveyedReference reference)
+    {
+        ArgumentNullException.ThrowIfNull(reference);
+        return $"{reference.RefSchema}.{reference.RefTable}({string.Join(", ", reference.RefColumns)}){(reference.List is { } list ? $" {list.Column} = {list.Value}" : "")}";
+    }
+
+    /// <summary>What a reference's finding is about.</summary>
+    public static FindingSubject SubjectOf(SurveyedReference reference)
+    {
+        ArgumentNullException.ThrowIfNull(reference);
+        return new(FindingSort.Reference, new TableName(reference.Schema, reference.Table), reference.Columns);
+    }
+
+    private static IEnumerable<Finding> Found(SurveyReport report)
+    {
+        foreach (var reference in report.References)
+        {
+            var where = reference.Where is null ? "" : $" where {reference.Where}";
+            yield return new Finding(
+                SubjectOf(reference), ValueOf(reference), $"refers to {reference.RefSchema}.{reference.RefTable} ({string.Join(", ", reference.RefColumns)}){where}",
+                reference.Confidence, reference.Declared, reference.Evidence, null, FindingSupport.Found, reference);
+        }
+
+        foreach (var column in report.Columns.Where(column => column.Kind is not Meaning.Plain))
+        {
+            yield return new Finding(
+                new(FindingSort.Meaning, new TableName(column.Schema, column.Table), [column.Name]), Name(column.Kind), $"is {Words.Of(column.Kind)}",
+                column.Confidence, false, column.Evidence, null, FindingSupport.Found, null);
+        }
+
+        foreach (var table in report.Tables)
+        {
+            var name = new TableName(table.Schema, table.Name);
+            if (table.Shape is not TableShape.Main)
+                yield return new Finding(new(FindingSort.Shape, name, []), Name(table.Shape), $"is {Words.Of(table.Shape)}", 0.8, false, Words.WhyOf(table), null, FindingSupport.Found, null);
+            foreach (var key in table.CandidateKeys)
+            {
+                yield return new Finding(
+                    new(FindingSort.Key, name, key), string.Join(", ", key), $"could be told apart by {string.Join(" and ", key)}", key.Count == 1 ? 0.8 : 0.6, false,
+                    $"no two of the {(table.RowsAreEstimated ? "rows looked at" : "rows")} have the same values, and none is empty", null, FindingSupport.Found, null);
+            }
+
+            foreach (var miss in table.NearMisses)
+            {
+                yield return new Finding(
+                    new(FindingSort.Key, name, miss.Columns), string.Join(", ", miss.Columns), $"has no key; {string.Join(" and ", miss.Columns)} comes close", 0.3, false,
+                    $"{miss.Duplicates} rows repeat another's value, {miss.Empty} are empty", null, FindingSupport.Found, null);
+            }
+        }
+    }
+
+    private static Finding Decided(Finding finding, FindingDecision decision)
+    {
+        // A decision against one thing says nothing of another that is found now.
+        if (decision.Verdict is Verdict.Wrong)
+            return decision.Value == finding.Value ? finding with { Verdict = Verdict.Wrong } : finding;
+        if (decision.Value == finding.Value)
+            return finding with { Verdict = Verdict.Right, Support = finding.Confidence >= ReferenceFinder.Threshold ? FindingSupport.Found : FindingSupport.Otherwise };
+        return LostOf(decision) with { Support = FindingSupport.Otherwise, Evidence = $"the survey finds now: {finding.Says} ({finding.Evidence})" };
+    }
+
+    private static Finding LostOf(FindingDecision decision) => new(
+        decision.Subject,
+        decision.Value,
+        decision.Subject.Sort switch
+        {
+            FindingSort.Reference => $"refers to {decision.Value}",
+            FindingSort.Meaning when Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var meaning) => $"is {Words.Of(meaning)}",
+            FindingSort.Shape when Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var shape) => $"is {Words.Of(shape)}",
+            _ => $"could be told apart by {decision.Value}",
+        },
+        1, false, "you decided it; the data no longer shows it", Verdict.Right, FindingSupport.Lost, decision.Reference);
+
+    private static SurveyedColumn Apply(SurveyedColumn column, Dictionary<string, FindingDecision> decisions)
+    {
+        var subject = new FindingSubject(FindingSort.Meaning, new TableName(column.Schema, column.Table), [column.Name]);
+        if (!decisions.TryGetValue(subject.Id, out var decision))
+            return column;
+        if (decision.Verdict is Verdict.Right && Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var decided))
+            return column with { Kind = decided, Confidence = 1 };
+        return decision.Verdict is Verdict.Wrong && decision.Value == Name(column.Kind) ? column with { Kind = Meaning.Plain, Confidence = 1 } : column;
+    }
+
+    private static SurveyedTable Apply(SurveyedTable table, Dictionary<string, FindingDecision> decisions)
+    {
+        var subject = new FindingSubject(FindingSort.Shape, new TableName(table.Schema, table.Name), []);
+        if (!decisions.TryGetValue(subject.Id, out var decision))
+            return table;
+        if (decision.Verdict is Verdict.Right && Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var decided))
+            return table with { Shape = decided };
+        return decision.Verdict is Verdict.Wrong && decision.Value == Name(table.Shape) ? table with { Shape = TableShape.Main } : table;
+    }
+
+    private static string Name<T>(T value)
+        where T : struct, Enum => value.ToString() is var name ? char.ToLowerInvariant(name[0]) + name[1..] : "";
+}

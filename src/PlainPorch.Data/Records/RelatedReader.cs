@@ -1,0 +1,47 @@
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>Reads the records of other panels that refer to a record.</summary>
+/// <param name="model">The source's model.</param>
+/// <param name="porch">The porch's panels.</param>
+/// <param name="source">Connections to the source.</param>
+internal sealed class RelatedReader(RecordModel model, PorchPanels porch, NpgsqlDataSource source)
+{
+    // What a record page shows; the rest is a list of its own.
+    private const int Shown = 10;
+
+    /// <summary>Reads one list of related records.</summary>
+    /// <param name="table">The record's table.</param>
+    /// <param name="related">Which records.</param>
+    /// <param name="record">All values of the record.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The list; null where the panel or column is gone, or the record lacks the value that is referred to.</returns>
+    public async Task<RelatedList?> ReadAsync(
+        TableName table, RelatedRecords related, IReadOnlyDictionary<string, string?> record, CancellationToken cancellationToken)
+    {
+        if (porch.Find(related.Panel) is not { } definition || BoundPanel.Bind(definition, porch.Snapshot, sourceIsReadOnly: true) is not { Table.Rights.Read: true } panel)
+            return null;
+        if (panel.Find(related.Column) is not { Decision.Lookup: { } lookup } || lookup.Table != table || record.GetValueOrDefault(lookup.Key) is not { } value)
+            return null;
+        if (ListPlan.TryMake(panel, new ListRequest(Of: related.Column, Value: value), out var plan, porch).Count > 0)
+            return null;
+        var columns = plan!.Columns.Concat(panel.Title.Columns).Append(related.Through).OfType<string>().Where(name => panel.Find(name) is not null).Distinct().ToList();
+        var page = await new RecordStore(model, panel, source, porch).ListAsync(plan with { Size = Shown, Columns = columns }, cancellationToken);
+        var records = page.Rows.Select(row => Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel));
+        return new RelatedList(related.Panel, related.Column, related.Label, value, page.Count, [.. records]);
+    }
+
+    private static RelatedRecord? Through(RelatedRecords related, ListPage page, ListRow row)
+    {
+        if (related.Through is not { } through)
+            return null;
+        var value = row.Values[page.Columns.Select((column, i) => (column, i)).First(pair => pair.column == through).i];
+        return value is not null && page.Lookups.TryGetValue(through, out var titles) && titles.TryGetValue(value, out var title) && title.Panel is not null
+            ? new RelatedRecord(title.Title, title.Key, title.Panel)
+            : null;
+    }
+}
