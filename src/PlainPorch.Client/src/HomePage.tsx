@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { porchesQuery } from "./api/queries";
 import { panelPath } from "./porch/listState";
+import { panelGroups } from "./porch/panelGroups";
 import { ButtonLink } from "./ui/Button";
 import { Failure } from "./ui/Failure";
 import { Loading } from "./ui/Loading";
@@ -31,18 +32,25 @@ export function HomePage() {
               </Link>
             </p>
           ) : (
-            <ul className="mt-2 grid gap-x-6 sm:grid-cols-2 lg:grid-cols-3">
-              {porch.panels.map((panel) => (
-                <li key={panel.slug}>
-                  <Link
-                    to={panelPath(porch.slug, panel.slug)}
-                    className="block py-1 text-accent underline-offset-4 hover:underline"
-                  >
-                    {panel.label}
-                  </Link>
-                </li>
+            <div className="mt-2 gap-x-8 sm:columns-2 lg:columns-3">
+              {panelGroups(porch.panels).map((group) => (
+                <section key={group.name} className="mb-3 break-inside-avoid">
+                  {group.name && <h3 className="text-sm font-semibold text-faint">{group.name}</h3>}
+                  <ul>
+                    {group.panels.map((panel) => (
+                      <li key={panel.slug}>
+                        <Link
+                          to={panelPath(porch.slug, panel.slug)}
+                          className="block py-0.5 text-accent underline-offset-4 hover:underline"
+                        >
+                          {panel.label}
+                        </Link>
+                      </li>
+                    ))}
+                  </ul>
+                </section>
               ))}
-            </ul>
+            </div>
           )}
         </section>
       ))}

@@ -11,6 +11,7 @@ export type ListPage = Schemas["ListPage"];
 export type ListRow = Schemas["ListRow"];
 export type RecordView = Schemas["RecordView"];
 export type PanelDefinition = Schemas["PanelDefinition"];
+export type LookupTitle = Schemas["LookupTitle"];
 export type PanelColumn = Schemas["PanelColumn"];
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
@@ -32,6 +33,11 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
   }
   if (!answer.response.ok) throw new ApiError(answer.response.status, answer.error);
   return answer.data as T;
+}
+
+/** The body of a good answer, null where it has none; throws what is wrong otherwise. */
+export async function unwrapOrNull<T>(request: Promise<Answer<T>>): Promise<T | null> {
+  return (await unwrap<T | undefined>(request)) ?? null;
 }
 
 /** The header that ties a write to the version that was shown. */

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { api, unwrap } from "./client";
+import { api, unwrap, unwrapOrNull } from "./client";
 import type { ListView } from "../porch/listView";
 
 export interface PanelAddress {
@@ -34,10 +34,30 @@ export const tableQuery = (id: number, schema: string, name: string) =>
 export const surveyQuery = (id: number) =>
   queryOptions({
     queryKey: ["survey", id],
-    queryFn: ({ signal }) => unwrap(api.POST("/api/sources/{id}/survey", { params: { path: { id } }, signal })),
-    // It takes seconds and asks much of the database: once it is there it stays until asked for anew.
-    staleTime: Infinity,
-    retry: false,
+    queryFn: ({ signal }) => unwrapOrNull(api.GET("/api/sources/{id}/survey", { params: { path: { id } }, signal })),
+  });
+
+export const surveyStatusQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["survey", id, "status"],
+    queryFn: ({ signal }) =>
+      unwrapOrNull(api.GET("/api/sources/{id}/survey/status", { params: { path: { id } }, signal })),
+    refetchInterval: (query) => (query.state.data?.state === "running" ? 700 : false),
+  });
+
+export const surveyedColumnsQuery = (id: number, schema: string, table: string) =>
+  queryOptions({
+    queryKey: ["survey", id, "columns", schema, table],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/sources/{id}/survey/columns", { params: { path: { id }, query: { schema, table } }, signal }),
+      ),
+  });
+
+export const wordsQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["words", id],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/sources/{id}/words", { params: { path: { id } }, signal })),
   });
 
 export const porchesQuery = queryOptions({
@@ -68,7 +88,16 @@ export const listQuery = (path: PanelAddress, view: ListView) =>
     queryFn: ({ signal }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/records", {
-          params: { path, query: { q: view.search, sort: view.sort, size: view.size, page: view.page } },
+          params: {
+            path,
+            query: {
+              q: view.search,
+              sort: view.sort,
+              size: view.size,
+              page: view.page,
+              ...(view.of ? { of: view.of, value: view.value } : {}),
+            },
+          },
           signal,
         }),
       ),
@@ -82,6 +111,31 @@ export const recordQuery = (path: PanelAddress, key: string) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/records/{key}", { params: { path: { ...path, key } }, signal }),
       ),
+  });
+
+export const relatedQuery = (path: PanelAddress, key: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "related", key],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/related", {
+          params: { path: { ...path, key } },
+          signal,
+        }),
+      ),
+  });
+
+export const choicesQuery = (path: PanelAddress, column: string, text: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "choices", column, text],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/lookups/{column}", {
+          params: { path: { ...path, column }, query: { q: text } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
   });
 
 export const deletionQuery = (path: PanelAddress, key: string) =>

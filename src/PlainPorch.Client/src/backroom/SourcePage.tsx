@@ -51,7 +51,12 @@ export function SourcePage() {
         >
           {take.isPending ? "Reading …" : "Read the schema again"}
         </Button>
-        <ButtonLink to={`/back/sources/${id}/survey`}>Survey</ButtonLink>
+        <ButtonLink
+          tone={snapshot.data?.tables.some((table) => table.panels.length > 0) === false ? "next" : "quiet"}
+          to={`/back/sources/${id}/survey`}
+        >
+          Survey
+        </ButtonLink>
         <ButtonLink to={`/back/sources/${id}/edit`}>Settings</ButtonLink>
         <RemoveSource source={source.data} />
       </div>

@@ -1,23 +1,40 @@
-import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link, useParams } from "react-router";
-import type { Schemas } from "../api/client";
-import { sourceQuery, surveyQuery } from "../api/queries";
-import { Button } from "../ui/Button";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { api, unwrap, type Schemas } from "../api/client";
+import { ApiError } from "../api/problems";
+import { sourceQuery, surveyQuery, surveyStatusQuery } from "../api/queries";
+import { Button, ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
-import { SurveyReferences } from "./SurveyReferences";
-import { meaningWords, shapeWords } from "./surveyWords";
+import { Loading } from "../ui/Loading";
+import { Notice } from "../ui/Notice";
+import { FindingsView } from "./FindingsView";
+import { SurveyProgress } from "./SurveyProgress";
+import { useSurvey } from "./useSurvey";
+import { WordsView } from "./WordsView";
 
-type Report = Schemas["SurveyReport"];
+// The layout library is larger than the rest of the program: only who looks at the picture fetches it.
+const SchemaPicture = lazy(() => import("./SchemaPicture").then((module) => ({ default: module.SchemaPicture })));
 
-/** What a source's schema means: references that nobody declared, and what tables and columns are. */
+const views = [
+  { name: "", label: "What was found" },
+  { name: "picture", label: "Picture of the tables" },
+  { name: "words", label: "Words" },
+];
+
+/** What a source's schema means: the evidence, the developer's decisions, and a whole porch drafted from both. */
 export function SurveyPage() {
   const id = Number(useParams().id);
+  const [params] = useSearchParams();
+  const view = params.get("view") ?? "";
   const source = useQuery(sourceQuery(id));
-  const survey = useQuery(surveyQuery(id));
-  const [filter, setFilter] = useState("");
+  const status = useQuery(surveyStatusQuery(id));
+  const { start } = useSurvey(id);
+  const isRunning = status.data?.state === "running";
+  const survey = useQuery({ ...surveyQuery(id), enabled: status.isSuccess && !isRunning });
+  if (source.isError) return <Failure error={source.error} onRetry={() => void source.refetch()} />;
   return (
-    <div className="grid max-w-6xl gap-4">
+    <div className="grid gap-4">
       <title>{`Survey of ${source.data?.name ?? "a source"} · Plain Porch`}</title>
       <p>
         <Link to={`/back/sources/${id}`} className="text-accent underline underline-offset-4">
@@ -26,115 +43,128 @@ export function SurveyPage() {
       </p>
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="mr-auto text-2xl font-semibold">Survey{source.data && ` of ${source.data.name}`}</h1>
-        <Button disabled={survey.isFetching} onClick={() => void survey.refetch()}>
-          {survey.isFetching ? "Surveying …" : "Survey again"}
-        </Button>
+        {survey.data && (
+          <Button
+            disabled={isRunning || start.isPending}
+            onClick={() => {
+              start.mutate(false);
+            }}
+          >
+            Survey again
+          </Button>
+        )}
+        {survey.data && !isRunning && <DraftPorch sourceId={id} survey={survey.data} />}
       </div>
-      {survey.isPending && (
-        <p role="status" className="py-6 text-faint">
-          Looking at the rows of every table. Large schemas take up to half a minute; leaving the page stops it.
-        </p>
+      {status.data && <SurveyProgress sourceId={id} status={status.data} />}
+      {start.isError && <Failure error={start.error} />}
+      {status.isSuccess && !isRunning && survey.data === null && (
+        <FirstSurvey
+          isPending={start.isPending}
+          onStart={(thenDraft) => {
+            start.mutate(thenDraft);
+          }}
+        />
       )}
       {survey.isError && <Failure error={survey.error} onRetry={() => void survey.refetch()} />}
+      {survey.isLoading && <Loading what="what was found" />}
       {survey.data && (
         <>
-          <input
-            type="search"
-            aria-label="Filter what was found"
-            placeholder="Filter by table, column or word"
-            value={filter}
-            onChange={(event) => {
-              setFilter(event.target.value);
-            }}
-            className="min-h-9 w-80 max-w-full rounded border border-edge bg-sheet px-3 placeholder:text-faint"
-          />
-          <Found report={survey.data} filter={filter} />
+          <nav aria-label="Views of the survey" className="flex flex-wrap gap-x-5 border-b border-line">
+            {views.map(({ name, label }) => (
+              <Link
+                key={name}
+                to={name ? `?view=${name}` : "?"}
+                aria-current={view === name ? "page" : undefined}
+                className="-mb-px border-b-2 border-transparent px-1 py-1.5 hover:border-edge aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+              >
+                {label}
+              </Link>
+            ))}
+          </nav>
+          {survey.data.unread.length > 0 && (
+            <p className="text-faint">Could not be read: {survey.data.unread.join(", ")}</p>
+          )}
+          {view === "picture" ? (
+            <Suspense fallback={<Loading what="the picture" />}>
+              <SchemaPicture survey={survey.data} />
+            </Suspense>
+          ) : view === "words" ? (
+            <WordsView sourceId={id} />
+          ) : (
+            <FindingsView sourceId={id} survey={survey.data} />
+          )}
         </>
       )}
     </div>
   );
 }
 
-function Found({ report, filter }: { report: Report; filter: string }) {
-  const matches = (...texts: string[]) => {
-    const haystack = texts.join(" ").toLowerCase();
-    return filter
-      .toLowerCase()
-      .split(/\s+/)
-      .every((word) => haystack.includes(word));
-  };
-  const references = report.references.filter((found) =>
-    matches(found.table, found.columns.join(" "), found.refTable, found.evidence),
+function FirstSurvey({ isPending, onStart }: { isPending: boolean; onStart: (thenDraft: boolean) => void }) {
+  return (
+    <div className="max-w-2xl py-4">
+      <p className="text-lg">
+        A survey looks at rows of every table and works out what is what: which columns refer to which tables, what
+        codes, dates and marks mean, how records are called. It changes nothing and takes some seconds.
+      </p>
+      <p className="mt-2 text-lg">
+        From it the panels of a whole porch can be drafted in one step, for you to correct.
+      </p>
+      <div className="mt-5 flex flex-wrap gap-2">
+        <Button
+          tone="next"
+          disabled={isPending}
+          onClick={() => {
+            onStart(true);
+          }}
+        >
+          Survey and draft a porch
+        </Button>
+        <Button
+          disabled={isPending}
+          onClick={() => {
+            onStart(false);
+          }}
+        >
+          Survey only
+        </Button>
+      </div>
+    </div>
   );
-  const tables = report.tables.filter((table) => matches(table.schema, table.name, shapeWords[table.shape]));
-  const columns = report.columns.filter(
-    (column) =>
-      column.kind !== "plain" &&
-      matches(column.table, column.name, column.label, meaningWords[column.kind], column.evidence),
-  );
+}
+
+function DraftPorch({ sourceId, survey }: { sourceId: number; survey: Schemas["SurveyDto"] }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const draft = useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/sources/{id}/porch", { params: { path: { id: sourceId } }, body: { tables: null } })),
+    onSuccess: async ({ porch }) => {
+      await client.invalidateQueries();
+      void navigate(`/porch/${porch}`);
+    },
+  });
+  const missing = survey.tables.filter((table) => table.panel === null).length;
+  if (missing === 0) return <ButtonLink to={`/porch/${survey.porch}`}>Open the porch</ButtonLink>;
+  const problem = draft.error instanceof ApiError ? draft.error.fields.tables : undefined;
   return (
     <>
-      {report.unread.length > 0 && <p className="text-faint">Could not be read: {report.unread.join(", ")}</p>}
-      <SurveyReferences references={references} />
-      <section>
-        <h2 className="mb-2 text-lg font-semibold">What columns are</h2>
-        <Facts
-          heads={["Column", "Label", "It is", "Because"]}
-          rows={columns.map((column) => [
-            `${column.table}.${column.name}`,
-            column.label,
-            meaningWords[column.kind],
-            column.evidence,
-          ])}
-        />
-      </section>
-      <section>
-        <h2 className="mb-2 text-lg font-semibold">What tables are</h2>
-        <Facts
-          heads={["Table", "It is", "Records are called", "Told apart by"]}
-          rows={tables.map((table) => [
-            `${table.schema}.${table.name}`,
-            shapeWords[table.shape],
-            table.title,
-            table.key.length > 0 ? table.key.join(", ") : candidates(table.candidateKeys),
-          ])}
-        />
-      </section>
+      <Button
+        tone="next"
+        disabled={draft.isPending}
+        title="Tables that have a panel keep it as it is."
+        onClick={() => {
+          draft.mutate();
+        }}
+      >
+        {draft.isPending ? "Drafting …" : `Draft panels for ${missing} ${missing === 1 ? "table" : "tables"}`}
+      </Button>
+      {draft.isError && (
+        <div className="basis-full">
+          <Notice tone="danger" title="No panel was made">
+            {problem ?? draft.error.message}
+          </Notice>
+        </div>
+      )}
     </>
-  );
-}
-
-function candidates(keys: string[][]): string {
-  return keys.length === 0 ? "nothing" : `no key, but ${keys.map((key) => key.join(" and ")).join(", or ")} would do`;
-}
-
-/** A table of facts, in words. */
-function Facts({ heads, rows }: { heads: string[]; rows: string[][] }) {
-  if (rows.length === 0) return <p className="text-faint">None that match.</p>;
-  return (
-    <div className="relative overflow-x-auto border border-line bg-sheet">
-      <table className="w-full border-collapse text-[15px]">
-        <thead>
-          <tr className="border-b border-edge text-left text-sm text-faint">
-            {heads.map((head) => (
-              <th key={head} scope="col" className="px-3 py-1.5">
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, index) => (
-            <tr key={index} className="border-b border-line align-top last:border-0">
-              {row.map((cell, i) => (
-                <td key={i} className={`px-3 py-1 ${i === 0 ? "font-medium" : ""}`}>
-                  {cell}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
   );
 }

@@ -31,6 +31,7 @@ export const meaningWords: Record<Schemas["Meaning"], string> = {
   quantity: "a quantity",
   year: "a year",
   dateInDisguise: "a date kept as text or number",
+  timeInDisguise: "a time of day kept as text or number",
   yesNoInDisguise: "yes or no, kept as text or number",
   choice: "one of a few values",
   file: "a file or picture",

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Panel } from "../api/client";
 import { nextNumberQuery, recordQuery, type PanelAddress } from "../api/queries";
 import { Failure } from "../ui/Failure";
@@ -55,6 +55,8 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
   const proposed = useQuery(nextNumberQuery(address));
   const from = useListState();
   const navigate = useNavigate();
+  const [params] = useSearchParams();
+  const [of, value] = [params.get("of"), params.get("value")];
   const list = panelPath(address.porch, address.panel) + (from.list ?? "");
   if (!panel.canAdd)
     return (
@@ -64,7 +66,7 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
     );
   if (proposed.isPending || proposed.isFetching) return <Loading what="the next number" />;
   if (proposed.isError) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
-  const { column, value } = proposed.data;
+  const { column, value: next } = proposed.data;
   return (
     <div className="grid gap-4">
       <title>{`Add ${panel.recordLabel} · ${panel.porch}`}</title>
@@ -73,7 +75,8 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
         address={address}
         panel={panel}
         record={null}
-        proposed={column && value ? { [column]: value } : {}}
+        proposed={column && next ? { [column]: next } : {}}
+        given={of && value !== null && panel.columns.some((known) => known.name === of) ? { [of]: value } : {}}
         onSaved={(saved) =>
           void navigate(saved ? recordPath(address.porch, address.panel, saved.key) : list, {
             state: { ...from, ...afterSaving },

@@ -1,9 +1,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
-import type { Column, ListPage, ListRow, Panel } from "../api/client";
-import { formatValue, isNumeric } from "../values/format";
+import type { Column, ListPage, ListRow, LookupTitle, Panel } from "../api/client";
+import { alignsRight, formatValue } from "../values/format";
 import type { ChangeView, ListView } from "./listView";
+import { LookupValue } from "./LookupValue";
 
 interface ListTableProps {
+  porch: string;
   panel: Panel;
   page: ListPage;
   view: ListView;
@@ -15,7 +17,7 @@ interface ListTableProps {
 }
 
 /** The table of a list. Rows are one stop for the tab key; arrows, Home and End move, Enter opens, page keys turn. */
-export function ListTable({ panel, page, view, onChange, onOpen, onLeave, focusRow }: ListTableProps) {
+export function ListTable({ porch, panel, page, view, onChange, onOpen, onLeave, focusRow }: ListTableProps) {
   const columns = panel.columns.filter((column) => column.inList);
   const body = useRef<HTMLTableSectionElement>(null);
   const leftPage = useRef<ListPage | null>(null);
@@ -112,7 +114,13 @@ export function ListTable({ panel, page, view, onChange, onOpen, onLeave, focusR
               className="cursor-pointer border-b border-line last:border-0 hover:bg-paper focus-visible:bg-accent-tint focus-visible:-outline-offset-2"
             >
               {columns.map((column) => (
-                <Cell key={column.name} column={column} text={row.values[page.columns.indexOf(column.name)] ?? null} />
+                <Cell
+                  key={column.name}
+                  porch={porch}
+                  column={column}
+                  text={row.values[page.columns.indexOf(column.name)] ?? null}
+                  titles={page.lookups[column.name]}
+                />
               ))}
             </tr>
           ))}
@@ -131,7 +139,7 @@ interface SortableHeadProps {
 function SortableHead({ column, sort, onChange }: SortableHeadProps) {
   const up = sort === column.name;
   const down = sort === `-${column.name}`;
-  const align = isNumeric(column.kind) ? "text-right" : "text-left";
+  const align = alignsRight(column) ? "text-right" : "text-left";
   if (!column.isOrderable)
     return (
       <th scope="col" className={`px-3 py-1.5 text-sm font-semibold text-faint ${align}`}>
@@ -159,9 +167,22 @@ function SortableHead({ column, sort, onChange }: SortableHeadProps) {
   );
 }
 
-function Cell({ column, text }: { column: Column; text: string | null }) {
+interface CellProps {
+  porch: string;
+  column: Column;
+  text: string | null;
+  titles: Record<string, LookupTitle> | undefined;
+}
+
+function Cell({ porch, column, text, titles }: CellProps) {
+  if (column.isLookup)
+    return (
+      <td className="h-8 max-w-72 truncate px-3 py-1">
+        <LookupValue porch={porch} title={text === null ? undefined : titles?.[text]} value={text} tabIndex={-1} />
+      </td>
+    );
   const shown = formatValue(column, text);
-  const align = isNumeric(column.kind) ? "text-right whitespace-nowrap" : "max-w-72 truncate";
+  const align = alignsRight(column) ? "text-right whitespace-nowrap" : "max-w-72 truncate";
   return (
     <td className={`h-8 px-3 py-1 ${align}`} title={shown.length > 40 ? shown : undefined}>
       {shown}

@@ -5,6 +5,7 @@ import { ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { panelPath } from "./listState";
+import { panelGroups } from "./panelGroups";
 
 function usePorch() {
   const { porch = "" } = useParams();
@@ -22,9 +23,11 @@ export function PorchLayout() {
   if (porch.isPending) return <Loading what="the porch" />;
   if (porch.isError) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
   const { slug, name, panels } = porch.data;
+  const groups = panelGroups(panels);
+  const hidden = panels.find((item) => item.slug === panel && item.isHidden);
   return (
     <div className="flex flex-1 flex-col gap-4 lg:flex-row lg:gap-8">
-      <nav aria-label={`Panels of ${name}`} className="lg:w-44 lg:shrink-0">
+      <nav aria-label={`Panels of ${name}`} className="lg:w-52 lg:shrink-0">
         <p className="mb-2 font-serif font-semibold">{name}</p>
         <select
           aria-label="Panel"
@@ -32,24 +35,36 @@ export function PorchLayout() {
           onChange={(event) => void navigate(panelPath(slug, event.target.value))}
           className="min-h-9 w-full rounded border border-edge bg-sheet px-2 lg:hidden"
         >
-          {panels.map((item) => (
-            <option key={item.slug} value={item.slug}>
-              {item.label}
-            </option>
+          {hidden && <option value={hidden.slug}>{hidden.label}</option>}
+          {groups.map((group) => (
+            <optgroup key={group.name} label={group.name || name}>
+              {group.panels.map((item) => (
+                <option key={item.slug} value={item.slug}>
+                  {item.label}
+                </option>
+              ))}
+            </optgroup>
           ))}
         </select>
-        <ul className="hidden lg:block">
-          {panels.map((item) => (
-            <li key={item.slug}>
-              <NavLink
-                to={panelPath(slug, item.slug)}
-                className="block border-l-2 border-line px-3 py-1 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
-              >
-                {item.label}
-              </NavLink>
-            </li>
+        <div className="hidden gap-3 lg:grid">
+          {groups.map((group) => (
+            <section key={group.name} aria-label={group.name || undefined}>
+              {group.name && <h2 className="mb-0.5 font-sans text-sm font-semibold text-faint">{group.name}</h2>}
+              <ul>
+                {group.panels.map((item) => (
+                  <li key={item.slug}>
+                    <NavLink
+                      to={panelPath(slug, item.slug)}
+                      className="block border-l-2 border-line px-3 py-0.5 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+                    >
+                      {item.label}
+                    </NavLink>
+                  </li>
+                ))}
+              </ul>
+            </section>
           ))}
-        </ul>
+        </div>
       </nav>
       <div className="min-w-0 flex-1">
         <Outlet />
@@ -61,7 +76,7 @@ export function PorchLayout() {
 /** A porch's own address leads to its first panel. */
 export function PorchStart() {
   const porch = usePorch();
-  const first = porch.data?.panels[0];
+  const first = porch.data && (panelGroups(porch.data.panels)[0]?.panels[0] ?? porch.data.panels[0]);
   if (!porch.data) return null;
   if (first) return <Navigate to={panelPath(porch.data.slug, first.slug)} replace />;
   return (

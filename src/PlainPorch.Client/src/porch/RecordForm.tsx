@@ -8,6 +8,8 @@ import { Field } from "../ui/Field";
 import { Notice } from "../ui/Notice";
 import { ConflictNotice } from "./ConflictNotice";
 import { LeaveDialog } from "./LeaveDialog";
+import { sectionsOf } from "./formSections";
+import { LookupInput, type Unsettled } from "./LookupInput";
 import { useRecordDraft } from "./useRecordDraft";
 import { inputHint, ValueInput } from "./ValueInput";
 
@@ -18,15 +20,18 @@ interface RecordFormProps {
   record: RecordView | null;
   /** Values that a new record gets unless they are typed over. */
   proposed?: Record<string, string>;
+  /** Values that a new record is begun with, as if they had been typed. */
+  given?: Record<string, string>;
   onSaved: (record: RecordView | null) => void;
   onCancel: () => void;
 }
 
 /** Adds or changes a record. Errors come back to their fields, and nothing that was typed is lost. */
-export function RecordForm({ address, panel, record, proposed = {}, onSaved, onCancel }: RecordFormProps) {
+export function RecordForm({ address, panel, record, proposed = {}, given = {}, onSaved, onCancel }: RecordFormProps) {
   const columns = panel.columns.filter((column) => column.inForm);
-  const draft = useRecordDraft(columns, record, proposed);
+  const draft = useRecordDraft(columns, record, proposed, given);
   const form = useRef<HTMLFormElement>(null);
+  const unsettled = useRef<Unsettled>(new Map());
   const client = useQueryClient();
 
   const save = useMutation({
@@ -51,6 +56,15 @@ export function RecordForm({ address, panel, record, proposed = {}, onSaved, onC
 
   const submit = () => {
     if (save.isPending) return;
+    if (unsettled.current.size > 0) {
+      void settleAll(unsettled.current).then((lost) => {
+        const field = lost && form.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(lost)}"]`);
+        if (field) field.focus();
+        // What was just chosen is in the form after the next drawing.
+        else requestAnimationFrame(() => form.current?.requestSubmit());
+      });
+      return;
+    }
     if (draft.base && !draft.isDirty) onCancel();
     else save.mutate();
   };
@@ -97,40 +111,58 @@ export function RecordForm({ address, panel, record, proposed = {}, onSaved, onC
           }}
         />
       )}
-      <div className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
-        {columns.map((column) => {
-          const kind = draft.kindOf(column);
-          const isWide = kind === "paragraph" || kind === "json" || kind === "lines";
-          return (
-            <div key={column.name} className={isWide ? "sm:col-span-2" : ""}>
-              <Field
-                label={column.label}
-                needed={column.isWritable && column.mustBeGiven && !(column.name in proposed)}
-                hint={
-                  column.name in proposed
-                    ? "The next free number. If somebody is faster, the record gets the one after."
-                    : inputHint(column, kind, record === null)
-                }
-                error={errors[column.name]}
-              >
-                {(slots) => (
-                  <ValueInput
-                    {...slots}
-                    column={column}
-                    kind={kind}
-                    typed={draft.typedOf(column)}
-                    present={draft.base?.values[column.name] ?? null}
-                    isNew={record === null}
-                    onType={(text) => {
-                      draft.type(column, text);
-                    }}
-                  />
-                )}
-              </Field>
-            </div>
-          );
-        })}
-      </div>
+      {sectionsOf(columns).map(({ section, columns: members }) => (
+        <fieldset key={section} className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
+          {section && <legend className="mb-2 font-serif text-base font-semibold">{section}</legend>}
+          {members.map((column) => {
+            const kind = draft.kindOf(column);
+            const isWide = kind === "paragraph" || kind === "json" || kind === "lines";
+            return (
+              <div key={column.name} className={isWide ? "sm:col-span-2" : ""}>
+                <Field
+                  label={column.label}
+                  needed={column.isWritable && column.mustBeGiven && !(column.name in proposed)}
+                  hint={
+                    column.name in proposed
+                      ? "The next free number. If somebody is faster, the record gets the one after."
+                      : inputHint(column, kind, record === null)
+                  }
+                  error={errors[column.name]}
+                >
+                  {(slots) =>
+                    column.isLookup && column.isWritable ? (
+                      <LookupInput
+                        {...slots}
+                        address={address}
+                        column={column}
+                        value={draft.typedOf(column)}
+                        known={draft.base?.lookups[column.name]}
+                        knownFor={draft.base?.values[column.name] ?? null}
+                        unsettled={unsettled}
+                        onChoose={(value) => {
+                          draft.type(column, value);
+                        }}
+                      />
+                    ) : (
+                      <ValueInput
+                        {...slots}
+                        column={column}
+                        kind={kind}
+                        typed={draft.typedOf(column)}
+                        present={draft.base?.values[column.name] ?? null}
+                        isNew={record === null}
+                        onType={(text) => {
+                          draft.type(column, text);
+                        }}
+                      />
+                    )
+                  }
+                </Field>
+              </div>
+            );
+          })}
+        </fieldset>
+      ))}
       <div className="sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line bg-paper px-4 py-3 sm:mx-0 sm:px-0">
         <Button tone="next" type="submit" disabled={save.isPending}>
           {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
@@ -141,6 +173,14 @@ export function RecordForm({ address, panel, record, proposed = {}, onSaved, onC
       <LeaveDialog unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)} />
     </form>
   );
+}
+
+/** Makes chosen records of typed texts; gives the first column whose text means none, null where all do. */
+async function settleAll(unsettled: Unsettled): Promise<string | null> {
+  for (const [column, settle] of [...unsettled]) {
+    if (!(await settle())) return column;
+  }
+  return null;
 }
 
 function write(

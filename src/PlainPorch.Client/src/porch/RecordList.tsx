@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import type { ListRow, Panel } from "../api/client";
+import type { ListPage, ListRow, Panel } from "../api/client";
 import { listQuery, type PanelAddress } from "../api/queries";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
@@ -69,6 +69,7 @@ export function RecordList(props: RecordListProps) {
         )}
         <div className="ml-auto flex gap-2">{actions}</div>
       </div>
+      {view.of && <OfRecord panel={panel} view={view} page={list.data} onChange={onChange} />}
       {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
       {list.isPending && <Loading what={panel.label} />}
       {list.data && list.data.rows.length === 0 && (
@@ -77,6 +78,7 @@ export function RecordList(props: RecordListProps) {
       {list.data && list.data.rows.length > 0 && (
         <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
           <ListTable
+            porch={address.porch}
             panel={panel}
             page={list.data}
             view={view}
@@ -90,8 +92,9 @@ export function RecordList(props: RecordListProps) {
       )}
       {shownRow && list.data && (
         <RowDialog
+          porch={address.porch}
           panel={panel}
-          columns={list.data.columns}
+          page={list.data}
           row={shownRow}
           onClose={() => {
             setShownRow(null);
@@ -99,6 +102,33 @@ export function RecordList(props: RecordListProps) {
         />
       )}
     </div>
+  );
+}
+
+interface OfRecordProps {
+  panel: Panel;
+  view: ListView;
+  page: ListPage | undefined;
+  onChange: ChangeView;
+}
+
+/** Whose records are listed, and the way back to all of them. */
+function OfRecord({ panel, view, page, onChange }: OfRecordProps) {
+  const label = panel.columns.find((column) => column.name === view.of)?.label ?? view.of;
+  const title = Object.values(page?.lookups[view.of] ?? {})[0]?.title ?? view.value;
+  return (
+    <p className="flex flex-wrap items-center gap-2">
+      <span>
+        {label}: <strong className="font-semibold">{title}</strong>
+      </span>
+      <Button
+        onClick={() => {
+          onChange({ of: "", value: "" });
+        }}
+      >
+        Show all {panel.label}
+      </Button>
+    </p>
   );
 }
 
@@ -113,9 +143,11 @@ function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
   if (isError) return null;
   const [title, action, change] = view.search
     ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
-    : view.page > 1
-      ? [`There is no page ${view.page} any more.`, "Go to the first page", { page: 1 }]
-      : [`${panel.label} has no records yet.`, null, {}];
+    : view.of
+      ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
+      : view.page > 1
+        ? [`There is no page ${view.page} any more.`, "Go to the first page", { page: 1 }]
+        : [`${panel.label} has no records yet.`, null, {}];
   return (
     <div className="border-y border-line bg-sheet px-4 py-10 text-center">
       <p className="font-serif text-lg">{title}</p>

@@ -9,6 +9,7 @@ import { Loading } from "../ui/Loading";
 import { DeleteDialog } from "./DeleteDialog";
 import { panelPath, recordPath, useListState } from "./listState";
 import { WithPanel } from "./usePanel";
+import { RelatedRecords } from "./RelatedRecords";
 import { ValueList } from "./ValueList";
 
 export function RecordPage() {
@@ -89,7 +90,13 @@ function Reading({ address, panel, record, list }: ReadingProps) {
           </Button>
         )}
       </div>
-      <ValueList columns={panel.columns.filter((column) => column.inForm)} values={record.values} />
+      <ValueList
+        porch={address.porch}
+        columns={panel.columns.filter((column) => column.inForm)}
+        values={record.values}
+        lookups={record.lookups}
+      />
+      {panel.hasRelated && <RelatedRecords address={address} recordKey={record.key} />}
       {isDeleting && (
         <DeleteDialog
           address={address}

@@ -1,19 +1,26 @@
 import { Dialog } from "radix-ui";
-import type { ListRow, Panel } from "../api/client";
+import type { ListPage, ListRow, Panel } from "../api/client";
 import { Button } from "../ui/Button";
 import { overlayClass, sheetClass } from "../ui/DialogFrame";
 import { ValueList } from "./ValueList";
 
 interface RowDialogProps {
+  porch: string;
   panel: Panel;
-  columns: string[];
+  page: ListPage;
   row: ListRow;
   onClose: () => void;
 }
 
 /** Reads a row that has no page of its own, because nothing tells it from its twins. */
-export function RowDialog({ panel, columns, row, onClose }: RowDialogProps) {
-  const values = Object.fromEntries(columns.map((name, i) => [name, row.values[i] ?? null]));
+export function RowDialog({ porch, panel, page, row, onClose }: RowDialogProps) {
+  const values = Object.fromEntries(page.columns.map((name, i) => [name, row.values[i] ?? null]));
+  const lookups = Object.fromEntries(
+    page.columns.flatMap((name) => {
+      const title = page.lookups[name]?.[values[name] ?? ""];
+      return title ? [[name, title]] : [];
+    }),
+  );
   return (
     <Dialog.Root open onOpenChange={onClose}>
       <Dialog.Portal>
@@ -21,7 +28,7 @@ export function RowDialog({ panel, columns, row, onClose }: RowDialogProps) {
         <Dialog.Content className={sheetClass} aria-describedby={undefined}>
           <Dialog.Title className="text-xl font-semibold">{row.title}</Dialog.Title>
           <div className="my-4">
-            <ValueList columns={panel.columns} values={values} />
+            <ValueList porch={porch} columns={panel.columns} values={values} lookups={lookups} />
           </div>
           {panel.notEditable && <p className="mb-4 text-sm text-faint">{panel.notEditable.reason}</p>}
           <Dialog.Close asChild>

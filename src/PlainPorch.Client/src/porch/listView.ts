@@ -8,9 +8,13 @@ export interface ListView {
   sort: string;
   size: number;
   page: number;
+  /** A lookup column, to list only what refers to one record; "" for all. */
+  of: string;
+  /** The value of that record in the column that the lookup points to. */
+  value: string;
 }
 
-export const defaultView: ListView = { search: "", sort: "", size: 50, page: 1 };
+export const defaultView: ListView = { search: "", sort: "", size: 50, page: 1, of: "", value: "" };
 
 export type ChangeView = (change: Partial<ListView>) => void;
 
@@ -22,6 +26,10 @@ export function changeView(view: ListView, change: Partial<ListView>): ListView 
 export function viewToParams(view: ListView): URLSearchParams {
   const params = new URLSearchParams();
   if (view.search) params.set("q", view.search);
+  if (view.of) {
+    params.set("of", view.of);
+    params.set("value", view.value);
+  }
   if (view.sort) params.set("sort", view.sort);
   if (view.size !== defaultView.size) params.set("size", String(view.size));
   if (view.page !== 1) params.set("page", String(view.page));
@@ -34,6 +42,8 @@ export function viewFromParams(params: URLSearchParams): ListView {
     sort: params.get("sort") ?? "",
     size: readCount(params.get("size"), defaultView.size),
     page: readCount(params.get("page"), 1),
+    of: params.get("of") ?? "",
+    value: params.get("value") ?? "",
   };
 }
 

@@ -20,9 +20,10 @@ export function useRecordDraft(
   columns: Column[],
   record: RecordView | null,
   proposed: Record<string, string>,
+  given: Record<string, string> = {},
 ): RecordDraft {
   const [base, setBase] = useState(record);
-  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [typed, setTyped] = useState<Record<string, string>>(given);
 
   const presentOf = (column: Column) => base?.values[column.name] ?? proposed[column.name] ?? null;
   const kindOf = (column: Column) => inputKind(column, presentOf(column));

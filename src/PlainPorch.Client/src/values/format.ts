@@ -3,9 +3,13 @@ import type { Column } from "../api/client";
 const dateFormat = new Intl.DateTimeFormat(undefined, { dateStyle: "medium" });
 const dateTimeFormat = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
 
-/** Whether a column's values line up at the right. */
-export function isNumeric(kind: Column["kind"]): boolean {
+function isNumeric(kind: Column["kind"]): boolean {
   return ["smallInteger", "integer", "bigInteger", "decimal", "real", "double", "binary"].includes(kind);
+}
+
+/** Whether a column lines up at the right: numbers do, the titles that lookups show do not. */
+export function alignsRight(column: Pick<Column, "kind" | "isLookup">): boolean {
+  return !column.isLookup && isNumeric(column.kind);
 }
 
 /** A value as a person reads it; "" for an empty one. */

@@ -1,0 +1,42 @@
+import { Link } from "react-router";
+import type { LookupTitle } from "../api/client";
+import { recordPath } from "./listState";
+
+interface LookupValueProps {
+  porch: string;
+  /** The record that the value refers to; undefined where there is none. */
+  title: LookupTitle | undefined;
+  value: string | null | undefined;
+  tabIndex?: number;
+}
+
+// What old programs write where others leave empty.
+const none = /^(0+|-1|\s*)$/;
+
+/** A value as the title of the record that it refers to, which leads there. */
+export function LookupValue({ porch, title, value, tabIndex }: LookupValueProps) {
+  if (value === null || value === undefined) return null;
+  if (!title)
+    return none.test(value) ? (
+      <span className="text-faint" title={`“${value}” stands for none`}>
+        –
+      </span>
+    ) : (
+      <span title="No record is found for this value.">
+        {value} <span className="text-faint">(not found)</span>
+      </span>
+    );
+  if (!title.panel || title.key === null) return title.title;
+  return (
+    <Link
+      to={recordPath(porch, title.panel, title.key)}
+      tabIndex={tabIndex}
+      className="underline decoration-line underline-offset-4 hover:decoration-accent"
+      onClick={(event) => {
+        event.stopPropagation();
+      }}
+    >
+      {title.title}
+    </Link>
+  );
+}
