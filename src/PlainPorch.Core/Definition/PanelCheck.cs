@@ -11,8 +11,9 @@ public static class PanelCheck
     /// <summary>Finds what is wrong with a panel.</summary>
     /// <param name="panel">The panel as it is to be saved.</param>
     /// <param name="table">Its table.</param>
+    /// <param name="snapshot">The schema, in which lookups are looked for; null to leave them unchecked.</param>
     /// <returns>Field (such as <c>columns.NAME.label</c>) and message; empty where all is well.</returns>
-    public static IReadOnlyList<FieldProblem> Run(PanelDefinition panel, Table table)
+    public static IReadOnlyList<FieldProblem> Run(PanelDefinition panel, Table table, SchemaSnapshot? snapshot = null)
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(table);
@@ -20,9 +21,17 @@ public static class PanelCheck
         CheckLabel("label", panel.Label);
         CheckLabel("recordLabel", panel.RecordLabel);
         CheckTitle(panel, table, problems);
+        CheckLength("group", panel.Group);
+        if (panel.Order is { } order && new[] { order.Column, order.Group }.FirstOrDefault(column => column is not null && table.Find(column) is null) is { } unordered)
+            problems.Add(new("order", $"{table.Name} has no column {unordered}. Order by one that it has."));
+        if (panel.Marker is { } marker && table.Find(marker.Column) is null)
+            problems.Add(new("marker", $"{table.Name} has no column {marker.Column}. Name one that it has."));
         foreach (var column in panel.Columns)
         {
             CheckLabel($"columns.{column.Name}.label", column.Label);
+            CheckLength($"columns.{column.Name}.section", column.Section);
+            if (column.Lookup is { } lookup && snapshot is not null && Problem(lookup, snapshot) is { } problem)
+                problems.Add(new($"columns.{column.Name}.lookup", problem));
             if (table.Find(column.Name) is null)
                 problems.Add(new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel."));
         }
@@ -31,6 +40,12 @@ public static class PanelCheck
             problems.Add(new($"columns.{twice.Key}", $"{twice.Key} is there {twice.Count()} times. Keep one of them."));
         return problems;
 
+        void CheckLength(string field, string text)
+        {
+            if (text.Length > MaxLabelLength)
+                problems.Add(new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {text.Length - MaxLabelLength}."));
+        }
+
         void CheckLabel(string field, string label)
         {
             if (string.IsNullOrWhiteSpace(label))
@@ -38,6 +53,15 @@ public static class PanelCheck
             else if (label.Length > MaxLabelLength)
                 problems.Add(new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {label.Length - MaxLabelLength}."));
         }
+    }
+
+    private static string? Problem(Lookup lookup, SchemaSnapshot snapshot)
+    {
+        if (snapshot.Find(lookup.Table) is not { } target)
+            return $"There is no table {lookup.Table}. Choose another, or none.";
+        if (new[] { lookup.Key, lookup.Where?.Column }.FirstOrDefault(column => column is not null && target.Find(column) is null) is { } unknown)
+            return $"{lookup.Table} has no column {unknown}. Choose another, or none.";
+        return string.IsNullOrEmpty(lookup.Title) || TitleTemplate.TryRead(lookup.Title, out _, out var problem) ? null : problem;
     }
 
     private static void CheckTitle(PanelDefinition panel, Table table, List<FieldProblem> problems)

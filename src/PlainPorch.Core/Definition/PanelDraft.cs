@@ -71,7 +71,7 @@ public static class PanelDraft
             Name = column.Name,
             Label = lookup is null ? table.Columns[column.Name].Label : Labels.ForLookup(table.Columns[column.Name].Label),
             InList = listed.Contains(column.Name),
-            Searched = IsSearched(table, column, lookup),
+            Searched = IsSearched(table, column),
             InForm = true,
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
@@ -80,8 +80,8 @@ public static class PanelDraft
         };
     }
 
-    private static bool IsSearched(TableFindings table, Column column, Lookup? lookup) =>
-        lookup is null && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.File or Meaning.YesNoInDisguise or Meaning.RemovedMarker or Meaning.Empty)
+    private static bool IsSearched(TableFindings table, Column column) =>
+        table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.File or Meaning.YesNoInDisguise or Meaning.RemovedMarker or Meaning.Empty)
         && (column.Type.Kind is ValueKind.Text || (RecordIdentity.Of(table.Table).Columns.Contains(column.Name) && SearchText.CanLookInto(column.Type)));
 
     private static Lookup? DraftLookup(

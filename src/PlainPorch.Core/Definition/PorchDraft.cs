@@ -104,31 +104,39 @@ public static class PorchDraft
         return taken.Add(name) ? name : members.Select(table => $"{name} ({table.Table.Name.Schema})").FirstOrDefault(taken.Add) ?? name;
     }
 
-    private static DraftedPanel WithRelated(DraftedPanel draft, List<PanelDefinition> all)
+    /// <summary>The records of a porch's panels that could be shown with the records of one, in the order of the menu.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="all">All panels of the porch.</param>
+    public static IReadOnlyList<RelatedRecords> RelatedOf(PanelDefinition panel, IReadOnlyList<PanelDefinition> all)
     {
-        var related = (
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(all);
+        var found = (
             from other in all
             from column in other.Columns
-            where column.Lookup is { Where: null } lookup && lookup.Table == draft.Panel.Table
-            let through = other.IsHidden ? other.Columns.FirstOrDefault(side => side != column && side.Lookup is not null && side.Lookup.Table != draft.Panel.Table) : null
+            where column.Lookup is { Where: null } lookup && lookup.Table == panel.Table
+            let through = other.IsHidden ? other.Columns.FirstOrDefault(side => side != column && side.Lookup is not null && side.Lookup.Table != panel.Table) : null
             orderby other.Place
             select (Panel: other, Column: column, Through: through)).ToList();
-        return new DraftedPanel(
-            draft.Panel with
-            {
-                Related = [.. related.Select(found => new RelatedRecords
-                {
-                    Panel = found.Panel.Slug,
-                    Column = found.Column.Name,
-                    Label = found.Through is not null ? LabelOf(all, found.Through) ?? found.Panel.Label
-                        : related.Count(same => same.Panel == found.Panel) == 1 ? found.Panel.Label : $"{found.Panel.Label} ({found.Column.Label})",
-                    Through = found.Through?.Name,
-                })],
-            },
-            related.Count == 0 ? draft.Reasons : [.. draft.Reasons, new("related", $"{string.Join(", ", related.Select(found => found.Panel.Label).Distinct())} refer to it")]);
+        return [.. found.Select(related => new RelatedRecords
+        {
+            Panel = related.Panel.Slug,
+            Column = related.Column.Name,
+            Label = related.Through is not null ? LabelOf(all, related.Through) ?? related.Panel.Label
+                : found.Count(same => same.Panel == related.Panel) == 1 ? related.Panel.Label : $"{related.Panel.Label} ({related.Column.Label})",
+            Through = related.Through?.Name,
+        })];
     }
 
-    private static string? LabelOf(List<PanelDefinition> all, PanelColumn column) => all.Find(panel => panel.Table == column.Lookup!.Table)?.Label;
+    private static DraftedPanel WithRelated(DraftedPanel draft, List<PanelDefinition> all)
+    {
+        var related = RelatedOf(draft.Panel, all);
+        return new DraftedPanel(
+            draft.Panel with { Related = related },
+            related.Count == 0 ? draft.Reasons : [.. draft.Reasons, new("related", $"{string.Join(", ", related.Select(found => found.Label).Distinct())} refer to it")]);
+    }
+
+    private static string? LabelOf(IReadOnlyList<PanelDefinition> all, PanelColumn column) => all.FirstOrDefault(panel => panel.Table == column.Lookup!.Table)?.Label;
 
     // A table without a panel has no title of its own: the lookup brings it.
     private static DraftedPanel WithLookupTitles(DraftedPanel draft, List<PanelDefinition> all, TitleDraft titles) => draft with

@@ -173,7 +173,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(changed);
         var definition = changed with { Slug = panel.Definition.Slug, Table = panel.Definition.Table };
-        if (panel.Model.Snapshot.Find(definition.Table) is { } table && PanelCheck.Run(definition, table) is { Count: > 0 } problems)
+        if (panel.Model.Snapshot.Find(definition.Table) is { } table && PanelCheck.Run(definition, table, panel.Model.Snapshot) is { Count: > 0 } problems)
             return new SaveOutcome<PanelDefinition>.Refused(problems);
         var row = new PanelRow { Id = panel.Id, PorchId = panel.Porch.Id, Slug = definition.Slug, Content = "", Version = version };
         catalog.Attach(row);

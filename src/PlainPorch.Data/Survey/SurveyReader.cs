@@ -111,12 +111,13 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
         return values;
     }
 
-    // The first rows of a large table are its oldest; pages taken here and there show more of it.
+    // The first rows of a large table are its oldest; pages taken here and there show more of it. A few more than wanted,
+    // because the estimate may be off and what comes after the limit is not looked at.
     private static string Sampled(Table table, int limit)
     {
-        if (table.Kind is not (TableKind.Table or TableKind.MaterializedView) || table.EstimatedRows is not { } estimated || estimated <= 20L * limit)
+        if (table.Kind is not (TableKind.Table or TableKind.MaterializedView) || table.EstimatedRows is not { } estimated || estimated <= 2L * limit)
             return "";
-        var percent = Math.Min(100, 300.0 * limit / estimated);
+        var percent = Math.Min(100, 130.0 * limit / estimated);
         return string.Create(CultureInfo.InvariantCulture, $" TABLESAMPLE SYSTEM ({percent:0.######}) REPEATABLE (1)");
     }
 

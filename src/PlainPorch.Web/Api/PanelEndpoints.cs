@@ -54,8 +54,17 @@ public sealed record ColumnDto(
 /// <param name="Columns">What the schema says of each column, in the table's order.</param>
 /// <param name="Reasons">Why the draft decided what it did; empty where that was not kept.</param>
 /// <param name="Groups">The headings of the porch's menu.</param>
+/// <param name="Related">The records of other panels that could be shown with a record.</param>
+/// <param name="Targets">The keys that a lookup may refer to.</param>
 public sealed record PanelSetupDto(
-    uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups);
+    uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups,
+    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets);
+
+/// <summary>A key that a lookup may refer to.</summary>
+/// <param name="Table">The table.</param>
+/// <param name="Key">The key's column.</param>
+/// <param name="IsWhole">Whether it is a whole number, so that a text has to be converted.</param>
+public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
 
 /// <summary>What a developer should know of a column when deciding about it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -184,5 +193,10 @@ internal static class PanelEndpoints
             column.Comment,
             sample.Show(column.Name)))],
         opened.Origin?.Reasons ?? [],
-        [.. opened.Panels.All.OrderBy(other => other.Place).Select(other => other.Group).Where(group => group.Length > 0).Distinct()]);
+        [.. opened.Panels.All.OrderBy(other => other.Place).Select(other => other.Group).Where(group => group.Length > 0).Distinct()],
+        PorchDraft.RelatedOf(opened.Definition, opened.Panels.All),
+        [.. from table in opened.Model.Snapshot.Tables
+            where table.Rights.Read
+            from key in table.Keys.Where(key => key.Columns.Count == 1 && table.Find(key.Columns[0]) is not null).Select(key => key.Columns[0]).Distinct()
+            select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger)]);
 }

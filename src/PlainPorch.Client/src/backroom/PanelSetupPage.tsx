@@ -12,7 +12,9 @@ import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { RemoveDialog } from "../ui/RemoveDialog";
 import { Notice } from "../ui/Notice";
+import { ColumnDetail } from "./ColumnDetail";
 import { DraftField } from "./DraftField";
+import { PanelPlace } from "./PanelPlace";
 import { SetupGrid } from "./SetupGrid";
 import { useSetupDraft, type SetupDraft } from "./useSetupDraft";
 
@@ -34,6 +36,8 @@ interface SetupProps {
 function Setup({ address, setup, onReload }: SetupProps) {
   const draft = useSetupDraft(address, setup);
   const { definition, change, errors } = draft;
+  const [current, setCurrent] = useState(definition.columns[0]?.name ?? "");
+  const column = definition.columns.find(({ name }) => name === current);
   return (
     <div className="grid gap-4">
       <title>{`Set up ${definition.label} · Plain Porch`}</title>
@@ -106,10 +110,24 @@ function Setup({ address, setup, onReload }: SetupProps) {
             schema={setup.columns}
             errors={errors}
             onChange={draft.changeColumn}
+            onColumn={setCurrent}
           />
           <p className="text-sm text-faint">
             Arrows move, space toggles, typing changes a label. Each change is saved at once.
           </p>
+          {column && (
+            <ColumnDetail
+              column={column}
+              isText={/char|text/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
+              targets={setup.targets}
+              reasons={setup.reasons}
+              errors={errors}
+              onChange={(part) => {
+                draft.changeColumn(column.name, part);
+              }}
+            />
+          )}
+          <PanelPlace definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
         <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
           <Preview address={address} />

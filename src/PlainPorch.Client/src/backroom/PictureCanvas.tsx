@@ -15,10 +15,12 @@ interface PictureCanvasProps {
   onCenter: (id: string | null) => void;
 }
 
-const RATIO = 0.6;
+const RATIO = 0.52;
 const ZOOM = 1.25;
 const MARGIN = 20;
 const READABLE_PX = 900;
+// From this width on the names of tables are too small to be read, and those of the groups stand in.
+const FAR = 2200;
 
 const number = new Intl.NumberFormat(undefined, { notation: "compact" });
 
@@ -137,12 +139,12 @@ export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvas
       >
         <svg
           viewBox={`${view.x} ${view.y} ${view.width} ${view.width * RATIO}`}
-          className="block aspect-[5/3] w-full"
+          className="block aspect-[100/52] w-full"
           role="presentation"
         >
           <defs>
             <marker id="arrow" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto">
-              <path d="M0 0 8 4 0 8z" className="fill-edge" />
+              <path d="M0 0 8 4 0 8z" fill="context-stroke" />
             </marker>
           </defs>
           {layout.clusters.map((box) => (
@@ -171,6 +173,10 @@ export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvas
               }}
             />
           ))}
+          {view.width > FAR &&
+            layout.clusters.map((box) => (
+              <ClusterName key={box.id} box={box} size={Math.min(view.width / 55, box.height / 2)} />
+            ))}
         </svg>
       </div>
       <div className="flex flex-wrap items-center gap-2">
@@ -220,6 +226,25 @@ function fit({ width, height }: Layout): View {
 function nearOf(graph: Graph, center: string | null): Set<string> {
   const ends = graph.links.filter(({ from, to }) => from === center || to === center);
   return new Set(ends.flatMap(({ from, to }) => [from, to]));
+}
+
+function ClusterName({ box, size }: { box: Layout["clusters"][number]; size: number }) {
+  const x = box.x + box.width / 2;
+  const y = box.y + box.height / 2;
+  return (
+    <text
+      x={x}
+      y={y}
+      dominantBaseline="middle"
+      textAnchor="middle"
+      fontSize={size}
+      strokeWidth={size / 5}
+      paintOrder="stroke"
+      className="pointer-events-none fill-ink stroke-paper font-semibold"
+    >
+      {box.label}
+    </text>
+  );
 }
 
 interface LinkLineProps {

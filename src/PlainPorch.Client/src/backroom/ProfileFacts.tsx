@@ -13,7 +13,7 @@ export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) 
     ["Different values", `${profile.isEstimate ? "about " : ""}${number.format(profile.distinct)}`],
   ];
   if (profile.least != null && profile.greatest != null)
-    facts.push(["From … to", `${profile.least} … ${profile.greatest}`]);
+    facts.push([profile.isEstimate ? "Of these, from … to" : "From … to", `${profile.least} … ${profile.greatest}`]);
   if (profile.averageLength != null)
     facts.push([
       "Characters",

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { Schemas } from "../api/client";
-import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { PictureCanvas } from "./PictureCanvas";
@@ -150,16 +149,15 @@ function Ends({ title, ends, graph, onCenter }: EndsProps) {
       <ul className="grid max-h-72 gap-1 overflow-y-auto">
         {ends.map(({ id, table, columns }) => (
           <li key={id}>
-            <Button
-              className="max-w-full justify-start text-left whitespace-normal"
+            <button
+              type="button"
+              className="w-full rounded border border-line bg-sheet px-2 py-1 text-left break-words hover:bg-tint"
               onClick={() => {
                 onCenter(table);
               }}
             >
-              <span className="min-w-0 break-words">
-                {graph.tables.get(table)?.name} <span className="font-normal text-faint">{columns.join(", ")}</span>
-              </span>
-            </Button>
+              {graph.tables.get(table)?.name} <span className="text-faint">{columns.join(", ")}</span>
+            </button>
           </li>
         ))}
       </ul>

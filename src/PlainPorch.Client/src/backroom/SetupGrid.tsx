@@ -18,13 +18,15 @@ interface SetupGridProps {
   schema: SetupColumn[];
   errors: Record<string, string>;
   onChange: (name: string, part: Partial<PanelColumn>) => void;
+  /** Is told which column has the focus. */
+  onColumn: (name: string) => void;
 }
 
 /**
  * What the panel does with each column. One stop for the tab key: arrows move between cells, space toggles, typing
  * edits a label (the grid pattern of the ARIA authoring practices).
  */
-export function SetupGrid({ columns, schema, errors, onChange }: SetupGridProps) {
+export function SetupGrid({ columns, schema, errors, onChange, onColumn }: SetupGridProps) {
   const grid = useRef<HTMLTableElement>(null);
   const [[row, cell], setPlace] = useState<[number, number]>([0, 0]);
   const byName = new Map(schema.map((column) => [column.name, column]));
@@ -82,6 +84,7 @@ export function SetupGrid({ columns, schema, errors, onChange }: SetupGridProps)
               tabIndex: row === index && cell === at ? 0 : -1,
               onFocus: () => {
                 setPlace([index, at]);
+                onColumn(column.name);
               },
             });
             return (
@@ -98,6 +101,7 @@ export function SetupGrid({ columns, schema, errors, onChange }: SetupGridProps)
                   </span>
                   <span className="block truncate font-normal text-faint">
                     {known ? known.storeType : "no longer in the table"}
+                    {column.lookup && ` → ${column.lookup.table.name}`}
                   </span>
                 </th>
                 <td className="max-w-44 px-2 py-1 text-faint">

@@ -4,7 +4,6 @@ import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../api/client";
 import { ApiError } from "../api/problems";
 import { porchesQuery } from "../api/queries";
-import { panelPath } from "../porch/listState";
 import { Button } from "../ui/Button";
 import { Notice } from "../ui/Notice";
 
@@ -28,9 +27,35 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
       void navigate(`/back/panels/${porch}/${panel}`);
     },
   });
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const draft = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.POST("/api/sources/{id}/porch", {
+          params: { path: { id: sourceId } },
+          body: {
+            tables: snapshot.tables
+              .filter((table) => chosen.has(idOf(table)))
+              .map(({ schema, name }) => ({ schema, name })),
+          },
+        }),
+      ),
+    onSuccess: async ({ porch }) => {
+      await client.invalidateQueries();
+      void navigate(`/porch/${porch}`);
+    },
+  });
+  const choose = (tables: Table[], isOn: boolean) => {
+    const next = new Set(chosen);
+    for (const table of tables.filter(mayDraft)) {
+      if (isOn) next.add(idOf(table));
+      else next.delete(idOf(table));
+    }
+    setChosen(next);
+  };
   const shown = snapshot.tables.filter((table) => matches(table, filter));
-  const failure =
-    make.error instanceof ApiError ? (make.error.fields.table ?? make.error.message) : make.error?.message;
+  const free = shown.filter(mayDraft);
+  const failure = messageOf(make.error, "table") ?? messageOf(draft.error, "tables");
   return (
     <section className="grid gap-3" aria-label="Tables and views">
       <div className="flex flex-wrap items-center gap-3">
@@ -50,6 +75,17 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
         <p className="text-faint" aria-live="polite">
           {shown.length} of {snapshot.tables.length} tables and views
         </p>
+        {chosen.size > 0 && (
+          <Button
+            tone="next"
+            disabled={draft.isPending}
+            onClick={() => {
+              draft.mutate();
+            }}
+          >
+            {draft.isPending ? "Drafting …" : `Draft ${chosen.size} ${chosen.size === 1 ? "panel" : "panels"}`}
+          </Button>
+        )}
       </div>
       {failure && (
         <Notice tone="danger" title="No panel was made">
@@ -65,6 +101,18 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
           <table className="w-full border-collapse text-[15px]">
             <thead>
               <tr className="border-b border-edge text-left text-sm text-faint">
+                <th className="w-8 py-1.5 pl-3">
+                  <input
+                    type="checkbox"
+                    aria-label="Choose all tables without a panel"
+                    className="block size-5 accent-accent"
+                    disabled={free.length === 0}
+                    checked={free.length > 0 && free.every((table) => chosen.has(idOf(table)))}
+                    onChange={(event) => {
+                      choose(free, event.target.checked);
+                    }}
+                  />
+                </th>
                 <th className="px-3 py-1.5">Table</th>
                 <th className="px-3 py-1.5 text-right">Rows, about</th>
                 <th className="px-3 py-1.5 text-right">Columns</th>
@@ -78,6 +126,19 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
             <tbody>
               {shown.map((table) => (
                 <tr key={`${table.schema}.${table.name}`} className="border-b border-line last:border-0">
+                  <td className="py-1 pl-3">
+                    {mayDraft(table) && (
+                      <input
+                        type="checkbox"
+                        aria-label={`Choose ${table.schema}.${table.name}`}
+                        className="block size-5 accent-accent"
+                        checked={chosen.has(idOf(table))}
+                        onChange={(event) => {
+                          choose([table], event.target.checked);
+                        }}
+                      />
+                    )}
+                  </td>
                   <td className="px-3 py-1">
                     <Link
                       className={link}
@@ -98,7 +159,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                   </td>
                   <td className="px-3 py-1">
                     {table.panels.map((panel) => (
-                      <Link key={panel} className={`${link} mr-2`} to={panelPath(snapshot.porch, panel)}>
+                      <Link key={panel} className={`${link} mr-2`} to={`/back/panels/${snapshot.porch}/${panel}`}>
                         {panel}
                       </Link>
                     ))}
@@ -123,6 +184,14 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
       )}
     </section>
   );
+}
+
+const idOf = ({ schema, name }: Table) => `${schema}.${name}`;
+
+const mayDraft = ({ canRead, panels }: Table) => canRead && panels.length === 0;
+
+function messageOf(error: Error | null, field: string): string | undefined {
+  return error instanceof ApiError ? (error.fields[field] ?? error.message) : error?.message;
 }
 
 export const kindWords: Record<Table["kind"], string> = {

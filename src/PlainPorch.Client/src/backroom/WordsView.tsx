@@ -45,8 +45,8 @@ function WordList({ sourceId, kept }: { sourceId: number; kept: Word[] }) {
       }}
     >
       <p>
-        What the abbreviations in this source&rsquo;s names mean: <em>hull</em>, not <em>Hll</em>. Saving relabels every
-        column that nobody labelled by hand, and the next survey reads names by it.
+        What the abbreviations in this source&rsquo;s names mean. Saving relabels every column that nobody labelled by
+        hand, and the next survey reads names by it.
       </p>
       <table className="w-full border-collapse">
         <thead>

@@ -30,7 +30,7 @@ export interface Box {
 export interface Layout {
   width: number;
   height: number;
-  clusters: Box[];
+  clusters: (Box & { label: string })[];
   nodes: Map<string, Box>;
   /** Routes of the links inside of a cluster; the others are drawn straight. */
   routes: Map<string, { x: number; y: number }[]>;
@@ -107,7 +107,15 @@ export async function layOut(graph: Graph, byClusters: boolean): Promise<Layout>
           },
         ],
       };
-  return read(await elk.layout(root), byClusters);
+  return read(await elk.layout(root), byClusters, graph);
+}
+
+/** A group is called by the table that most others refer to. */
+function labelOf(cluster: ElkNode, graph: Graph): string {
+  const uses = (id: string) => graph.links.filter(({ to, from }) => to === id && from !== id).length;
+  const ids = (cluster.children ?? []).map(({ id }) => id).toSorted((a, b) => uses(b) - uses(a));
+  const head = ids[0] === undefined ? undefined : graph.tables.get(ids[0]);
+  return cluster.id === `cluster ${ALONE}` ? "on their own" : (head?.name ?? "");
 }
 
 // Tables without company are put together, so that they do not scatter.
@@ -142,7 +150,7 @@ function edgeOf({ id, from, to }: Link): ElkExtendedEdge {
   return { id, sources: [from], targets: [to] };
 }
 
-function read(root: ElkNode, byClusters: boolean): Layout {
+function read(root: ElkNode, byClusters: boolean, graph: Graph): Layout {
   const layout: Layout = {
     width: root.width ?? 0,
     height: root.height ?? 0,
@@ -152,7 +160,7 @@ function read(root: ElkNode, byClusters: boolean): Layout {
   };
   for (const cluster of root.children ?? []) {
     const { x = 0, y = 0, width = 0, height = 0 } = cluster;
-    if (byClusters) layout.clusters.push({ id: cluster.id, x, y, width, height });
+    if (byClusters) layout.clusters.push({ id: cluster.id, x, y, width, height, label: labelOf(cluster, graph) });
     else [layout.width, layout.height] = [width, height];
     const [dx, dy] = byClusters ? [x, y] : [0, 0];
     for (const node of cluster.children ?? [])
