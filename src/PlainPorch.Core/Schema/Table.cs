@@ -21,6 +21,12 @@ public sealed record Table
     /// <summary>The check constraints.</summary>
     public IReadOnlyList<CheckConstraint> Checks { get; init; } = [];
 
+    /// <summary>The columns of each index in their order, of keys too; expressions are left out.</summary>
+    public IReadOnlyList<IReadOnlyList<string>> Indexes { get; init; } = [];
+
+    /// <summary>The query of a view as the database writes it; null for anything else.</summary>
+    public string? ViewSql { get; init; }
+
     /// <summary>The comment in the database; null where there is none.</summary>
     public string? Comment { get; init; }
 

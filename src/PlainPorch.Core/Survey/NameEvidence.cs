@@ -32,6 +32,9 @@ public sealed record NameEvidence(double Score, string Reason)
         "sort", "lang", "email", "hash", "token", "path", "url", "text", "data", "level", "kind", "short", "long", "full", "display", "unique",
     }.ToFrozenSet();
 
+    // Of these a table of their own holds the list: "status" in "order_status".
+    private static readonly FrozenSet<string> _listedWords = new[] { "type", "kind", "status", "state", "level", "lang", "version" }.ToFrozenSet();
+
     private static readonly FrozenSet<string> _listWords = new[]
     {
         "type", "kind", "code", "list", "status", "value", "category", "class", "option", "lookup", "enum", "choice",
@@ -57,7 +60,10 @@ public sealed record NameEvidence(double Score, string Reason)
         var columnWords = words.Of(column.Name);
         var keyWords = words.Of(key);
         var tableWords = words.Of(target.Name);
-        var best = OfKey(columnWords, keyWords, tableWords, words.IsNamedAfterAnother(target.Name, keyWords));
+        var isPart = table.Name != target.Name && Belongs(words.Of(table.Name), tableWords);
+        // A part of a table that borrows its key ("problem_tag" of "problem") means that table and not the key's home.
+        var isBorrowed = words.IsNamedAfterAnother(target.Name, keyWords, target.Find(key)?.Type.Kind is ValueKind.Text);
+        var best = isBorrowed && !isPart ? None : OfKey(columnWords, keyWords, tableWords, isPart && isBorrowed, words.KeysArePlain, words.Of(table.Name).Intersect(tableWords).Any());
         // Two texts of one name are as likely two texts: an address of a web page, a checksum.
         if (column.Type.Kind is ValueKind.Text && !words.IsNamedAfterOwn(target.Name, keyWords))
             best = best with { Score = best.Score * 0.55 };
@@ -68,7 +74,7 @@ public sealed record NameEvidence(double Score, string Reason)
             best = best.Score < 0.9 && columnWords.Count > keyWords.Count ? best with { Score = best.Score * 0.95 } : None;
         else
             best = Better(Better(best, OfTableAndKey(columnWords, tableWords, keyWords)), isPlural ? None : OfTable(columnWords, tableWords, keyWords));
-        best = Better(best, OfRole(columnWords, table, target, tableWords));
+        best = Better(best, OfRole(columnWords, table, target, tableWords, words));
         if (Vocabulary.Core(columnWords).Count < columnWords.Count)
             best = Better(best, OfComment(column, tableWords));
         return table.Name == target.Name ? best : best with { Score = Math.Min(1.1, best.Score * Kinship(words.Of(table.Name), tableWords)) };
@@ -88,18 +94,21 @@ public sealed record NameEvidence(double Score, string Reason)
     private static bool Belongs(IReadOnlyList<string> own, IReadOnlyList<string> target) =>
         own.Count > target.Count && (SameWords([.. own.Take(target.Count)], target) > 0 || SameWords([.. own.Skip(own.Count - target.Count)], target) > 0);
 
-    private static NameEvidence OfKey(IReadOnlyList<string> column, IReadOnlyList<string> key, IReadOnlyList<string> table, bool isBorrowed)
+    private static NameEvidence OfKey(
+        IReadOnlyList<string> column, IReadOnlyList<string> key, IReadOnlyList<string> table, bool isLent, bool keysArePlain, bool isKin)
     {
         var core = Vocabulary.Core(key);
-        // A key named after another table is a reference itself, and that table is the one that is meant.
-        if (core.Count == 0 || isBorrowed)
+        if (core.Count == 0)
             return None;
         if (core.All(_plainWords.Contains))
-            return SameWords(column, key) > 0 && table.Count > column.Count && SameWords(column, [.. table.Skip(table.Count - column.Count)]) > 0
+            return core.All(_listedWords.Contains) && isKin && SameWords(column, key) > 0 && table.Count > column.Count && SameWords(column, [.. table.Skip(table.Count - column.Count)]) > 0
                 ? new NameEvidence(0.72, "it bears the key's name, and the end of the table's")
                 : None;
         // The home of a key is the table that it is named after, not one that borrows it as its own key.
-        var isHome = SameWords(core, table) > 0 || (core.Count == 1 && Vocabulary.Same(core[0], table[^1]) > 0);
+        var isHome = isLent || SameWords(core, table) > 0 || (core.Count == 1 && Vocabulary.Same(core[0], table[^1]) > 0);
+        // Where keys are called "id", one of another name that is not its table's is a reference, and leads elsewhere.
+        if (!isHome && keysArePlain)
+            return None;
         var same = SameWords(column, key);
         if (same > 0)
             return new NameEvidence((isHome ? 0.96 : 0.84) * same, "it bears the key's name") { NamesTheKey = true };
@@ -164,7 +173,7 @@ public sealed record NameEvidence(double Score, string Reason)
         return isCompound && hasKeyWord ? new NameEvidence(0.62, "the table's name ends in it") : None;
     }
 
-    private static NameEvidence OfRole(IReadOnlyList<string> column, Table table, Table target, IReadOnlyList<string> tableWords)
+    private static NameEvidence OfRole(IReadOnlyList<string> column, Table table, Table target, IReadOnlyList<string> tableWords, Vocabulary words)
     {
         var core = Vocabulary.Core(column);
         if (core.Count == 0)
@@ -173,9 +182,11 @@ public sealed record NameEvidence(double Score, string Reason)
         if (table.Name == target.Name && _selfRoles.Contains(core[0]) && (core.Count == 1 || Vocabulary.Same(core[^1], tableWords[^1]) > 0))
             return new NameEvidence(hasKeyWord ? 0.82 : 0.6, $"“{core[0]}” points at another of its own kind");
         var isPersonRole = _personRoles.Contains(core[^1]) && (hasKeyWord || core[^1] == "by" || core.Count == 1);
-        return isPersonRole && tableWords.Any(_persons.Contains)
-            ? new NameEvidence(tableWords.Count == 1 ? 0.62 : 0.5, "it names what a person did")
-            : None;
+        if (!isPersonRole || !tableWords.Any(_persons.Contains))
+            return None;
+        // With several tables of persons only the values can tell which one is meant.
+        var others = words.TableNames.Count(name => name.Count == 1 && _persons.Contains(name[0]));
+        return new NameEvidence((tableWords.Count == 1 ? 0.62 : 0.5) * (others > 1 ? 0.8 : 1), "it names what a person did");
     }
 
     private static NameEvidence OfComment(Column column, IReadOnlyList<string> table)

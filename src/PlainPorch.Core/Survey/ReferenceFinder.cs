@@ -21,6 +21,11 @@ public sealed class ReferenceFinder
     private const double Worthless = 0.2;
     private const int LongText = 40;
 
+    // When an index is worth something as a hint.
+    private const double PlainlyNamed = 0.9;
+    private const int EnoughNamed = 10;
+    private const double IndexedShare = 0.8;
+
     // Fewer values fit by chance too often.
     private const int EnoughToCompare = 20;
 
@@ -38,26 +43,34 @@ public sealed class ReferenceFinder
     private readonly Vocabulary _words;
     private readonly List<KeyValues> _keys;
     private readonly List<KeyValues> _codeLists;
+    private readonly IReadOnlySet<(TableName Table, string Column, TableName Other, string OtherColumn)> _joins;
+    private readonly bool _indexesTell;
 
-    private ReferenceFinder(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows)
+    private ReferenceFinder(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows, Vocabulary words)
     {
         _rows = rows;
-        _words = new Vocabulary(snapshot.Tables);
+        _words = words;
+        _joins = ViewJoins.Find(snapshot);
         _keys = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(KeysOf)];
+        _indexesTell = DoIndexesTell(snapshot);
         _codeLists = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(table => CodeLists.Of(rows[table.Name]))];
     }
 
     /// <summary>Finds references.</summary>
     /// <param name="snapshot">The schema; declared references in it are given back with a confidence of 1.</param>
     /// <param name="rows">Rows of every table of the snapshot.</param>
+    /// <param name="words">The words of the schema; null to learn them from it.</param>
     /// <returns>The best target of each column that has one worth showing, surest first.</returns>
-    public static IReadOnlyList<Reference> Find(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows)
+    public static IReadOnlyList<Reference> Find(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows, Vocabulary? words = null)
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         ArgumentNullException.ThrowIfNull(rows);
-        var finder = new ReferenceFinder(snapshot, rows);
-        var found = snapshot.Tables.Where(table => !table.IsView).SelectMany(finder.FindIn).ToList();
+        words ??= new Vocabulary(snapshot.Tables);
+        var finder = new ReferenceFinder(snapshot, rows, words);
+        var tables = snapshot.Tables.Where(table => !table.IsView).ToList();
+        var found = tables.SelectMany(finder.FindIn).ToList();
         found.AddRange(finder.FindByUse(snapshot, found));
+        found.AddRange(new CompositeReferences(rows, words).Find(tables, [.. found.Where(reference => reference.Confidence >= Threshold)]));
         return [.. found.OrderByDescending(reference => reference.Confidence)];
     }
 
@@ -141,7 +154,8 @@ public sealed class ReferenceFinder
     {
         var column = table.Columns[index];
         var values = new ColumnValues(column, _rows[table.Name].Of(index));
-        if (values.IsLongText || column.Type.Kind is not (ValueKind.Text or ValueKind.SmallInteger or ValueKind.Integer or ValueKind.BigInteger or ValueKind.Decimal or ValueKind.Uuid or ValueKind.Binary))
+        // Several identifiers in one text are no reference of the column.
+        if (values.IsLongText || (column.Type.Kind is ValueKind.Text && IdentifierWords.Split(column.Name) is [.., "ids"]) || column.Type.Kind is not (ValueKind.Text or ValueKind.SmallInteger or ValueKind.Integer or ValueKind.BigInteger or ValueKind.Decimal or ValueKind.Uuid or ValueKind.Binary))
             yield break;
         var isOwnKey = table.Keys.Any(key => key.Columns is [var only] && only == column.Name);
         foreach (var key in _keys)
@@ -164,7 +178,7 @@ public sealed class ReferenceFinder
 
     private Reference? Weigh(Table table, Column column, bool isOwnKey, KeyValues key, ColumnValues values, ValueConversion conversion)
     {
-        var name = NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name);
+        var name = WithHints(NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name), table, column, key);
         // A key that is a reference at once extends another table, and then bears that one's name, not its own table's.
         if (isOwnKey && (name.Score < 0.8 || key.Table.Name == table.Name || _words.IsNamedAfterOwn(table.Name, _words.Of(column.Name))))
             return null;
@@ -188,6 +202,39 @@ public sealed class ReferenceFinder
             Coverage = coverage,
             Evidence = Describe(name, compared, coverage),
         };
+    }
+
+    // What else was written down: a view that joins the two, a sequence that numbers both, an index where this schema has one
+    // for each reference.
+    private NameEvidence WithHints(NameEvidence name, Table table, Column column, KeyValues key)
+    {
+        if (_joins.Contains((table.Name, column.Name, key.Table.Name, key.Column.Name)))
+            return name with { Score = Math.Max(name.Score + 0.1, 0.85), Reason = name.Score > 0 ? $"{name.Reason}; a view joins them" : "a view joins them" };
+        if (column.DefaultSql is { } sql && sql.Contains("nextval", StringComparison.Ordinal) && sql == key.Column.DefaultSql && table.Name != key.Table.Name)
+            return name with { Score = Math.Max(name.Score, 0.6), Reason = name.Score > 0 ? $"{name.Reason}; one sequence numbers both" : "one sequence numbers both" };
+        if (!_indexesTell || name.Score == 0)
+            return name;
+        var isIndexed = table.Indexes.Any(index => index[0] == column.Name);
+        return isIndexed ? name with { Score = Math.Min(1.1, name.Score * 1.06), Reason = $"{name.Reason}; an index begins with it" } : name with { Score = name.Score * 0.85 };
+    }
+
+    // Some programs index every reference and some none: what the plainly named ones do tells which this is.
+    private bool DoIndexesTell(SchemaSnapshot snapshot)
+    {
+        var (indexed, named) = (0, 0);
+        foreach (var table in snapshot.Tables.Where(table => !table.IsView))
+        {
+            foreach (var column in table.Columns.Where(column => IsWhole(column.Type) && !table.Keys.Any(key => key.Columns[0] == column.Name)))
+            {
+                if (!_keys.Exists(key => key.IsPrimary && key.Table.Name != table.Name && IsWhole(key.Column.Type)
+                    && NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name).Score >= PlainlyNamed))
+                    continue;
+                named++;
+                indexed += table.Indexes.Any(index => index[0] == column.Name) ? 1 : 0;
+            }
+        }
+
+        return named >= EnoughNamed && indexed >= IndexedShare * named;
     }
 
     private Reference? WeighCodeList(Table table, Column column, KeyValues list, ColumnValues values)
@@ -260,7 +307,7 @@ public sealed class ReferenceFinder
         var sure = Math.Min(0.99, ranked[0].Confidence);
         return rivals == 0 ? ranked[0] with { Confidence = Math.Round(sure, 3) } : ranked[0] with
         {
-            Confidence = Math.Round(sure * (rivals == 1 ? 0.85 : 0.7), 3),
+            Confidence = Math.Round(sure * (rivals == 1 ? 0.85 : rivals == 2 ? 0.7 : 0.55), 3),
             Evidence = $"{ranked[0].Evidence}; {rivals} other {(rivals == 1 ? "table fits" : "tables fit")} as well",
         };
     }

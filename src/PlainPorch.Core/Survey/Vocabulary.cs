@@ -21,8 +21,12 @@ public sealed class Vocabulary
 
     private static readonly FrozenSet<string> _leadingKeyWords = new[] { "id", "fk", "ref", "pk", "key", "code", "cod", "cd", "uid" }.ToFrozenSet();
 
+    // Roles, which abbreviate nothing and are abbreviated by nothing: a parent is no part.
+    private static readonly FrozenSet<string> _wholeWords = new[] { "parent", "child", "master", "previous", "next", "root", "base" }.ToFrozenSet();
+
     private readonly FrozenSet<string> _known;
     private readonly FrozenSet<string> _homes;
+    private readonly List<IReadOnlyList<string>> _plainHomes;
     private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _columnWords = new();
     private readonly Dictionary<TableName, IReadOnlyList<string>> _tableWords;
 
@@ -42,7 +46,16 @@ public sealed class Vocabulary
             pair => pair.Key,
             pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).ToList());
         _homes = tables.SelectMany(HomesOf).ToFrozenSet();
+        _plainHomes = [.. tables.Where(table => table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && Core(Of(only)).Count == 0).Select(table => Of(table.Name))];
+        var keys = tables.Select(table => table.Keys.FirstOrDefault(key => key is { IsPrimary: true, Columns.Count: 1 })).OfType<Key>().ToList();
+        KeysArePlain = keys.Count > 0 && keys.Count(key => Core(Of(key.Columns[0])).Count == 0) >= 0.4 * keys.Count;
     }
+
+    /// <summary>Whether many tables call their key by a word that only says "key" (<c>id</c>), so that a key of another name is a reference itself.</summary>
+    public bool KeysArePlain { get; }
+
+    /// <summary>The words of all tables' names.</summary>
+    public IEnumerable<IReadOnlyList<string>> TableNames => _tableWords.Values;
 
     /// <summary>What the developer says that words of names mean, keyed by the word in small letters.</summary>
     public FrozenDictionary<string, string> Own { get; }
@@ -57,10 +70,21 @@ public sealed class Vocabulary
     /// <summary>Whether a key is named after another table than its own.</summary>
     /// <param name="table">The table that the key is in.</param>
     /// <param name="key">The words of the key's name.</param>
-    public bool IsNamedAfterAnother(TableName table, IReadOnlyList<string> key)
+    /// <param name="isText">Whether the key is a text, which is named after the end of another table's name sooner than a number.</param>
+    public bool IsNamedAfterAnother(TableName table, IReadOnlyList<string> key, bool isText)
     {
         var core = string.Join(' ', Core(key));
-        return core.Length > 0 && _homes.Contains(core) && !Ends(Of(table)).Contains(core);
+        var own = Of(table);
+        if (core.Length == 0)
+            return false;
+        // "user_id" is the key of "user", even as the key of "nonlocal_user".
+        if (own.Count > 1 && _plainHomes.Exists(home => string.Join(' ', home) == core))
+            return true;
+        if (Ends(own).Contains(core))
+            return false;
+        // That there are user groups does not make "groupid" theirs; but the "class_id" of a client class's order is the class's.
+        return _homes.Contains(core)
+            || _plainHomes.Exists(home => Ends(home).Contains(core) && (isText || (own.Count > home.Count && own.Take(home.Count).SequenceEqual(home))));
     }
 
     /// <summary>Whether a key is named after its own table, or the end of its name.</summary>
@@ -76,7 +100,7 @@ public sealed class Vocabulary
         if (table.Keys.FirstOrDefault(key => key.IsPrimary) is not { Columns: [var only] })
             return [];
         var core = string.Join(' ', Core(Of(only)));
-        return Ends(Of(table.Name)).Where(end => core.Length == 0 || core == end);
+        return core.Length == 0 ? [string.Join(' ', Of(table.Name))] : Ends(Of(table.Name)).Where(end => core == end);
     }
 
     private static IEnumerable<string> Ends(IReadOnlyList<string> words) =>
@@ -124,6 +148,8 @@ public sealed class Vocabulary
         ArgumentNullException.ThrowIfNull(b);
         if (a == b)
             return 1;
+        if (_wholeWords.Contains(a) || _wholeWords.Contains(b))
+            return 0;
         var (shorter, longer) = a.Length < b.Length ? (a, b) : (b, a);
         if (shorter.Length < 3 || longer.Length < 4 || shorter[0] != longer[0])
             return 0;

@@ -28,7 +28,8 @@ internal static class SnapshotQueries
                usable AND (has_table_privilege(oid, 'SELECT') OR has_any_column_privilege(oid, 'SELECT')),
                usable AND (has_table_privilege(oid, 'INSERT') OR has_any_column_privilege(oid, 'INSERT')),
                usable AND (has_table_privilege(oid, 'UPDATE') OR has_any_column_privilege(oid, 'UPDATE')),
-               usable AND has_table_privilege(oid, 'DELETE')
+               usable AND has_table_privilege(oid, 'DELETE'),
+               CASE WHEN relkind IN ('v', 'm') THEN pg_get_viewdef(oid) END
         FROM chosen ORDER BY nspname, relname
         """;
 
@@ -64,6 +65,18 @@ internal static class SnapshotQueries
         JOIN pg_catalog.pg_class k ON k.oid = i.indexrelid
         WHERE i.indisunique AND i.indisvalid AND i.indpred IS NULL AND i.indexprs IS NULL
         ORDER BY i.indrelid, NOT i.indisprimary, k.relname
+        """;
+
+    /// <summary>Indexes, by their whole columns from the first one on.</summary>
+    public const string Indexes = Chosen + """
+        SELECT i.indrelid,
+               ARRAY(SELECT a.attname::text FROM unnest(i.indkey::smallint[]) WITH ORDINALITY AS part(attnum, place)
+                     JOIN pg_catalog.pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = part.attnum
+                     WHERE part.place <= i.indnkeyatts ORDER BY part.place)
+        FROM chosen
+        JOIN pg_catalog.pg_index i ON i.indrelid = chosen.oid
+        WHERE i.indisvalid AND i.indkey[0] <> 0
+        ORDER BY i.indrelid, i.indexrelid
         """;
 
     /// <summary>Foreign keys.</summary>

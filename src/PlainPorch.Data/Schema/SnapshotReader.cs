@@ -23,7 +23,7 @@ public sealed class SnapshotReader(TimeProvider time)
         await using var batch = new NpgsqlBatch(connection, transaction);
         foreach (var question in (string[])[
             SnapshotQueries.Types, SnapshotQueries.Relations, SnapshotQueries.Columns,
-            SnapshotQueries.Keys, SnapshotQueries.ForeignKeys, SnapshotQueries.Checks])
+            SnapshotQueries.Keys, SnapshotQueries.Indexes, SnapshotQueries.ForeignKeys, SnapshotQueries.Checks])
         {
             var command = new NpgsqlBatchCommand(question);
             command.Parameters.Add(new NpgsqlParameter<string[]>("schemas", [.. schemas]));
@@ -36,6 +36,7 @@ public sealed class SnapshotReader(TimeProvider time)
         var relations = await answers.RelationsAsync();
         var columns = await answers.ColumnsAsync(types);
         var keys = await answers.KeysAsync();
+        var indexes = await answers.IndexesAsync();
         var foreignKeys = await answers.ForeignKeysAsync();
         var checks = await answers.ChecksAsync();
         return new SchemaSnapshot
@@ -46,6 +47,7 @@ public sealed class SnapshotReader(TimeProvider time)
             {
                 Columns = [.. columns[relation.Oid]],
                 Keys = [.. keys[relation.Oid]],
+                Indexes = [.. indexes[relation.Oid]],
                 ForeignKeys = [.. foreignKeys[relation.Oid]],
                 Checks = [.. checks[relation.Oid]],
             })],
@@ -89,6 +91,7 @@ internal sealed class SnapshotAnswers(NpgsqlDataReader reader, CancellationToken
             Comment = r.IsDBNull(4) ? null : r.GetString(4),
             EstimatedRows = r.IsDBNull(5) ? null : r.GetInt64(5),
             Rights = new TableRights(r.GetBoolean(6), r.GetBoolean(7), r.GetBoolean(8), r.GetBoolean(9)),
+            ViewSql = r.IsDBNull(10) ? null : r.GetString(10),
             Columns = [],
         }));
 
@@ -111,6 +114,8 @@ internal sealed class SnapshotAnswers(NpgsqlDataReader reader, CancellationToken
 
     public Task<ILookup<uint, Key>> KeysAsync() =>
         ByRelationAsync(r => new Key(r.GetString(1), r.GetFieldValue<string[]>(2), r.GetBoolean(3)));
+
+    public Task<ILookup<uint, IReadOnlyList<string>>> IndexesAsync() => ByRelationAsync<IReadOnlyList<string>>(r => r.GetFieldValue<string[]>(1));
 
     public Task<ILookup<uint, ForeignKey>> ForeignKeysAsync() => ByRelationAsync(r => new ForeignKey(
         r.GetString(1),

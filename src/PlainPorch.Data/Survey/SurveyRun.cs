@@ -25,7 +25,7 @@ public static class SurveyRun
             (table, left) => report?.Invoke(new($"Reading {tables} tables and views", tables - left, tables)),
             cancellationToken);
         report?.Invoke(new("Finding references", 0, 1));
-        var references = ReferenceFinder.Find(snapshot, rows);
+        var references = ReferenceFinder.Find(snapshot, rows, words);
         cancellationToken.ThrowIfCancellationRequested();
         var counted = await new ReferenceCounter(source, SqlNames.Helper).CountAsync(
             references,
