@@ -163,6 +163,10 @@ public static class FindingList
                     $"no two of the {(table.RowsAreEstimated ? "rows looked at" : "rows")} have the same values, and none is empty", null, FindingSupport.Found, null);
             }
 
+            if (table.Twins > 0)
+                yield return new Finding(
+                    new(FindingSort.Key, name, []), "twins", $"has no key, and {table.Twins} rows are the same as another in every column", 0.9, false,
+                    "nothing can tell these rows apart, so that neither can be changed alone", null, FindingSupport.Found, null);
             foreach (var miss in table.NearMisses)
             {
                 yield return new Finding(

@@ -96,7 +96,8 @@ public sealed record SurveyReport(
             "",
             key,
             [.. candidates.Select(Names)],
-            isKeyless && candidates.Count == 0 ? NearMisses(rows) : []);
+            isKeyless && candidates.Count == 0 ? NearMisses(rows) : [],
+            isKeyless ? CandidateKeys.Duplicates(rows, [.. Enumerable.Range(0, table.Columns.Count)]) : 0);
 
         IReadOnlyList<string> Names(IReadOnlyList<int> found) => [.. found.Select(column => table.Columns[column].Name)];
     }
@@ -160,9 +161,10 @@ public sealed record SurveyReport(
 /// <param name="Key">The declared key that tells its records apart; empty where there is none.</param>
 /// <param name="CandidateKeys">Without a declared key, the columns that would make one.</param>
 /// <param name="NearMisses">Without either, what would be a key but for a few rows.</param>
+/// <param name="Twins">Without a declared key, how many of the rows looked at are the same as an earlier one in every column.</param>
 public sealed record SurveyedTable(
     string Schema, string Name, long Rows, bool RowsAreEstimated, TableShape Shape, string Title, IReadOnlyList<string> Key,
-    IReadOnlyList<IReadOnlyList<string>> CandidateKeys, IReadOnlyList<NearMiss> NearMisses);
+    IReadOnlyList<IReadOnlyList<string>> CandidateKeys, IReadOnlyList<NearMiss> NearMisses, int Twins);
 
 /// <summary>Columns that would tell rows apart but for a few.</summary>
 /// <param name="Columns">The columns.</param>

@@ -60,15 +60,18 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
         var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => $"t.{names.DelimitIdentifier(column)} = v{i}"));
         if (reference.Where is { } chosen)
             matches += $" AND t.{names.DelimitIdentifier(chosen.Column)} = {list}";
-        var values = string.Join(", ", reference.Columns.Select((column, i) => $"{Value(reference, $"r.{names.DelimitIdentifier(column)}")} AS v{i}"));
-        var filled = string.Join(" AND ", reference.Columns.Select(column =>
-            $"r.{names.DelimitIdentifier(column)} IS NOT NULL AND btrim(r.{names.DelimitIdentifier(column)}::text) NOT IN ('', '0', '-1')"));
+        var raw = string.Join(", ", reference.Columns.Select((column, i) => $"r.{names.DelimitIdentifier(column)} AS r{i}"));
+        var values = string.Join(", ", reference.Columns.Select((_, i) => $"{Value(reference, $"r{i}")} AS v{i}"));
+        var filled = string.Join(" AND ", reference.Columns.Select((_, i) => $"r{i} IS NOT NULL AND btrim(r{i}::text) NOT IN ('', '0', '-1')"));
         var grouped = string.Join(", ", reference.Columns.Select((_, i) => (i + 1).ToString(System.Globalization.CultureInfo.InvariantCulture)));
+        // Each row is only grouped; what costs is done once for each different value.
         return $"""
             SELECT coalesce(sum(n) FILTER (WHERE found), 0)::bigint AS matched, coalesce(sum(n) FILTER (WHERE NOT found), 0)::bigint AS unmatched,
                    coalesce((array_agg(v0::text) FILTER (WHERE NOT found AND v0 IS NOT NULL))[1:5], ARRAY[]::text[]) AS examples
             FROM (SELECT g.*, EXISTS (SELECT FROM {Name(reference.Target)} t WHERE {matches}) AS found
-                  FROM (SELECT {values}, count(*) AS n FROM {Name(reference.Table)} r WHERE {filled} GROUP BY {grouped}) AS g) AS compared
+                  FROM (SELECT {values}, n
+                        FROM (SELECT {raw}, count(*) AS n FROM {Name(reference.Table)} r GROUP BY {grouped}) AS a
+                        WHERE {filled}) AS g) AS compared
             """;
     }
 

@@ -50,10 +50,10 @@ public sealed class PanelDraftTests
     }
 
     [Fact]
-    public void Make_TextAndOtherColumns_SearchesAllTexts()
+    public void Make_TextAndOtherColumns_SearchesAllTextsAndTheKey()
     {
         var panel = PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing);
-        Assert.Equal(["name"], panel.Columns.Where(column => column.Searched).Select(column => column.Name));
+        Assert.Equal(["id", "name"], panel.Columns.Where(column => column.Searched).Select(column => column.Name));
         Assert.True(panel.Columns.Single(column => column.Name == "photo").ReadOnly);
     }
 

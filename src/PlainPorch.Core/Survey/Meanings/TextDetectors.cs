@@ -94,7 +94,7 @@ internal static partial class TextDetectors
         if (!column.IsText || column.IsKey || !column.Says("name", "nm", "surname", "lastname", "firstname", "fname", "lname", "title", "firm", "company", "town", "city", "label", "descr", "description", "caption"))
             return null;
         var wordy = column.Share(text => text.Any(char.IsLetter) && text.Length >= 2);
-        return column.Filled.Count == 0 || wordy > 0.9 ? new(Meaning.Name, 0.8, $"its name says so, and {ColumnFacts.Percent(wordy)} of the texts are words") : null;
+        return column.Filled.Count == 0 || wordy > 0.9 ? new(Meaning.Name, 0.8, $"its name says so, and {ColumnFacts.Percent(wordy)} of the texts are words{InCapitals(column)}") : null;
     }
 
     public static ColumnMeaning? Code(ColumnFacts column)
@@ -114,8 +114,21 @@ internal static partial class TextDetectors
         if (!mayBe || column.IsKey || column.Filled.Count < 30 || column.Distinct.Count is < 2 or > FewValues)
             return null;
         return column.Filled.Count / column.Distinct.Count >= 10
-            ? new(Meaning.Choice, column.IsText ? 0.72 : 0.55, $"only {column.Distinct.Count} different values in {column.Filled.Count} rows: {string.Join(", ", column.Distinct.Order(StringComparer.Ordinal).Take(8))}")
+            ? new(Meaning.Choice, column.IsText ? 0.72 : 0.55, $"only {column.Distinct.Count} different values in {column.Filled.Count} rows: {string.Join(", ", column.Distinct.Order(StringComparer.Ordinal).Take(8))}{Variants(column)}")
             : null;
+    }
+
+    private static string InCapitals(ColumnFacts column)
+    {
+        var share = column.Share(text => text.Any(char.IsLetter) && !text.Any(char.IsLower));
+        return share > 0.8 ? $", {ColumnFacts.Percent(share)} of them in capitals" : "";
+    }
+
+    // What one and the same thing is called by several hands.
+    private static string Variants(ColumnFacts column)
+    {
+        var variants = column.Distinct.GroupBy(text => string.Concat(text.Where(char.IsLetterOrDigit)).ToUpperInvariant()).FirstOrDefault(group => group.Count() > 1);
+        return variants is null ? "" : $"; some are written in several ways, such as {string.Join(" and ", variants.Order(StringComparer.Ordinal).Take(3).Select(text => $"“{text}”"))}";
     }
 
     [GeneratedRegex(@"</?(p|br|b|i|a|div|span|ul|li|img|script|table|h[1-6]|strong|em)\b[^>]*>", RegexOptions.IgnoreCase)]
