@@ -147,6 +147,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
 
     private static bool IsDay(TableFindings table, Column column) =>
         (column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant || table.MeaningOf(column.Name) is Meaning.DateInDisguise && column.Type.Kind is ValueKind.Text)
+        && table.ReferenceOf(column.Name) is null
         && table.MeaningOf(column.Name) is not (Meaning.CreatedAt or Meaning.ChangedAt or Meaning.RemovedMarker or Meaning.Sensitive)
         && !IsMostlyEmpty(table, column.Name);
 

@@ -5,6 +5,20 @@ namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class MeaningFinderTests
 {
+    [Theory]
+    [InlineData("ARR_TIME", "0930", "1745", "2359", "0005", "1210", "0800", Meaning.TimeInDisguise)]
+    [InlineData("opens", "09:30", "17:45", "noon", "00:05", "12:10", "8:00", Meaning.TimeInDisguise)]
+    [InlineData("meter", "000101", "000102", "000103", "000104", "000105", "000106", Meaning.Plain)]
+    [InlineData("paid_on", "990101", "980512", "970613", "990714", "960815", "990916", Meaning.DateInDisguise)]
+    public void Find_DigitsOfATimeOrDate_AreToldFromOtherNumbers(string name, string a, string b, string c, string d, string e, string f, Meaning expected)
+    {
+        var column = Make.Column(name);
+        var found = MeaningFinder.Find(Make.Table([column]), column, [a, b, c, d, e, f]);
+        Assert.Equal(expected, found.Meaning);
+        if (c == "noon")
+            Assert.Contains("“noon”", found.Evidence, StringComparison.Ordinal);
+    }
+
     public static TheoryData<string, string, string[], Meaning> Columns { get; } = new()
     {
         { "EMAIL", "text", ["ann@example.org", "bob@example.net"], Meaning.Email },

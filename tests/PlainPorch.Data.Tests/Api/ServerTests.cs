@@ -65,17 +65,6 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task Survey_OfASource_FindsWhatIsDeclaredAndChangesNothing()
-    {
-        var before = await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_class");
-        var answer = await api.Client.PostAsync($"/api/sources/{api.SourceId}/survey", null, Token);
-        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-        var report = await answer.Content.ReadFromJsonAsync<JsonElement>(Token);
-        Assert.Equal(4, report.GetProperty("references").EnumerateArray().Count(reference => reference.GetProperty("declared").GetBoolean()));
-        Assert.Equal(before, await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_class"));
-    }
-
-    [Fact]
     public async Task Table_OfASnapshot_IsToldWhole()
     {
         var table = await api.Client.GetFromJsonAsync<JsonElement>($"/api/sources/{api.SourceId}/table?schema=Other%20Place&name=parent", Token);

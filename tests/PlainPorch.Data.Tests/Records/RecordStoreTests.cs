@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Globalization;
 using PlainPorch.Core.Query;
 using PlainPorch.Data.Records;
@@ -139,33 +138,5 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     {
         Assert.Empty(ListPlan.TryMake(store.Panel, request, out var plan));
         return await store.ListAsync(plan!, Token);
-    }
-
-    /// <summary>Counts the commands that this test sends, by the driver's own tracing.</summary>
-    private sealed class CommandCount : IDisposable
-    {
-        private readonly ActivityListener _listener;
-        private readonly string _trace;
-        private readonly Activity _test = new Activity("test").Start();
-
-        public CommandCount()
-        {
-            _trace = _test.TraceId.ToString();
-            _listener = new ActivityListener
-            {
-                ShouldListenTo = source => source.Name == "Npgsql",
-                Sample = (ref ActivityCreationOptions<ActivityContext> _) => ActivitySamplingResult.AllData,
-                ActivityStopped = activity => Count += activity.TraceId.ToString() == _trace ? 1 : 0,
-            };
-            ActivitySource.AddActivityListener(_listener);
-        }
-
-        public int Count { get; private set; }
-
-        public void Dispose()
-        {
-            _listener.Dispose();
-            _test.Dispose();
-        }
     }
 }

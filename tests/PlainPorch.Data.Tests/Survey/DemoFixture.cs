@@ -43,6 +43,17 @@ public sealed class DemoFixture : IAsyncLifetime
         return (long)(await command.ExecuteScalarAsync())!;
     }
 
+    /// <summary>The texts of one column.</summary>
+    public async Task<List<string>> ListAsync(string sql)
+    {
+        await using var command = _source.CreateCommand(sql);
+        await using var reader = await command.ExecuteReaderAsync();
+        var texts = new List<string>();
+        while (await reader.ReadAsync())
+            texts.Add(reader.GetString(0));
+        return texts;
+    }
+
     /// <summary>Surveys as a user who has a few rights only.</summary>
     public async Task<SurveyReport> SurveyAsAsync(string grant)
     {

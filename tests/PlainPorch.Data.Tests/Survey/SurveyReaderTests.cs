@@ -75,8 +75,58 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
         Assert.Empty(demo.Report.Tables.Single(table => table.Name == "WAITLIST").CandidateKeys);
 
     [Fact]
-    public void Values_OfSensitiveColumns_AreInNoEvidence() =>
-        Assert.DoesNotContain(demo.Report.Columns.Where(column => column.Kind is Meaning.Sensitive), column => column.Evidence.Contains("WREN", StringComparison.Ordinal));
+    public async Task Values_OfSensitiveColumns_AreNowhereInTheReport()
+    {
+        var report = System.Text.Json.JsonSerializer.Serialize(demo.Report, Core.Definition.DefinitionJson.Options);
+        var values = await demo.ListAsync("""SELECT "NAT_ID" FROM register."OWNERS" WHERE "NAT_ID" IS NOT NULL UNION SELECT "IBAN" FROM register."OWNERS" WHERE "IBAN" IS NOT NULL""");
+        Assert.True(values.Count > 1_000);
+        Assert.DoesNotContain(values, value => report.Contains($"\"{value}\"", StringComparison.Ordinal));
+        Assert.NotEmpty(demo.Report.Columns.Single(column => column.Name == "IBAN").Profile.Shapes);
+    }
+
+    [Fact]
+    public async Task Profile_OfATableReadWhole_IsWhatTheDatabaseSays()
+    {
+        var profile = demo.Report.Columns.Single(column => column is { Table: "BERTHS", Name: "DAY_RATE" }).Profile;
+        Assert.Equal(await demo.AskAsync("""SELECT count(*) FROM register."BERTHS" """), profile.Seen);
+        Assert.Equal(await demo.AskAsync("""SELECT count(DISTINCT "DAY_RATE") FROM register."BERTHS" """), profile.Distinct);
+        Assert.Equal([profile.Least!, profile.Greatest!], await demo.ListAsync("""SELECT min("DAY_RATE")::text FROM register."BERTHS" UNION ALL SELECT max("DAY_RATE")::text FROM register."BERTHS" """));
+        Assert.False(profile.IsEstimate);
+    }
+
+    [Fact]
+    public void Profile_OfALargeTable_SaysThatItIsAnEstimate()
+    {
+        Assert.True(demo.Report.Columns.Single(column => column is { Table: "READINGS", Name: "VALUE" }).Profile.IsEstimate);
+        Assert.True(demo.Report.Tables.Single(table => table.Name == "READINGS").RowsAreEstimated);
+    }
+
+    [Theory]
+    [InlineData("OWNERS", "SURNAME", "in capitals")]
+    [InlineData("BOATS", "HULL_MAT", "written in several ways")]
+    [InlineData("STAYS", "ARR_DT", "blank or zeros")]
+    [InlineData("STAYS", "PAID", "“-1” is yes")]
+    [InlineData("PONTOONS", "SORT_NO", "every row has 1")]
+    [InlineData("BERTHS", "SORT_NO", "every row has 1")]
+    [InlineData("WAITLIST", "POS", "occur more than once")]
+    [InlineData("OWNERS", "DEL_FLG", "means removed")]
+    public void Faults_OfColumns_AreToldInTheEvidence(string table, string column, string words) =>
+        Assert.Contains(words, demo.Report.Columns.Single(seen => seen.Table == table && seen.Name == column).Evidence, StringComparison.Ordinal);
+
+    [Fact]
+    public void Faults_OfKeys_AreToldByTable()
+    {
+        Assert.True(demo.Report.Tables.Single(table => table.Name == "WAITLIST").Twins > 0);
+        Assert.Equal(["OWNR_NO"], demo.Report.Tables.Single(table => table.Name == "OWNERS").Key);
+    }
+
+    [Fact]
+    public void Sql_OfAReference_IsThereToReadAndRun()
+    {
+        var rig = demo.Report.References.Single(reference => reference is { Table: "BOATS", RefTable: "CODES" });
+        Assert.Contains("'RIG'", rig.Sql, StringComparison.Ordinal);
+        Assert.DoesNotContain("@", rig.Sql, StringComparison.Ordinal);
+    }
 
     [Fact]
     public async Task ReadAsync_TablesThatMayNotBeRead_AreNamedAndTheOthersSurveyed()

@@ -18,8 +18,8 @@ public static class DateForms
 
     /// <summary>Finds the form that most of the texts have.</summary>
     /// <param name="texts">The filled texts of a column.</param>
-    /// <returns>The form in words and the share of texts, blanks like <c>00000000</c> left out, that have it, how many are blanks, and up to three that are neither; null where half have none.</returns>
-    public static (string Label, double Share, int Blanks, IReadOnlyList<string> Misfits)? Find(IReadOnlyCollection<string> texts)
+    /// <returns>The form in words and the share of texts, blanks like <c>00000000</c> left out, that have it, how many are blanks, up to three that are neither, and whether other numbers have that form as often; null where half have none.</returns>
+    public static (string Label, double Share, int Blanks, IReadOnlyList<string> Misfits, bool IsShort)? Find(IReadOnlyCollection<string> texts)
     {
         ArgumentNullException.ThrowIfNull(texts);
         var blanks = texts.Count(text => _blanks.Contains(text));
@@ -29,7 +29,7 @@ public static class DateForms
         var best = _forms
             .Select(form => (form.Form, form.Label, Share: (double)rest.Count(text => IsDate(text, form.Form)) / rest.Count))
             .MaxBy(form => form.Share);
-        return best.Share >= 0.5 ? (best.Label, best.Share, blanks, [.. rest.Where(text => !IsDate(text, best.Form)).Distinct().Take(3)]) : null;
+        return best.Share >= 0.5 ? (best.Label, best.Share, blanks, [.. rest.Where(text => !IsDate(text, best.Form)).Distinct().Take(3)], best.Form is "yyMMdd" or "ddMMyyyy") : null;
     }
 
     /// <summary>Finds numbers that count seconds or milliseconds since 1970 and fall between 1980 and 2080.</summary>

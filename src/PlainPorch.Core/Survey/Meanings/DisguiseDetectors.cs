@@ -42,6 +42,9 @@ internal static class DisguiseDetectors
             return new(Meaning.DateInDisguise, isNamed ? 0.95 : 0.6, $"{ColumnFacts.Percent(epoch.Share)} of the numbers are {epoch.Label}");
         if (DateForms.Find(column.Filled) is not { Share: >= 0.8 } form || (!column.IsText && !isNamed))
             return null;
+        // Six digits are a number of something as often as a date.
+        if (!isNamed && form.IsShort)
+            return null;
         var empty = column.Rows - column.Filled.Count + form.Blanks;
         return new(Meaning.DateInDisguise, isNamed ? 0.97 : 0.85, $"{ColumnFacts.Percent(form.Share)} of the texts are dates ({form.Label}); {empty} of {column.Rows} are blank or zeros{(form.Misfits.Count == 0 ? "" : $"; no dates are {string.Join(", ", form.Misfits.Select(text => $"“{text}”"))}")}");
     }

@@ -1,0 +1,160 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Survey;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Survey;
+
+namespace PlainPorch.Data.Tests.Records;
+
+/// <summary>Titles of lookups, choices and related records, on a porch that was drafted whole.</summary>
+public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<LookupTests.Marina>
+{
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task ListAsync_Lookups_ShowTitlesAndLeadToTheirRecords()
+    {
+        var page = await ListAsync("boats", new ListRequest());
+        var owner = page.Lookups["OWNR_NO"]["7"];
+        Assert.Equal(("BROOK, Eva 7", "owners", "7"), (owner.Title, owner.Panel, owner.Key));
+        Assert.Equal("Sloop", page.Lookups["RIG_CD"]["SLO"].Title);
+    }
+
+    [Fact]
+    public async Task ListAsync_ValuesWithoutMatch_AreLeftToStandForThemselves()
+    {
+        var page = await ListAsync("boats", new ListRequest("Orphan"));
+        Assert.Equal("Orphan", Assert.Single(page.Rows).Title);
+        Assert.Empty(page.Lookups["OWNR_NO"]);
+    }
+
+    [Fact]
+    public async Task ListAsync_TextWithLeadingZeros_FindsTheNumberAndItsTitleThroughAnotherLookup()
+    {
+        var page = await ListAsync("readings", new ListRequest());
+        Assert.Equal("A-03 · 2020-01-03", page.Lookups["METER_NO"]["000103"].Title);
+        Assert.Equal("A-03 · 2020-01-03 · 2024-05-03", page.Rows.Single(row => row.Key == "3").Title);
+    }
+
+    [Fact]
+    public async Task ListAsync_AnyNumberOfRows_CostsOneQueryForEachLookup()
+    {
+        await ListAsync("boats", new ListRequest("1"));
+        using var commands = new CommandCount();
+        await ListAsync("boats", new ListRequest("2"));
+        Assert.Equal(4, commands.Count);
+    }
+
+    [Fact]
+    public async Task ListAsync_OfARecord_ListsWhatRefersToIt()
+    {
+        var page = await ListAsync("readings", new ListRequest(Of: "METER_NO", Value: "103"));
+        Assert.Equal(["3"], page.Rows.Select(row => row.Key));
+        Assert.Equal(2, (await ListAsync("boats", new ListRequest(Of: "OWNR_NO", Value: "7"))).Count.Value);
+    }
+
+    [Fact]
+    public async Task FindAsync_ARecord_BringsTheTitlesOfItsLookups()
+    {
+        var record = await marina.Open("boats").FindAsync("7", Token);
+        Assert.Equal(["OWNR_NO", "RIG_CD"], record!.Lookups.Keys.Order(StringComparer.Ordinal));
+    }
+
+    [Theory]
+    [InlineData("brook eva 7", "7", "BROOK, Eva 7")]
+    [InlineData("7", "7", "BROOK, Eva 7")]
+    public async Task ChooseAsync_ByNameOrNumber_FindsTheRecord(string typed, string value, string title)
+    {
+        var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", typed, Token);
+        Assert.Contains(choices!.Choices, choice => choice.Value == value && choice.Title == title);
+    }
+
+    [Fact]
+    public async Task ChooseAsync_CodeList_OffersItsOwnListOnly()
+    {
+        var choices = await marina.Open("boats").ChooseAsync("RIG_CD", null, Token);
+        Assert.Equal(["Ketch", "Sloop"], choices!.Choices.Select(choice => choice.Title));
+        Assert.False(choices.HasMore);
+    }
+
+    [Fact]
+    public async Task ChooseAsync_NumberKeptAsText_IsWrittenWithItsZeros() =>
+        Assert.Equal("000105", Assert.Single((await marina.Open("readings").ChooseAsync("METER_NO", "A-05", Token))!.Choices).Value);
+
+    [Fact]
+    public async Task ChooseAsync_ColumnThatIsNoLookup_IsNone() => Assert.Null(await marina.Open("boats").ChooseAsync("NAME", null, Token));
+
+    [Fact]
+    public async Task ChooseAsync_ManyRecords_SaysThatThereAreMore() => Assert.True((await marina.Open("boats").ChooseAsync("OWNR_NO", "brook", Token))!.HasMore);
+
+    [Fact]
+    public async Task RelatedAsync_Owner_ShowsBoatsWithTheirNumber()
+    {
+        var boats = Assert.Single((await marina.Open("owners").RelatedAsync("7", Token))!, list => list.Panel == "boats");
+        Assert.Equal((2, "7", "OWNR_NO"), (boats.Count.Value, boats.Value, boats.Column));
+        Assert.Equal(["Boat 47", "Boat 7"], boats.Records.Select(record => record.Title).Order(StringComparer.Ordinal));
+        Assert.All(boats.Records, record => Assert.Equal("boats", record.Panel));
+    }
+
+    [Fact]
+    public async Task RelatedAsync_JoinTable_ShowsTheOtherSide()
+    {
+        var kit = Assert.Single((await marina.Open("boats").RelatedAsync("3", Token))!, list => list.Panel == "boat-kit");
+        Assert.Equal(("Kit", "Flare 4", "kit", "4"), (kit.Label, kit.Records[0].Title, kit.Records[0].Panel, kit.Records[0].Key));
+    }
+
+    [Fact]
+    public async Task RelatedAsync_RecordThatIsNotThere_IsNone() => Assert.Null(await marina.Open("boats").RelatedAsync("99999", Token));
+
+    private async Task<ListPage> ListAsync(string panel, ListRequest request)
+    {
+        var store = marina.Open(panel);
+        Assert.Empty(ListPlan.TryMake(store.Panel, request, out var plan, store.Porch));
+        return await store.ListAsync(plan!, Token);
+    }
+
+    /// <summary>A small register without foreign keys, surveyed and drafted.</summary>
+    public sealed class Marina : IAsyncLifetime
+    {
+        private readonly TestDatabase _database = new();
+        private RecordModel _model = null!;
+        private PorchPanels _porch = null!;
+
+        public async ValueTask InitializeAsync()
+        {
+            await _database.InitializeAsync();
+            await _database.ExecuteAsync("""
+                CREATE SCHEMA marina;
+                SET search_path = marina;
+                CREATE TABLE "OWNERS" ("OWNR_NO" integer NOT NULL UNIQUE, "SURNAME" varchar(40), "FIRST_NM" varchar(40));
+                CREATE TABLE "CODES" ("CODE_TYPE" varchar(8), "CODE" varchar(4), "DESCR" varchar(40), PRIMARY KEY ("CODE_TYPE", "CODE"));
+                CREATE TABLE "BOATS" ("BOAT_NO" integer PRIMARY KEY, "NAME" varchar(40), "OWNR_NO" integer, "RIG_CD" varchar(4));
+                CREATE TABLE "BERTHS" ("BERTH_CD" varchar(6) PRIMARY KEY, "LEN_M" numeric(5,2));
+                CREATE TABLE "METERS" ("METER_NO" integer PRIMARY KEY, "BERTH_CD" varchar(6), "FITTED_ON" date);
+                CREATE TABLE "READINGS" ("READ_NO" integer PRIMARY KEY, "METER_NO" varchar(6), "TAKEN_ON" date, "VALUE" integer);
+                CREATE TABLE "KIT" ("KIT_NO" integer PRIMARY KEY, "DESCR" varchar(40));
+                CREATE TABLE "BoatKit" ("BoatNo" integer, "KitNo" integer, PRIMARY KEY ("BoatNo", "KitNo"));
+                INSERT INTO "OWNERS" SELECT n, CASE WHEN n % 2 = 1 THEN 'BROOK' ELSE 'REED' END, 'Eva ' || n FROM generate_series(1, 60) n;
+                INSERT INTO "CODES" VALUES ('RIG', 'SLO', 'Sloop'), ('RIG', 'KET', 'Ketch'), ('PAY', 'CSH', 'Cash'), ('PAY', 'CRD', 'Card'), ('PAY', 'SLO', 'Slowly');
+                INSERT INTO "BOATS" SELECT n, 'Boat ' || n, 1 + (n - 1) % 40, CASE WHEN n % 2 = 0 THEN 'KET' ELSE 'SLO' END FROM generate_series(1, 80) n;
+                INSERT INTO "BOATS" VALUES (81, 'Orphan', 999, NULL);
+                INSERT INTO "BERTHS" SELECT 'A-' || lpad(n::text, 2, '0'), 10 FROM generate_series(1, 20) n;
+                INSERT INTO "METERS" SELECT 100 + n, 'A-' || lpad(n::text, 2, '0'), date '2020-01-01' + n - 1 FROM generate_series(1, 20) n;
+                INSERT INTO "READINGS" SELECT n, lpad((100 + n)::text, 6, '0'), date '2024-05-01' + n - 1, n * 10 FROM generate_series(1, 20) n;
+                INSERT INTO "KIT" SELECT n, 'Flare ' || n FROM generate_series(1, 10) n;
+                INSERT INTO "BoatKit" SELECT n, 1 + n % 10 FROM generate_series(1, 80) n;
+                """);
+            var snapshot = await _database.ReadSchemaAsync("marina");
+            var report = await SurveyRun.RunAsync(_database.Source, snapshot, report: null, CancellationToken.None);
+            var drafted = PorchDraft.Make(
+                report.Findings(snapshot, new Vocabulary(snapshot.Tables)), snapshot.Tables.Select(table => table.Name).ToHashSet(), []);
+            _model = RecordModel.Of(snapshot);
+            _porch = new PorchPanels(snapshot, [.. drafted.Select(draft => draft.Panel)]);
+        }
+
+        public ValueTask DisposeAsync() => _database.DisposeAsync();
+
+        public RecordStore Open(string panel) =>
+            new(_model, BoundPanel.Bind(_porch.Find(panel)!, _porch.Snapshot, sourceIsReadOnly: false)!, _database.Source, _porch);
+    }
+}
