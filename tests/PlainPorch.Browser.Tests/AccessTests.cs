@@ -5,9 +5,13 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
 {
     private readonly Page _page = new(porch.Driver, porch.Address);
     private (int Source, string Porch) _made;
+    private (int Source, string Porch) _surveyed;
 
-    public async ValueTask InitializeAsync() =>
+    public async ValueTask InitializeAsync()
+    {
+        _surveyed = await porch.SurveyedAsync();
         _made = await porch.MakeSourceAsync($"Access {Guid.NewGuid():N}", ("register", "BOATS"), ("register", "WAITLIST"));
+    }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
@@ -18,7 +22,14 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
         { "/back/sources/new", "Add a source" },
         { "/back/sources/SOURCE", "BOATS" },
         { "/back/sources/SOURCE/table?schema=register&name=BOATS", "numeric(5,2)" },
-        { "/back/sources/SOURCE/survey", "READINGS.METER_NO" },
+        { "/back/sources/SOURCE/survey", "Survey and draft a porch" },
+        { "/back/sources/SURVEYED/survey", "BoatKit.BoatNo" },
+        { "/back/sources/SURVEYED/survey?view=picture", "45K rows" },
+        { "/back/sources/SURVEYED/survey?view=words", "Save words" },
+        { "/back/panels/DRAFTED/boats", "Why the draft has it so" },
+        { "/porch/DRAFTED/boats", "WEST, Sid" },
+        { "/porch/DRAFTED/boats/record/12", "Show as a list" },
+        { "/porch/DRAFTED/boats/record/12/edit", "Kept by the program" },
         { "/back/panels/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },
@@ -61,7 +72,9 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
 
     private void Open(string path, string text)
     {
-        _page.Open(path.Replace("SOURCE", $"{_made.Source}", StringComparison.Ordinal).Replace("PORCH", _made.Porch, StringComparison.Ordinal));
+        _page.Open(path
+            .Replace("SURVEYED", $"{_surveyed.Source}", StringComparison.Ordinal).Replace("DRAFTED", _surveyed.Porch, StringComparison.Ordinal)
+            .Replace("SOURCE", $"{_made.Source}", StringComparison.Ordinal).Replace("PORCH", _made.Porch, StringComparison.Ordinal));
         Page.WaitFor(() => porch.Driver.PageSource.Contains(text, StringComparison.Ordinal), text);
     }
 

@@ -119,8 +119,9 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     public void HostileText_IsShownAndNotRun()
     {
         _page.Open($"{_list}/notices?q=script");
-        _page.See("<script>document.title='taken over'</script>");
+        Page.WaitFor(() => _page.Rows().Count > 0, "the notices with a script");
         _page.Find(By.CssSelector("tbody tr")).Click();
+        _page.See("<script>document.title='taken over'</script>");
         _page.See("Fresh crab at the steps.");
         Assert.DoesNotContain("taken over", porch.Driver.Title, StringComparison.Ordinal);
     }

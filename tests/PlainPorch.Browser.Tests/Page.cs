@@ -33,8 +33,12 @@ internal sealed class Page(ChromeDriver driver, string address)
         input.SendKeys(text.Length == 0 ? Keys.Delete : text);
     });
 
+    /// <summary>Chooses an option of the list with a label.</summary>
+    public void Choose(string label, string option) => Do(() =>
+        Input(label).FindElement(By.XPath($"./option[normalize-space(.)={Quote(option)}]")).Click());
+
     public IWebElement Input(string label) => Find(By.XPath(
-        $"//*[@id=//label[normalize-space(text())={Quote(label)}]/@for] | //input[@aria-label={Quote(label)}]"));
+        $"//*[@id=//label[normalize-space(text())={Quote(label)}]/@for] | //*[(self::input or self::select) and @aria-label={Quote(label)}]"));
 
     public IWebElement Find(By by) => Wait(() => driver.FindElements(by).FirstOrDefault(element => element.Displayed), by.ToString());
 

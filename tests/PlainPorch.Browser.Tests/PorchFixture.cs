@@ -16,6 +16,7 @@ namespace PlainPorch.Browser.Tests;
 public sealed class PorchFixture : IAsyncLifetime
 {
     // In the pictures it bears the name that a newcomer sees.
+    private Task<(int Source, string Porch)>? _surveyed;
     private readonly string _demoName =
         Environment.GetEnvironmentVariable("PORCH_PICTURES") is null ? $"browser_demo_{Guid.NewGuid():N}"[..30] : "wrenmouth";
     private readonly string _catalogName = $"browser_catalog_{Guid.NewGuid():N}"[..30];
@@ -93,6 +94,28 @@ public sealed class PorchFixture : IAsyncLifetime
             (await Api.PostAsJsonAsync($"/api/sources/{id}/panels", new { schema, name = table })).EnsureSuccessStatusCode();
         var snapshot = await Api.GetFromJsonAsync<JsonElement>($"/api/sources/{id}/snapshot");
         return (id, snapshot.GetProperty("porch").GetString()!);
+    }
+
+    /// <summary>A source over the demo database that was surveyed and drafted whole; made once, and not to be changed.</summary>
+    public Task<(int Source, string Porch)> SurveyedAsync() => _surveyed ??= SurveyAsync("Surveyed", thenDraft: true);
+
+    /// <summary>A source of its own with panels for some tables of the register, drafted from a survey.</summary>
+    public async Task<(int Source, string Porch)> DraftAsync(string name, params string[] tables)
+    {
+        var made = await SurveyAsync(name, thenDraft: false);
+        var body = new { tables = tables.Select(table => new { schema = "register", name = table }) };
+        (await Api.PostAsJsonAsync($"/api/sources/{made.Source}/porch", body)).EnsureSuccessStatusCode();
+        return made;
+    }
+
+    private async Task<(int Source, string Porch)> SurveyAsync(string name, bool thenDraft)
+    {
+        var made = await MakeSourceAsync(name);
+        (await Api.PostAsJsonAsync($"/api/sources/{made.Source}/survey", new { thenDraft })).EnsureSuccessStatusCode();
+        await Waiting.UntilAsync(
+            async () => (await Api.GetFromJsonAsync<JsonElement>($"/api/sources/{made.Source}/survey/status")).GetProperty("state").GetString() == "done",
+            "the survey to end");
+        return made;
     }
 
     private async Task StartServerAsync()

@@ -32,16 +32,20 @@ public sealed class SetupTests(PorchFixture porch)
     }
 
     [Fact]
-    public async Task Survey_OfTheDemo_ShowsReferencesWithTheirEvidence()
+    public async Task Lookup_TakenAway_ShowsThePlainValueAgain()
     {
-        var (source, _) = await porch.MakeSourceAsync($"Survey {Guid.NewGuid():N}");
-        _page.Open($"/back/sources/{source}");
-        _page.Click("Survey");
-        _page.See("BOATS.OWNR_NO refers to OWNERS.OWNR_NO");
-        _page.See("19 taken for true");
-        _page.Type("Filter what was found", "iban");
-        _page.SeeNoMore("BOATS.OWNR_NO");
-        _page.See("not for everybody's eyes");
+        await porch.SurveyedAsync();
+        var (_, slug) = await porch.DraftAsync($"Plain {Guid.NewGuid():N}", "BOATS", "OWNERS");
+        _page.Open($"/back/panels/{slug}/boats");
+        _page.See("WEST, Sid");
+        porch.Driver.FindElement(By.CssSelector("[data-place='3 0']")).Click();
+        _page.Press(Keys.Escape);
+        _page.See("it refers to register.OWNERS");
+        _page.Choose("Shows the record of", "nothing: it is a value of its own");
+        _page.SeeNoMore("WEST, Sid");
+        _page.Choose("Shows the record of", "register.OWNERS (OWNR_NO)");
+        _page.See("WEST, Sid");
+        _page.See("Saved");
     }
 
     [Fact]

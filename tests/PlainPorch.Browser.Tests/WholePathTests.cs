@@ -52,27 +52,28 @@ public sealed class WholePathTests(PorchFixture porch)
 
     private void SetUpByKeyboard()
     {
-        // From the label of the first column: down to the third, along to "In list", and off.
+        // From the label of the first column: down to the second, along to "In list", and off.
         _page.Find(By.CssSelector("[data-place='0 0']")).Click();
         _page.Press(Keys.Escape);
         Page.WaitFor(() => _page.Focused.GetAttribute("data-place") == "0 0", "the focus to come back to the cell");
         _page.Press(Keys.ArrowDown);
-        _page.Press(Keys.ArrowDown);
         _page.Press(Keys.ArrowRight);
-        Assert.Equal("Reg mark: In list", _page.Focused.GetAttribute("aria-label"));
+        Assert.Equal("Name: In list", _page.Focused.GetAttribute("aria-label"));
         _page.Press(" ");
-        Page.WaitFor(() => !PreviewHeads().Contains("Reg mark"), "the panel beside to lose the column");
+        Page.WaitFor(() => !PreviewHeads().Contains("Name"), "the panel beside to lose the column");
 
         // Typing over a label: the first letter opens it, Enter keeps it and goes down.
         _page.Press(Keys.ArrowLeft);
         _page.Press(Keys.ArrowDown);
+        _page.Press(Keys.ArrowDown);
+        _page.Press(Keys.ArrowDown);
         _page.Press("H");
         _page.Press("older" + Keys.Enter);
         Page.WaitFor(() => PreviewHeads().Contains("Holder"), "the panel beside to take the label");
-        Page.WaitFor(() => _page.Focused.GetAttribute("data-place") == "4 0", "the focus to go down");
+        Page.WaitFor(() => _page.Focused.GetAttribute("data-place") == "5 0", "the focus to go down");
         _page.See("Saved");
         _page.Reload();
-        Page.WaitFor(() => PreviewHeads().Contains("Holder") && !PreviewHeads().Contains("Reg mark"), "the set-up to be kept");
+        Page.WaitFor(() => PreviewHeads().Contains("Holder") && !PreviewHeads().Contains("Name"), "the set-up to be kept");
         _page.Click("Open the panel");
         _page.See("1 to 50 of 8,000");
     }

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
 
 namespace PlainPorch.Data.Records;
 
@@ -20,18 +21,18 @@ internal sealed class LookupChooser(RecordModel model, BoundLookup target, Porch
     public async Task<LookupChoices> FindAsync(DbContext context, string? text, string? example, CancellationToken cancellationToken)
     {
         var query = new RecordQuery(target.Table);
-        var parts = new List<Filter>();
-        if (SearchText.Read(text, target.Searched(model.Snapshot)) is { } search)
-            parts.Add(search);
-        if (target.Lookup.Where is { } list)
-            parts.Add(new Filter.EqualTo(list.Column, list.Value));
         var columns = target.Title.Columns.Append(target.Lookup.Key).Distinct().ToList();
         // By the title where it is the record's own; what it borrows from others cannot order it.
         var order = target.Title.Columns.Where(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.IsOrderable)
             .Append(target.Lookup.Key).Distinct().Select(column => new OrderBy(column, Descending: false));
-        var rows = query.Where(context.Set<Row>(model.EntityName(target.Table.Name)), new Filter.All(parts));
-        var read = await query.Read(query.OrderBy(rows, order).Take(Shown + 1), columns, cutAt: null, withVersion: false).ToListAsync(cancellationToken);
-        var records = read.Take(Shown)
+        var search = SearchText.Read(Words(text), target.Searched(model.Snapshot));
+        var read = await query.Read(query.OrderBy(Matching(search), order).Take(Shown + 1), columns, cutAt: null, withVersion: false).ToListAsync(cancellationToken);
+        // Whoever types a whole number or code means that one, though others may hold it somewhere too.
+        var exact = Key(text) is { } key
+            ? await query.Read(Matching(new Filter.EqualTo(target.Lookup.Key, key)).Take(1), columns, cutAt: null, withVersion: false).ToListAsync(cancellationToken)
+            : [];
+        var records = exact.Concat(read.Take(Shown))
+            .DistinctBy(row => row[columns.IndexOf(target.Lookup.Key)])
             .Select(row => columns.Zip(row, (column, value) => (column, Text: ClrValue.ToText(target.Table.Find(column)!.Type, value))).ToDictionary(pair => pair.column, pair => pair.Text))
             .Where(record => record[target.Lookup.Key] is not null)
             .ToList();
@@ -40,7 +41,19 @@ internal sealed class LookupChooser(RecordModel model, BoundLookup target, Porch
             target.TitleLookups.Select(pair => (pair.Key, pair.Value, records.Select(record => record[pair.Key]))),
             cancellationToken);
         return new LookupChoices([.. records.Select(record => ToChoice(record, titles, example))], HasMore: read.Count > Shown);
+
+        IQueryable<Row> Matching(Filter? filter)
+        {
+            var parts = new[] { filter, target.Lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null };
+            return query.Where(context.Set<Row>(model.EntityName(target.Table.Name)), new Filter.All([.. parts.OfType<Filter>()]));
+        }
     }
+
+    // What only joins the parts of a title is not searched for: "WEST, Sid" as it is shown finds Sid West.
+    private static string? Words(string? text) => text is null ? null : string.Concat(text.Select(c => c is ',' or ';' or '·' ? ' ' : c));
+
+    private string? Key(string? text) =>
+        !string.IsNullOrWhiteSpace(text) && ValueText.TryRead(target.Table.Find(target.Lookup.Key)!.Type, target.KeyOf(text.Trim()), out var key, out _) ? key : null;
 
     private LookupChoice ToChoice(Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> titles, string? example)
     {

@@ -63,10 +63,20 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [Theory]
     [InlineData("brook eva 7", "7", "BROOK, Eva 7")]
     [InlineData("7", "7", "BROOK, Eva 7")]
+    [InlineData("BROOK, Eva 7", "7", "BROOK, Eva 7")]
     public async Task ChooseAsync_ByNameOrNumber_FindsTheRecord(string typed, string value, string title)
     {
         var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", typed, Token);
         Assert.Contains(choices!.Choices, choice => choice.Value == value && choice.Title == title);
+    }
+
+    [Fact]
+    public async Task ChooseAsync_AWholeNumber_ComesFirstThoughOthersHoldItToo()
+    {
+        var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", "1", Token);
+        Assert.Equal("1", choices!.Choices[0].Value);
+        Assert.True(choices.Choices.Count > 10);
+        Assert.Equal(choices.Choices.Count, choices.Choices.Select(choice => choice.Value).Distinct().Count());
     }
 
     [Fact]
