@@ -1,4 +1,5 @@
 using System.Globalization;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
@@ -31,11 +32,17 @@ public sealed record BoundLookup(
     {
         ArgumentNullException.ThrowIfNull(referring);
         ArgumentNullException.ThrowIfNull(key);
-        if (Lookup.Conversion is ValueConversion.None)
-            return [key];
+        if (Lookup.Conversion is not ValueConversion.TextToInteger)
+            return [KeyOf(key)];
         var longest = Math.Max(key.Length, Math.Min(referring.Type.MaxLength ?? MaxDigits, MaxDigits));
         return [.. Enumerable.Range(key.Length, longest - key.Length + 1).Select(length => key.PadLeft(length, '0'))];
     }
+
+    /// <summary>The condition that a column has one of some values, compared as this lookup compares.</summary>
+    /// <param name="column">The column's exact name.</param>
+    /// <param name="values">The values, as <see cref="KeyOf"/> gives them.</param>
+    public Filter OneOf(string column, IReadOnlyList<string> values) =>
+        Lookup.Conversion is ValueConversion.TrimmedAnyCase ? new Filter.OneOfAlike(column, values) : new Filter.OneOf(column, values);
 
     /// <summary>The value to write for a chosen record, in the form that the column's other values have.</summary>
     /// <param name="key">The key's value of the chosen record.</param>
@@ -52,6 +59,8 @@ public sealed record BoundLookup(
         ArgumentNullException.ThrowIfNull(value);
         if (conversion is ValueConversion.None)
             return value;
+        if (conversion is ValueConversion.TrimmedAnyCase)
+            return value.Trim().ToUpperInvariant();
         return long.TryParse(value.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number.ToString(CultureInfo.InvariantCulture) : value;
     }
 

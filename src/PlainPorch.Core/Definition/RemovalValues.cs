@@ -7,7 +7,7 @@ namespace PlainPorch.Core.Definition;
 /// <summary>Works out which value of a marker column means that a record is set aside.</summary>
 internal static class RemovalValues
 {
-    private static readonly FrozenSet<string> _yes = new[] { "Y", "YES", "J", "JA", "S", "SI", "O", "OUI", "T", "TRUE", "1", "-1", "X", "D", "DEL", "DELETED", "REMOVED", "INACTIVE", "ARCHIVED" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _yes = new[] { "Y", "YES", "J", "JA", "S", "SI", "O", "OUI", "T", "TRUE", "1", "-1", "X", "D", "DEL", "DELETED", "REMOVED", "INACTIVE", "ARCHIVED", "GELÖSCHT", "SUPPRIMÉ", "BORRADO", "ELIMINADO" }.ToFrozenSet();
     private static readonly FrozenSet<string> _no = new[] { "N", "NO", "NEIN", "NON", "F", "FALSE", "0", "A", "ACTIVE", "OK" }.ToFrozenSet();
 
     /// <summary>The marker that a column makes.</summary>
@@ -30,6 +30,9 @@ internal static class RemovalValues
             _ => column.Type.IsInteger ? "1" : column.Type.Kind is ValueKind.Text && values.Count == 0 ? "Y" : null,
         };
         var isFlag = values.Count <= 2;
+        // Of several states a record that is brought back gets the one that most have.
+        if (!isFlag)
+            inUse ??= values.Find(value => value != removed);
         return removed is null || (inUse is null && !column.IsNullable) ? null : new RemovalMarker
         {
             Column = column.Name,

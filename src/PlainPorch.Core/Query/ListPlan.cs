@@ -73,7 +73,7 @@ public sealed record ListPlan
         _ => new Filter.All([first, second]),
     };
 
-    private static Filter.OneOf? ReadOf(BoundPanel panel, ListRequest request, PorchPanels? porch, List<FieldProblem> problems)
+    private static Filter? ReadOf(BoundPanel panel, ListRequest request, PorchPanels? porch, List<FieldProblem> problems)
     {
         if (string.IsNullOrEmpty(request.Of))
             return null;
@@ -87,7 +87,7 @@ public sealed record ListPlan
             .Select(text => ValueText.TryRead(column.Type, text, out var value, out _) ? value : null)
             .OfType<string>()
             .ToList();
-        return new Filter.OneOf(column.Name, values);
+        return bound.OneOf(column.Name, values);
     }
 
     private static List<OrderBy> ReadOrder(BoundPanel panel, string? sort, List<FieldProblem> problems)

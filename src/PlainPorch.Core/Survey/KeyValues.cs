@@ -6,6 +6,8 @@ namespace PlainPorch.Core.Survey;
 /// <summary>A column that tells the records of a table apart, with the values that were seen in it.</summary>
 internal sealed record KeyValues
 {
+    private FrozenSet<string>? _alike;
+
     public required Table Table { get; init; }
 
     public required Column Column { get; init; }
@@ -40,6 +42,12 @@ internal sealed record KeyValues
             IsDense = LooksDense(values),
         };
     }
+
+    /// <summary>The values trimmed and in capitals.</summary>
+    public FrozenSet<string> AlikeValues => _alike ??= Values.Select(Alike).ToFrozenSet();
+
+    /// <summary>A value trimmed and in capitals.</summary>
+    public static string Alike(string value) => value.Trim().ToUpperInvariant();
 
     private static bool LooksDense(FrozenSet<string> values)
     {

@@ -26,6 +26,8 @@ public static class Labels
     private static readonly FrozenSet<string> _capitals =
         new[] { "id", "iban", "url", "vat", "isbn", "ip", "pdf", "html", "json", "xml", "uuid", "sku" }.ToFrozenSet();
 
+    private static readonly FrozenSet<string> _typePrefixes = new[] { "str", "int", "lng", "dbl", "sng", "dtm", "bln", "bol", "cur", "byt", "chr", "vch", "fld", "col" }.ToFrozenSet();
+
     private static readonly string[] _keyEndings = [" number", " ID", " code", " key"];
 
     // "Power yn" helps nobody: the tick says it.
@@ -33,7 +35,7 @@ public static class Labels
 
     /// <summary>The label of a column: <c>OWNR_NO</c> becomes "Ownr number".</summary>
     /// <returns>A label in sentence case; the identifier itself where it has no letters or digits.</returns>
-    public static string ForColumn(string identifier) => Sentence(identifier, IdentifierWords.Split(identifier));
+    public static string ForColumn(string identifier) => Sentence(identifier, WithoutType(IdentifierWords.Split(identifier)));
 
     /// <summary>
     /// The label of a column, with the words of its schema at hand: <c>OWNR_NO</c> beside a table <c>OWNERS</c> becomes "Owner
@@ -43,7 +45,7 @@ public static class Labels
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(vocabulary);
-        var words = IdentifierWords.Split(column.Name).Select(word => Expand(word, vocabulary)).ToList();
+        var words = WithoutType(IdentifierWords.Split(column.Name)).Select(word => Expand(word, column, vocabulary)).ToList();
         if (words.Count < 2 || !column.Type.IsNumber || !Units.TryGetValue(words[^1], out var unit))
             return Sentence(column.Name, words);
         // What is measured in metres and written with three letters is an abbreviation of the trade: LOA.
@@ -63,8 +65,12 @@ public static class Labels
     }
 
     // What the developer says goes before what most offices mean, and that before what the schema's tables suggest.
-    private static string Expand(string word, Vocabulary vocabulary) =>
-        vocabulary.Own.TryGetValue(word, out var means) ? means : _words.ContainsKey(word) ? word : vocabulary.Expand(word);
+    private static string Expand(string word, Column column, Vocabulary vocabulary) =>
+        vocabulary.Own.TryGetValue(word, out var means) ? means : _words.ContainsKey(word) ? word : vocabulary.Expand(word, column.Comment);
+
+    // "strName", "dtm_start": programs of a time wrote the type in front.
+    private static IReadOnlyList<string> WithoutType(IReadOnlyList<string> words) =>
+        words.Count > 1 && _typePrefixes.Contains(words[0]) ? [.. words.Skip(1)] : words;
 
     /// <summary>The units that stand at the end of a number's name, as they are written for people.</summary>
     internal static FrozenDictionary<string, string> Units { get; } = new Dictionary<string, string>

@@ -152,6 +152,8 @@ public sealed record NameEvidence(double Score, string Reason)
         if (core.Count == 0 || core.All(_plainWords.Contains))
             return None;
         var hasKeyWord = core.Count < column.Count;
+        if (hasKeyWord && core is [{ Length: >= 2 } initials] && table.Count == initials.Length && initials.SequenceEqual(table.Select(word => word[0])))
+            return new NameEvidence(0.64, "it bears the initials of the table's name");
         var whole = Math.Max(SameWords(core, table), Joined(core) == Joined(table) ? 1 : 0);
         if (whole > 0)
             return new NameEvidence((hasKeyWord ? 0.95 : 0.8) * whole, "it bears the table's name");

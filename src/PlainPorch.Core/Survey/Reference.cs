@@ -81,6 +81,9 @@ public enum ValueConversion
 
     /// <summary>A text of digits, leading zeros or not, is read as a whole number.</summary>
     TextToInteger,
+
+    /// <summary>Blanks around a text and the difference of capitals are left out on both sides.</summary>
+    TrimmedAnyCase,
 }
 
 /// <summary>Which of the lists in a shared code table is meant.</summary>

@@ -21,6 +21,8 @@ public sealed class ReferenceFinder
     private const double Worthless = 0.2;
     private const int LongText = 40;
 
+    private const double FitsWell = 0.98;
+
     // When an index is worth something as a hint.
     private const double PlainlyNamed = 0.9;
     private const int EnoughNamed = 10;
@@ -183,6 +185,10 @@ public sealed class ReferenceFinder
         if (isOwnKey && (name.Score < 0.8 || key.Table.Name == table.Name || _words.IsNamedAfterOwn(table.Name, _words.Of(column.Name))))
             return null;
         var (compared, coverage) = values.CompareWith(key, conversion);
+        // Two hands wrote the same code in two ways: "sl " and "SL".
+        if (conversion is ValueConversion.None && column.Type.Kind is ValueKind.Text && coverage < FitsWell
+            && values.CompareWith(key, ValueConversion.TrimmedAnyCase) is { Coverage: >= FitsWell } alike)
+            (compared, coverage, conversion) = (alike.Compared, alike.Coverage, ValueConversion.TrimmedAnyCase);
         var confidence = Confidence(name.Score, compared, coverage, key, column, values) * TypeFactor(column, key.Column, conversion);
         // A table's name alone means its primary key.
         if (!key.IsPrimary && key.Table.Keys.Any(other => other is { IsPrimary: true, Columns.Count: 1 }))
@@ -368,7 +374,8 @@ public sealed class ReferenceFinder
             // Of bytes only the length was read.
             if (values.Count == 0 || !key.IsComplete || key.Column.Type.Kind is ValueKind.Binary)
                 return (0, null);
-            var found = values.Count(value => key.Values.Contains(Convert(value, conversion)));
+            var keys = conversion is ValueConversion.TrimmedAnyCase ? key.AlikeValues : key.Values;
+            var found = values.Count(value => keys.Contains(Convert(value, conversion)));
             return (values.Count, (double)found / values.Count);
         }
 
@@ -376,6 +383,8 @@ public sealed class ReferenceFinder
         {
             if (conversion == ValueConversion.None)
                 return value;
+            if (conversion == ValueConversion.TrimmedAnyCase)
+                return KeyValues.Alike(value);
             var trimmed = value.Trim().TrimStart('0');
             return trimmed.Length == 0 ? "0" : trimmed;
         }

@@ -141,7 +141,12 @@ public sealed record SurveyReport(
             reference.IsDeclared,
             reference.Matched,
             reference.Unmatched,
-            reference.Conversion == ValueConversion.None ? null : "text to whole number, leading zeros left out",
+            reference.Conversion switch
+            {
+                ValueConversion.TextToInteger => "text to whole number, leading zeros left out",
+                ValueConversion.TrimmedAnyCase => "blanks around it and the difference of capitals left out",
+                _ => null,
+            },
             reference.Where is { } list ? $"{list.Column} = '{list.Value}'" : null,
             reference.Evidence,
             isSensitive ? [] : reference.UnmatchedExamples,

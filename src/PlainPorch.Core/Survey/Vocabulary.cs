@@ -26,6 +26,8 @@ public sealed class Vocabulary
 
     private readonly FrozenSet<string> _known;
     private readonly FrozenSet<string> _homes;
+    private readonly FrozenSet<string> _columnWordsSeen;
+    private readonly FrozenDictionary<string, string> _initials;
     private readonly List<IReadOnlyList<string>> _plainHomes;
     private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _columnWords = new();
     private readonly Dictionary<TableName, IReadOnlyList<string>> _tableWords;
@@ -47,6 +49,12 @@ public sealed class Vocabulary
             pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).ToList());
         _homes = tables.SelectMany(HomesOf).ToFrozenSet();
         _plainHomes = [.. tables.Where(table => table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && Core(Of(only)).Count == 0).Select(table => Of(table.Name))];
+        // Whole words only: what other columns abbreviate explains nothing.
+        _columnWordsSeen = tables.SelectMany(table => table.Columns).SelectMany(column => IdentifierWords.Split(column.Name))
+            .Where(word => word.Length >= 6 && word.Count(IsVowel) >= 2).ToFrozenSet();
+        _initials = _tableWords.Values.Where(name => name.Count > 1).GroupBy(name => string.Concat(name.Select(word => word[0])))
+            .Where(group => group.Count() == 1 && !_known.Contains(group.Key))
+            .ToFrozenDictionary(group => group.Key, group => string.Join(' ', group.First()));
         var keys = tables.Select(table => table.Keys.FirstOrDefault(key => key is { IsPrimary: true, Columns.Count: 1 })).OfType<Key>().ToList();
         KeysArePlain = keys.Count > 0 && keys.Count(key => Core(Of(key.Columns[0])).Count == 0) >= 0.4 * keys.Count;
     }
@@ -114,15 +122,24 @@ public sealed class Vocabulary
         column,
         name => [.. IdentifierWords.Split(name).SelectMany(Meant).SelectMany(Segment).Select(Singular)]);
 
-    /// <summary>The word of the schema's tables that a word abbreviates; the word itself where there is none, or several.</summary>
-    public string Expand(string word)
+    /// <summary>
+    /// What a word abbreviates: a word of the column's comment, of the schema's tables or of its other columns, or a table by
+    /// its initials; the word itself where there is nothing, or several.
+    /// </summary>
+    /// <param name="word">The word, in small letters.</param>
+    /// <param name="comment">The column's comment; null where there is none.</param>
+    public string Expand(string word, string? comment = null)
     {
         ArgumentNullException.ThrowIfNull(word);
-        if (_known.Contains(word) || word.Length < 3 || KeyWords.Contains(word))
+        if (_known.Contains(word) || KeyWords.Contains(word))
             return word;
-        var meant = _known.Where(known => known.Length > word.Length && Same(word, known) >= 0.85).Take(2).ToList();
-        return meant is [var only] ? only : word;
+        if (word.Length >= 3 && (Only(word, IdentifierWords.Split(comment ?? "")) ?? Only(word, _known) ?? Only(word, _columnWordsSeen)) is { } meant)
+            return meant;
+        return _initials.GetValueOrDefault(word, word);
     }
+
+    private static string? Only(string word, IEnumerable<string> candidates) =>
+        candidates.Where(known => known.Length > word.Length && Same(word, known) >= 0.85).Distinct().Take(2).ToList() is [var only] ? only : null;
 
     /// <summary>The words without those at either end that only say "key".</summary>
     public static IReadOnlyList<string> Core(IReadOnlyList<string> words)

@@ -36,7 +36,7 @@ internal sealed class LookupReader(RecordModel model, PorchPanels porch)
         var wanted = keys.Values.OfType<string>().Distinct().ToList();
         var columns = Columns(bound);
         var query = new RecordQuery(bound.Table);
-        Filter filter = new Filter.OneOf(lookup.Key, wanted);
+        var filter = bound.OneOf(lookup.Key, wanted);
         if (lookup.Where is { } list)
             filter = new Filter.All([filter, new Filter.EqualTo(list.Column, list.Value)]);
         var rows = await query.Read(query.Where(context.Set<Row>(model.EntityName(bound.Table.Name)), filter), columns, cutAt: null, withVersion: false)
@@ -44,7 +44,7 @@ internal sealed class LookupReader(RecordModel model, PorchPanels porch)
             .ToListAsync(cancellationToken);
         var records = rows.ConvertAll(row => columns.Zip(row, (column, text) => (column, Text: ClrValue.ToText(bound.Table.Find(column)!.Type, text))).ToDictionary(pair => pair.column, pair => pair.Text));
         var nested = await ReadNestedAsync(context, bound, records, depth, cancellationToken);
-        var byKey = records.GroupBy(record => record[lookup.Key] ?? "").ToDictionary(group => group.Key, group => ToTitle(bound, group.First(), nested));
+        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, group.First(), nested));
         return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value)).ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
     }
 

@@ -92,6 +92,8 @@ internal sealed class RecordQuery(Table table)
         Filter.Contains(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"%{EscapeWildcards(text)}%", typeof(string))),
         Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), Value(column, value).Body),
         Filter.OneOf(var column, var values) => OneOf(column, values),
+        Filter.OneOfAlike(var column, var values) => Contains(
+            Expression.Call(Expression.Call(Column(column), nameof(string.Trim), null), nameof(string.ToUpper), null), values.ToArray(), typeof(string)),
         _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
     };
 

@@ -57,7 +57,9 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
     // The list's value is a parameter where we ask, and a literal where a developer reads and runs the question.
     private string Sql(Reference reference, string list)
     {
-        var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => $"t.{names.DelimitIdentifier(column)} = v{i}"));
+        var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => reference.Conversion == ValueConversion.TrimmedAnyCase
+            ? $"upper(btrim(t.{names.DelimitIdentifier(column)})) = v{i}"
+            : $"t.{names.DelimitIdentifier(column)} = v{i}"));
         if (reference.Where is { } chosen)
             matches += $" AND t.{names.DelimitIdentifier(chosen.Column)} = {list}";
         var raw = string.Join(", ", reference.Columns.Select((column, i) => $"r.{names.DelimitIdentifier(column)} AS r{i}"));
@@ -77,8 +79,12 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
 
     private static string Literal(string value) => $"'{value.Replace("'", "''", StringComparison.Ordinal)}'";
 
-    private static string Value(Reference reference, string column) =>
-        reference.Conversion == ValueConversion.TextToInteger ? $"(CASE WHEN btrim({column}) ~ '^[0-9]+$' THEN btrim({column})::bigint END)" : column;
+    private static string Value(Reference reference, string column) => reference.Conversion switch
+    {
+        ValueConversion.TextToInteger => $"(CASE WHEN btrim({column}) ~ '^[0-9]+$' THEN btrim({column})::bigint END)",
+        ValueConversion.TrimmedAnyCase => $"upper(btrim({column}))",
+        _ => column,
+    };
 
     private string Name(TableName table) => names.DelimitIdentifier(table.Name, table.Schema);
 }

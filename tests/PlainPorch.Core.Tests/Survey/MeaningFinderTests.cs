@@ -5,6 +5,25 @@ namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class MeaningFinderTests
 {
+    [Fact]
+    public void Find_StateThatMeansGone_IsTheMarkOfARemovedRecord()
+    {
+        var column = Make.Column("status");
+        var found = MeaningFinder.Find(Make.Table([column]), column, ["open", "closed", "deleted", "open"]);
+        Assert.Equal(Meaning.RemovedMarker, found.Meaning);
+        Assert.Contains("“deleted” means removed", found.Evidence, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Find_CheckThatListsValues_IsAChoiceWithoutAnyRow()
+    {
+        var column = Make.Column("kind");
+        var table = Make.Table([column]) with { Checks = [new Core.Schema.CheckConstraint("kind_ok", ["kind"], "((kind)::text = ANY ((ARRAY['sail'::character varying, 'motor'::character varying])::text[]))")] };
+        var found = MeaningFinder.Find(table, column, []);
+        Assert.Equal(Meaning.Choice, found.Meaning);
+        Assert.Contains("sail, motor", found.Evidence, StringComparison.Ordinal);
+    }
+
     [Theory]
     [InlineData("ARR_TIME", "0930", "1745", "2359", "0005", "1210", "0800", Meaning.TimeInDisguise)]
     [InlineData("opens", "09:30", "17:45", "noon", "00:05", "12:10", "8:00", Meaning.TimeInDisguise)]

@@ -80,6 +80,20 @@ public sealed class ReferenceHintsTests
         Assert.Equal(("voucher", "entry", "ledger"), (found.Table.Name, found.Columns[0], found.Target.Name));
     }
 
+    [Fact]
+    public void Find_CodesWrittenInTwoWays_AreComparedAlike()
+    {
+        var found = new MakeRows()
+            .Table("rig", "rig_cd text, label text", MakeRows.Count(8, n => [$"RIG{n}", $"Rig {n}"]))
+            .Table("boat", "id int, rig_cd text", MakeRows.Count(60, n => [$"{n}", n % 2 == 0 ? $"rig{1 + (n % 8)} " : $"RIG{1 + (n % 8)}"]))
+            .Find().Single(reference => reference.Confidence >= ReferenceFinder.Threshold);
+        Assert.Equal((ValueConversion.TrimmedAnyCase, 1.0), (found.Conversion, found.Coverage));
+    }
+
+    [Fact]
+    public void Find_InitialsOfATable_AreItsName() =>
+        Assert.Equal(["receipt.po_id -> purchase_order.id"], new MakeRows().Table("purchase_order", "id int, placed date").Table("receipt", "id int, po_id int").Held());
+
     [Theory]
     [InlineData("usergroups", "id int, name text", "hstgrp", "groupid int, name text", "rights", "rightid int, groupid int", "rights.groupid -> hstgrp.groupid")]
     [InlineData("problem", "eventid int, name text", "events", "eventid int, clock int", "problem_tag", "problemtagid int, eventid int", "problem.eventid -> events.eventid|problem_tag.eventid -> problem.eventid")]

@@ -48,6 +48,18 @@ public sealed class WordListTests
     public void ForColumn_OwnWordWithAUnit_KeepsTheUnit() =>
         Assert.Equal("Length overall (m)", Labels.ForColumn(_table.Find("LOA_M")!, new Vocabulary([_table], new Dictionary<string, string> { ["loa"] = "length overall" })));
 
+    [Theory]
+    [InlineData("HLL_MAT", "what the hull is made of", "Hull mat")]
+    [InlineData("strSurname", null, "Surname")]
+    [InlineData("dtmStart", null, "Start")]
+    [InlineData("PO_NO", null, "Purchase order number")]
+    [InlineData("RCPNT", null, "Recipient")]
+    public void ForColumn_Abbreviations_AreExplainedByTheSchemaItself(string name, string? comment, string expected)
+    {
+        var orders = new Table { Name = new TableName("public", "purchase_orders"), Kind = TableKind.Table, Columns = [Make.Column("recipient_name")] };
+        Assert.Equal(expected, Labels.ForColumn(Make.Column(name) with { Comment = comment }, new Vocabulary([orders])));
+    }
+
     [Fact]
     public void ForTable_OwnWord_IsUsed() =>
         Assert.Equal("Boat fittings", Labels.ForTable("BT_FIT", new Vocabulary([], new Dictionary<string, string> { ["bt"] = "boat", ["fit"] = "fittings" })));

@@ -37,6 +37,15 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     }
 
     [Fact]
+    public async Task ListAsync_CodesWrittenInTwoWays_ShowOneRecordAndAreListedTogether()
+    {
+        var page = await ListAsync("visits", new ListRequest());
+        Assert.Equal("Country 3", page.Lookups["FLAG_CD"]["fl3 "].Title);
+        Assert.All(page.Rows, row => Assert.NotNull(row.Key));
+        Assert.Equal(7, (await ListAsync("visits", new ListRequest(Of: "FLAG_CD", Value: "FL3"))).Count.Value);
+    }
+
+    [Fact]
     public async Task ListAsync_AnyNumberOfRows_CostsOneQueryForEachLookup()
     {
         await ListAsync("boats", new ListRequest("1"));
@@ -142,6 +151,10 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
                 CREATE TABLE "BERTHS" ("BERTH_CD" varchar(6) PRIMARY KEY, "LEN_M" numeric(5,2));
                 CREATE TABLE "METERS" ("METER_NO" integer PRIMARY KEY, "BERTH_CD" varchar(6), "FITTED_ON" date);
                 CREATE TABLE "READINGS" ("READ_NO" integer PRIMARY KEY, "METER_NO" varchar(6), "TAKEN_ON" date, "VALUE" integer);
+                CREATE TABLE "FLAGS" ("FLAG_CD" varchar(6) PRIMARY KEY, "COUNTRY_NAME" varchar(40));
+                CREATE TABLE "VISITS" ("VISIT_NO" integer PRIMARY KEY, "FLAG_CD" varchar(8), "NIGHTS" integer);
+                INSERT INTO "FLAGS" SELECT 'FL' || n, 'Country ' || n FROM generate_series(1, 9) n;
+                INSERT INTO "VISITS" SELECT n, CASE WHEN n % 2 = 0 THEN 'fl' || 1 + n % 9 || ' ' ELSE 'FL' || 1 + n % 9 END, n FROM generate_series(1, 60) n;
                 CREATE TABLE "KIT" ("KIT_NO" integer PRIMARY KEY, "DESCR" varchar(40));
                 CREATE TABLE "BoatKit" ("BoatNo" integer, "KitNo" integer, PRIMARY KEY ("BoatNo", "KitNo"));
                 INSERT INTO "OWNERS" SELECT n, CASE WHEN n % 2 = 1 THEN 'BROOK' ELSE 'REED' END, 'Eva ' || n FROM generate_series(1, 60) n;

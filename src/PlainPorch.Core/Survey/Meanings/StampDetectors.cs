@@ -9,6 +9,8 @@ internal static class StampDetectors
     private static readonly string[] _changed = ["updated", "update", "upd", "changed", "change", "modified", "modify", "mod", "edited", "touched"];
     private static readonly string[] _removed = ["deleted", "delete", "del", "removed", "archived", "inactive", "trashed", "disabled", "cancelled"];
 
+    private static readonly string[] _goneStates = ["deleted", "removed", "archived", "gelöscht", "supprimé", "borrado", "eliminado"];
+
     public static ColumnMeaning? At(ColumnFacts column)
     {
         if (column.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant) || column.Says("birth"))
@@ -34,7 +36,7 @@ internal static class StampDetectors
     public static ColumnMeaning? Removed(ColumnFacts column)
     {
         if (!column.Says(_removed) || column.Says("by"))
-            return null;
+            return RemovedState(column);
         var isMoment = column.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant;
         if (isMoment)
             return new(Meaning.RemovedMarker, 0.92, "a moment, filled in when a record is removed");
@@ -47,6 +49,15 @@ internal static class StampDetectors
         return new(Meaning.RemovedMarker, 0.9, marks.Length == 0
             ? "its name says so; no row is removed yet"
             : $"{marks} means removed; {ColumnFacts.Percent(empty)} of the rows are empty");
+    }
+
+    // One of the states that a record can have says that it is gone.
+    private static ColumnMeaning? RemovedState(ColumnFacts column)
+    {
+        if (!column.IsText || column.Distinct.Count is < 2 or > 8 || !column.Says("status", "state", "stat", "condition"))
+            return null;
+        var gone = column.Distinct.FirstOrDefault(value => _goneStates.Contains(value.ToLowerInvariant()));
+        return gone is null ? null : new(Meaning.RemovedMarker, 0.86, $"“{gone}” means removed; the other states are {string.Join(", ", column.Distinct.Where(value => value != gone).Select(value => $"“{value}”"))}");
     }
 
     public static ColumnMeaning? Position(ColumnFacts column)

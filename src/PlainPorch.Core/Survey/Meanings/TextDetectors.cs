@@ -110,6 +110,8 @@ internal static partial class TextDetectors
     {
         if (column.Kind is ValueKind.Enum)
             return new(Meaning.Choice, 0.95, $"one of {column.Column.Type.EnumValues.Count} labels that the database keeps");
+        if (column.Table.Checks.FirstOrDefault(check => check.Columns is [var only] && only == column.Column.Name && ValueList().IsMatch(check.Sql)) is { } list)
+            return new(Meaning.Choice, 0.93, $"the check {list.Name} allows only {string.Join(", ", Literal().Matches(list.Sql).Select(match => match.Groups[1].Value).Take(8))}");
         var mayBe = column.IsText || column.Column.Type.IsInteger;
         if (!mayBe || column.IsKey || column.Filled.Count < 30 || column.Distinct.Count is < 2 or > FewValues)
             return null;
@@ -130,6 +132,12 @@ internal static partial class TextDetectors
         var variants = column.Distinct.GroupBy(text => string.Concat(text.Where(char.IsLetterOrDigit)).ToUpperInvariant()).FirstOrDefault(group => group.Count() > 1);
         return variants is null ? "" : $"; some are written in several ways, such as {string.Join(" and ", variants.Order(StringComparer.Ordinal).Take(3).Select(text => $"“{text}”"))}";
     }
+
+    [GeneratedRegex(@"= ANY \(.*ARRAY\[", RegexOptions.None, 200)]
+    private static partial Regex ValueList();
+
+    [GeneratedRegex(@"'((?:[^']|'')*)'", RegexOptions.None, 200)]
+    private static partial Regex Literal();
 
     [GeneratedRegex(@"</?(p|br|b|i|a|div|span|ul|li|img|script|table|h[1-6]|strong|em)\b[^>]*>", RegexOptions.IgnoreCase)]
     private static partial Regex Tag();
