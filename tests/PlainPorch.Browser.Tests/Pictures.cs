@@ -30,30 +30,38 @@ public sealed class Pictures(PorchFixture porch)
         _page.See("It works.");
         Take("source-add");
 
-        var (source, office) = await porch.MakeSourceAsync(
-            "Wrenmouth Harbour Office",
-            ("register", "BOATS"), ("register", "OWNERS"), ("register", "STAYS"), ("register", "BoatKit"), ("register", "WAITLIST"),
-            ("register", "V_OVERDUE"), ("register", "SURVEYS"), ("boatyard", "job"), ("boatyard", "customer"));
+        var (source, office) = await porch.SurveyAsync("Wrenmouth Harbour Office", thenDraft: true);
         _page.Open($"/back/sources/{source}");
         _page.See("BOATS");
         Take("source");
         _page.Open($"/back/sources/{source}/survey");
-        _page.See("READINGS.METER_NO");
+        _page.See("BOATS.OWNR_NO");
+        _page.Find(By.CssSelector("[role=listbox]")).SendKeys(Keys.ArrowDown + Keys.ArrowDown);
+        _page.See("Rows without");
         Take("survey");
+        _page.Open($"/back/sources/{source}/survey?view=picture");
+        _page.Type("Find a table", "BOATS");
+        _page.See("Referred to by");
+        _page.Click("Show all");
+        Take("survey-picture");
         _page.Open($"/back/panels/{office}/boats");
         _page.See("Kittiwake");
         Take("panel-setup");
         _page.Open($"/porch/{office}/boats?q=star&sort=-LOA_M");
         _page.See("Star");
         Take("list");
-        _page.Open($"/porch/{office}/boats/record/12");
-        _page.See("Reg mark");
+        _page.Open($"/porch/{office}/berths/record/C-07");
+        _page.See("Show as a list");
         Take("record");
+        _page.Open($"/porch/{office}/boats/record/12");
+        _page.See("Show as a list");
         _page.Click("Edit");
         _page.See("Save changes");
         _page.Type("LOA (m)", "8.555");
         _page.Press(Keys.Control + "s");
         _page.See("Round it");
+        _page.Type("Owner", "west");
+        _page.See("WEST, Sid");
         Take("record-form");
         _page.Open($"/porch/{office}/job/record/17");
         _page.Click("Delete …");

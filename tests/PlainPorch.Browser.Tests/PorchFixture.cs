@@ -108,7 +108,8 @@ public sealed class PorchFixture : IAsyncLifetime
         return made;
     }
 
-    private async Task<(int Source, string Porch)> SurveyAsync(string name, bool thenDraft)
+    /// <summary>Makes the demo database a source and surveys it.</summary>
+    public async Task<(int Source, string Porch)> SurveyAsync(string name, bool thenDraft)
     {
         var made = await MakeSourceAsync(name);
         (await Api.PostAsJsonAsync($"/api/sources/{made.Source}/survey", new { thenDraft })).EnsureSuccessStatusCode();

@@ -20,6 +20,11 @@ public abstract record Filter
     /// <param name="Text">The text, taken literally.</param>
     public sealed record Contains(string Column, string Text) : Filter;
 
+    /// <summary>True where the column's text begins with the given text, capitals or not.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Text">The text, taken literally.</param>
+    public sealed record StartsWith(string Column, string Text) : Filter;
+
     /// <summary>True where the column has the given value.</summary>
     /// <param name="Column">The column's exact name.</param>
     /// <param name="Value">The value in its one text form.</param>

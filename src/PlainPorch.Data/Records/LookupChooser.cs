@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
+using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Records;
 
@@ -31,8 +32,9 @@ internal sealed class LookupChooser(RecordModel model, BoundLookup target, Porch
         var exact = Key(text) is { } key
             ? await query.Read(Matching(new Filter.EqualTo(target.Lookup.Key, key)).Take(1), columns, cutAt: null, withVersion: false).ToListAsync(cancellationToken)
             : [];
-        var records = exact.Concat(read.Take(Shown))
+        var records = exact.Concat(await BeginningWithAsync(text)).Concat(read.Take(Shown))
             .DistinctBy(row => row[columns.IndexOf(target.Lookup.Key)])
+            .Take(Shown + 1)
             .Select(row => columns.Zip(row, (column, value) => (column, Text: ClrValue.ToText(target.Table.Find(column)!.Type, value))).ToDictionary(pair => pair.column, pair => pair.Text))
             .Where(record => record[target.Lookup.Key] is not null)
             .ToList();
@@ -41,6 +43,17 @@ internal sealed class LookupChooser(RecordModel model, BoundLookup target, Porch
             target.TitleLookups.Select(pair => (pair.Key, pair.Value, records.Select(record => record[pair.Key]))),
             cancellationToken);
         return new LookupChoices([.. records.Select(record => ToChoice(record, titles, example))], HasMore: read.Count > Shown);
+
+        // "west" means West sooner than Westley Rucker.
+        async Task<IEnumerable<string?[]>> BeginningWithAsync(string? typed)
+        {
+            var first = target.Title.Columns.FirstOrDefault(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.Kind is ValueKind.Text);
+            var word = Words(typed)?.Split(' ', StringSplitOptions.RemoveEmptyEntries).FirstOrDefault();
+            if (first is null || word is null || read.Count == 0)
+                return [];
+            var beginning = Matching(new Filter.All([new Filter.StartsWith(first, word), search!]));
+            return await query.Read(query.OrderBy(beginning, order).Take(Shown), columns, cutAt: null, withVersion: false).ToListAsync(cancellationToken);
+        }
 
         IQueryable<Row> Matching(Filter? filter)
         {

@@ -90,6 +90,7 @@ internal sealed class RecordQuery(Table table)
         Filter.All(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(true), And),
         Filter.Any(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(false), Or),
         Filter.Contains(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"%{EscapeWildcards(text)}%", typeof(string))),
+        Filter.StartsWith(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"{EscapeWildcards(text)}%", typeof(string))),
         Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), Value(column, value).Body),
         Filter.OneOf(var column, var values) => OneOf(column, values),
         Filter.OneOfAlike(var column, var values) => Contains(

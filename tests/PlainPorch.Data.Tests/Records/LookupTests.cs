@@ -89,6 +89,14 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     }
 
     [Fact]
+    public async Task ChooseAsync_WhatBeginsWithTheTyping_ComesFirst()
+    {
+        // "r" occurs in every Brook, and a Reed begins with it.
+        var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", "r", Token);
+        Assert.StartsWith("REED", choices!.Choices[0].Title, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task ChooseAsync_CodeList_OffersItsOwnListOnly()
     {
         var choices = await marina.Open("boats").ChooseAsync("RIG_CD", null, Token);
