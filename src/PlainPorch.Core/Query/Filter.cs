@@ -35,6 +35,10 @@ public abstract record Filter
     /// <param name="Values">The values in their one text form.</param>
     public sealed record OneOf(string Column, IReadOnlyList<string> Values) : Filter;
 
+    /// <summary>True where the column has no value, or a text of blanks.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    public sealed record Empty(string Column) : Filter;
+
     /// <summary>True where the column's text, trimmed and in capitals, is one of the given values; false without values.</summary>
     /// <param name="Column">The exact name of a text column.</param>
     /// <param name="Values">The values, trimmed and in capitals.</param>

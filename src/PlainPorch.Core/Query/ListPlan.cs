@@ -18,8 +18,14 @@ public sealed record ListPlan
     /// <summary>Rows are counted exactly up to this bound.</summary>
     public const int CountBound = 10_000;
 
+    /// <summary>What was searched for and whose records are wanted; null for all records.</summary>
+    public Filter? Search { get; init; }
+
+    /// <summary>The values that the list is narrowed to, by column.</summary>
+    public IReadOnlyList<Narrowing> Narrowings { get; init; } = [];
+
     /// <summary>The condition; null for all records.</summary>
-    public Filter? Filter { get; init; }
+    public Filter? Filter => FilterBut(null);
 
     /// <summary>The order, made unambiguous by the identity where there is one.</summary>
     public required IReadOnlyList<OrderBy> Order { get; init; }
@@ -35,6 +41,17 @@ public sealed record ListPlan
 
     /// <summary>Rows before the page.</summary>
     public int Offset => (Page - 1) * Size;
+
+    /// <summary>
+    /// The condition without the narrowing of one column: what the counts of that column's values follow, so that the others can
+    /// still be chosen.
+    /// </summary>
+    /// <param name="column">The column's exact name; null for the whole condition.</param>
+    public Filter? FilterBut(string? column)
+    {
+        Filter[] parts = [.. Search is null ? Array.Empty<Filter>() : [Search], .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter())];
+        return parts switch { [] => null, [var only] => only, _ => new Filter.All(parts) };
+    }
 
     /// <summary>Plans a list.</summary>
     /// <param name="panel">The panel.</param>
@@ -55,9 +72,11 @@ public sealed record ListPlan
             problems.Add(new("page", $"There is no page {request.Page}. Pages count from 1 to {MaxPage}."));
         var order = ReadOrder(panel, request.Sort, problems);
         var of = ReadOf(panel, request, porch, problems);
+        var narrowings = Narrowing.Read(panel, request.In ?? [], problems);
         plan = problems.Count > 0 ? null : new ListPlan
         {
-            Filter = Join(of, SearchText.Read(request.Search, panel)),
+            Search = Join(of, SearchText.Read(request.Search, panel)),
+            Narrowings = narrowings,
             Order = order,
             Size = request.Size,
             Page = request.Page,
@@ -134,5 +153,7 @@ public sealed record OrderBy(string Column, bool Descending);
 /// <param name="Page">The page, from 1.</param>
 /// <param name="Of">A lookup column, to list only the records that refer to one record; null or empty for all.</param>
 /// <param name="Value">The value of that record in the column that the lookup points to.</param>
+/// <param name="In">The values that the list is narrowed to, as <see cref="Narrowing"/> reads them; null for none.</param>
 public sealed record ListRequest(
-    string? Search = null, string? Sort = null, int Size = ListPlan.DefaultPageSize, int Page = 1, string? Of = null, string? Value = null);
+    string? Search = null, string? Sort = null, int Size = ListPlan.DefaultPageSize, int Page = 1, string? Of = null, string? Value = null,
+    IReadOnlyList<string>? In = null);

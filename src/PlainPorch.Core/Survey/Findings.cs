@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey.Meanings;
@@ -19,6 +20,9 @@ public enum FindingSort
 
     /// <summary>What would tell the rows of a table apart that has no key.</summary>
     Key,
+
+    /// <summary>Rows that hold for the same time though one at a time seems meant.</summary>
+    Overlap,
 }
 
 /// <summary>What a developer says of a finding.</summary>
@@ -82,6 +86,9 @@ public sealed record Finding(
 /// <summary>Joins what a survey found with what a developer decided about it.</summary>
 public static class FindingList
 {
+    // That the rows overlap is counted; that they should not is only likely.
+    private const double OverlapConfidence = 0.7;
+
     /// <summary>All findings, those that were decided on and are no longer found among them.</summary>
     /// <param name="report">The latest survey.</param>
     /// <param name="decisions">The decisions.</param>
@@ -151,6 +158,15 @@ public static class FindingList
                 column.Confidence, false, column.Evidence, null, FindingSupport.Found, null);
         }
 
+        foreach (var spells in report.Overlaps)
+        {
+            yield return new Finding(
+                new(FindingSort.Overlap, spells.Table, [spells.Begin, spells.End, spells.Of]), "overlap",
+                string.Create(CultureInfo.InvariantCulture, $"overlap for the same {spells.Of} in {spells.Overlapping:N0} rows"), OverlapConfidence, false,
+                string.Create(CultureInfo.InvariantCulture, $"of {spells.Rows:N0} rows, the others begin when the earlier ones with the same {spells.Of} have ended"),
+                null, FindingSupport.Found, null);
+        }
+
         foreach (var table in report.Tables)
         {
             var name = new TableName(table.Schema, table.Name);
@@ -194,6 +210,7 @@ public static class FindingList
             FindingSort.Reference => $"refers to {decision.Value}",
             FindingSort.Meaning when Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var meaning) => $"is {Words.Of(meaning)}",
             FindingSort.Shape when Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var shape) => $"is {Words.Of(shape)}",
+            FindingSort.Overlap => "overlap",
             _ => $"could be told apart by {decision.Value}",
         },
         1, false, "you decided it; the data no longer shows it", Verdict.Right, FindingSupport.Lost, decision.Reference);

@@ -12,6 +12,9 @@ namespace PlainPorch.Core.Survey;
 public sealed record SurveyReport(
     IReadOnlyList<SurveyedTable> Tables, IReadOnlyList<SurveyedColumn> Columns, IReadOnlyList<SurveyedReference> References, IReadOnlyList<string> Unread)
 {
+    /// <summary>Rows that say from when until when something held for a record, where only a few of them overlap.</summary>
+    public IReadOnlyList<SurveyedSpells> Overlaps { get; init; } = [];
+
     // Columns that would be a key but for a few rows; more of them are no near miss.
     private const double NearMissShare = 0.02;
 

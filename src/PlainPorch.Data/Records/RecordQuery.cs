@@ -14,6 +14,9 @@ internal sealed class RecordQuery(Table table)
 
     private static readonly System.Reflection.MethodInfo _property = typeof(EF).GetMethod(nameof(EF.Property))!;
 
+    private static readonly System.Reflection.MethodInfo _countValues =
+        typeof(RecordQuery).GetMethod(nameof(CountValuesOf), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!;
+
     private readonly ParameterExpression _row = Expression.Parameter(typeof(Row), "row");
 
     /// <summary>Restricts records to those for which a filter is true.</summary>
@@ -65,6 +68,13 @@ internal sealed class RecordQuery(Table table)
         return rows.Select(Lambda<string?[]>(Expression.NewArrayInit(typeof(string), values)));
     }
 
+    /// <summary>The different values of a column with the number of records that have each, most frequent first, as texts.</summary>
+    public IQueryable<string?[]> CountValues(IQueryable<Row> rows, string column) =>
+        (IQueryable<string?[]>)_countValues.MakeGenericMethod(Column(column).Type).Invoke(null, [rows, Selector(column)])!;
+
+    private static IQueryable<string?[]> CountValuesOf<T>(IQueryable<Row> rows, Expression<Func<Row, T>> column) =>
+        rows.GroupBy(column).OrderByDescending(group => group.Count()).Select(group => new[] { SqlText.Of(group.Key), SqlText.Of(group.Count()) });
+
     /// <summary>A lambda that gives a column's value.</summary>
     public LambdaExpression Selector(string column) => Expression.Lambda(Column(column), _row);
 
@@ -93,10 +103,20 @@ internal sealed class RecordQuery(Table table)
         Filter.StartsWith(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"{EscapeWildcards(text)}%", typeof(string))),
         Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), Value(column, value).Body),
         Filter.OneOf(var column, var values) => OneOf(column, values),
+        Filter.Empty(var column) => Empty(column),
         Filter.OneOfAlike(var column, var values) => Contains(
             Expression.Call(Expression.Call(Column(column), nameof(string.Trim), null), nameof(string.ToUpper), null), values.ToArray(), typeof(string)),
         _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
     };
+
+    private BinaryExpression Empty(string column)
+    {
+        var value = Column(column);
+        var isNull = Expression.Equal(value, Expression.Constant(null, value.Type));
+        return table.Find(column)!.Type.Kind is ValueKind.Text
+            ? Expression.OrElse(isNull, Expression.Equal(Expression.Call(value, nameof(string.Trim), null), Expression.Constant("")))
+            : isNull;
+    }
 
     // One array parameter, so that the query is the same for any number of values.
     private MethodCallExpression OneOf(string column, IReadOnlyList<string> values)

@@ -20,6 +20,9 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     // In a list a longer text is cut; one more character is read, to know that it was.
     private const int ListTextLength = 300;
 
+    // More values are no choice any more: who wants one of them searches.
+    private const int NarrowingLimit = 200;
+
     private readonly RecordQuery _query = new(panel.Table);
     private readonly PorchPanels _porch = porch ?? new PorchPanels(model.Snapshot, [panel.Definition]);
 
@@ -49,6 +52,28 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
             HasNext: rows.Count > plan.Size,
             RowCount.From(counted, plan.Filter is not null, panel.Table.EstimatedRows),
             lookups);
+    }
+
+    /// <summary>Counts the values of a column among a list's records, its own narrowing left aside.</summary>
+    /// <param name="plan">The list.</param>
+    /// <param name="column">The column.</param>
+    /// <param name="cancellationToken">Stops the counting.</param>
+    /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
+    public async Task<NarrowingValues> CountValuesAsync(ListPlan plan, BoundColumn column, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(column);
+        await using var context = Open();
+        var matching = _query.Where(Rows(context), plan.FilterBut(column.Name));
+        var read = await _query.CountValues(matching, column.Name).Take(NarrowingLimit + 1).ToListAsync(cancellationToken);
+        var counted = read.Take(NarrowingLimit).Select(pair => (Value: ClrValue.ToText(column.Type, pair[0]), Count: long.Parse(pair[1]!, CultureInfo.InvariantCulture))).ToList();
+        var titles = column.Decision.Lookup is { } lookup
+            ? await new LookupReader(model, _porch).ReadAsync(context, [(column.Name, lookup, counted.Select(value => value.Value))], cancellationToken)
+            : [];
+        // Null and blank look and mean the same.
+        var values = counted.GroupBy(value => string.IsNullOrWhiteSpace(value.Value) ? null : value.Value)
+            .Select(group => new NarrowingValue(group.Key, group.Key is null ? null : titles.GetValueOrDefault(column.Name)?.GetValueOrDefault(group.Key)?.Title, group.Sum(value => value.Count)));
+        return new NarrowingValues([.. values], HasMore: read.Count > NarrowingLimit);
     }
 
     /// <summary>Reads a record.</summary>

@@ -28,6 +28,17 @@ public sealed record ListPage(
     IReadOnlyList<string> Columns, IReadOnlyList<ListRow> Rows, bool HasNext, RowCount Count,
     IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> Lookups);
 
+/// <summary>A value of a column, to narrow a list by.</summary>
+/// <param name="Value">The value in its one text form; null for the empty ones.</param>
+/// <param name="Title">How the record is called that it refers to; null where it refers to none.</param>
+/// <param name="Count">How many of the list's records have it.</param>
+public sealed record NarrowingValue(string? Value, string? Title, long Count);
+
+/// <summary>The values of a column, to narrow a list by.</summary>
+/// <param name="Values">The most frequent ones.</param>
+/// <param name="HasMore">Whether there are others.</param>
+public sealed record NarrowingValues(IReadOnlyList<NarrowingValue> Values, bool HasMore);
+
 /// <summary>A record to choose in a lookup.</summary>
 /// <param name="Value">The value to write into the referring column.</param>
 /// <param name="Title">How the record is called.</param>

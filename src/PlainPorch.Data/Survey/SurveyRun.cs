@@ -31,7 +31,9 @@ public static class SurveyRun
             references,
             left => report?.Invoke(new($"Counting {references.Count} references", references.Count - left, references.Count)),
             cancellationToken);
-        return SurveyReport.Make(snapshot, rows, counted, words);
+        var held = counted.Where(reference => reference.Confidence >= ReferenceFinder.Threshold).ToList();
+        var spells = await new OverlapCounter(source, SqlNames.Helper).CountAsync(snapshot, Spells.Find(rows.Values, held), cancellationToken);
+        return SurveyReport.Make(snapshot, rows, counted, words) with { Overlaps = [.. spells.Where(one => one.IsSuspicious)] };
     }
 }
 

@@ -42,10 +42,11 @@ public sealed record PanelDto(
 /// <param name="Scale">The digits after the point; null where there is no limit.</param>
 /// <param name="EnumValues">The labels to choose among; empty for anything but an enum.</param>
 /// <param name="Section">The heading that it stands under in the form; empty for none.</param>
+/// <param name="Narrows">Whether the list offers its values to narrow by.</param>
 /// <param name="IsLookup">Whether it shows and picks the record that it refers to.</param>
 public sealed record ColumnDto(
     string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
-    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool IsLookup);
+    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup);
 
 /// <summary>A panel as its developer sets it up.</summary>
 /// <param name="Version">The draft's version, for If-Match.</param>
@@ -72,11 +73,12 @@ public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
 /// <param name="IsIdentifying">Whether it is part of what tells records apart.</param>
 /// <param name="IsNullable">Whether the database takes null.</param>
 /// <param name="IsWrittenByDatabaseOnly">Whether nobody can write it.</param>
+/// <param name="CanNarrow">Whether the list can be narrowed by its values.</param>
 /// <param name="IsSearchable">Whether the search box can look into it.</param>
 /// <param name="Comment">The comment in the database.</param>
 /// <param name="Samples">Up to three real values.</param>
 public sealed record SetupColumn(
-    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool IsSearchable,
+    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool CanNarrow, bool IsSearchable,
     string? Comment, IReadOnlyList<string> Samples);
 
 /// <summary>The version of a draft after it was saved.</summary>
@@ -156,7 +158,7 @@ internal static class PanelEndpoints
         panel.CanEdit,
         panel.CanDelete,
         panel.NotEditableBecause,
-        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm).Select(column => ToDto(column, panels))],
+        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
         Core.Query.ListPlan.PageSizes,
         panel.Definition.Related.Count > 0);
 
@@ -177,6 +179,7 @@ internal static class PanelEndpoints
         column.Type.Scale,
         column.Type.EnumValues,
         column.Decision.Section,
+        column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
         panels.Bind(column) is not null);
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
@@ -189,6 +192,7 @@ internal static class PanelEndpoints
             panel.IsIdentifying(column.Name),
             column.IsNullable,
             column.IsWrittenByDatabaseOnly,
+            Core.Query.Narrowing.CanBeBy(column.Type),
             Core.Query.SearchText.CanLookInto(column.Type),
             column.Comment,
             sample.Show(column.Name)))],

@@ -31,6 +31,7 @@ internal static class RecordEndpoints
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
         panel.MapGet("/records", ListAsync).WithName("listRecords");
+        panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
         panel.MapPost("/records", AddAsync).WithName("addRecord");
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
@@ -41,7 +42,7 @@ internal static class RecordEndpoints
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
     }
 
-    private static readonly string[] _listParameters = ["q", "sort", "size", "page", "of", "value"];
+    private static readonly string[] _listParameters = ["q", "sort", "size", "page", "of", "value", "in"];
 
     private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAsync(
         string porch,
@@ -54,7 +55,8 @@ internal static class RecordEndpoints
         int size = ListPlan.DefaultPageSize,
         int page = 1,
         string? of = null,
-        string? value = null)
+        string? value = null,
+        [FromQuery(Name = "in")] string[]? narrowed = null)
     {
         var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
         if (records is null)
@@ -62,8 +64,28 @@ internal static class RecordEndpoints
         // A filter that nobody reads would give all records for the wanted ones.
         if (httpRequest.Query.Keys.FirstOrDefault(name => !_listParameters.Contains(name)) is { } unknown)
             return Problems.Of([new FieldProblem(unknown, $"A list is asked by {string.Join(", ", _listParameters)}, not by {unknown}. Leave it out.")]);
-        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page, of, value), out var plan, records.Porch);
+        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page, of, value, narrowed), out var plan, records.Porch);
         return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.ListAsync(plan, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult, ValidationProblem>> CountValuesAsync(
+        string porch,
+        string panel,
+        string column,
+        PanelStore store,
+        CancellationToken cancellationToken,
+        string? q = null,
+        string? of = null,
+        string? value = null,
+        [FromQuery(Name = "in")] string[]? narrowed = null)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (records.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))
+            return TypedResults.NotFound();
+        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, Of: of, Value: value, In: narrowed), out var plan, records.Porch);
+        return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.CountValuesAsync(plan, counted, cancellationToken));
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(

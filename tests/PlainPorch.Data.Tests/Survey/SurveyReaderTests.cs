@@ -121,6 +121,23 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
     }
 
     [Fact]
+    public async Task Faults_OfSpells_AreCountedAsTheDatabaseDoes()
+    {
+        var overlap = Assert.Single(demo.Report.Overlaps, spells => spells.Of == "BERTH_CD");
+        Assert.Equal(("STAYS", "ARR_DT", "DEP_DT"), (overlap.Table.Name, overlap.Begin, overlap.End));
+        Assert.Equal(
+            await demo.AskAsync("""
+                WITH s AS (SELECT row_number() OVER () AS n, "BERTH_CD" AS of, "ARR_DT" AS a, "DEP_DT" AS d FROM register."STAYS"
+                           WHERE "ARR_DT" ~ '^[0-9]{8}$' AND "DEP_DT" ~ '^[0-9]{8}$' AND '00000000' NOT IN ("ARR_DT", "DEP_DT") AND "ARR_DT" <= "DEP_DT")
+                SELECT count(*) FROM s WHERE EXISTS (SELECT FROM s AS e WHERE e.of = s.of AND (e.a, e.d, e.n) < (s.a, s.d, s.n) AND e.d > s.a)
+                """),
+            overlap.Overlapping);
+        Assert.Contains(
+            FindingList.Of(demo.Report, []),
+            finding => finding.Subject is { Sort: FindingSort.Overlap, Table.Name: "STAYS" } && finding.Says.Contains("same BERTH_CD", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public void Sql_OfAReference_IsThereToReadAndRun()
     {
         var rig = demo.Report.References.Single(reference => reference is { Table: "BOATS", RefTable: "CODES" });

@@ -96,8 +96,22 @@ export const listQuery = (path: PanelAddress, view: ListView) =>
               size: view.size,
               page: view.page,
               ...(view.of ? { of: view.of, value: view.value } : {}),
+              in: view.narrowed,
             },
           },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const valuesQuery = (path: PanelAddress, column: string, { search, of, value, narrowed }: ListView) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "values", column, search, of, value, narrowed],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/values/{column}", {
+          params: { path: { ...path, column }, query: { q: search, ...(of ? { of, value } : {}), in: narrowed } },
           signal,
         }),
       ),

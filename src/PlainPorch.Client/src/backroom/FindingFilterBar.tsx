@@ -9,6 +9,7 @@ const sorts: { value: FindingFilter["sort"]; label: string }[] = [
   { value: "meaning", label: "What columns are" },
   { value: "shape", label: "What tables are" },
   { value: "key", label: "Keys" },
+  { value: "overlap", label: "Overlaps" },
 ];
 
 interface FindingFilterBarProps {

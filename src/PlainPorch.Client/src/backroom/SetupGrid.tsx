@@ -3,11 +3,12 @@ import type { PanelColumn, Schemas } from "../api/client";
 import { LabelCell } from "./LabelCell";
 
 type SetupColumn = Schemas["SetupColumn"];
-type Switch = "inList" | "searched" | "inForm" | "required" | "readOnly";
+type Switch = "inList" | "searched" | "narrows" | "inForm" | "required" | "readOnly";
 
 const switches: { field: Switch; head: string }[] = [
   { field: "inList", head: "In list" },
   { field: "searched", head: "Searched" },
+  { field: "narrows", head: "Narrows" },
   { field: "inForm", head: "In form" },
   { field: "required", head: "Required" },
   { field: "readOnly", head: "Read-only" },
@@ -142,6 +143,7 @@ export function SetupGrid({ columns, schema, errors, onChange, onColumn }: Setup
 /** Whether the schema leaves nothing to decide. */
 function isFixed(field: Switch, column: SetupColumn): boolean {
   if (field === "searched") return !column.isSearchable;
+  if (field === "narrows") return !column.canNarrow;
   return (field === "required" || field === "readOnly") && column.isWrittenByDatabaseOnly;
 }
 

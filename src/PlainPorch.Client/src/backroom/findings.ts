@@ -26,7 +26,7 @@ export function tableOf({ subject }: Finding): string {
 
 /** What a finding is about, as a person reads it. */
 export function subjectOf({ subject }: Finding): string {
-  return subject.columns.length === 0 || subject.sort === "key"
+  return subject.columns.length === 0 || subject.sort === "key" || subject.sort === "overlap"
     ? subject.table.name
     : `${subject.table.name}.${subject.columns.join(" + ")}`;
 }

@@ -8,6 +8,7 @@ import { Loading } from "../ui/Loading";
 import { ListFooter } from "./ListFooter";
 import { ListTable } from "./ListTable";
 import type { ChangeView, ListView } from "./listView";
+import { NarrowBar } from "./NarrowBar";
 import { RowDialog } from "./RowDialog";
 import { SearchBox } from "./SearchBox";
 
@@ -69,6 +70,7 @@ export function RecordList(props: RecordListProps) {
         )}
         <div className="ml-auto flex gap-2">{actions}</div>
       </div>
+      <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
       {view.of && <OfRecord panel={panel} view={view} page={list.data} onChange={onChange} />}
       {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
       {list.isPending && <Loading what={panel.label} />}
@@ -141,13 +143,16 @@ interface NothingHereProps {
 
 function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
   if (isError) return null;
-  const [title, action, change] = view.search
-    ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
-    : view.of
-      ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
-      : view.page > 1
-        ? [`There is no page ${view.page} any more.`, "Go to the first page", { page: 1 }]
-        : [`${panel.label} has no records yet.`, null, {}];
+  const [title, action, change] =
+    view.narrowed.length > 0
+      ? [`No ${panel.recordLabel} has all of this.`, "Show all values", { narrowed: [] }]
+      : view.search
+        ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
+        : view.of
+          ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
+          : view.page > 1
+            ? [`There is no page ${view.page} any more.`, "Go to the first page", { page: 1 }]
+            : [`${panel.label} has no records yet.`, null, {}];
   return (
     <div className="border-y border-line bg-sheet px-4 py-10 text-center">
       <p className="font-serif text-lg">{title}</p>

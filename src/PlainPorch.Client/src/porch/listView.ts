@@ -12,9 +12,11 @@ export interface ListView {
   of: string;
   /** The value of that record in the column that the lookup points to. */
   value: string;
+  /** The values that the list is narrowed to. */
+  narrowed: string[];
 }
 
-export const defaultView: ListView = { search: "", sort: "", size: 50, page: 1, of: "", value: "" };
+export const defaultView: ListView = { search: "", sort: "", size: 50, page: 1, of: "", value: "", narrowed: [] };
 
 export type ChangeView = (change: Partial<ListView>) => void;
 
@@ -30,6 +32,7 @@ export function viewToParams(view: ListView): URLSearchParams {
     params.set("of", view.of);
     params.set("value", view.value);
   }
+  for (const text of view.narrowed) params.append("in", text);
   if (view.sort) params.set("sort", view.sort);
   if (view.size !== defaultView.size) params.set("size", String(view.size));
   if (view.page !== 1) params.set("page", String(view.page));
@@ -44,6 +47,7 @@ export function viewFromParams(params: URLSearchParams): ListView {
     page: readCount(params.get("page"), 1),
     of: params.get("of") ?? "",
     value: params.get("value") ?? "",
+    narrowed: params.getAll("in"),
   };
 }
 

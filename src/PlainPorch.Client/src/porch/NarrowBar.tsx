@@ -1,0 +1,162 @@
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import type { Column, Panel, Schemas } from "../api/client";
+import { valuesQuery, type PanelAddress } from "../api/queries";
+import { Failure } from "../ui/Failure";
+import { formatValue } from "../values/format";
+import type { ChangeView, ListView } from "./listView";
+import { narrowedTo, toggled, without } from "./narrowing";
+
+type Value = Schemas["NarrowingValue"];
+
+const number = new Intl.NumberFormat();
+const MANY = 12;
+
+interface NarrowBarProps {
+  address: PanelAddress;
+  panel: Panel;
+  view: ListView;
+  onChange: ChangeView;
+}
+
+/** One button for each column that narrows the list; what is chosen stands on it, and can be taken off at once. */
+export function NarrowBar({ address, panel, view, onChange }: NarrowBarProps) {
+  const columns = panel.columns.filter((column) => column.narrows);
+  if (columns.length === 0) return null;
+  return (
+    <div role="group" aria-label="Narrow the list" className="flex flex-wrap items-center gap-2">
+      {columns.map((column) => (
+        <NarrowButton key={column.name} address={address} column={column} view={view} onChange={onChange} />
+      ))}
+    </div>
+  );
+}
+
+interface NarrowButtonProps {
+  address: PanelAddress;
+  column: Column;
+  view: ListView;
+  onChange: ChangeView;
+}
+
+function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
+  const [isOpen, setOpen] = useState(false);
+  const chosen = narrowedTo(view, column.name);
+  // Counting is asked of the database only when somebody looks, or to name what is chosen.
+  const values = useQuery({ ...valuesQuery(address, column.name, view), enabled: isOpen || chosen.length > 0 });
+  const nameOf = (value: string | null) =>
+    labelOf(
+      column,
+      values.data?.values.find((known) => known.value === value),
+      value,
+    );
+  const shape = "min-h-8 border text-[15px]";
+  return (
+    <span className="inline-flex">
+      <Popover.Root open={isOpen} onOpenChange={setOpen}>
+        <Popover.Trigger
+          className={`${shape} max-w-80 truncate px-2.5 hover:bg-tint ${
+            chosen.length > 0 ? "rounded-l border-accent bg-accent-tint" : "rounded border-edge bg-sheet text-ink"
+          }`}
+        >
+          {column.label}
+          {chosen.length > 0 && <strong className="font-semibold">: {chosen.map(nameOf).join(", ")}</strong>}
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content
+            align="start"
+            sideOffset={4}
+            collisionPadding={8}
+            aria-label={`Narrow by ${column.label}`}
+            className="z-20 max-h-(--radix-popover-content-available-height) w-72 overflow-y-auto rounded border border-edge bg-sheet p-1 shadow-lg"
+          >
+            {values.isPending && <p className="p-2 text-faint">Counting …</p>}
+            {values.isError && <Failure error={values.error} onRetry={() => void values.refetch()} />}
+            {values.data && (
+              <Values
+                column={column}
+                found={values.data}
+                chosen={chosen}
+                onToggle={(value) => {
+                  onChange({ narrowed: toggled(view, column.name, value) });
+                }}
+              />
+            )}
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+      {chosen.length > 0 && (
+        <button
+          type="button"
+          aria-label={`Show all of ${column.label}`}
+          title={`Show all of ${column.label}`}
+          onClick={() => {
+            onChange({ narrowed: without(view, column.name) });
+          }}
+          className={`${shape} -ml-px w-8 rounded-r border-accent bg-accent-tint hover:bg-tint`}
+        >
+          ×
+        </button>
+      )}
+    </span>
+  );
+}
+
+interface ValuesProps {
+  column: Column;
+  found: Schemas["NarrowingValues"];
+  chosen: (string | null)[];
+  onToggle: (value: string | null) => void;
+}
+
+function Values({ column, found, chosen, onToggle }: ValuesProps) {
+  const [filter, setFilter] = useState("");
+  // What is chosen and no longer counted has to stay in reach, to be taken off.
+  const lost = chosen.filter((value) => !found.values.some((known) => known.value === value));
+  const all: Value[] = [...found.values, ...lost.map((value) => ({ value, title: null, count: 0 }))];
+  const shown = all.filter((one) => labelOf(column, one, one.value).toLowerCase().includes(filter.toLowerCase()));
+  return (
+    <>
+      {all.length > MANY && (
+        <input
+          type="search"
+          aria-label={`Find a value of ${column.label}`}
+          placeholder="Find a value"
+          value={filter}
+          onChange={(event) => {
+            setFilter(event.target.value);
+          }}
+          className="mb-1 min-h-8 w-full rounded border border-edge bg-sheet px-2 placeholder:text-faint"
+        />
+      )}
+      {all.length === 0 && <p className="p-2 text-faint">No record has a value.</p>}
+      <ul>
+        {shown.map((one) => (
+          <li key={one.value ?? "\u0000"}>
+            <label className="flex min-h-8 cursor-pointer items-center gap-2 rounded px-1.5 hover:bg-paper">
+              <input
+                type="checkbox"
+                className="size-5 shrink-0 accent-accent"
+                checked={chosen.includes(one.value)}
+                onChange={() => {
+                  onToggle(one.value);
+                }}
+              />
+              <span className="min-w-0 flex-1 truncate" title={one.value ?? undefined}>
+                {labelOf(column, one, one.value)}
+              </span>
+              <span className="text-sm text-faint">{number.format(one.count)}</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      {found.hasMore && <p className="p-2 text-sm text-faint">The most frequent values; search for others.</p>}
+    </>
+  );
+}
+
+function labelOf(column: Column, known: Value | undefined, value: string | null): string {
+  if (value === null) return "none";
+  return known?.title ?? (formatValue(column, value) || value);
+}
