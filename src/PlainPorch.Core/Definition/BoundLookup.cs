@@ -84,12 +84,16 @@ public sealed record BoundLookup(
 /// <summary>The panels of a porch, among which lookups are resolved.</summary>
 /// <param name="snapshot">The source's schema.</param>
 /// <param name="panels">The panels.</param>
-public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels)
+/// <param name="dates">In which order the porch's people write dates.</param>
+public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels, DateOrder dates = DateOrder.DayMonthYear)
 {
     private readonly ILookup<TableName, PanelDefinition> _byTable = panels.OrderBy(panel => panel.Place).ToLookup(panel => panel.Table);
 
     /// <summary>The source's schema.</summary>
     public SchemaSnapshot Snapshot => snapshot;
+
+    /// <summary>In which order the porch's people write dates.</summary>
+    public DateOrder Dates => dates;
 
     /// <summary>The panels.</summary>
     public IReadOnlyList<PanelDefinition> All => panels;

@@ -70,6 +70,14 @@ public sealed class BoundPanel
     /// <summary>Whether a column is part of what tells records apart.</summary>
     public bool IsIdentifying(string column) => Identity.Columns.Contains(column);
 
+    /// <summary>Whether people get to see a column somewhere: only such a one may be asked about, or its values could be guessed at.</summary>
+    public bool IsVisible(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return column.Decision is { InList: true } or { InForm: true } or { Searched: true } or { Narrows: true }
+            || Title.Columns.Contains(column.Name) || IsIdentifying(column.Name);
+    }
+
     /// <summary>
     /// The columns that a list fetches: those that it shows and those of the title. A panel without identity has no
     /// record page to turn to, so its list brings what the form would show as well.

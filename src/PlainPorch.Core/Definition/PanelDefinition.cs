@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
@@ -45,6 +46,9 @@ public sealed record PanelDefinition
 
     /// <summary>The order that people give to the records; null where the table keeps none.</summary>
     public RunningOrder? Order { get; init; }
+
+    /// <summary>The order of its list unless the reader chooses one; empty for the running order, or else the key's.</summary>
+    public IReadOnlyList<OrderBy> Sort { get; init; } = [];
 }
 
 /// <summary>What a panel does with one column.</summary>
@@ -61,6 +65,15 @@ public sealed record PanelColumn
 
     /// <summary>Whether the search box looks into it.</summary>
     public bool Searched { get; init; }
+
+    /// <summary>Where a searched text has to occur in it.</summary>
+    public TextPlace Match { get; init; }
+
+    /// <summary>Whether the search tells capitals from small letters in it.</summary>
+    public bool CaseCounts { get; init; }
+
+    /// <summary>Whether the search overlooks accents in it.</summary>
+    public bool IgnoresAccents { get; init; }
 
     /// <summary>Whether the record page and the form show it.</summary>
     public bool InForm { get; init; }

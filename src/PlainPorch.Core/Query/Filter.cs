@@ -1,3 +1,6 @@
+using System.Text.Json.Serialization;
+using PlainPorch.Core.Definition;
+
 namespace PlainPorch.Core.Query;
 
 /// <summary>A condition on records, as a tree. What it says is data; carrying it out is the data layer's.</summary>
@@ -15,20 +18,32 @@ public abstract record Filter
     /// <param name="Parts">The parts.</param>
     public sealed record Any(IReadOnlyList<Filter> Parts) : Filter;
 
-    /// <summary>True where the column's text holds the given text somewhere, capitals or not.</summary>
-    /// <param name="Column">The column's exact name.</param>
-    /// <param name="Text">The text, taken literally.</param>
-    public sealed record Contains(string Column, string Text) : Filter;
+    /// <summary>True where the part is not: also where an empty value left it open.</summary>
+    /// <param name="Part">The part.</param>
+    public sealed record Not(Filter Part) : Filter;
 
-    /// <summary>True where the column's text begins with the given text, capitals or not.</summary>
-    /// <param name="Column">The column's exact name.</param>
+    /// <summary>True where the column's text matches the given one.</summary>
+    /// <param name="Column">The exact name of a text column.</param>
     /// <param name="Text">The text, taken literally.</param>
-    public sealed record StartsWith(string Column, string Text) : Filter;
+    /// <param name="How">Where it has to occur, and what is overlooked.</param>
+    public sealed record Matches(string Column, string Text, TextMatch How) : Filter;
 
     /// <summary>True where the column has the given value.</summary>
     /// <param name="Column">The column's exact name.</param>
     /// <param name="Value">The value in its one text form.</param>
     public sealed record EqualTo(string Column, string Value) : Filter;
+
+    /// <summary>True where the column's value compares with the given one as told; never where it is empty.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="How">The comparison.</param>
+    /// <param name="Value">The value in its one text form.</param>
+    public sealed record Compared(string Column, Comparison How, string Value) : Filter;
+
+    /// <summary>True where two columns' values compare as told; never where one is empty.</summary>
+    /// <param name="Column">The first column's exact name.</param>
+    /// <param name="How">The comparison.</param>
+    /// <param name="Other">The second column's exact name; of the same kind of values.</param>
+    public sealed record ComparedWith(string Column, Comparison How, string Other) : Filter;
 
     /// <summary>True where the column has one of the given values; false without values.</summary>
     /// <param name="Column">The column's exact name.</param>
@@ -43,4 +58,67 @@ public abstract record Filter
     /// <param name="Column">The exact name of a text column.</param>
     /// <param name="Values">The values, trimmed and in capitals.</param>
     public sealed record OneOfAlike(string Column, IReadOnlyList<string> Values) : Filter;
+
+    /// <summary>True where the record that the column refers to fulfils a condition.</summary>
+    /// <param name="Column">The lookup column's exact name.</param>
+    /// <param name="Lookup">What it refers to.</param>
+    /// <param name="Of">The condition on the record referred to.</param>
+    public sealed record Refers(string Column, Lookup Lookup, Filter Of) : Filter;
+
+    /// <summary>Joins conditions that all have to hold.</summary>
+    /// <param name="parts">The conditions; nulls are left out.</param>
+    /// <returns>The condition; null where there is none.</returns>
+    public static Filter? Join(params IEnumerable<Filter?> parts) => parts.OfType<Filter>().ToList() switch
+    {
+        [] => null,
+        [var only] => only,
+        var several => new All(several),
+    };
+}
+
+/// <summary>How two values are compared.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<Comparison>))]
+public enum Comparison
+{
+    /// <summary>The same.</summary>
+    Equal,
+
+    /// <summary>Smaller or earlier.</summary>
+    Less,
+
+    /// <summary>Smaller, earlier or the same.</summary>
+    AtMost,
+
+    /// <summary>Greater or later.</summary>
+    More,
+
+    /// <summary>Greater, later or the same.</summary>
+    AtLeast,
+}
+
+/// <summary>Where a searched text has to occur in a value.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<TextPlace>))]
+public enum TextPlace
+{
+    /// <summary>Anywhere.</summary>
+    Contains,
+
+    /// <summary>At the beginning.</summary>
+    StartsWith,
+
+    /// <summary>It is the whole value.</summary>
+    Whole,
+
+    /// <summary>Somewhere, or something spelled much like it (similarity of trigrams), where the database can tell.</summary>
+    Alike,
+}
+
+/// <summary>How a text is compared with a value.</summary>
+/// <param name="Place">Where it has to occur.</param>
+/// <param name="CaseCounts">Whether capitals and small letters differ.</param>
+/// <param name="AccentsCount">Whether letters with and without accents differ.</param>
+public sealed record TextMatch(TextPlace Place, bool CaseCounts = false, bool AccentsCount = true)
+{
+    /// <summary>Anywhere, capitals or not.</summary>
+    public static TextMatch Anywhere { get; } = new(TextPlace.Contains);
 }

@@ -18,11 +18,17 @@ public sealed record ListPlan
     /// <summary>Rows are counted exactly up to this bound.</summary>
     public const int CountBound = 10_000;
 
-    /// <summary>What was searched for and whose records are wanted; null for all records.</summary>
-    public Filter? Search { get; init; }
+    /// <summary>How the search box was read.</summary>
+    public IReadOnlyList<SearchPart> Search { get; init; } = [];
+
+    /// <summary>How the conditions were read; null for those that could not be.</summary>
+    public IReadOnlyList<ReadCondition?> Conditions { get; init; } = [];
 
     /// <summary>The values that the list is narrowed to, by column.</summary>
     public IReadOnlyList<Narrowing> Narrowings { get; init; } = [];
+
+    /// <summary>Whose records are wanted; null for everybody's.</summary>
+    public Filter? Of { get; init; }
 
     /// <summary>The condition; null for all records.</summary>
     public Filter? Filter => FilterBut(null);
@@ -30,14 +36,23 @@ public sealed record ListPlan
     /// <summary>The order, made unambiguous by the identity where there is one.</summary>
     public required IReadOnlyList<OrderBy> Order { get; init; }
 
+    /// <summary>The part of the order that the reader or the panel chose.</summary>
+    public IReadOnlyList<OrderBy> Chosen { get; init; } = [];
+
     /// <summary>Records on a page.</summary>
     public required int Size { get; init; }
 
-    /// <summary>The page, from 1.</summary>
+    /// <summary>The page, from 1. Beside a <see cref="Mark"/> it is what the reader takes it for, and nothing is counted from it.</summary>
     public required int Page { get; init; }
+
+    /// <summary>Where the page begins or ends; null to count rows up to <see cref="Page"/>.</summary>
+    public PageMark? Mark { get; init; }
 
     /// <summary>The columns to fetch, in order.</summary>
     public required IReadOnlyList<string> Columns { get; init; }
+
+    /// <summary>What was asked and could not be understood, and so was left out.</summary>
+    public IReadOnlyList<FieldProblem> Dropped { get; init; } = [];
 
     /// <summary>Rows before the page.</summary>
     public int Offset => (Page - 1) * Size;
@@ -47,58 +62,85 @@ public sealed record ListPlan
     /// still be chosen.
     /// </summary>
     /// <param name="column">The column's exact name; null for the whole condition.</param>
-    public Filter? FilterBut(string? column)
-    {
-        Filter[] parts = [.. Search is null ? Array.Empty<Filter>() : [Search], .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter())];
-        return parts switch { [] => null, [var only] => only, _ => new Filter.All(parts) };
-    }
+    public Filter? FilterBut(string? column) => Query.Filter.Join(
+    [
+        Of,
+        SearchText.ToFilter(Search),
+        .. Conditions.Select(condition => condition?.Filter),
+        .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter()),
+    ]);
 
-    /// <summary>Plans a list.</summary>
+    /// <summary>Plans a list. What cannot be understood is left out and named in <see cref="Dropped"/>: a list that somebody sent still opens.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="request">What was asked, unchecked.</param>
-    /// <param name="plan">The plan; null where the request cannot be met.</param>
     /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
-    /// <returns>What is wrong with which field of the request; empty on success.</returns>
-    public static IReadOnlyList<FieldProblem> TryMake(BoundPanel panel, ListRequest request, out ListPlan? plan, PorchPanels? porch = null)
+    /// <param name="today">What "the last 30 days" counts from; null for the day that the machine has.</param>
+    public static ListPlan Make(BoundPanel panel, ListRequest request, PorchPanels? porch = null, DateOnly? today = null)
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(request);
-        var problems = new List<FieldProblem>();
-        if (request.Search?.Length > SearchText.MaxLength)
-            problems.Add(new("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it."));
-        if (!PageSizes.Contains(request.Size))
-            problems.Add(new("size", $"A page has {string.Join(", ", PageSizes)} records, not {request.Size}. Choose one of these."));
-        if (request.Page is < 1 or > MaxPage)
-            problems.Add(new("page", $"There is no page {request.Page}. Pages count from 1 to {MaxPage}."));
-        var order = ReadOrder(panel, request.Sort, problems);
-        var of = ReadOf(panel, request, porch, problems);
-        var narrowings = Narrowing.Read(panel, request.In ?? [], problems);
-        plan = problems.Count > 0 ? null : new ListPlan
+        var dropped = new List<FieldProblem>();
+        var dates = porch?.Dates ?? DateOrder.DayMonthYear;
+        var sorted = OrderBy.Read(panel, request.Sort ?? [], dropped);
+        var chosen = sorted.Count > 0 ? sorted : DefaultOrder(panel);
+        var order = WithTieBreak(panel, chosen);
+        return new ListPlan
         {
-            Search = Join(of, SearchText.Read(request.Search, panel)),
-            Narrowings = narrowings,
+            Of = ReadOf(panel, request, porch, dropped),
+            Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, dates),
+            Conditions = new ConditionReader(panel, porch, dates, today ?? DateOnly.FromDateTime(DateTime.Now)).Read(request.Where, dropped),
+            Narrowings = Narrowing.Read(panel, request.In ?? [], dropped),
             Order = order,
-            Size = request.Size,
-            Page = request.Page,
+            Chosen = chosen,
+            Size = ReadSize(request.Size, dropped),
+            Page = ReadPage(request.Page, dropped),
+            Mark = ReadMark(panel, request.At, order, dropped),
             Columns = [.. panel.FetchedForList().Select(column => column.Name)],
+            Dropped = dropped,
         };
-        return problems;
     }
 
-    private static Filter? Join(Filter? first, Filter? second) => (first, second) switch
+    private static string? ReadSearch(string? text, List<FieldProblem> dropped)
     {
-        (null, _) => second,
-        (_, null) => first,
-        _ => new Filter.All([first, second]),
-    };
+        if (!(text?.Length > SearchText.MaxLength))
+            return text;
+        dropped.Add(new("q", $"A search has at most {SearchText.MaxLength} characters. The rest was left out."));
+        return text[..SearchText.MaxLength];
+    }
 
-    private static Filter? ReadOf(BoundPanel panel, ListRequest request, PorchPanels? porch, List<FieldProblem> problems)
+    private static int ReadSize(int? size, List<FieldProblem> dropped)
+    {
+        if (size is null || PageSizes.Contains(size.Value))
+            return size ?? DefaultPageSize;
+        dropped.Add(new("size", $"A page has {string.Join(", ", PageSizes)} records, not {size}. Choose one of these."));
+        return DefaultPageSize;
+    }
+
+    private static int ReadPage(int? page, List<FieldProblem> dropped)
+    {
+        if (page is null or >= 1 and <= MaxPage)
+            return page ?? 1;
+        dropped.Add(new("page", $"There is no page {page}. Pages count from 1 to {MaxPage}."));
+        return 1;
+    }
+
+    private static PageMark? ReadMark(BoundPanel panel, string? text, IReadOnlyList<OrderBy> order, List<FieldProblem> dropped)
+    {
+        if (string.IsNullOrEmpty(text))
+            return null;
+        if (panel.Identity.Exists && PageMark.Read(text, panel, order) is { } mark)
+            return mark;
+        dropped.Add(new("at", "The place in the list could not be read, or belongs to another order. The list begins at the page that the address names."));
+        return null;
+    }
+
+    private static Filter? ReadOf(BoundPanel panel, ListRequest request, PorchPanels? porch, List<FieldProblem> dropped)
     {
         if (string.IsNullOrEmpty(request.Of))
             return null;
         if (panel.Find(request.Of) is not { Decision.Lookup: { } lookup } column || porch?.Bind(lookup) is not { } bound)
         {
-            problems.Add(new("of", $"{request.Of} refers to nothing here. Name a column of the panel that is a lookup."));
+            dropped.Add(new("of", $"{request.Of} refers to nothing here. Name a column of the panel that is a lookup."));
             return null;
         }
 
@@ -109,51 +151,38 @@ public sealed record ListPlan
         return bound.OneOf(column.Name, values);
     }
 
-    private static List<OrderBy> ReadOrder(BoundPanel panel, string? sort, List<FieldProblem> problems)
+    private static List<OrderBy> DefaultOrder(BoundPanel panel)
     {
-        var order = new List<OrderBy>();
-        if (!string.IsNullOrEmpty(sort))
-        {
-            var descending = sort[0] == '-';
-            var name = descending ? sort[1..] : sort;
-            if (panel.Find(name) is not { } column)
-                problems.Add(new("sort", $"The panel has no column {name}. Sort by one that it has."));
-            else if (!column.Type.IsOrderable)
-                problems.Add(new("sort", $"{column.Label} cannot be put in order. Sort by another column."));
-            else
-                order.Add(new OrderBy(name, descending));
-        }
-        else if (panel.Definition.Order is { } running)
-        {
-            order.AddRange(new[] { running.Group, running.Column }
-                .Where(name => name is not null && panel.Table.Find(name) is { Type.IsOrderable: true })
-                .Select(name => new OrderBy(name!, Descending: false)));
-        }
+        var own = panel.Definition.Sort.Where(part => panel.Table.Find(part.Column) is { Type.IsOrderable: true }).ToList();
+        if (own.Count > 0 || panel.Definition.Order is not { } running)
+            return own;
+        return [.. new[] { running.Group, running.Column }
+            .Where(name => name is not null && panel.Table.Find(name) is { Type.IsOrderable: true })
+            .Select(name => new OrderBy(name!, Descending: false))];
+    }
 
-        // One direction for all parts: mixed ones cannot be read off an index. Without an identity every orderable
-        // column takes part; rows that are still equal are then equal to the eye too.
-        var direction = order.Count > 0 && order[0].Descending;
+    // One direction for all parts: mixed ones cannot be read off an index. Without an identity every orderable
+    // column takes part; rows that are still equal are then equal to the eye too.
+    private static List<OrderBy> WithTieBreak(BoundPanel panel, IReadOnlyList<OrderBy> chosen)
+    {
+        var direction = chosen.Count > 0 && chosen[^1].Descending;
         var breakers = panel.Identity.Exists
             ? panel.Identity.Columns
             : [.. panel.Table.Columns.Where(column => column.Type.IsOrderable).Select(column => column.Name)];
-        order.AddRange(breakers.Where(name => order.All(part => part.Column != name)).Select(name => new OrderBy(name, direction)));
-        return order;
+        return [.. chosen, .. breakers.Where(name => chosen.All(part => part.Column != name || part.Natural)).Select(name => new OrderBy(name, direction))];
     }
 }
 
-/// <summary>One part of an order.</summary>
-/// <param name="Column">The column's exact name.</param>
-/// <param name="Descending">Whether the greatest comes first.</param>
-public sealed record OrderBy(string Column, bool Descending);
-
 /// <summary>What a caller asks of a list.</summary>
 /// <param name="Search">The text of the search box; null or empty for all records.</param>
-/// <param name="Sort">A column's exact name, with a leading hyphen for descending; null or empty for the panel's own order.</param>
-/// <param name="Size">Records on a page.</param>
-/// <param name="Page">The page, from 1.</param>
+/// <param name="Sort">The order as <see cref="OrderBy"/> reads it; null or empty for the panel's own.</param>
+/// <param name="Size">Records on a page; null for the usual number.</param>
+/// <param name="Page">The page, from 1; null for the first.</param>
 /// <param name="Of">A lookup column, to list only the records that refer to one record; null or empty for all.</param>
 /// <param name="Value">The value of that record in the column that the lookup points to.</param>
 /// <param name="In">The values that the list is narrowed to, as <see cref="Narrowing"/> reads them; null for none.</param>
+/// <param name="Where">A <see cref="Condition"/> as JSON; null or empty for none.</param>
+/// <param name="At">A <see cref="PageMark"/> as it travels; null or empty to count from <paramref name="Page"/>.</param>
 public sealed record ListRequest(
-    string? Search = null, string? Sort = null, int Size = ListPlan.DefaultPageSize, int Page = 1, string? Of = null, string? Value = null,
-    IReadOnlyList<string>? In = null);
+    string? Search = null, IReadOnlyList<string>? Sort = null, int? Size = null, int? Page = null, string? Of = null, string? Value = null,
+    IReadOnlyList<string>? In = null, string? Where = null, string? At = null);

@@ -6,14 +6,18 @@ namespace PlainPorch.Core.Query;
 
 /// <summary>
 /// A list's restriction to some values of a column (the field calls it a facet). It travels as <c>COLUMN:VALUE</c>, once for each
-/// value, the column percent-encoded; a column alone means its empty values.
+/// value, the column percent-encoded; a column alone means its empty values, <c>COLUMN:FROM..UNTIL</c> a range of numbers or
+/// times, its end left out of it.
 /// </summary>
 /// <param name="Column">The column's exact name.</param>
 /// <param name="Values">The values in their one text form; null for the empty ones.</param>
-public sealed record Narrowing(string Column, IReadOnlyList<string?> Values)
+/// <param name="Ranges">The ranges.</param>
+public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IReadOnlyList<ValueRange> Ranges)
 {
     /// <summary>The greatest number of values in one list's address.</summary>
     public const int MaxValues = 200;
+
+    private const string RangeSign = "..";
 
     /// <summary>Whether a list can be narrowed by a column of a type.</summary>
     public static bool CanBeBy(ColumnType type)
@@ -22,10 +26,17 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values)
         return type.Kind is not (ValueKind.Json or ValueKind.Binary or ValueKind.Array);
     }
 
+    /// <summary>Whether the values of a column make ranges.</summary>
+    public static bool HasRanges(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return column.Decision.Lookup is null && (column.Type.IsNumber || column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant);
+    }
+
     /// <summary>Reads what was asked.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="asked">The restrictions as they travel.</param>
-    /// <param name="problems">Gets what is wrong with them.</param>
+    /// <param name="problems">Gets what could not be understood; the rest is read all the same.</param>
     /// <returns>One narrowing for each column.</returns>
     public static IReadOnlyList<Narrowing> Read(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> problems)
     {
@@ -33,33 +44,39 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values)
         ArgumentNullException.ThrowIfNull(asked);
         ArgumentNullException.ThrowIfNull(problems);
         if (asked.Count > MaxValues)
-        {
-            problems.Add(new("in", $"A list is narrowed by at most {MaxValues} values. Take some off."));
-            return [];
-        }
-
-        var values = new Dictionary<string, List<string?>>();
-        foreach (var text in asked)
-        {
-            if (ReadOne(panel, text, problems) is not { } one)
-                continue;
-            if (!values.TryGetValue(one.Column, out var list))
-                values[one.Column] = list = [];
-            list.Add(one.Value);
-        }
-
-        return [.. values.Select(pair => new Narrowing(pair.Key, pair.Value))];
+            problems.Add(new("in", $"A list is narrowed by at most {MaxValues} values. The others were left out."));
+        return
+        [
+            .. asked.Take(MaxValues).Select(text => ReadOne(panel, text, problems)).OfType<Narrowing>()
+                .GroupBy(one => one.Column)
+                .Select(group => new Narrowing(group.Key, [.. group.SelectMany(one => one.Values).Distinct()], [.. group.SelectMany(one => one.Ranges).Distinct()])),
+        ];
     }
 
     /// <summary>The condition that it makes.</summary>
     public Filter ToFilter()
     {
         var filled = Values.OfType<string>().ToList();
-        Filter some = new Filter.OneOf(Column, filled);
-        return Values.Contains(null) ? new Filter.Any(filled.Count == 0 ? [new Filter.Empty(Column)] : [some, new Filter.Empty(Column)]) : some;
+        var parts = new List<Filter>();
+        if (filled.Count > 0)
+            parts.Add(new Filter.OneOf(Column, filled));
+        if (Values.Contains(null))
+            parts.Add(new Filter.Empty(Column));
+        parts.AddRange(Ranges.Select(range => range.In(Column)));
+        return parts is [var only] ? only : new Filter.Any(parts);
     }
 
-    private static (string Column, string? Value)? ReadOne(BoundPanel panel, string text, List<FieldProblem> problems)
+    /// <summary>What it restricts to, in words.</summary>
+    /// <param name="column">The column.</param>
+    /// <param name="titleOf">How the record is called that a value refers to; null for the value itself.</param>
+    public string Say(BoundColumn column, Func<string, string?> titleOf)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        ArgumentNullException.ThrowIfNull(titleOf);
+        return $"{column.Label}: {string.Join(", ", Values.Select(value => value is null ? "none" : titleOf(value) ?? value).Concat(Ranges.Select(range => range.Says)))}";
+    }
+
+    private static Narrowing? ReadOne(BoundPanel panel, string text, List<FieldProblem> problems)
     {
         var colon = text.IndexOf(':', StringComparison.Ordinal);
         var name = Uri.UnescapeDataString(colon < 0 ? text : text[..colon]);
@@ -70,10 +87,50 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values)
         }
 
         if (colon < 0)
-            return (name, null);
-        if (ValueText.TryRead(column.Type, text[(colon + 1)..], out var value, out var problem))
-            return (name, value);
-        problems.Add(new("in", $"{column.Label}: {problem}"));
+            return new Narrowing(name, [null], []);
+        var value = text[(colon + 1)..];
+        if (HasRanges(column) && value.IndexOf(RangeSign, StringComparison.Ordinal) is >= 0 and var dots)
+        {
+            if (ValueRange.Read(column.Type, value[..dots], value[(dots + RangeSign.Length)..]) is { } range)
+                return new Narrowing(name, [], [range]);
+        }
+        else if (ValueText.TryRead(column.Type, value, out var read, out _))
+        {
+            return new Narrowing(name, [read], []);
+        }
+
+        problems.Add(new("in", $"{column.Label} has no value “{value}”. Choose one that is offered."));
         return null;
     }
+}
+
+/// <summary>A range of numbers or times, its end left out of it.</summary>
+/// <param name="From">The least value in the one text form; null for no bound.</param>
+/// <param name="Until">The first value after; null for no bound.</param>
+public sealed record ValueRange(string? From, string? Until)
+{
+    /// <summary>The range in words.</summary>
+    public string Says => (From, Until) switch
+    {
+        (null, _) => $"under {Until}",
+        (_, null) => $"{From} and more",
+        _ => $"{From} to under {Until}",
+    };
+
+    /// <summary>Reads a range.</summary>
+    /// <returns>The range; null where a bound is no value of the type, or there is none.</returns>
+    public static ValueRange? Read(ColumnType type, string from, string until)
+    {
+        ArgumentNullException.ThrowIfNull(from);
+        ArgumentNullException.ThrowIfNull(until);
+        var (least, end) = (ReadBound(type, from), ReadBound(type, until));
+        return (from.Length > 0 && least is null) || (until.Length > 0 && end is null) || (least is null && end is null) ? null : new ValueRange(least, end);
+    }
+
+    /// <summary>The condition that a column's value lies in it.</summary>
+    public Filter In(string column) => Filter.Join(
+        From is null ? null : new Filter.Compared(column, Comparison.AtLeast, From),
+        Until is null ? null : new Filter.Compared(column, Comparison.Less, Until))!;
+
+    private static string? ReadBound(ColumnType type, string text) => text.Length > 0 && ValueText.TryRead(type, text, out var value, out _) ? value : null;
 }

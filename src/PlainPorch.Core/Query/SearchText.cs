@@ -1,51 +1,51 @@
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Query;
 
-/// <summary>Reads the search box: words in any order, each of which must occur in some searched column.</summary>
+/// <summary>A part of a search as it was read.</summary>
+/// <param name="Start">Where it begins in the text.</param>
+/// <param name="Length">How long it is there.</param>
+/// <param name="Says">What it asks for, in words.</param>
+/// <param name="Filter">The condition.</param>
+public sealed record SearchPart(int Start, int Length, string Says, Filter Filter);
+
+/// <summary>
+/// Reads the search box. Words in any order, each of which has to occur in some searched column; <c>"several words"</c> together;
+/// <c>-word</c> to leave out; <c>field: value</c>, <c>field &gt; 3</c>, <c>field: 3..5</c>, <c>field: a, b</c>,
+/// <c>field: empty</c> aim at one column. What is none of this is searched as it stands. The grammar is in docs/search.md.
+/// </summary>
 public static class SearchText
 {
     /// <summary>The greatest length of a search.</summary>
     public const int MaxLength = 200;
 
-    /// <summary>The greatest number of words; more of them narrow nothing that people look for.</summary>
-    public const int MaxWords = 12;
+    /// <summary>The greatest number of parts; more of them narrow nothing that people look for.</summary>
+    public const int MaxParts = 12;
 
     /// <summary>Reads a search.</summary>
-    /// <param name="text">What was typed.</param>
+    /// <param name="text">What was typed; null or blank for nothing.</param>
     /// <param name="panel">The panel whose searched columns are looked into.</param>
-    /// <returns>The filter; null where nothing was typed. A word that no searched column can hold matches nothing.</returns>
-    public static Filter? Read(string? text, BoundPanel panel)
+    /// <param name="porch">The porch's panels, whose titles are looked into; null to look into values only.</param>
+    /// <param name="order">In which order dates are written.</param>
+    /// <returns>The parts, in order; a word that no searched column can hold makes a part that matches nothing.</returns>
+    public static IReadOnlyList<SearchPart> Read(string? text, BoundPanel panel, PorchPanels? porch = null, DateOrder order = DateOrder.DayMonthYear)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        var words = (text ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        if (words.Length == 0)
-            return null;
-        var searched = panel.Columns.Where(column => column.Decision.Searched).ToList();
-        return new Filter.All([.. words.Take(MaxWords).Distinct().Select(word => AnyOf(word, searched))]);
+        return string.IsNullOrWhiteSpace(text) ? [] : [.. new SearchReader(text, panel, new FieldFilter(porch, order), order).Read().Take(MaxParts)];
+    }
+
+    /// <summary>The condition that all parts make; null without parts.</summary>
+    public static Filter? ToFilter(IReadOnlyList<SearchPart> parts)
+    {
+        ArgumentNullException.ThrowIfNull(parts);
+        return Filter.Join(parts.Select(part => part.Filter).Distinct());
     }
 
     /// <summary>Whether the search can look into columns of a type.</summary>
     public static bool CanLookInto(ColumnType type)
     {
         ArgumentNullException.ThrowIfNull(type);
-        return type.IsNumber || type.Kind is ValueKind.Text or ValueKind.Enum or ValueKind.Date or ValueKind.Uuid;
-    }
-
-    private static Filter.Any AnyOf(string word, IEnumerable<BoundColumn> searched) =>
-        new([.. searched.Select(column => InColumn(word, column)).OfType<Filter>()]);
-
-    // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.
-    private static Filter? InColumn(string word, BoundColumn column)
-    {
-        if (column.Type.Kind is ValueKind.Text)
-            return new Filter.Contains(column.Name, word);
-        if (column.Type.Kind is ValueKind.Enum)
-            return new Filter.Any([.. column.Type.EnumValues
-                .Where(label => label.Contains(word, StringComparison.OrdinalIgnoreCase))
-                .Select(label => new Filter.EqualTo(column.Name, label))]);
-        return CanLookInto(column.Type) && ValueText.TryRead(column.Type, word, out var value, out _) ? new Filter.EqualTo(column.Name, value) : null;
+        return type.IsNumber || type.Kind is ValueKind.Text or ValueKind.Enum or ValueKind.Date or ValueKind.DateTime or ValueKind.Instant or ValueKind.Uuid;
     }
 }

@@ -1,4 +1,3 @@
-using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
@@ -7,26 +6,25 @@ using PlainPorch.Core.Schema;
 namespace PlainPorch.Data.Records;
 
 /// <summary>Reads the titles of records that others refer to: one query for each lookup column, however many records.</summary>
-/// <param name="model">The source's model.</param>
 /// <param name="porch">The porch's panels.</param>
-internal sealed class LookupReader(RecordModel model, PorchPanels porch)
+internal sealed class LookupReader(PorchPanels porch)
 {
     /// <summary>Reads the titles for the values of some columns.</summary>
-    /// <param name="context">The source.</param>
+    /// <param name="reader">Reads the source.</param>
     /// <param name="lookups">The lookup columns with the values that occur in them.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>For each column, the title of each value that refers to a record; values without one are left out.</returns>
     public async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadAsync(
-        DbContext context, IEnumerable<(string Column, Lookup Lookup, IEnumerable<string?> Values)> lookups, CancellationToken cancellationToken)
+        SourceReader reader, IEnumerable<(string Column, Lookup Lookup, IEnumerable<string?> Values)> lookups, CancellationToken cancellationToken)
     {
         var titles = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
         foreach (var (column, lookup, values) in lookups)
-            titles[column] = await ReadAsync(context, lookup, [.. values.OfType<string>().Distinct()], BoundLookup.MaxDepth, cancellationToken);
+            titles[column] = await ReadAsync(reader, lookup, [.. values.OfType<string>().Distinct()], BoundLookup.MaxDepth, cancellationToken);
         return titles;
     }
 
     private async Task<IReadOnlyDictionary<string, LookupTitle>> ReadAsync(
-        DbContext context, Lookup lookup, IReadOnlyList<string> values, int depth, CancellationToken cancellationToken)
+        SourceReader reader, Lookup lookup, IReadOnlyList<string> values, int depth, CancellationToken cancellationToken)
     {
         var none = new Dictionary<string, LookupTitle>();
         if (values.Count == 0 || porch.Bind(lookup) is not { Table.Rights.Read: true } bound)
@@ -35,27 +33,24 @@ internal sealed class LookupReader(RecordModel model, PorchPanels porch)
         var keys = values.ToDictionary(value => value, value => ValueText.TryRead(keyType, bound.KeyOf(value), out var key, out _) ? key : null);
         var wanted = keys.Values.OfType<string>().Distinct().ToList();
         var columns = Columns(bound);
-        var query = new RecordQuery(bound.Table);
         var filter = bound.OneOf(lookup.Key, wanted);
         if (lookup.Where is { } list)
             filter = new Filter.All([filter, new Filter.EqualTo(list.Column, list.Value)]);
-        var rows = await query.Read(query.Where(context.Set<Row>(model.EntityName(bound.Table.Name)), filter), columns, cutAt: null, withVersion: false)
-            .Take(10 * wanted.Count)
-            .ToListAsync(cancellationToken);
+        var rows = await reader.ReadAsync(bound.Table, new RowRequest { Filter = filter, Columns = columns, Take = 10 * wanted.Count }, cancellationToken);
         var records = rows.ConvertAll(row => columns.Zip(row, (column, text) => (column, Text: ClrValue.ToText(bound.Table.Find(column)!.Type, text))).ToDictionary(pair => pair.column, pair => pair.Text));
-        var nested = await ReadNestedAsync(context, bound, records, depth, cancellationToken);
+        var nested = await ReadNestedAsync(reader, bound, records, depth, cancellationToken);
         var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, group.First(), nested));
         return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value)).ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
     }
 
     private async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadNestedAsync(
-        DbContext context, BoundLookup bound, List<Dictionary<string, string?>> records, int depth, CancellationToken cancellationToken)
+        SourceReader reader, BoundLookup bound, List<Dictionary<string, string?>> records, int depth, CancellationToken cancellationToken)
     {
         var nested = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
         if (depth <= 1)
             return nested;
         foreach (var (column, lookup) in bound.TitleLookups)
-            nested[column] = await ReadAsync(context, lookup, [.. records.Select(record => record[column]).OfType<string>().Distinct()], depth - 1, cancellationToken);
+            nested[column] = await ReadAsync(reader, lookup, [.. records.Select(record => record[column]).OfType<string>().Distinct()], depth - 1, cancellationToken);
         return nested;
     }
 

@@ -24,7 +24,11 @@ public sealed class RecordModel
             .Select((table, i) => (table.Name, Entity: $"{i}:{table.Name}"))
             .ToDictionary(pair => pair.Name, pair => pair.Entity);
         _model = Task.Run(Build);
+        Statements = new Statements(this);
     }
+
+    /// <summary>The SQL of the queries that were carried out lately.</summary>
+    internal Statements Statements { get; }
 
     /// <summary>The snapshot that it is made from.</summary>
     public SchemaSnapshot Snapshot { get; }
@@ -40,9 +44,14 @@ public sealed class RecordModel
     }
 
     /// <summary>Opens a context on a source; by a connection of its own, because EF would build a provider for each data source.</summary>
-    internal DbContext Open(NpgsqlDataSource source) => new(new DbContextOptionsBuilder()
+    internal DbContext Open(NpgsqlDataSource source) => Open(source.CreateConnection(), ownsConnection: true);
+
+    /// <summary>Makes a context on an open connection, which stays open.</summary>
+    internal DbContext Open(NpgsqlConnection connection) => Open(connection, ownsConnection: false);
+
+    private DbContext Open(NpgsqlConnection connection, bool ownsConnection) => new(new DbContextOptionsBuilder()
         .UseModel(Model)
-        .UseNpgsql(source.CreateConnection(), contextOwnsConnection: true)
+        .UseNpgsql(connection, ownsConnection)
         .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
         .Options);
 

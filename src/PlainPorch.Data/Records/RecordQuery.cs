@@ -1,15 +1,18 @@
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Data.Records;
 
 /// <summary>Builds queries over a table's records as expression trees.</summary>
 /// <param name="table">The table.</param>
-internal sealed class RecordQuery(Table table)
+/// <param name="rowsOf">The records of other tables, which conditions on lookups ask; null where none do.</param>
+internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQueryable<Row> Rows)>? rowsOf = null)
 {
-    // How the wildcard signs of ILIKE are taken literally, without an ESCAPE clause.
+    // How the wildcard signs of LIKE are taken literally, without an ESCAPE clause.
     private const string Escape = "\\";
 
     private static readonly System.Reflection.MethodInfo _property = typeof(EF).GetMethod(nameof(EF.Property))!;
@@ -18,6 +21,9 @@ internal sealed class RecordQuery(Table table)
         typeof(RecordQuery).GetMethod(nameof(CountValuesOf), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!;
 
     private readonly ParameterExpression _row = Expression.Parameter(typeof(Row), "row");
+
+    /// <summary>The table.</summary>
+    public Table Table => table;
 
     /// <summary>Restricts records to those for which a filter is true.</summary>
     public IQueryable<Row> Where(IQueryable<Row> rows, Filter? filter) =>
@@ -28,52 +34,82 @@ internal sealed class RecordQuery(Table table)
     /// <param name="columns">The identifying columns.</param>
     /// <param name="values">Their values in the one text form.</param>
     public IQueryable<Row> WithKey(IQueryable<Row> rows, IReadOnlyList<string> columns, IReadOnlyList<string> values) =>
-        Where(rows, new Filter.All([.. columns.Zip(values, (column, value) => new Filter.EqualTo(column, value))]));
+        Where(rows, KeyFilter(columns, values));
+
+    /// <summary>The condition that a record has a key.</summary>
+    public static Filter KeyFilter(IReadOnlyList<string> columns, IReadOnlyList<string> values) =>
+        new Filter.All([.. columns.Zip(values, (column, value) => new Filter.EqualTo(column, value))]);
 
     /// <summary>Restricts records to those with a row version.</summary>
     public IQueryable<Row> WithVersion(IQueryable<Row> rows, uint version) =>
         rows.Where(Lambda<bool>(Expression.Equal(Property(RecordModel.RowVersion, typeof(uint)), Parameter(version, typeof(uint)))));
 
+    /// <summary>Restricts records to a stretch of an order.</summary>
+    public IQueryable<Row> Within(IQueryable<Row> rows, Stretch stretch) =>
+        new StretchQuery(table, this).Condition(stretch) is { } condition ? rows.Where(Lambda<bool>(condition)) : rows;
+
     /// <summary>Puts records in order.</summary>
     public IQueryable<Row> OrderBy(IQueryable<Row> rows, IEnumerable<OrderBy> order)
     {
         var ordered = rows;
-        foreach (var (column, descending) in order)
+        foreach (var (column, descending, emptyFirst, natural) in order)
         {
-            var key = Column(column);
-            var method = (ordered.Expression.Type, descending) switch
-            {
-                (var type, false) when typeof(IOrderedQueryable).IsAssignableFrom(type) => nameof(Queryable.ThenBy),
-                (var type, true) when typeof(IOrderedQueryable).IsAssignableFrom(type) => nameof(Queryable.ThenByDescending),
-                (_, false) => nameof(Queryable.OrderBy),
-                _ => nameof(Queryable.OrderByDescending),
-            };
-            ordered = ordered.Provider.CreateQuery<Row>(Expression.Call(
-                typeof(Queryable), method, [typeof(Row), key.Type], ordered.Expression, Expression.Quote(Expression.Lambda(key, _row))));
+            var value = Column(column);
+            // The database puts empty ones last when ascending and first when descending, if it is not told otherwise.
+            if (table.Find(column)!.IsNullable && emptyFirst != descending)
+                ordered = Then(ordered, IsNull(value), emptyFirst);
+            ordered = Then(ordered, natural ? SqlText.CallNatural(value) : value, descending);
         }
 
         return ordered;
     }
+
+    /// <summary>Takes so many records, as a parameter.</summary>
+    public static IQueryable<T> Take<T>(IQueryable<T> rows, int count) => Bound(rows, nameof(Queryable.Take), count);
+
+    /// <summary>Leaves out so many records, as a parameter.</summary>
+    public static IQueryable<T> Skip<T>(IQueryable<T> rows, int count) => Bound(rows, nameof(Queryable.Skip), count);
 
     /// <summary>Reads columns in the database's text form, bytes as their number, long texts cut where told.</summary>
     /// <param name="rows">The records.</param>
     /// <param name="columns">The columns to read.</param>
     /// <param name="cutAt">The greatest length of a text, plus one character that tells that there is more; null for whole texts.</param>
     /// <param name="withVersion">Whether the row version comes last.</param>
-    public IQueryable<string?[]> Read(IQueryable<Row> rows, IEnumerable<string> columns, int? cutAt, bool withVersion)
+    /// <param name="whole">Further columns, which are read whole; null for none.</param>
+    public IQueryable<List<string?>> Read(IQueryable<Row> rows, IEnumerable<string> columns, int? cutAt, bool withVersion, IEnumerable<string>? whole = null)
     {
         var values = columns.Select(name => ReadColumn(table.Find(name)!, cutAt)).ToList();
+        values.AddRange((whole ?? []).Select(name => ReadColumn(table.Find(name)!, cutAt: null)));
         if (withVersion)
             values.Add(SqlText.Call(Property(RecordModel.RowVersion, typeof(uint))));
-        return rows.Select(Lambda<string?[]>(Expression.NewArrayInit(typeof(string), values)));
+        return rows.Select(Lambda<List<string?>>(Columns(values)));
     }
 
-    /// <summary>The different values of a column with the number of records that have each, most frequent first, as texts.</summary>
-    public IQueryable<string?[]> CountValues(IQueryable<Row> rows, string column) =>
-        (IQueryable<string?[]>)_countValues.MakeGenericMethod(Column(column).Type).Invoke(null, [rows, Selector(column)])!;
+    /// <summary>The number of records, counted up to a bound, as text.</summary>
+    public static IQueryable<List<string?>> Count(IQueryable<Row> rows, int bound) =>
+        Take(rows.Select(_ => 1), bound).GroupBy(_ => 1).Select(all => new List<string?> { SqlText.Of(all.Count()) });
 
-    private static IQueryable<string?[]> CountValuesOf<T>(IQueryable<Row> rows, Expression<Func<Row, T>> column) =>
-        rows.GroupBy(column).OrderByDescending(group => group.Count()).Select(group => new[] { SqlText.Of(group.Key), SqlText.Of(group.Count()) });
+    /// <summary>The different values of a column with the number of records that have each, most frequent first, as texts.</summary>
+    public IQueryable<List<string?>> CountValues(IQueryable<Row> rows, string column) => CountValues(rows, Column(column));
+
+    /// <summary>The least and the greatest value of a column, as texts; no row where there are no values.</summary>
+    public IQueryable<List<string?>> Bounds(IQueryable<Row> rows, string column)
+    {
+        var group = Expression.Parameter(typeof(IGrouping<int, Row>), "all");
+        Expression Of(string method) => SqlText.Call(Expression.Call(
+            typeof(Enumerable), method, [typeof(Row), Column(column).Type], group, Selector(column)));
+        return rows.GroupBy(_ => 1)
+            .Select(Expression.Lambda<Func<IGrouping<int, Row>, List<string?>>>(Columns([Of(nameof(Enumerable.Min)), Of(nameof(Enumerable.Max))]), group));
+    }
+
+    /// <summary>The number of each range with the number of records in it, as texts; records outside of all have the number -1.</summary>
+    public IQueryable<List<string?>> CountRanges(IQueryable<Row> rows, string column, IReadOnlyList<ValueRange> ranges)
+    {
+        var tests = ranges.Select(range => Condition(range.In(column))).ToList();
+        var number = tests.Select((test, i) => (test, i)).Reverse()
+            .Aggregate((Expression)Expression.Constant(-1), (otherwise, pair) => Expression.Condition(pair.test, Expression.Constant(pair.i), otherwise));
+        return CountValues(rows, number);
+    }
 
     /// <summary>A lambda that gives a column's value.</summary>
     public LambdaExpression Selector(string column) => Expression.Lambda(Column(column), _row);
@@ -85,7 +121,96 @@ internal sealed class RecordQuery(Table table)
         return Expression.Lambda(Parameter(ClrValue.From(type, text), ClrValue.TypeFor(type)), _row);
     }
 
-    private Expression ReadColumn(Column column, int? cutAt)
+    /// <summary>Adds what a filter is like to a shape, meeting its values in the order of <see cref="Where"/>.</summary>
+    public void Describe(Filter? filter, QueryShape shape)
+    {
+        switch (filter)
+        {
+            case null:
+                shape.Add("all");
+                break;
+            case Filter.All(var parts):
+                DescribeGroup("and", parts, shape);
+                break;
+            case Filter.Any(var parts):
+                DescribeGroup("or", parts, shape);
+                break;
+            case Filter.Not(var part):
+                shape.Add("not");
+                Describe(part, shape);
+                break;
+            case Filter.Matches(var column, var text, var how):
+                shape.Add("matches").Add(column).Add(how.ToString()).AddValue(Pattern(text, how));
+                if (how.Place is TextPlace.Alike)
+                    shape.AddValue(text);
+                break;
+            case Filter.EqualTo(var column, var value):
+                shape.Add("equal").Add(column).AddValue(From(column, value));
+                break;
+            case Filter.Compared(var column, var how, var value):
+                shape.Add("compared").Add(column).Add((int)how).AddValue(From(column, value));
+                break;
+            case Filter.ComparedWith(var column, var how, var other):
+                shape.Add("with").Add(column).Add((int)how).Add(other);
+                break;
+            case Filter.OneOf(var column, var values):
+                shape.Add("oneof").Add(column).AddValue(ArrayOf(column, values));
+                break;
+            case Filter.Empty(var column):
+                shape.Add("empty").Add(column);
+                break;
+            case Filter.OneOfAlike(var column, var values):
+                shape.Add("alike").Add(column).AddValue(values.ToArray());
+                break;
+            case Filter.Refers(var column, var lookup, var of):
+                shape.Add("refers").Add(column).Add(lookup.ToString());
+                Other(lookup).Query.Describe(WithList(lookup, of), shape);
+                break;
+            default:
+                throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here.");
+        }
+    }
+
+    /// <summary>A value as it is sent for a column.</summary>
+    public object From(string column, string text) => ClrValue.From(table.Find(column)!.Type, text)!;
+
+    /// <summary>The parameter of a value that is compared with a column.</summary>
+    public Expression ValueOf(string column, string text) => Parameter(From(column, text), ClrValue.TypeFor(table.Find(column)!.Type));
+
+    /// <summary>The value of a column.</summary>
+    public MethodCallExpression Column(string name) => Property(RecordModel.Property(name), ClrValue.TypeFor(table.Find(name)!.Type));
+
+    /// <summary>The test that a value is empty.</summary>
+    public static BinaryExpression IsNull(Expression value) => Expression.Equal(value, Expression.Constant(null, value.Type));
+
+    private static IQueryable<T> Bound<T>(IQueryable<T> rows, string method, int count) =>
+        rows.Provider.CreateQuery<T>(Expression.Call(typeof(Queryable), method, [typeof(T)], rows.Expression, Parameter(count, typeof(int))));
+
+    private IQueryable<Row> Then(IQueryable<Row> rows, Expression key, bool descending)
+    {
+        var isFirst = !typeof(IOrderedQueryable).IsAssignableFrom(rows.Expression.Type);
+        var method = (isFirst, descending) switch
+        {
+            (true, false) => nameof(Queryable.OrderBy),
+            (true, true) => nameof(Queryable.OrderByDescending),
+            (false, false) => nameof(Queryable.ThenBy),
+            _ => nameof(Queryable.ThenByDescending),
+        };
+        return rows.Provider.CreateQuery<Row>(Expression.Call(
+            typeof(Queryable), method, [typeof(Row), key.Type], rows.Expression, Expression.Quote(Expression.Lambda(key, _row))));
+    }
+
+    private IQueryable<List<string?>> CountValues(IQueryable<Row> rows, Expression value) =>
+        (IQueryable<List<string?>>)_countValues.MakeGenericMethod(value.Type).Invoke(null, [rows, Expression.Lambda(value, _row)])!;
+
+    private static IQueryable<List<string?>> CountValuesOf<T>(IQueryable<Row> rows, Expression<Func<Row, T>> value) =>
+        rows.GroupBy(value).OrderByDescending(group => group.Count()).Select(group => new List<string?> { SqlText.Of(group.Key), SqlText.Of(group.Count()) });
+
+    // An array would be put together by the database, into one column; a list is put together here.
+    private static ListInitExpression Columns(IEnumerable<Expression> values) =>
+        Expression.ListInit(Expression.New(typeof(List<string?>)), values);
+
+    private MethodCallExpression ReadColumn(Column column, int? cutAt)
     {
         var value = Column(column.Name);
         if (column.Type.Kind is ValueKind.Binary)
@@ -99,40 +224,109 @@ internal sealed class RecordQuery(Table table)
     {
         Filter.All(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(true), And),
         Filter.Any(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(false), Or),
-        Filter.Contains(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"%{EscapeWildcards(text)}%", typeof(string))),
-        Filter.StartsWith(var column, var text) => SqlText.CallMatches(Column(column), Parameter($"{EscapeWildcards(text)}%", typeof(string))),
-        Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), Value(column, value).Body),
+        Filter.Not(var part) => SqlText.CallIsNotTrue(Condition(part)),
+        Filter.Matches(var column, var text, var how) => Matches(column, text, how),
+        Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), ValueOf(column, value)),
+        Filter.Compared(var column, var how, var value) => SqlText.Compare(Column(column), how, ValueOf(column, value)),
+        Filter.ComparedWith(var column, var how, var other) => SqlText.Compare(Column(column), how, Column(other)),
         Filter.OneOf(var column, var values) => OneOf(column, values),
         Filter.Empty(var column) => Empty(column),
-        Filter.OneOfAlike(var column, var values) => Contains(
-            Expression.Call(Expression.Call(Column(column), nameof(string.Trim), null), nameof(string.ToUpper), null), values.ToArray(), typeof(string)),
+        Filter.OneOfAlike(var column, var values) => Contains(TrimmedUpper(Column(column)), values.ToArray(), typeof(string)),
+        Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
         _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
     };
+
+    private void DescribeGroup(string joint, IReadOnlyList<Filter> parts, QueryShape shape)
+    {
+        shape.Add(joint).Add(parts.Count);
+        foreach (var part in parts)
+            Describe(part, shape);
+    }
+
+    private Expression Matches(string column, string text, TextMatch how)
+    {
+        var value = Column(column);
+        var pattern = Parameter(Pattern(text, how), typeof(string));
+        if (!how.AccentsCount)
+            return SqlText.CallLike(SqlText.CallPlain(value, how.CaseCounts), pattern);
+        if (how.Place is TextPlace.Alike)
+            return Or(SqlText.CallMatches(value, pattern), SqlText.CallAlike(value, Parameter(text, typeof(string))));
+        return how.CaseCounts ? SqlText.CallLike(value, pattern) : SqlText.CallMatches(value, pattern);
+    }
+
+    private static string Pattern(string text, TextMatch how)
+    {
+        var literal = EscapeWildcards(how.AccentsCount ? text : PlainLetters.Of(how.CaseCounts ? text : text.ToLowerInvariant()));
+        return how.Place switch { TextPlace.Whole => literal, TextPlace.StartsWith => literal + "%", _ => $"%{literal}%" };
+    }
 
     private BinaryExpression Empty(string column)
     {
         var value = Column(column);
-        var isNull = Expression.Equal(value, Expression.Constant(null, value.Type));
         return table.Find(column)!.Type.Kind is ValueKind.Text
-            ? Expression.OrElse(isNull, Expression.Equal(Expression.Call(value, nameof(string.Trim), null), Expression.Constant("")))
-            : isNull;
+            ? Expression.OrElse(IsNull(value), Expression.Equal(Expression.Call(value, nameof(string.Trim), null), Expression.Constant("")))
+            : IsNull(value);
     }
 
     // One array parameter, so that the query is the same for any number of values.
-    private MethodCallExpression OneOf(string column, IReadOnlyList<string> values)
+    private BinaryExpression OneOf(string column, IReadOnlyList<string> values)
     {
         var type = table.Find(column)!.Type;
-        var clr = ClrValue.TypeFor(type);
-        if (ClrValue.IsSentUntyped(type))
-            return Contains(SqlText.Call(Column(column)), values.ToArray(), typeof(string));
-        var typed = Array.CreateInstance(clr, values.Count);
-        for (var i = 0; i < values.Count; i++)
-            typed.SetValue(ClrValue.From(type, values[i]), i);
-        return Contains(Column(column), typed, clr);
+        var isUntyped = ClrValue.IsSentUntyped(type);
+        return Contains(isUntyped ? SqlText.Call(Column(column)) : Column(column), ArrayOf(column, values), isUntyped ? typeof(string) : ClrValue.TypeFor(type));
     }
 
-    private static MethodCallExpression Contains(Expression value, Array values, Type type) =>
-        Expression.Call(typeof(Enumerable), nameof(Enumerable.Contains), [type], Parameter(values, type.MakeArrayType()), value);
+    private Array ArrayOf(string column, IReadOnlyList<string> values)
+    {
+        var type = table.Find(column)!.Type;
+        if (ClrValue.IsSentUntyped(type))
+            return values.ToArray();
+        var typed = Array.CreateInstance(ClrValue.TypeFor(type), values.Count);
+        for (var i = 0; i < values.Count; i++)
+            typed.SetValue(ClrValue.From(type, values[i]), i);
+        return typed;
+    }
+
+    // Told first that the value is not null, EF leaves out a test for nulls among the values that no index serves.
+    private static BinaryExpression Contains(Expression value, Array values, Type type) => Expression.AndAlso(
+        Expression.Not(IsNull(value)),
+        Expression.Call(typeof(Enumerable), nameof(Enumerable.Contains), [type], Parameter(values, type.MakeArrayType()), value));
+
+    // Of many records referred to, the database compares the two tables itself.
+    private MethodCallExpression Refers(string column, Lookup lookup, Filter of)
+    {
+        var (query, other, rows) = Other(lookup);
+        var matching = query.Where(rows, WithList(lookup, of));
+        var (own, key) = Comparable(column, lookup, query, other);
+        var keys = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), key.Type], matching.Expression, Expression.Quote(Expression.Lambda(key, query._row)));
+        return Expression.Call(typeof(Queryable), nameof(Queryable.Contains), [key.Type], keys, own);
+    }
+
+    private (Expression Own, Expression Key) Comparable(string column, Lookup lookup, RecordQuery query, Table other)
+    {
+        var (own, key) = ((Expression)Column(column), (Expression)query.Column(lookup.Key));
+        if (lookup.Conversion is ValueConversion.TrimmedAnyCase)
+            return (TrimmedUpper(own), TrimmedUpper(key));
+        if (lookup.Conversion is ValueConversion.TextToInteger)
+            return (Expression.Call(Expression.Call(own, nameof(string.Trim), null), nameof(string.TrimStart), null, Expression.Constant('0')), SqlText.Call(key));
+        if (own.Type == key.Type)
+            return (own, key);
+        return table.Find(column)!.Type.IsInteger && other.Find(lookup.Key)!.Type.IsInteger
+            ? (Expression.Convert(own, typeof(long?)), Expression.Convert(key, typeof(long?)))
+            : (SqlText.Call(own), SqlText.Call(key));
+    }
+
+    private (RecordQuery Query, Table Table, IQueryable<Row> Rows) Other(Lookup lookup)
+    {
+        var (other, rows) = rowsOf is null ? throw new InvalidOperationException("This query was not told of other tables.") : rowsOf(lookup.Table);
+        return (new RecordQuery(other, rowsOf), other, rows);
+    }
+
+    private static Filter WithList(Lookup lookup, Filter of) =>
+        lookup.Where is { } list ? new Filter.All([of, new Filter.EqualTo(list.Column, list.Value)]) : of;
+
+    private static MethodCallExpression TrimmedUpper(Expression value) =>
+        Expression.Call(Expression.Call(value, nameof(string.Trim), null), nameof(string.ToUpper), null);
 
     private static Expression And(Expression left, Expression right) =>
         left is ConstantExpression { Value: true } ? right : Expression.AndAlso(left, right);
@@ -144,8 +338,6 @@ internal sealed class RecordQuery(Table table)
         .Replace(Escape, Escape + Escape, StringComparison.Ordinal)
         .Replace("%", Escape + "%", StringComparison.Ordinal)
         .Replace("_", Escape + "_", StringComparison.Ordinal);
-
-    private MethodCallExpression Column(string name) => Property(RecordModel.Property(name), ClrValue.TypeFor(table.Find(name)!.Type));
 
     private MethodCallExpression Property(string name, Type type) =>
         Expression.Call(_property.MakeGenericMethod(type), _row, Expression.Constant(name));
@@ -159,5 +351,9 @@ internal sealed class RecordQuery(Table table)
 
     private Expression<Func<Row, T>> Lambda<T>(Expression body) => Expression.Lambda<Func<Row, T>>(body, _row);
 
-    private sealed record Holder(object? Value);
+    // By reference, so that EF never takes two values for one.
+    private sealed class Holder(object? value)
+    {
+        public object? Value => value;
+    }
 }

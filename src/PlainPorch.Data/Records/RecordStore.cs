@@ -20,9 +20,6 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     // In a list a longer text is cut; one more character is read, to know that it was.
     private const int ListTextLength = 300;
 
-    // More values are no choice any more: who wants one of them searches.
-    private const int NarrowingLimit = 200;
-
     private readonly RecordQuery _query = new(panel.Table);
     private readonly PorchPanels _porch = porch ?? new PorchPanels(model.Snapshot, [panel.Definition]);
 
@@ -32,48 +29,57 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     /// <summary>The porch's panels, among which lookups are resolved.</summary>
     public PorchPanels Porch => _porch;
 
-    /// <summary>Reads a page of the list, by one query for the rows and a bounded one for their number.</summary>
+    /// <summary>Reads a page of the list.</summary>
+    /// <param name="plan">The list.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <param name="withCount">Whether the records are counted as well; of many that takes longer than the page.</param>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
-    public async Task<ListPage> ListAsync(ListPlan plan, CancellationToken cancellationToken)
+    public async Task<ListPage> ListAsync(ListPlan plan, CancellationToken cancellationToken, bool withCount = true)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        await using var context = Open();
-        var matching = _query.Where(Rows(context), plan.Filter);
-        var page = _query.OrderBy(matching, plan.Order).Skip(plan.Offset).Take(plan.Size + 1);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        var filter = await new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken);
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
-        var rows = await _query.Read(page, columns, cutAt, withVersion: false).ToListAsync(cancellationToken);
-        var shown = rows.Take(plan.Size).Select(row => ToValues(columns, row)).ToList();
-        var lookups = await ReadLookupsAsync(context, shown, columns, cancellationToken);
-        var counted = await matching.Select(_ => 1).Take(ListPlan.CountBound + 1).CountAsync(cancellationToken);
+        var page = await new PageReader(reader, panel.Table, panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, cancellationToken);
+        var shown = page.Rows.Select(row => ToValues(columns, row)).ToList();
+        var lookups = await ReadLookupsAsync(reader, shown, columns, cancellationToken);
         return new ListPage(
             columns,
             [.. shown.Select(values => ToListRow(columns, values, lookups))],
-            HasNext: rows.Count > plan.Size,
-            RowCount.From(counted, plan.Filter is not null, panel.Table.EstimatedRows),
-            lookups);
+            page.HasNext,
+            page.HasPrevious,
+            page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
+            page.Last is null ? null : new PageMark(PageSide.After, page.Last).Write(plan.Order),
+            withCount ? await CountAsync(reader, filter, cancellationToken) : null,
+            lookups,
+            await new PlanWords(panel, reader, _porch).SayAsync(plan, cancellationToken))
+        { Dropped = plan.Dropped };
     }
 
-    /// <summary>Counts the values of a column among a list's records, its own narrowing left aside.</summary>
+    /// <summary>Counts a list's records, exactly up to a bound.</summary>
+    /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
+    public async Task<RowCount> CountAsync(ListPlan plan, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        return await CountAsync(reader, await new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken), cancellationToken);
+    }
+
+    /// <summary>Counts the values of a column among a list's records, its own narrowing left aside; numbers and times by ranges where they have many.</summary>
     /// <param name="plan">The list.</param>
     /// <param name="column">The column.</param>
+    /// <param name="text">What the values or their titles have to hold; null or empty for the most frequent ones.</param>
     /// <param name="cancellationToken">Stops the counting.</param>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
-    public async Task<NarrowingValues> CountValuesAsync(ListPlan plan, BoundColumn column, CancellationToken cancellationToken)
+    public async Task<NarrowingValues> CountValuesAsync(ListPlan plan, BoundColumn column, string? text, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(column);
-        await using var context = Open();
-        var matching = _query.Where(Rows(context), plan.FilterBut(column.Name));
-        var read = await _query.CountValues(matching, column.Name).Take(NarrowingLimit + 1).ToListAsync(cancellationToken);
-        var counted = read.Take(NarrowingLimit).Select(pair => (Value: ClrValue.ToText(column.Type, pair[0]), Count: long.Parse(pair[1]!, CultureInfo.InvariantCulture))).ToList();
-        var titles = column.Decision.Lookup is { } lookup
-            ? await new LookupReader(model, _porch).ReadAsync(context, [(column.Name, lookup, counted.Select(value => value.Value))], cancellationToken)
-            : [];
-        // Null and blank look and mean the same.
-        var values = counted.GroupBy(value => string.IsNullOrWhiteSpace(value.Value) ? null : value.Value)
-            .Select(group => new NarrowingValue(group.Key, group.Key is null ? null : titles.GetValueOrDefault(column.Name)?.GetValueOrDefault(group.Key)?.Title, group.Sum(value => value.Count)));
-        return new NarrowingValues([.. values], HasMore: read.Count > NarrowingLimit);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        return await new NarrowingCounter(new SourceReader(model, connection), panel, _porch).CountAsync(plan, column, text, cancellationToken);
     }
 
     /// <summary>Reads a record.</summary>
@@ -82,8 +88,8 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     /// <returns>The record; null where the key cannot be read or nothing bears it.</returns>
     public async Task<RecordView?> FindAsync(string key, CancellationToken cancellationToken)
     {
-        await using var context = Open();
-        return await FindAsync(context, key, cancellationToken);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        return await FindAsync(new SourceReader(model, connection), key, cancellationToken);
     }
 
     /// <summary>The next free number for a new record's key.</summary>
@@ -92,26 +98,22 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     {
         if (NextNumber.ColumnOf(panel) is not { } column)
             return null;
-        await using var context = Open();
-        return await NextNumberAsync(context, column, cancellationToken) is { } number ? (column.Name, number) : null;
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        return await NextNumberAsync(connection, column, cancellationToken) is { } number ? (column.Name, number) : null;
     }
 
     /// <summary>Counts the records of other tables that refer to a record by a declared foreign key.</summary>
     /// <returns>What deleting the record would do; null where there is no such record.</returns>
     public async Task<DeletionEffect?> EffectOfDeletingAsync(string key, CancellationToken cancellationToken)
     {
-        await using var context = Open();
-        if (KeyValues(key) is not { } values)
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        if (KeyValues(key) is not { } values || await ReadWholeAsync(reader, values, cancellationToken) is not { } current)
             return null;
-        var referred = await _query.Read(_query.WithKey(Rows(context), panel.Identity.Columns, values), AllColumns(), cutAt: null, withVersion: false)
-            .FirstOrDefaultAsync(cancellationToken);
-        if (referred is null)
-            return null;
-        var current = ToValues(AllColumns(), referred);
         var holders = new List<Holder>();
         foreach (var (table, reference) in model.Snapshot.ReferencesTo(panel.Table.Name).Where(held => held.Table.Rights.Read))
         {
-            var count = await CountAsync(context, table, reference, current, cancellationToken);
+            var count = await CountAsync(reader, table, reference, current, cancellationToken);
             if (count > 0)
                 holders.Add(new Holder(table.Name, Labels.ForTable(table.Name.Name), count, reference.OnDelete));
         }
@@ -128,11 +130,12 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     {
         if (panel.Find(column) is not { Decision.Lookup: { } lookup } bound || _porch.Bind(lookup) is not { Table.Rights.Read: true } target)
             return null;
-        await using var context = Open();
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
         var example = bound.Type.Kind is ValueKind.Text && lookup.Conversion is not ValueConversion.None
-            ? await _query.Read(_query.Where(Rows(context), new Filter.Contains(column, "0")), [column], cutAt: null, withVersion: false).FirstOrDefaultAsync(cancellationToken)
-            : null;
-        return await new LookupChooser(model, target, _porch).FindAsync(context, text, example?[0], cancellationToken);
+            ? await reader.ReadAsync(panel.Table, new RowRequest { Filter = new Filter.Matches(column, "0", TextMatch.Anywhere), Columns = [column], Take = 1 }, cancellationToken)
+            : [];
+        return await new LookupChooser(reader, target, _porch).FindAsync(text, example.FirstOrDefault()?[0], cancellationToken);
     }
 
     /// <summary>Reads one of the lists of records that refer to a record.</summary>
@@ -141,15 +144,9 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     /// <returns>The lists that the panel shows, in order; null where there is no such record.</returns>
     public async Task<IReadOnlyList<RelatedList>?> RelatedAsync(string key, CancellationToken cancellationToken)
     {
-        await using var context = Open();
-        if (KeyValues(key) is not { } values)
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        if (KeyValues(key) is not { } values || await ReadWholeAsync(new SourceReader(model, connection), values, cancellationToken) is not { } record)
             return null;
-        var columns = AllColumns();
-        var row = await _query.Read(_query.WithKey(Rows(context), panel.Identity.Columns, values), columns, cutAt: null, withVersion: false)
-            .FirstOrDefaultAsync(cancellationToken);
-        if (row is null)
-            return null;
-        var record = ToValues(columns, row);
         var reader = new RelatedReader(model, _porch, source);
         var lists = new List<RelatedList>();
         foreach (var related in panel.Definition.Related)
@@ -183,7 +180,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return read;
     }
 
-    internal async Task<RecordView?> FindAsync(DbContext context, string key, CancellationToken cancellationToken)
+    internal async Task<RecordView?> FindAsync(SourceReader reader, string key, CancellationToken cancellationToken)
     {
         if (KeyValues(key) is not { } values)
             return null;
@@ -191,12 +188,11 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var withVersion = panel.Table.HasRowVersion;
         try
         {
-            var row = await _query.Read(_query.WithKey(Rows(context), panel.Identity.Columns, values), columns, cutAt: null, withVersion)
-                .FirstOrDefaultAsync(cancellationToken);
-            if (row is null)
+            var request = new RowRequest { Filter = RecordQuery.KeyFilter(panel.Identity.Columns, values), Columns = columns, WithVersion = withVersion, Take = 1 };
+            if (await reader.ReadAsync(panel.Table, request, cancellationToken) is not [var row])
                 return null;
             var found = ToValues(columns, row);
-            return ToView(found, withVersion ? row[^1] : null, await ReadLookupsAsync(context, [found], columns, cancellationToken));
+            return ToView(found, withVersion ? row[^1] : null, await ReadLookupsAsync(reader, [found], columns, cancellationToken));
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
@@ -205,25 +201,57 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         }
     }
 
-    internal async Task<string?> NextNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)
+    internal async Task<string?> NextNumberAsync(NpgsqlConnection connection, BoundColumn column, CancellationToken cancellationToken)
     {
-        var last = _query.OrderBy(Rows(context), [new OrderBy(column.Name, Descending: true)]).Take(1);
-        var greatest = await _query.Read(last, [column.Name], cutAt: null, withVersion: false).FirstOrDefaultAsync(cancellationToken);
-        return NextNumber.After(column.Type, greatest?[0] is { } text ? long.Parse(text, CultureInfo.InvariantCulture) : null);
+        // The greatest one, whatever is empty left aside: an index has it at its end.
+        var request = new RowRequest
+        {
+            Stretch = panel.Table.Find(column.Name)!.IsNullable ? new Stretch([new OrderBy(column.Name, Descending: true)], FirstIsEmpty: false) : null,
+            Order = [new OrderBy(column.Name, Descending: true)],
+            Columns = [column.Name],
+            Take = 1,
+        };
+        var greatest = await new SourceReader(model, connection).ReadAsync(panel.Table, request, cancellationToken);
+        return NextNumber.After(column.Type, greatest is [[{ } text]] ? long.Parse(text, CultureInfo.InvariantCulture) : null);
     }
 
-    private async Task<long> CountAsync(
-        DbContext context, Table table, ForeignKey reference, Dictionary<string, string?> record, CancellationToken cancellationToken)
+    private async Task<RowCount> CountAsync(SourceReader reader, Filter? filter, CancellationToken cancellationToken)
+    {
+        // The planner knows how many rows a whole table has, and counting as many as the bound takes longer than a page.
+        if (filter is null && panel.Table.EstimatedRows > ListPlan.CountBound && await EstimateAsync(reader.Connection, cancellationToken) is > 2 * ListPlan.CountBound and var estimate)
+            return new RowCount(estimate, CountCertainty.About);
+        return RowCount.From(await reader.CountAsync(panel.Table, filter, ListPlan.CountBound + 1, cancellationToken), filter is not null, panel.Table.EstimatedRows);
+    }
+
+    private async Task<long> EstimateAsync(NpgsqlConnection connection, CancellationToken cancellationToken)
+    {
+        const string Estimate = """
+            SELECT c.reltuples::bigint FROM pg_catalog.pg_class c JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace
+            WHERE n.nspname = $1 AND c.relname = $2
+            """;
+        await using var command = new NpgsqlCommand(Estimate, connection)
+        {
+            Parameters = { new NpgsqlParameter<string> { TypedValue = panel.Table.Name.Schema }, new NpgsqlParameter<string> { TypedValue = panel.Table.Name.Name } },
+        };
+        return await command.ExecuteScalarAsync(cancellationToken) is long rows ? rows : 0;
+    }
+
+    private static Task<long> CountAsync(
+        SourceReader reader, Table table, ForeignKey reference, Dictionary<string, string?> record, CancellationToken cancellationToken)
     {
         var parts = reference.Columns.Zip(reference.ReferredColumns).Select(pair => (pair.First, Value: record[pair.Second])).ToList();
         if (parts.Any(part => part.Value is null))
-            return 0;
+            return Task.FromResult(0L);
         var filter = new Filter.All([.. parts.Select(part => new Filter.EqualTo(part.First, part.Value!))]);
-        var rows = context.Set<Row>(model.EntityName(table.Name));
-        return await new RecordQuery(table).Where(rows, filter).Select(_ => 1).Take(Holder.CountLimit).CountAsync(cancellationToken);
+        return reader.CountAsync(table, filter, Holder.CountLimit, cancellationToken);
     }
 
-    private List<string> AllColumns() => [.. panel.Table.Columns.Select(column => column.Name)];
+    private async Task<Dictionary<string, string?>?> ReadWholeAsync(SourceReader reader, IReadOnlyList<string> key, CancellationToken cancellationToken)
+    {
+        List<string> columns = [.. panel.Table.Columns.Select(column => column.Name)];
+        var request = new RowRequest { Filter = RecordQuery.KeyFilter(panel.Identity.Columns, key), Columns = columns, Take = 1 };
+        return await reader.ReadAsync(panel.Table, request, cancellationToken) is [var row] ? ToValues(columns, row) : null;
+    }
 
     // A column in neither list, form nor title is kept from the browser altogether.
     private List<string> ShownColumns()
@@ -237,9 +265,9 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
 
     /// <summary>Reads how the records are called that some records of this panel refer to.</summary>
     internal Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadLookupsAsync(
-        DbContext context, IReadOnlyCollection<Dictionary<string, string?>> records, IEnumerable<string> columns, CancellationToken cancellationToken) =>
-        new LookupReader(model, _porch).ReadAsync(
-            context,
+        SourceReader reader, IReadOnlyCollection<Dictionary<string, string?>> records, IEnumerable<string> columns, CancellationToken cancellationToken) =>
+        new LookupReader(_porch).ReadAsync(
+            reader,
             from name in columns
             let lookup = panel.Find(name)?.Decision.Lookup
             where lookup is not null

@@ -22,11 +22,41 @@ public sealed record ListRow(string? Key, string Title, IReadOnlyList<string?> V
 /// <param name="Columns">The columns that <see cref="ListRow.Values"/> are of.</param>
 /// <param name="Rows">The records.</param>
 /// <param name="HasNext">Whether there are records after these.</param>
-/// <param name="Count">How many there are in all.</param>
+/// <param name="HasPrevious">Whether there are records before these.</param>
+/// <param name="Previous">The place of the page before, for the address; null where pages are counted off.</param>
+/// <param name="Next">The place of the page after, for the address; null where pages are counted off.</param>
+/// <param name="Count">How many there are in all; null where that was not asked.</param>
 /// <param name="Lookups">For each lookup column, how the record is called that a value refers to; values without one are left out.</param>
+/// <param name="Restricted">How the list is restricted, piece by piece.</param>
 public sealed record ListPage(
-    IReadOnlyList<string> Columns, IReadOnlyList<ListRow> Rows, bool HasNext, RowCount Count,
-    IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> Lookups);
+    IReadOnlyList<string> Columns, IReadOnlyList<ListRow> Rows, bool HasNext, bool HasPrevious, string? Previous, string? Next, RowCount? Count,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> Lookups, IReadOnlyList<FilterPiece> Restricted)
+{
+    /// <summary>What was asked and could not be understood, and so was left out.</summary>
+    public IReadOnlyList<FieldProblem> Dropped { get; init; } = [];
+}
+
+/// <summary>A piece of a list's restriction, which can be taken off by itself.</summary>
+/// <param name="Sort">Where it comes from.</param>
+/// <param name="Says">What it asks for, in words.</param>
+/// <param name="Start">Of a search, where it begins in the text.</param>
+/// <param name="Length">Of a search, how long it is there.</param>
+/// <param name="Column">Of a narrowing, its column; else null.</param>
+/// <param name="Index">Of a condition, its place in the outermost "all".</param>
+public sealed record FilterPiece(PieceSort Sort, string Says, int Start = 0, int Length = 0, string? Column = null, int Index = 0);
+
+/// <summary>Where a piece of a restriction comes from.</summary>
+public enum PieceSort
+{
+    /// <summary>The search box.</summary>
+    Search,
+
+    /// <summary>The conditions.</summary>
+    Condition,
+
+    /// <summary>A narrowing.</summary>
+    Narrowing,
+}
 
 /// <summary>A value of a column, to narrow a list by.</summary>
 /// <param name="Value">The value in its one text form; null for the empty ones.</param>
@@ -34,10 +64,17 @@ public sealed record ListPage(
 /// <param name="Count">How many of the list's records have it.</param>
 public sealed record NarrowingValue(string? Value, string? Title, long Count);
 
+/// <summary>A range of numbers or times, to narrow a list by.</summary>
+/// <param name="From">The least value; null for no bound.</param>
+/// <param name="Until">The first value after; null for no bound.</param>
+/// <param name="Count">How many of the list's records lie in it.</param>
+public sealed record NarrowingRange(string? From, string? Until, long Count);
+
 /// <summary>The values of a column, to narrow a list by.</summary>
-/// <param name="Values">The most frequent ones.</param>
-/// <param name="HasMore">Whether there are others.</param>
-public sealed record NarrowingValues(IReadOnlyList<NarrowingValue> Values, bool HasMore);
+/// <param name="Values">The most frequent ones; beside ranges only the empty ones.</param>
+/// <param name="Ranges">Ranges without a gap, where there are many different numbers or times; else none.</param>
+/// <param name="HasMore">Whether there are other values.</param>
+public sealed record NarrowingValues(IReadOnlyList<NarrowingValue> Values, IReadOnlyList<NarrowingRange> Ranges, bool HasMore);
 
 /// <summary>A record to choose in a lookup.</summary>
 /// <param name="Value">The value to write into the referring column.</param>

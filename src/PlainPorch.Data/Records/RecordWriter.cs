@@ -61,14 +61,14 @@ public sealed class RecordWriter(RecordStore store)
         if (store.KeyValues(key) is not { } keyValues)
             return new WriteOutcome.Gone();
         if (values.Count == 0)
-            return await WhatIsThereAsync(context, key, version, cancellationToken);
+            return await WhatIsThereAsync(key, version, cancellationToken);
         try
         {
             var changed = await Target(context, keyValues, version).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
             if (changed == 0)
-                return await WhyNothingAsync(context, key, version, cancellationToken);
+                return await WhyNothingAsync(key, version, cancellationToken);
             var newKey = RecordKey.Write([.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)]);
-            return new WriteOutcome.Written(await store.FindAsync(context, newKey, cancellationToken));
+            return new WriteOutcome.Written(await store.FindAsync(newKey, cancellationToken));
         }
         catch (PostgresException answer)
         {
@@ -89,7 +89,7 @@ public sealed class RecordWriter(RecordStore store)
         {
             if (await Target(context, keyValues, version).ExecuteDeleteAsync(cancellationToken) > 0)
                 return new WriteOutcome.Written(null);
-            return await WhyNothingAsync(context, key, version, cancellationToken);
+            return await WhyNothingAsync(key, version, cancellationToken);
         }
         catch (PostgresException answer)
         {
@@ -117,7 +117,7 @@ public sealed class RecordWriter(RecordStore store)
         await transaction.CommitAsync(cancellationToken);
         var key = RecordKey.Write([.. Panel.Identity.Columns.Select(name =>
             values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))]);
-        return new WriteOutcome.Written(await store.FindAsync(context, key, cancellationToken));
+        return new WriteOutcome.Written(await store.FindAsync(key, cancellationToken));
     }
 
     // The lock is held to the transaction's end, so that whoever asks next already sees our record.
@@ -125,7 +125,7 @@ public sealed class RecordWriter(RecordStore store)
     {
         var name = $"plain porch, next number of {Panel.Table.Name}";
         await context.Database.ExecuteSqlAsync($"SELECT pg_advisory_xact_lock(hashtextextended({name}, 0))", cancellationToken);
-        return await store.NextNumberAsync(context, column, cancellationToken);
+        return await store.NextNumberAsync((NpgsqlConnection)context.Database.GetDbConnection(), column, cancellationToken);
     }
 
     private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>
@@ -140,17 +140,17 @@ public sealed class RecordWriter(RecordStore store)
         }
     }
 
-    private async Task<WriteOutcome> WhatIsThereAsync(DbContext context, string key, uint version, CancellationToken cancellationToken) =>
-        await store.FindAsync(context, key, cancellationToken) switch
+    private async Task<WriteOutcome> WhatIsThereAsync(string key, uint version, CancellationToken cancellationToken) =>
+        await store.FindAsync(key, cancellationToken) switch
         {
             null => new WriteOutcome.Gone(),
             var current when current.Version != version => new WriteOutcome.Conflict(current),
             var current => new WriteOutcome.Written(current),
         };
 
-    private async Task<WriteOutcome> WhyNothingAsync(DbContext context, string key, uint version, CancellationToken cancellationToken)
+    private async Task<WriteOutcome> WhyNothingAsync(string key, uint version, CancellationToken cancellationToken)
     {
-        var there = await WhatIsThereAsync(context, key, version, cancellationToken);
+        var there = await WhatIsThereAsync(key, version, cancellationToken);
         return there is WriteOutcome.Written ? SilentlyRefused() : there;
     }
 

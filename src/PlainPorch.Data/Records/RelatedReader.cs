@@ -27,12 +27,13 @@ internal sealed class RelatedReader(RecordModel model, PorchPanels porch, Npgsql
             return null;
         if (panel.Find(related.Column) is not { Decision.Lookup: { } lookup } || lookup.Table != table || record.GetValueOrDefault(lookup.Key) is not { } value)
             return null;
-        if (ListPlan.TryMake(panel, new ListRequest(Of: related.Column, Value: value), out var plan, porch).Count > 0)
+        var plan = ListPlan.Make(panel, new ListRequest(Of: related.Column, Value: value), porch);
+        if (plan.Dropped.Count > 0)
             return null;
-        var columns = plan!.Columns.Concat(panel.Title.Columns).Append(related.Through).OfType<string>().Where(name => panel.Find(name) is not null).Distinct().ToList();
+        var columns = plan.Columns.Concat(panel.Title.Columns).Append(related.Through).OfType<string>().Where(name => panel.Find(name) is not null).Distinct().ToList();
         var page = await new RecordStore(model, panel, source, porch).ListAsync(plan with { Size = Shown, Columns = columns }, cancellationToken);
         var records = page.Rows.Select(row => Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel));
-        return new RelatedList(related.Panel, related.Column, related.Label, value, page.Count, [.. records]);
+        return new RelatedList(related.Panel, related.Column, related.Label, value, page.Count!, [.. records]);
     }
 
     private static RelatedRecord? Through(RelatedRecords related, ListPage page, ListRow row)

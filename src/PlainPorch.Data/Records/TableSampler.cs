@@ -36,7 +36,7 @@ public static class TableSampler
         }
     }
 
-    private static IReadOnlyList<string?> ToTexts(Table table, string?[] row) =>
+    private static IReadOnlyList<string?> ToTexts(Table table, List<string?> row) =>
         [.. table.Columns.Select((column, i) => column.Type.Kind is ValueKind.Binary && row[i] is { } size
             ? $"{size} bytes"
             : ClrValue.ToText(column.Type, row[i]))];

@@ -31,6 +31,7 @@ internal static class RecordEndpoints
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
         panel.MapGet("/records", ListAsync).WithName("listRecords");
+        panel.MapGet("/count", CountAsync).WithName("countRecords");
         panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
         panel.MapPost("/records", AddAsync).WithName("addRecord");
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
@@ -42,50 +43,34 @@ internal static class RecordEndpoints
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
     }
 
-    private static readonly string[] _listParameters = ["q", "sort", "size", "page", "of", "value", "in"];
-
-    private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAsync(
-        string porch,
-        string panel,
-        HttpRequest httpRequest,
-        PanelStore store,
-        CancellationToken cancellationToken,
-        string? q = null,
-        string? sort = null,
-        int size = ListPlan.DefaultPageSize,
-        int page = 1,
-        string? of = null,
-        string? value = null,
-        [FromQuery(Name = "in")] string[]? narrowed = null)
+    private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
+        string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelStore store, CancellationToken cancellationToken, bool count = true)
     {
         var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
-        // A filter that nobody reads would give all records for the wanted ones.
-        if (httpRequest.Query.Keys.FirstOrDefault(name => !_listParameters.Contains(name)) is { } unknown)
-            return Problems.Of([new FieldProblem(unknown, $"A list is asked by {string.Join(", ", _listParameters)}, not by {unknown}. Leave it out.")]);
-        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, sort, size, page, of, value, narrowed), out var plan, records.Porch);
-        return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.ListAsync(plan, cancellationToken));
+        var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
+        return TypedResults.Ok(await records.ListAsync(plan, cancellationToken, count));
     }
 
-    private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult, ValidationProblem>> CountValuesAsync(
-        string porch,
-        string panel,
-        string column,
-        PanelStore store,
-        CancellationToken cancellationToken,
-        string? q = null,
-        string? of = null,
-        string? value = null,
-        [FromQuery(Name = "in")] string[]? narrowed = null)
+    private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
+        string porch, string panel, string column, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken, string? text = null)
     {
         var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (records.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))
             return TypedResults.NotFound();
-        var problems = ListPlan.TryMake(records.Panel, new ListRequest(q, Of: of, Value: value, In: narrowed), out var plan, records.Porch);
-        return plan is null ? Problems.Of(problems) : TypedResults.Ok(await records.CountValuesAsync(plan, counted, cancellationToken));
+        return TypedResults.Ok(await records.CountValuesAsync(query.ToPlan(records), counted, text, cancellationToken));
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(

@@ -71,22 +71,20 @@ public sealed class BoundLookupTests
     }
 
     [Fact]
-    public void TryMake_OfARecord_RestrictsToWhatRefersToIt()
+    public void Make_OfARecord_RestrictsToWhatRefersToIt()
     {
         var bound = BoundPanel.Bind(_panel, _snapshot, sourceIsReadOnly: false)!;
-        Assert.Empty(ListPlan.TryMake(bound, new ListRequest(Of: "meter", Value: "42"), out var plan, _porch));
-        Assert.Equal(5, Assert.IsType<Filter.OneOf>(plan!.Filter).Values.Count);
-        Assert.Equal("of", Assert.Single(ListPlan.TryMake(bound, new ListRequest(Of: "id", Value: "42"), out _, _porch)).Field);
+        var plan = ListPlan.Make(bound, new ListRequest(Of: "meter", Value: "42"), _porch);
+        Assert.Equal(5, Assert.IsType<Filter.OneOf>(plan.Filter).Values.Count);
+        Assert.Equal("of", Assert.Single(ListPlan.Make(bound, new ListRequest(Of: "id", Value: "42"), _porch).Dropped).Field);
     }
 
     [Fact]
-    public void TryMake_RunningOrder_ComesFirstUnlessSorted()
+    public void Make_RunningOrder_ComesFirstUnlessSorted()
     {
         var bound = BoundPanel.Bind(_panel with { Order = new RunningOrder { Column = "sort", Group = "meter" } }, _snapshot, sourceIsReadOnly: false)!;
-        ListPlan.TryMake(bound, new ListRequest(), out var plan, _porch);
-        Assert.Equal(["meter", "sort", "id"], plan!.Order.Select(part => part.Column));
-        ListPlan.TryMake(bound, new ListRequest(Sort: "-id"), out var sorted, _porch);
-        Assert.Equal(["id"], sorted!.Order.Select(part => part.Column));
+        Assert.Equal(["meter", "sort", "id"], ListPlan.Make(bound, new ListRequest(), _porch).Order.Select(part => part.Column));
+        Assert.Equal(["id"], ListPlan.Make(bound, new ListRequest(Sort: ["-id"]), _porch).Order.Select(part => part.Column));
     }
 
     [Fact]

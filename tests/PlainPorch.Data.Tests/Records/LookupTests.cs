@@ -1,3 +1,4 @@
+using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Survey;
@@ -42,7 +43,7 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         var page = await ListAsync("visits", new ListRequest());
         Assert.Equal("Country 3", page.Lookups["FLAG_CD"]["fl3 "].Title);
         Assert.All(page.Rows, row => Assert.NotNull(row.Key));
-        Assert.Equal(7, (await ListAsync("visits", new ListRequest(Of: "FLAG_CD", Value: "FL3"))).Count.Value);
+        Assert.Equal(7, (await ListAsync("visits", new ListRequest(Of: "FLAG_CD", Value: "FL3"))).Count!.Value);
     }
 
     [Fact]
@@ -51,7 +52,63 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         await ListAsync("boats", new ListRequest("1"));
         using var commands = new CommandCount();
         await ListAsync("boats", new ListRequest("2"));
+        // Rows, their number, two lookups.
         Assert.Equal(4, commands.Count);
+    }
+
+    [Theory]
+    [InlineData("boats", "reed ketch", 40)]
+    [InlineData("boats", "brook sloop", 40)]
+    [InlineData("boats", "ketch \"Eva 40\"", 2)]
+    [InlineData("boats", "slowly", 0)]
+    [InlineData("boats", "-reed", 41)]
+    [InlineData("visits", "\"country 3\"", 7)]
+    [InlineData("readings", "meter: A-07", 1)]
+    public async Task ListAsync_SearchedByTheTitleOfALookup_FindsWhatRefersToIt(string panel, string search, long count)
+    {
+        var store = marina.Open(panel);
+        var searched = marina.With(store.Panel.Definition with
+        {
+            Columns = [.. store.Panel.Definition.Columns.Select(column => column with { Label = column.Name == "METER_NO" ? "Meter" : column.Label, Searched = column.Lookup is not null })],
+        });
+        var plan = ListPlan.Make(searched.Panel, new ListRequest(search), searched.Porch);
+        Assert.Equal(count, (await searched.ListAsync(plan, Token)).Count!.Value);
+        // Of very many records referred to, the database compares the tables itself; it has to find the same.
+        await using var connection = await marina.Source.OpenConnectionAsync(Token);
+        Assert.Equal(count, await new SourceReader(marina.Model, connection).CountAsync(searched.Panel.Table, plan.Filter, 1_000, Token));
+    }
+
+    [Theory]
+    [InlineData("""{"column":"OWNR_NO","of":"FIRST_NM","is":"is","values":["Eva 7"]}""", "Owner: First name is “Eva 7”", 2)]
+    [InlineData("""{"not":{"column":"OWNR_NO","of":"SURNAME","is":"is","values":["reed"]}}""", "not Owner: Surname is “reed”", 41)]
+    public async Task ListAsync_ConditionOnARecordReferredTo_IsAskedThere(string where, string says, long count)
+    {
+        var page = await ListAsync("boats", new ListRequest(Where: where));
+        Assert.Equal(count, page.Count!.Value);
+        Assert.Equal(says, Assert.Single(page.Restricted).Says);
+    }
+
+    [Fact]
+    public async Task CountValuesAsync_FollowsTheOthersButNotItself()
+    {
+        var store = marina.With(marina.Open("boats").Panel.Definition with
+        {
+            Columns = [.. marina.Open("boats").Panel.Definition.Columns.Select(column => column with { Narrows = true })],
+        });
+        var rig = store.Panel.Find("RIG_CD")!;
+        var all = await CountAsync(new ListRequest());
+        Assert.Equal(["Sloop 40", "Ketch 40", " 1"], all.Values.Select(value => $"{value.Title} {value.Count}"));
+        var narrowed = await CountAsync(new ListRequest(In: ["RIG_CD:KET", "OWNR_NO:7"]));
+        Assert.Equal(["Sloop 2"], narrowed.Values.Select(value => $"{value.Title} {value.Count}"));
+        Assert.Equal(["Ketch 40"], (await store.CountValuesAsync(Plan(new ListRequest()), rig, "ket", Token)).Values.Select(value => $"{value.Title} {value.Count}"));
+
+        var ranges = await store.CountValuesAsync(Plan(new ListRequest("boat")), store.Panel.Find("BOAT_NO")!, null, Token);
+        Assert.Equal(80, ranges.Ranges.Sum(range => range.Count));
+        var first = ranges.Ranges[0];
+        Assert.Equal(first.Count, (await store.ListAsync(Plan(new ListRequest("boat", In: [$"BOAT_NO:{first.From}..{first.Until}"])), Token)).Count!.Value);
+
+        Task<NarrowingValues> CountAsync(ListRequest request) => store.CountValuesAsync(Plan(request), rig, null, Token);
+        ListPlan Plan(ListRequest request) => ListPlan.Make(store.Panel, request, store.Porch);
     }
 
     [Fact]
@@ -59,7 +116,7 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     {
         var page = await ListAsync("readings", new ListRequest(Of: "METER_NO", Value: "103"));
         Assert.Equal(["3"], page.Rows.Select(row => row.Key));
-        Assert.Equal(2, (await ListAsync("boats", new ListRequest(Of: "OWNR_NO", Value: "7"))).Count.Value);
+        Assert.Equal(2, (await ListAsync("boats", new ListRequest(Of: "OWNR_NO", Value: "7"))).Count!.Value);
     }
 
     [Fact]
@@ -136,8 +193,9 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     private async Task<ListPage> ListAsync(string panel, ListRequest request)
     {
         var store = marina.Open(panel);
-        Assert.Empty(ListPlan.TryMake(store.Panel, request, out var plan, store.Porch));
-        return await store.ListAsync(plan!, Token);
+        var plan = ListPlan.Make(store.Panel, request, store.Porch);
+        Assert.Empty(plan.Dropped);
+        return await store.ListAsync(plan, Token);
     }
 
     /// <summary>A small register without foreign keys, surveyed and drafted.</summary>
@@ -185,7 +243,13 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
 
         public ValueTask DisposeAsync() => _database.DisposeAsync();
 
-        public RecordStore Open(string panel) =>
-            new(_model, BoundPanel.Bind(_porch.Find(panel)!, _porch.Snapshot, sourceIsReadOnly: false)!, _database.Source, _porch);
+        public RecordStore Open(string panel) => With(_porch.Find(panel)!);
+
+        internal RecordModel Model => _model;
+
+        internal NpgsqlDataSource Source => _database.Source;
+
+        public RecordStore With(PanelDefinition panel) =>
+            new(_model, BoundPanel.Bind(panel, _porch.Snapshot, sourceIsReadOnly: false)!, _database.Source, _porch);
     }
 }

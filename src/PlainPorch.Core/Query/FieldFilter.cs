@@ -1,0 +1,80 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Query;
+
+/// <summary>What a typed value means in a column: the one place where search, conditions and lookups turn it into a filter.</summary>
+/// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
+/// <param name="order">In which order dates are written.</param>
+public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
+{
+    // Lookups of lookups are followed once: each step is a question more.
+    private const int Depth = 2;
+
+    /// <summary>The condition that a column holds what was typed, as the panel lets it match.</summary>
+    /// <param name="column">The column.</param>
+    /// <param name="typed">What was typed.</param>
+    /// <returns>The condition; null where the column cannot hold that.</returns>
+    public Filter? Holds(BoundColumn column, string typed)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        ArgumentNullException.ThrowIfNull(typed);
+        var own = InValue(column.Name, column.Type, typed, MatchOf(column.Decision));
+        var title = column.Decision.Lookup is { } lookup ? InTitle(column.Name, lookup, typed, Depth) : null;
+        return (own, title) switch
+        {
+            (null, _) => title,
+            (_, null) => own,
+            _ => new Filter.Any([own, title]),
+        };
+    }
+
+    /// <summary>The condition that a column's whole value is what was typed.</summary>
+    /// <returns>The condition; null where the column cannot hold that.</returns>
+    public Filter? Is(BoundColumn column, string typed)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        ArgumentNullException.ThrowIfNull(typed);
+        return InValue(column.Name, column.Type, typed, MatchOf(column.Decision) with { Place = TextPlace.Whole });
+    }
+
+    /// <summary>How the search box compares texts of a column.</summary>
+    public static TextMatch MatchOf(PanelColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return new TextMatch(column.Match, column.CaseCounts, !column.IgnoresAccents);
+    }
+
+    // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.
+    private Filter? InValue(string column, ColumnType type, string typed, TextMatch match) => type.Kind switch
+    {
+        ValueKind.Text => new Filter.Matches(column, typed, match),
+        ValueKind.Enum => new Filter.Any([.. type.EnumValues
+            .Where(label => IsIn(label, typed, match))
+            .Select(label => new Filter.EqualTo(column, label))]),
+        _ => SearchText.CanLookInto(type) || type.Kind is ValueKind.Boolean or ValueKind.Time ? TypedValue.Read(type, typed, order)?.In(column) : null,
+    };
+
+    private static bool IsIn(string label, string typed, TextMatch match) => match.Place switch
+    {
+        TextPlace.Whole => label.Equals(typed, StringComparison.OrdinalIgnoreCase),
+        TextPlace.StartsWith => label.StartsWith(typed, StringComparison.OrdinalIgnoreCase),
+        _ => label.Contains(typed, StringComparison.OrdinalIgnoreCase),
+    };
+
+    private Filter.Refers? InTitle(string column, Lookup lookup, string typed, int depth)
+    {
+        if (porch?.Bind(lookup) is not { Table.Rights.Read: true } bound)
+            return null;
+        var parts = bound.Title.Columns.SelectMany(name => OfTitle(bound, name, typed, depth)).ToList();
+        return parts.Count == 0 ? null : new Filter.Refers(column, lookup, parts is [var only] ? only : new Filter.Any(parts));
+    }
+
+    private IEnumerable<Filter> OfTitle(BoundLookup bound, string name, string typed, int depth)
+    {
+        if (bound.Table.Find(name) is { } column && InValue(name, column.Type, typed, TextMatch.Anywhere) is { } own)
+            yield return own;
+        if (depth > 1 && bound.TitleLookups.TryGetValue(name, out var nested) && InTitle(name, nested, typed, depth - 1) is { } title)
+            yield return title;
+    }
+}

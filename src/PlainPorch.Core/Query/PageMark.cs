@@ -1,0 +1,86 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Records;
+
+namespace PlainPorch.Core.Query;
+
+/// <summary>Where a page begins or ends: by the values of a record, not by a number of rows, so that nothing is skipped or repeated (keyset paging).</summary>
+/// <param name="Side">Which side of the record is meant.</param>
+/// <param name="Values">The record's values in the columns of the order, in the one text form; null for empty ones. None for <see cref="PageSide.Last"/>.</param>
+public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
+{
+    /// <summary>The greatest length of a mark as it travels.</summary>
+    public const int MaxLength = 4_000;
+
+    private const string AfterWord = "after.";
+    private const string BeforeWord = "before.";
+    private const string LastWord = "last";
+
+    /// <summary>The mark as it travels, bound to its order.</summary>
+    public string Write(IReadOnlyList<OrderBy> order) => Side is PageSide.Last
+        ? LastWord
+        : (Side is PageSide.After ? AfterWord : BeforeWord) + Encode(JsonSerializer.SerializeToUtf8Bytes<string?[]>([Sign(order), .. Values]));
+
+    /// <summary>Reads a mark.</summary>
+    /// <param name="text">The mark as it travels.</param>
+    /// <param name="panel">The panel.</param>
+    /// <param name="order">The order that it has to belong to.</param>
+    /// <returns>The mark; null where it is broken or of another order.</returns>
+    public static PageMark? Read(string text, BoundPanel panel, IReadOnlyList<OrderBy> order)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(order);
+        if (text == LastWord)
+            return new PageMark(PageSide.Last, []);
+        var isAfter = text.StartsWith(AfterWord, StringComparison.Ordinal);
+        if ((!isAfter && !text.StartsWith(BeforeWord, StringComparison.Ordinal)) || text.Length > MaxLength)
+            return null;
+        if (Decode(text[(isAfter ? AfterWord : BeforeWord).Length..]) is not [var sign, .. var values] || sign != Sign(order) || values.Length != order.Count)
+            return null;
+        var read = new List<string?>();
+        foreach (var (part, value) in order.Zip(values))
+        {
+            if (value is null)
+                read.Add(null);
+            else if (ValueText.TryRead(panel.Table.Find(part.Column)!.Type, value, out var known, out _))
+                read.Add(known);
+            else
+                return null;
+        }
+
+        return new PageMark(isAfter ? PageSide.After : PageSide.Before, read);
+    }
+
+    private static string?[]? Decode(string text)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<string?[]>(Convert.FromBase64String(text.Replace('-', '+').Replace('_', '/').PadRight((text.Length + 3) / 4 * 4, '=')));
+        }
+        catch (Exception broken) when (broken is FormatException or JsonException)
+        {
+            return null;
+        }
+    }
+
+    private static string Encode(byte[] bytes) => Convert.ToBase64String(bytes).TrimEnd('=').Replace('+', '-').Replace('/', '_');
+
+    private static string Sign(IReadOnlyList<OrderBy> order) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join(',', order))).AsSpan(0, 4));
+}
+
+/// <summary>Which side of a record a page lies on.</summary>
+public enum PageSide
+{
+    /// <summary>After it.</summary>
+    After,
+
+    /// <summary>Before it.</summary>
+    Before,
+
+    /// <summary>At the end of the list.</summary>
+    Last,
+}

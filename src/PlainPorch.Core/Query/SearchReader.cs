@@ -1,0 +1,275 @@
+using System.Text;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Query;
+
+/// <summary>Goes through the text of a search from left to right.</summary>
+/// <param name="text">What was typed.</param>
+/// <param name="panel">The panel.</param>
+/// <param name="fields">What values mean in columns.</param>
+/// <param name="order">In which order dates are written.</param>
+internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fields, DateOrder order)
+{
+    /// <summary>The word for columns without a value.</summary>
+    public const string EmptyWord = "empty";
+
+    /// <summary>The word for columns with a value.</summary>
+    public const string FilledWord = "filled";
+
+    // A day in words, such as "31 March 2019", has three.
+    private const int WordsOfADate = 3;
+
+    // Longer names first, so that "Length overall" is not read as "Length".
+    private readonly List<(string Name, BoundColumn Column)> _names =
+    [
+        .. panel.Columns.Where(panel.IsVisible)
+            .SelectMany(column => new[] { (column.Label, column), (WithoutUnit(column.Label), column), (column.Name, column) })
+            .Where(pair => pair.Item1.Length > 0)
+            .DistinctBy(pair => pair.Item1.ToUpperInvariant())
+            .OrderByDescending(pair => pair.Item1.Length),
+    ];
+
+    private readonly List<BoundColumn> _searched = [.. panel.Columns.Where(column => column.Decision.Searched)];
+    private int _at;
+
+    // Whoever types "Length overall > 12" need not type "(m)".
+    private static string WithoutUnit(string label) =>
+        label.IndexOf(" (", StringComparison.Ordinal) is > 0 and var at && label.EndsWith(')') ? label[..at] : label;
+
+    public IEnumerable<SearchPart> Read()
+    {
+        while (true)
+        {
+            SkipBlanks();
+            if (_at >= text.Length)
+                yield break;
+            var start = _at;
+            var isExcluded = text[_at] == '-' && _at + 1 < text.Length && !char.IsWhiteSpace(text[_at + 1]);
+            if (isExcluded)
+                _at++;
+            var (says, filter) = ReadAimed() ?? ReadDate() ?? ReadPlain();
+            yield return isExcluded
+                ? new SearchPart(start, _at - start, "not " + says, new Filter.Not(filter))
+                : new SearchPart(start, _at - start, says, filter);
+        }
+    }
+
+    private (string Says, Filter Filter)? ReadAimed()
+    {
+        var start = _at;
+        if (ReadField() is { } column && ReadSign() is { } sign && ReadValues() is { Count: > 0 } values && Aim(column, sign, values) is { } aimed)
+            return aimed;
+        _at = start;
+        return null;
+    }
+
+    private BoundColumn? ReadField()
+    {
+        var start = _at;
+        var isQuoted = text[_at] == '"';
+        if (isQuoted)
+            _at++;
+        foreach (var (name, column) in _names)
+        {
+            if (string.Compare(text, _at, name, 0, name.Length, StringComparison.OrdinalIgnoreCase) != 0)
+                continue;
+            var end = _at + name.Length;
+            if (isQuoted && (end >= text.Length || text[end++] != '"'))
+                continue;
+            var after = end;
+            while (after < text.Length && char.IsWhiteSpace(text[after]))
+                after++;
+            if (after >= text.Length || !IsSign(text[after]))
+                continue;
+            _at = after;
+            return column;
+        }
+
+        _at = start;
+        return null;
+    }
+
+    private static bool IsSign(char c) => c is ':' or '=' or '<' or '>';
+
+    private string? ReadSign()
+    {
+        // "length: > 12" means what "length > 12" means.
+        var sign = "";
+        while (_at < text.Length && (IsSign(text[_at]) || char.IsWhiteSpace(text[_at])))
+        {
+            if (IsSign(text[_at]))
+                sign += text[_at];
+            _at++;
+        }
+
+        sign = sign.TrimStart(':');
+        return sign switch { "" => ":", "=" or "<" or "<=" or ">" or ">=" => sign, _ => null };
+    }
+
+    private List<(string Text, bool IsQuoted)> ReadValues()
+    {
+        var values = new List<(string, bool)>();
+        while (_at < text.Length)
+        {
+            var value = text[_at] == '"' ? (ReadQuoted(), true) : (ReadRun(endsAtComma: true), false);
+            if (value.Item1.Length > 0)
+                values.Add(value);
+            var next = _at;
+            while (next < text.Length && char.IsWhiteSpace(text[next]))
+                next++;
+            if (next >= text.Length || text[next] != ',')
+                break;
+            _at = next + 1;
+            SkipBlanks();
+        }
+
+        return values;
+    }
+
+    private (string Says, Filter Filter)? Aim(BoundColumn column, string sign, List<(string Text, bool IsQuoted)> values)
+    {
+        if (sign is "<" or "<=" or ">" or ">=")
+            return values is [var bound] ? Compare(column, sign, bound.Text) : null;
+        var read = values.Select(value => AimOne(column, sign == "=", value.Text, value.IsQuoted)).ToList();
+        if (read.Any(one => one is null))
+            return null;
+        var says = $"{column.Label} {string.Join(" or ", read.Select(one => one!.Value.Says))}";
+        return (says, read is [var only] ? only!.Value.Filter : new Filter.Any([.. read.Select(one => one!.Value.Filter)]));
+    }
+
+    private (string Says, Filter Filter)? AimOne(BoundColumn column, bool isWhole, string value, bool isQuoted)
+    {
+        if (!isQuoted && value.Equals(EmptyWord, StringComparison.OrdinalIgnoreCase))
+            return ("is empty", new Filter.Empty(column.Name));
+        if (!isQuoted && value.Equals(FilledWord, StringComparison.OrdinalIgnoreCase))
+            return ("is filled", new Filter.Not(new Filter.Empty(column.Name)));
+        if (!isQuoted && value.IndexOf("..", StringComparison.Ordinal) is >= 0 and var dots && ReadRange(column, value[..dots], value[(dots + 2)..]) is { } range)
+            return range;
+        if ((isWhole ? fields.Is(column, value) : fields.Holds(column, value)) is not { } filter)
+            return null;
+        return (Verb(column, isWhole, value), filter);
+    }
+
+    private string Verb(BoundColumn column, bool isWhole, string value)
+    {
+        if (column.Type.Kind is not (ValueKind.Text or ValueKind.Enum) && TypedValue.Read(column.Type, value, order) is { } typed)
+            return typed.End is null ? $"is {typed.Says}" : $"in {typed.Says}";
+        if (isWhole)
+            return $"is “{value}”";
+        return column.Decision.Match switch
+        {
+            TextPlace.StartsWith => $"begins with “{value}”",
+            TextPlace.Whole => $"is “{value}”",
+            TextPlace.Alike => $"is like “{value}”",
+            _ => $"has “{value}”",
+        };
+    }
+
+    private (string Says, Filter Filter)? ReadRange(BoundColumn column, string from, string to)
+    {
+        var (least, greatest) = (ReadTyped(column, from), ReadTyped(column, to));
+        if ((from.Length > 0 && least is null) || (to.Length > 0 && greatest is null) || (least is null && greatest is null))
+            return null;
+        var parts = new List<Filter>();
+        if (least is not null)
+            parts.Add(least.ComparedTo(column.Name, Comparison.AtLeast));
+        if (greatest is not null)
+            parts.Add(greatest.ComparedTo(column.Name, Comparison.AtMost));
+        var says = (least, greatest) switch
+        {
+            (not null, not null) => $"from {least.Says} to {greatest.Says}",
+            (not null, _) => $"from {least.Says} on",
+            _ => $"up to {greatest!.Says}",
+        };
+        return (says, Filter.Join(parts)!);
+    }
+
+    private (string Says, Filter Filter)? Compare(BoundColumn column, string sign, string value)
+    {
+        if (ReadTyped(column, value) is not { } typed)
+            return null;
+        var how = sign switch { "<" => Comparison.Less, "<=" => Comparison.AtMost, ">" => Comparison.More, _ => Comparison.AtLeast };
+        return ($"{column.Label} {ConditionReader.WordOf(how, column.Type)} {typed.Says}", typed.ComparedTo(column.Name, how));
+    }
+
+    private TypedValue? ReadTyped(BoundColumn column, string value) =>
+        column.Type.IsOrderable && column.Type.Kind is not ValueKind.Boolean && value.Length > 0 ? TypedValue.Read(column.Type, value, order) : null;
+
+    // Days in words are several words, which no column holds one by one.
+    private (string Says, Filter Filter)? ReadDate()
+    {
+        var start = _at;
+        for (var count = WordsOfADate; count > 1; count--)
+        {
+            _at = start;
+            var words = Enumerable.Range(0, count).Select(_ => NextWord()).ToList();
+            var phrase = string.Join(' ', words);
+            if (words.All(word => word.Length > 0) && phrase.Any(char.IsLetter) && TypedValue.ReadPeriod(phrase, order) is not null)
+                return Anywhere(phrase, $"“{phrase}”");
+        }
+
+        _at = start;
+        return null;
+
+        string NextWord()
+        {
+            SkipBlanks();
+            return ReadRun(endsAtComma: false);
+        }
+    }
+
+    private (string Says, Filter Filter) ReadPlain()
+    {
+        var start = _at;
+        var word = text[_at] == '"' ? ReadQuoted() : "";
+        if (word.Length == 0)
+        {
+            _at = start;
+            word = ReadRun(endsAtComma: false);
+        }
+
+        return Anywhere(word, $"“{word}”");
+    }
+
+    private (string Says, Filter Filter) Anywhere(string word, string says) =>
+        (says, new Filter.Any([.. _searched.Select(column => fields.Holds(column, word)).OfType<Filter>()]));
+
+    private string ReadQuoted()
+    {
+        var content = new StringBuilder();
+        for (_at++; _at < text.Length; _at++)
+        {
+            // A quotation mark within quotation marks is written twice.
+            if (text[_at] == '"' && (_at + 1 >= text.Length || text[_at + 1] != '"'))
+            {
+                _at++;
+                break;
+            }
+
+            if (text[_at] == '"')
+                _at++;
+            content.Append(text[_at]);
+        }
+
+        return content.ToString().Trim();
+    }
+
+    private string ReadRun(bool endsAtComma)
+    {
+        var start = _at;
+        while (_at < text.Length && !char.IsWhiteSpace(text[_at]) && !(endsAtComma && IsSeparator()))
+            _at++;
+        return text[start.._at];
+    }
+
+    // A comma between digits belongs to the number.
+    private bool IsSeparator() =>
+        text[_at] == ',' && !(_at > 0 && char.IsAsciiDigit(text[_at - 1]) && _at + 1 < text.Length && char.IsAsciiDigit(text[_at + 1]));
+
+    private void SkipBlanks()
+    {
+        while (_at < text.Length && char.IsWhiteSpace(text[_at]))
+            _at++;
+    }
+}

@@ -1,0 +1,165 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Query;
+
+/// <summary>
+/// What somebody typed, read as a value of a column: a number as people write it, a date that may be incomplete. It stands for
+/// all values from <paramref name="Least"/> on, and before <paramref name="End"/>.
+/// </summary>
+/// <param name="Least">The least value that is meant, in the one text form.</param>
+/// <param name="End">The first value after those that are meant; null where only <paramref name="Least"/> is.</param>
+/// <param name="Says">What is meant, as people read it.</param>
+public sealed partial record TypedValue(string Least, string? End, string Says)
+{
+    private static readonly string[] _months =
+        ["january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"];
+
+    /// <summary>Reads what was typed.</summary>
+    /// <param name="type">The column's type.</param>
+    /// <param name="typed">The text.</param>
+    /// <param name="order">In which order dates are written.</param>
+    /// <returns>The value; null where it is none of the type.</returns>
+    public static TypedValue? Read(ColumnType type, string typed, DateOrder order)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        ArgumentNullException.ThrowIfNull(typed);
+        var text = typed.Trim();
+        if (text.Length == 0)
+            return null;
+        if (type.IsNumber)
+            return ReadNumber(type, text);
+        if (type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant && ReadPeriod(text, order) is var (from, until))
+            return OfPeriod(type, from, until);
+        return ValueText.TryRead(type, text, out var value, out _) ? new TypedValue(value, null, text) : null;
+    }
+
+    /// <summary>The condition that a column has a value that is meant.</summary>
+    /// <param name="column">The column's exact name.</param>
+    public Filter In(string column) => End is null
+        ? new Filter.EqualTo(column, Least)
+        : new Filter.All([new Filter.Compared(column, Comparison.AtLeast, Least), new Filter.Compared(column, Comparison.Less, End)]);
+
+    /// <summary>The condition that a column compares with what is meant: over a year means after its end.</summary>
+    /// <param name="column">The column's exact name.</param>
+    /// <param name="how">The comparison.</param>
+    public Filter ComparedTo(string column, Comparison how) => (how, End) switch
+    {
+        (Comparison.Equal, _) => In(column),
+        (Comparison.More, { } end) => new Filter.Compared(column, Comparison.AtLeast, end),
+        (Comparison.AtMost, { } end) => new Filter.Compared(column, Comparison.Less, end),
+        _ => new Filter.Compared(column, how, Least),
+    };
+
+    /// <summary>Reads a day, a month or a year as people write it.</summary>
+    /// <param name="text">Such as <c>2019</c>, <c>03/2019</c>, <c>2019-03-31</c>, <c>31.3.2019</c>, <c>31 March 2019</c>.</param>
+    /// <param name="order">In which order the parts stand where it does not show.</param>
+    /// <returns>The first day and the first one after; null where it is no date.</returns>
+    public static (DateOnly From, DateOnly Until)? ReadPeriod(string text, DateOrder order)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        var trimmed = text.Trim();
+        if (YearOnly().Match(trimmed) is { Success: true } year)
+            return Period(Number(year, "y"), null, null);
+        if (YearFirst().Match(trimmed) is { Success: true } iso)
+            return Period(Number(iso, "y"), Number(iso, "m"), iso.Groups["d"].Success ? Number(iso, "d") : null);
+        if (MonthYear().Match(trimmed) is { Success: true } month)
+            return Period(Number(month, "y"), Number(month, "m"), null);
+        if (InFigures().Match(trimmed) is { Success: true } figures)
+        {
+            var (first, second) = (Number(figures, "a"), Number(figures, "b"));
+            // Where only one reading makes a date, that one is meant, whatever the order.
+            var (day, monthOf) = order is DateOrder.DayMonthYear ? (first, second) : (second, first);
+            return Period(Number(figures, "y"), monthOf, day) ?? Period(Number(figures, "y"), day, monthOf);
+        }
+
+        if (DayFirstInWords().Match(trimmed) is { Success: true } words && MonthOf(words.Groups["n"].Value) is { } named)
+            return Period(Number(words, "y"), named, words.Groups["d"].Success ? Number(words, "d") : null);
+        if (MonthFirstInWords().Match(trimmed) is { Success: true } monthFirst && MonthOf(monthFirst.Groups["n"].Value) is { } namedFirst)
+            return Period(Number(monthFirst, "y"), namedFirst, Number(monthFirst, "d"));
+        return null;
+    }
+
+    /// <summary>The value that stands for a span of days.</summary>
+    /// <param name="type">The type of a date or moment; of a moment the days are those of UTC.</param>
+    /// <param name="from">The first day.</param>
+    /// <param name="until">The first day after.</param>
+    public static TypedValue OfPeriod(ColumnType type, DateOnly from, DateOnly until)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        var says = from.AddDays(1) == until ? Iso(from)
+            : from.AddMonths(1) == until ? from.ToString("yyyy-MM", CultureInfo.InvariantCulture)
+            : from.AddYears(1) == until && from.DayOfYear == 1 ? from.ToString("yyyy", CultureInfo.InvariantCulture)
+            : $"{Iso(from)} to {Iso(until.AddDays(-1))}";
+        return type.Kind switch
+        {
+            ValueKind.Date when from.AddDays(1) == until => new TypedValue(Iso(from), null, says),
+            ValueKind.Date => new TypedValue(Iso(from), Iso(until), says),
+            ValueKind.DateTime => new TypedValue(Iso(from) + "T00:00:00", Iso(until) + "T00:00:00", says),
+            _ => new TypedValue(Iso(from) + "T00:00:00Z", Iso(until) + "T00:00:00Z", says),
+        };
+    }
+
+    private static TypedValue? ReadNumber(ColumnType type, string text)
+    {
+        var plain = Currency().Replace(text, "");
+        if (Grouped().IsMatch(plain))
+            plain = Grouping().Replace(plain, "");
+        else if (DecimalComma().IsMatch(plain))
+            plain = plain.Replace(',', '.');
+        if (!ValueText.TryRead(type, plain, out var value, out _))
+            return null;
+        return new TypedValue(value, null, value);
+    }
+
+    private static (DateOnly From, DateOnly Until)? Period(int year, int? month, int? day)
+    {
+        if (year is < 1 or > 9998 || month is < 1 or > 12 || (day is { } d && (d < 1 || d > DateTime.DaysInMonth(year, month!.Value))))
+            return null;
+        var from = new DateOnly(year, month ?? 1, day ?? 1);
+        return (from, day is not null ? from.AddDays(1) : month is not null ? from.AddMonths(1) : from.AddYears(1));
+    }
+
+    private static int Number(Match match, string group) => int.Parse(match.Groups[group].Value, CultureInfo.InvariantCulture);
+
+    private static int? MonthOf(string name)
+    {
+        var lower = name.TrimEnd('.').ToLowerInvariant();
+        var found = Array.FindIndex(_months, month => lower.Length >= 3 && month.StartsWith(lower, StringComparison.Ordinal));
+        return found < 0 ? null : found + 1;
+    }
+
+    private static string Iso(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+
+    [GeneratedRegex(@"^(?<y>[0-9]{4})$", RegexOptions.CultureInvariant)]
+    private static partial Regex YearOnly();
+
+    [GeneratedRegex(@"^(?<y>[0-9]{4})[-/.](?<m>[0-9]{1,2})([-/.](?<d>[0-9]{1,2}))?$", RegexOptions.CultureInvariant)]
+    private static partial Regex YearFirst();
+
+    [GeneratedRegex(@"^(?<m>[0-9]{1,2})[-/.](?<y>[0-9]{4})$", RegexOptions.CultureInvariant)]
+    private static partial Regex MonthYear();
+
+    [GeneratedRegex(@"^(?<a>[0-9]{1,2})[-/.](?<b>[0-9]{1,2})[-/.](?<y>[0-9]{4})$", RegexOptions.CultureInvariant)]
+    private static partial Regex InFigures();
+
+    [GeneratedRegex(@"^((?<d>[0-9]{1,2})\.?\s+)?(?<n>\p{L}+\.?)\s+(?<y>[0-9]{4})$", RegexOptions.CultureInvariant)]
+    private static partial Regex DayFirstInWords();
+
+    [GeneratedRegex(@"^(?<n>\p{L}+\.?)\s+(?<d>[0-9]{1,2}),?\s+(?<y>[0-9]{4})$", RegexOptions.CultureInvariant)]
+    private static partial Regex MonthFirstInWords();
+
+    [GeneratedRegex(@"^\p{Sc}\s*|\s*\p{Sc}$", RegexOptions.CultureInvariant)]
+    private static partial Regex Currency();
+
+    [GeneratedRegex(@"^[-+]?[0-9]{1,3}([, '\u202f\u00a0][0-9]{3})+(\.[0-9]+)?$", RegexOptions.CultureInvariant)]
+    private static partial Regex Grouped();
+
+    [GeneratedRegex(@"[, '\u202f\u00a0]", RegexOptions.CultureInvariant)]
+    private static partial Regex Grouping();
+
+    [GeneratedRegex(@"^[-+]?[0-9]+,[0-9]+$", RegexOptions.CultureInvariant)]
+    private static partial Regex DecimalComma();
+}

@@ -1,0 +1,40 @@
+using System.Globalization;
+using System.Text;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>
+/// What a query looks like without its values, and the values in the order in which the query meets them: two queries of one
+/// shape have the same SQL.
+/// </summary>
+internal sealed class QueryShape
+{
+    private const char Separator = '\u001f';
+
+    private readonly StringBuilder _key = new();
+    private readonly List<object> _values = [];
+
+    /// <summary>The shape as text.</summary>
+    public string Key => _key.ToString();
+
+    /// <summary>The values.</summary>
+    public IReadOnlyList<object> Values => _values;
+
+    /// <summary>Adds something that is part of the SQL.</summary>
+    public QueryShape Add(string part)
+    {
+        _key.Append(part).Append(Separator);
+        return this;
+    }
+
+    /// <summary>Adds a number that is part of the SQL.</summary>
+    public QueryShape Add(int part) => Add(part.ToString(CultureInfo.InvariantCulture));
+
+    /// <summary>Adds something that is sent as a parameter.</summary>
+    public QueryShape AddValue(object value)
+    {
+        _key.Append('?').Append(Separator);
+        _values.Add(value);
+        return this;
+    }
+}

@@ -1,0 +1,130 @@
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>Which rows of a table are read, in which order, and what of them.</summary>
+internal sealed record RowRequest
+{
+    /// <summary>The condition; null for all rows.</summary>
+    public Filter? Filter { get; init; }
+
+    /// <summary>The stretch of an order; null for all of it.</summary>
+    public Stretch? Stretch { get; init; }
+
+    /// <summary>The order; empty for any.</summary>
+    public IReadOnlyList<OrderBy> Order { get; init; } = [];
+
+    /// <summary>The columns to read.</summary>
+    public required IReadOnlyList<string> Columns { get; init; }
+
+    /// <summary>At which length texts of these columns are cut, a character more telling that there is more; null for not at all.</summary>
+    public int? CutAt { get; init; }
+
+    /// <summary>Further columns, which are read whole.</summary>
+    public IReadOnlyList<string> Whole { get; init; } = [];
+
+    /// <summary>Whether the row version comes last.</summary>
+    public bool WithVersion { get; init; }
+
+    /// <summary>How many rows come before the first one that is read.</summary>
+    public int Skip { get; init; }
+
+    /// <summary>The greatest number of rows; null for all.</summary>
+    public int? Take { get; init; }
+}
+
+/// <summary>Reads rows of a source over one connection, by queries of which only the parameters change from time to time.</summary>
+/// <param name="model">The source's model.</param>
+/// <param name="connection">The connection; it stays open.</param>
+internal sealed class SourceReader(RecordModel model, NpgsqlConnection connection)
+{
+    /// <summary>The connection.</summary>
+    public NpgsqlConnection Connection => connection;
+
+    /// <summary>Reads rows.</summary>
+    public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
+        model.Statements.ReadAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken);
+
+    /// <summary>Reads rows one by one, as they come.</summary>
+    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
+        model.Statements.StreamAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken);
+
+    /// <summary>The command that reads rows.</summary>
+    public NpgsqlCommand Command(Table table, RowRequest request) =>
+        model.Statements.Command(connection, Describe(table, request), context => Build(context, table, request));
+
+    /// <summary>Counts rows up to a bound.</summary>
+    public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null)
+    {
+        var shape = new QueryShape().Add("count").Add(table.Name.ToString());
+        Query(table).Describe(filter, shape);
+        stretch?.Describe(Query(table), shape);
+        shape.AddValue(bound);
+        var rows = await model.Statements.ReadAsync(connection, shape, context => RecordQuery.Count(Matching(context, table, filter, stretch), bound), cancellationToken);
+        return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
+    }
+
+    /// <summary>Carries out another question about the rows that a filter leaves.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="filter">The filter.</param>
+    /// <param name="name">What tells the question apart from others.</param>
+    /// <param name="describe">Adds the values that the question meets after those of the filter; null for none.</param>
+    /// <param name="ask">The question.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public Task<List<string?[]>> AskAsync(
+        Table table, Filter? filter, string name, Action<RecordQuery, QueryShape>? describe, Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask, CancellationToken cancellationToken)
+    {
+        var shape = new QueryShape().Add(name).Add(table.Name.ToString());
+        Query(table).Describe(filter, shape);
+        describe?.Invoke(Query(table), shape);
+        return model.Statements.ReadAsync(connection, shape, context => ask(Query(table, context), Matching(context, table, filter, null)), cancellationToken);
+    }
+
+    private QueryShape Describe(Table table, RowRequest request)
+    {
+        var query = Query(table);
+        var shape = new QueryShape().Add("rows").Add(table.Name.ToString());
+        query.Describe(request.Filter, shape);
+        request.Stretch?.Describe(query, shape);
+        shape.Add("order");
+        foreach (var part in request.Order)
+            shape.Add(part.ToString());
+        if (request.Skip > 0)
+            shape.AddValue(request.Skip);
+        if (request.Take is { } take)
+            shape.AddValue(take);
+        shape.Add("columns").Add(request.CutAt ?? 0).Add(request.WithVersion ? "v" : "-");
+        foreach (var column in request.Columns)
+            shape.Add(column);
+        shape.Add("whole");
+        foreach (var column in request.Whole)
+            shape.Add(column);
+        return shape;
+    }
+
+    private IQueryable<List<string?>> Build(DbContext context, Table table, RowRequest request)
+    {
+        var query = Query(table, context);
+        var rows = query.OrderBy(Matching(context, table, request.Filter, request.Stretch), request.Order);
+        if (request.Skip > 0)
+            rows = RecordQuery.Skip(rows, request.Skip);
+        if (request.Take is { } take)
+            rows = RecordQuery.Take(rows, take);
+        return query.Read(rows, request.Columns, request.CutAt, request.WithVersion, request.Whole);
+    }
+
+    private IQueryable<Row> Matching(DbContext context, Table table, Filter? filter, Stretch? stretch)
+    {
+        var query = Query(table, context);
+        var matching = query.Where(context.Set<Row>(model.EntityName(table.Name)), filter);
+        return stretch is null ? matching : query.Within(matching, stretch);
+    }
+
+    private RecordQuery Query(Table table, DbContext? context = null) => new(table, name => (
+        model.Snapshot.Find(name)!,
+        // Only to be described, a query needs no rows.
+        context?.Set<Row>(model.EntityName(name)) ?? Enumerable.Empty<Row>().AsQueryable()));
+}

@@ -1,0 +1,106 @@
+using System.Collections;
+using System.Collections.Concurrent;
+using System.Data.Common;
+using System.Globalization;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>
+/// Keeps the SQL that EF Core makes of queries, by their shape. Translating the same query again and again is most of what a
+/// short one costs; with the SQL at hand only its parameters change.
+/// </summary>
+/// <param name="model">The source's model.</param>
+internal sealed class Statements(RecordModel model)
+{
+    private const int Kept = 2_000;
+
+    private readonly ConcurrentDictionary<string, Statement?> _statements = new();
+
+    /// <summary>Carries out a query.</summary>
+    /// <param name="connection">An open connection to the source.</param>
+    /// <param name="shape">The query's shape and values.</param>
+    /// <param name="build">Makes the query, meeting its values in the same order.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public async Task<List<string?[]>> ReadAsync(
+        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken)
+    {
+        var rows = new List<string?[]>();
+        await foreach (var row in StreamAsync(connection, shape, build, cancellationToken))
+            rows.Add(row);
+        return rows;
+    }
+
+    /// <summary>Carries out a query, giving each row as it comes.</summary>
+    public async IAsyncEnumerable<string?[]> StreamAsync(
+        NpgsqlConnection connection,
+        QueryShape shape,
+        Func<DbContext, IQueryable<List<string?>>> build,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellationToken)
+    {
+        await using var command = Command(connection, shape, build);
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        while (await reader.ReadAsync(cancellationToken))
+        {
+            var row = new string?[reader.FieldCount];
+            for (var i = 0; i < row.Length; i++)
+                row[i] = reader.IsDBNull(i) ? null : reader.GetString(i);
+            yield return row;
+        }
+    }
+
+    /// <summary>The command of a query, ready to be carried out.</summary>
+    public NpgsqlCommand Command(NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build)
+    {
+        if (_statements.TryGetValue(shape.Key, out var kept) && kept is not null)
+            return kept.ToCommand(connection, shape.Values);
+        using var context = model.Open(connection);
+        // EF's own command goes with its context; what is carried out is a copy.
+        using var made = (NpgsqlCommand)build(context).CreateDbCommand();
+        var statement = Statement.Of(made, shape.Values);
+        if (_statements.Count >= Kept)
+            _statements.Clear();
+        _statements.TryAdd(shape.Key, statement);
+        var command = new NpgsqlCommand(made.CommandText, connection);
+        foreach (NpgsqlParameter parameter in made.Parameters)
+            command.Parameters.Add(parameter.Clone());
+        return command;
+    }
+
+    private sealed record Statement(string Sql, IReadOnlyList<(NpgsqlParameter Template, int Value)> Parameters)
+    {
+        /// <summary>Takes over what EF made; null where its parameters are not the shape's values one by one, so that it cannot be reused.</summary>
+        public static Statement? Of(NpgsqlCommand made, IReadOnlyList<object> values)
+        {
+            // EF names its parameters p, p1, p2 … in the order in which it met their values.
+            var parameters = made.Parameters.Select(parameter => (Template: parameter.Clone(), Value: NumberOf(parameter))).ToList();
+            return parameters.Count == values.Count && parameters.TrueForAll(pair => pair.Value < values.Count && IsSame(pair.Template.Value, values[pair.Value]))
+                ? new Statement(made.CommandText, parameters)
+                : null;
+        }
+
+        public NpgsqlCommand ToCommand(NpgsqlConnection connection, IReadOnlyList<object> values)
+        {
+            var command = new NpgsqlCommand(Sql, connection);
+            foreach (var (template, value) in Parameters)
+            {
+                var parameter = template.Clone();
+                parameter.Value = values[value];
+                command.Parameters.Add(parameter);
+            }
+
+            return command;
+        }
+
+        private static int NumberOf(DbParameter parameter)
+        {
+            var name = parameter.ParameterName.TrimStart('@');
+            return name == "p" ? 0 : int.TryParse(name.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : int.MaxValue;
+        }
+
+        private static bool IsSame(object? one, object other) => one is IEnumerable and not string && other is IEnumerable
+            ? StructuralComparisons.StructuralEqualityComparer.Equals(one, other)
+            : Equals(one, other);
+    }
+}
