@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Globalization;
 using System.Text.Json;
 using PlainPorch.Bench;
+using PlainPorch.Bench.Lists;
 using PlainPorch.Core.Sources;
 using PlainPorch.Data.Sources;
 
@@ -40,4 +41,22 @@ var survey = new Command("survey", "Measures how well a survey finds references 
 survey.SetAction(arguments => SurveyBench.RunAsync(arguments.GetValue(databases)!, arguments.GetValue(tell), arguments.GetValue(json)));
 command.Add(survey);
 connection.Required = false;
+
+var catalog = new Option<string>("--catalog") { Description = "Connection string of a database for Plain Porch's own tables.", Required = true };
+var web = new Option<string>("--web") { Description = "The program that serves Plain Porch.", Required = true };
+var scale = new Option<int>("--scale") { Description = "How large the table is; 20 makes 5 million rows.", DefaultValueFactory = _ => 20 };
+var seconds = new Option<double>("--seconds") { Description = "How long each case is asked.", DefaultValueFactory = _ => 4 };
+var only = new Option<string?>("--only") { Description = "A part of the names of the cases to run." };
+var listed = new Option<string>("--connection") { Description = "Connection string of the demo database.", Required = true };
+var port = new Option<int>("--port") { Description = "Where to listen.", Required = true };
+var lists = new Command("lists", "Measures lists beside hand-written endpoints, over HTTP.") { listed, catalog, web, scale, seconds, only, json };
+lists.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
+    ? ListsBench.RunAsync(settings, arguments.GetValue(catalog)!, arguments.GetValue(web)!, arguments.GetValue(scale), arguments.GetValue(seconds), arguments.GetValue(only), arguments.GetValue(json))
+    : Task.FromResult(2));
+command.Add(lists);
+var byHand = new Command("by-hand", "Serves the hand-written endpoints.") { listed, port };
+byHand.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
+    ? ByHandServer.RunAsync(settings, arguments.GetValue(port))
+    : Task.FromResult(2));
+command.Add(byHand);
 return await command.Parse(args).InvokeAsync();

@@ -24,7 +24,7 @@ internal static class RecordCases
         [
             List("first page by key", new ListRequest(), "ORDER BY r.\"READ_NO\"", "", 0),
             List("page 100 by key", new ListRequest(Page: 100), "ORDER BY r.\"READ_NO\"", "", 99 * 50),
-            List("first page by date, no index", new ListRequest(Sort: "TAKEN_ON"), "ORDER BY r.\"TAKEN_ON\", r.\"READ_NO\"", "", 0),
+            List("first page by date, no index", new ListRequest(Sort: ["TAKEN_ON"]), "ORDER BY r.\"TAKEN_ON\", r.\"READ_NO\"", "", 0),
             List("search, no index", new ListRequest("001234"), "ORDER BY r.\"READ_NO\"",
                 "WHERE \"METER_NO\" ILIKE @q OR \"READER\" ILIKE @q OR \"STATE\" ILIKE @q", 0),
             new Case(
@@ -35,10 +35,10 @@ internal static class RecordCases
 
         Case List(string name, ListRequest request, string order, string where, int offset)
         {
-            ListPlan.TryMake(store.Panel, request, out var plan);
+            var plan = ListPlan.Make(store.Panel, request);
             return new Case(
                 name,
-                async () => (await store.ListAsync(plan!, CancellationToken.None)).Rows.Count,
+                async () => (await store.ListAsync(plan, CancellationToken.None)).Rows.Count,
                 async () =>
                 {
                     var rows = await RowsAsync(source, $"SELECT {Columns} FROM register.\"READINGS\" r {where} {order} LIMIT 51 OFFSET {offset}");

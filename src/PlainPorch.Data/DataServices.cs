@@ -16,9 +16,11 @@ public static class DataServices
     /// <param name="catalogConnection">The connection string of the catalog's database.</param>
     public static IServiceCollection AddPorchData(this IServiceCollection services, string catalogConnection)
     {
-        services.AddDbContext<CatalogContext>(options => options.UseNpgsql(
-            catalogConnection,
-            npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName)));
+        services.AddSingleton<CatalogChanges>();
+        services.AddSingleton<CatalogWriteWatch>();
+        services.AddDbContextPool<CatalogContext>((provider, options) => options
+            .UseNpgsql(catalogConnection, npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName))
+            .AddInterceptors(provider.GetRequiredService<CatalogWriteWatch>()));
         services.AddDataProtection().SetApplicationName("PlainPorch").PersistKeysToDbContext<CatalogContext>();
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<SourceSecrets>();
@@ -27,10 +29,12 @@ public static class DataServices
         services.AddSingleton<RecordModels>();
         services.AddSingleton<SurveyReports>();
         services.AddSingleton<PanelCache>();
+        services.AddSingleton<OpenPanels>();
         services.AddScoped<SourceStore>();
         services.AddScoped<SnapshotStore>();
         services.AddScoped<SurveyStore>();
         services.AddScoped<PanelStore>();
+        services.AddScoped<KeptViewStore>();
         return services;
     }
 }

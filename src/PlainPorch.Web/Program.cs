@@ -10,7 +10,10 @@ var builder = WebApplication.CreateBuilder(args);
 if (CatalogPreparation.IsDescribing)
     builder.Logging.ClearProviders();
 builder.WebHost.ConfigureListening(builder.Configuration);
-builder.Services.AddPorchData(builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch");
+var catalog = builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch";
+builder.Services.AddPorchData(catalog);
+if (!CatalogPreparation.IsDescribing)
+    builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
 builder.Services.AddSingleton<SurveyWork>();
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
@@ -30,6 +33,7 @@ api.MapSurveys();
 api.MapPorches();
 api.MapPanels();
 api.MapRecords();
+api.MapKeptViews();
 api.MapHealth();
 app.MapOpenApi("/api/openapi.json");
 

@@ -16,13 +16,19 @@ internal sealed class CommandCount : IDisposable
         {
             ShouldListenTo = source => source.Name == "Npgsql",
             Sample = (ref ActivityCreationOptions<ActivityContext> _) => ActivitySamplingResult.AllData,
-            // A connection that is opened meanwhile is set up by a command of its own, which is not the test's.
-            ActivityStopped = activity => Count += activity.TraceId.ToString() == _trace && activity.TagObjects.Any(tag => tag.Key == "db.query.text" && !((string)tag.Value!).StartsWith("SET ", StringComparison.Ordinal)) ? 1 : 0,
+            ActivityStopped = activity =>
+            {
+                if (activity.TraceId.ToString() == _trace && activity.TagObjects.FirstOrDefault(tag => tag.Key == "db.query.text").Value is string text)
+                    Texts.Add(text);
+            },
         };
         ActivitySource.AddActivityListener(_listener);
     }
 
-    public int Count { get; private set; }
+    /// <summary>The commands' texts.</summary>
+    public List<string> Texts { get; } = [];
+
+    public int Count => Texts.Count;
 
     public void Dispose()
     {

@@ -71,7 +71,8 @@ public static class PanelDraft
             Name = column.Name,
             Label = lookup is null ? table.Columns[column.Name].Label : Labels.ForLookup(table.Columns[column.Name].Label),
             InList = listed.Contains(column.Name),
-            Searched = IsSearched(table, column),
+            // Who looks for a boat may know its owner's name only.
+            Searched = IsSearched(table, column) || (lookup is not null && listed.Contains(column.Name) && SearchText.CanLookInto(column.Type)),
             InForm = true,
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),

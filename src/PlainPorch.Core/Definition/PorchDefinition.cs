@@ -1,3 +1,5 @@
+using PlainPorch.Core.Query;
+
 namespace PlainPorch.Core.Definition;
 
 /// <summary>The document that describes a whole porch: a named site made of panels on one source. Pure data.</summary>
@@ -14,6 +16,9 @@ public sealed record PorchDefinition
 
     /// <summary>The porch's name in addresses.</summary>
     public required string Slug { get; init; }
+
+    /// <summary>In which order its people write dates in figures.</summary>
+    public DateOrder Dates { get; init; }
 
     /// <summary>The panels, by slug.</summary>
     public required IReadOnlyList<PanelDefinition> Panels { get; init; }

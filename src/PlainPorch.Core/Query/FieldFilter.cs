@@ -19,14 +19,28 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(typed);
-        var own = InValue(column.Name, column.Type, typed, MatchOf(column.Decision));
-        var title = column.Decision.Lookup is { } lookup ? InTitle(column.Name, lookup, typed, Depth) : null;
-        return (own, title) switch
+        return Parts(column, typed, withValue: true).ToList() switch
         {
-            (null, _) => title,
-            (_, null) => own,
-            _ => new Filter.Any([own, title]),
+            [] => null,
+            [var only] => only,
+            var several => new Filter.Any(several),
         };
+    }
+
+    /// <summary>The condition that some column holds what was typed.</summary>
+    /// <param name="searched">The columns that are looked into.</param>
+    /// <param name="typed">What was typed.</param>
+    public Filter.Any HeldBySome(IReadOnlyList<BoundColumn> searched, string typed)
+    {
+        ArgumentNullException.ThrowIfNull(searched);
+        ArgumentNullException.ThrowIfNull(typed);
+        var together = searched.Where(column => column.Type.Kind is ValueKind.Text && MatchOf(column.Decision) is { Place: TextPlace.Contains, AccentsCount: true })
+            .GroupBy(column => column.Decision.CaseCounts)
+            .Where(group => group.Count() > 1)
+            .Select(group => new Filter.OccursIn([.. group.Select(column => column.Name).Order(StringComparer.Ordinal)], typed, group.Key))
+            .ToList();
+        var taken = together.SelectMany(filter => filter.Columns).ToHashSet();
+        return new Filter.Any([.. together, .. searched.SelectMany(column => Parts(column, typed, withValue: !taken.Contains(column.Name)))]);
     }
 
     /// <summary>The condition that a column's whole value is what was typed.</summary>
@@ -43,6 +57,14 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
     {
         ArgumentNullException.ThrowIfNull(column);
         return new TextMatch(column.Match, column.CaseCounts, !column.IgnoresAccents);
+    }
+
+    private IEnumerable<Filter> Parts(BoundColumn column, string typed, bool withValue)
+    {
+        if (withValue && InValue(column.Name, column.Type, typed, MatchOf(column.Decision)) is { } own)
+            yield return own;
+        if (column.Decision.Lookup is { } lookup && InTitle(column.Name, lookup, typed, Depth) is { } title)
+            yield return title;
     }
 
     // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.

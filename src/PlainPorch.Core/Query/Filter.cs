@@ -28,6 +28,14 @@ public abstract record Filter
     /// <param name="How">Where it has to occur, and what is overlooked.</param>
     public sealed record Matches(string Column, string Text, TextMatch How) : Filter;
 
+    /// <summary>
+    /// True where the text occurs in one of several columns. They are looked at as one, so that one index serves them all.
+    /// </summary>
+    /// <param name="Columns">The exact names of two or more text columns, sorted.</param>
+    /// <param name="Text">The text, taken literally.</param>
+    /// <param name="CaseCounts">Whether capitals and small letters differ.</param>
+    public sealed record OccursIn(IReadOnlyList<string> Columns, string Text, bool CaseCounts) : Filter;
+
     /// <summary>True where the column has the given value.</summary>
     /// <param name="Column">The column's exact name.</param>
     /// <param name="Value">The value in its one text form.</param>

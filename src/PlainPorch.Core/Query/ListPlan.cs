@@ -88,16 +88,30 @@ public sealed record ListPlan
         {
             Of = ReadOf(panel, request, porch, dropped),
             Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, dates),
-            Conditions = new ConditionReader(panel, porch, dates, today ?? DateOnly.FromDateTime(DateTime.Now)).Read(request.Where, dropped),
+            Conditions = string.IsNullOrWhiteSpace(request.Where)
+                ? []
+                : new ConditionReader(panel, porch, dates, today ?? DateOnly.FromDateTime(DateTime.Now)).Read(request.Where, dropped),
             Narrowings = Narrowing.Read(panel, request.In ?? [], dropped),
             Order = order,
             Chosen = chosen,
             Size = ReadSize(request.Size, dropped),
             Page = ReadPage(request.Page, dropped),
             Mark = ReadMark(panel, request.At, order, dropped),
-            Columns = [.. panel.FetchedForList().Select(column => column.Name)],
+            Columns = ReadColumns(panel, request.Columns, dropped),
             Dropped = dropped,
         };
+    }
+
+    private static List<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
+    {
+        var fetched = panel.FetchedForList().Select(column => column.Name).ToList();
+        if (asked.Count == 0)
+            return fetched;
+        foreach (var name in asked.Where(name => panel.Find(name) is not { } column || !panel.IsVisible(column)))
+            dropped.Add(new("columns", $"The panel has no column {name} to show. It was left out."));
+        var chosen = asked.Where(name => panel.Find(name) is { } column && panel.IsVisible(column));
+        // The title is shown whatever the columns are.
+        return [.. chosen.Concat(fetched.Where(panel.Title.Columns.Contains)).Distinct()];
     }
 
     private static string? ReadSearch(string? text, List<FieldProblem> dropped)
@@ -185,4 +199,8 @@ public sealed record ListPlan
 /// <param name="At">A <see cref="PageMark"/> as it travels; null or empty to count from <paramref name="Page"/>.</param>
 public sealed record ListRequest(
     string? Search = null, IReadOnlyList<string>? Sort = null, int? Size = null, int? Page = null, string? Of = null, string? Value = null,
-    IReadOnlyList<string>? In = null, string? Where = null, string? At = null);
+    IReadOnlyList<string>? In = null, string? Where = null, string? At = null)
+{
+    /// <summary>The columns to show, in order; empty for the panel's own.</summary>
+    public IReadOnlyList<string> Columns { get; init; } = [];
+}

@@ -48,10 +48,10 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
             var isExcluded = text[_at] == '-' && _at + 1 < text.Length && !char.IsWhiteSpace(text[_at + 1]);
             if (isExcluded)
                 _at++;
-            var (says, filter) = ReadAimed() ?? ReadDate() ?? ReadPlain();
-            yield return isExcluded
-                ? new SearchPart(start, _at - start, "not " + says, new Filter.Not(filter))
-                : new SearchPart(start, _at - start, says, filter);
+            var aimed = ReadAimed();
+            var (says, filter) = aimed ?? ReadDate() ?? ReadPlain();
+            var part = new SearchPart(start, _at - start, says, filter, aimed is not null);
+            yield return isExcluded ? part with { Says = "not " + says, Filter = new Filter.Not(filter) } : part;
         }
     }
 
@@ -233,7 +233,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     }
 
     private (string Says, Filter Filter) Anywhere(string word, string says) =>
-        (says, new Filter.Any([.. _searched.Select(column => fields.Holds(column, word)).OfType<Filter>()]));
+        (says, fields.HeldBySome(_searched, word));
 
     private string ReadQuoted()
     {

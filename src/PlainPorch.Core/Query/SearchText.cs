@@ -8,7 +8,8 @@ namespace PlainPorch.Core.Query;
 /// <param name="Length">How long it is there.</param>
 /// <param name="Says">What it asks for, in words.</param>
 /// <param name="Filter">The condition.</param>
-public sealed record SearchPart(int Start, int Length, string Says, Filter Filter);
+/// <param name="IsAimed">Whether it names the column that it is about.</param>
+public sealed record SearchPart(int Start, int Length, string Says, Filter Filter, bool IsAimed = false);
 
 /// <summary>
 /// Reads the search box. Words in any order, each of which has to occur in some searched column; <c>"several words"</c> together;

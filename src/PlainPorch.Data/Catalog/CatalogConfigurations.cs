@@ -34,6 +34,7 @@ internal sealed class PorchConfiguration : IEntityTypeConfiguration<PorchRow>
         builder.HasIndex(porch => porch.Slug).IsUnique();
         builder.Property(porch => porch.Slug).HasMaxLength(CatalogLimits.Slug);
         builder.Property(porch => porch.Name).HasMaxLength(CatalogLimits.Name);
+        builder.Property(porch => porch.Dates).HasConversion<string>().HasMaxLength(20).HasDefaultValue(Core.Query.DateOrder.DayMonthYear);
         builder.HasOne<SourceRow>().WithMany().HasForeignKey(porch => porch.SourceId);
     }
 }
@@ -49,6 +50,20 @@ internal sealed class PanelConfiguration : IEntityTypeConfiguration<PanelRow>
         builder.Property(panel => panel.Drafted).HasColumnType("jsonb");
         builder.Property(panel => panel.Version).IsRowVersion();
         builder.HasOne<PorchRow>().WithMany().HasForeignKey(panel => panel.PorchId);
+    }
+}
+
+internal sealed class KeptViewConfiguration : IEntityTypeConfiguration<KeptViewRow>
+{
+    public void Configure(EntityTypeBuilder<KeptViewRow> builder)
+    {
+        builder.ToTable("kept_view");
+        builder.HasIndex(view => new { view.PanelId, view.Owner, view.Name }).IsUnique();
+        builder.HasIndex(view => view.PanelId).IsUnique().HasFilter("\"IsStart\"").HasDatabaseName("IX_kept_view_start");
+        builder.Property(view => view.Owner).HasMaxLength(CatalogLimits.Name);
+        builder.Property(view => view.Name).HasMaxLength(CatalogLimits.Name);
+        builder.Property(view => view.Content).HasColumnType("jsonb");
+        builder.HasOne<PanelRow>().WithMany().HasForeignKey(view => view.PanelId).OnDelete(DeleteBehavior.Cascade);
     }
 }
 

@@ -31,6 +31,9 @@ public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : D
     /// <summary>The word lists of sources.</summary>
     public DbSet<WordRow> Words => Set<WordRow>();
 
+    /// <summary>The lists that were kept under a name.</summary>
+    public DbSet<KeptViewRow> KeptViews => Set<KeptViewRow>();
+
     /// <inheritdoc/>
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
 

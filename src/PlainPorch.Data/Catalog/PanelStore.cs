@@ -15,7 +15,8 @@ namespace PlainPorch.Data.Catalog;
 /// <param name="surveys">What surveys found.</param>
 /// <param name="connections">Connections to the sources.</param>
 /// <param name="cache">The panels that were read lately.</param>
-public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache)
+/// <param name="opened">The panels that were opened lately.</param>
+public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache, OpenPanels opened)
 {
     /// <summary>All porches by name, each with its panels by slug.</summary>
     public async Task<IReadOnlyList<PorchContent>> ListAsync(CancellationToken cancellationToken)
@@ -40,7 +41,10 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
 
     /// <summary>Opens a panel for work on its records or its set-up.</summary>
     /// <returns>The panel; null where there is none, or its source was never read.</returns>
-    public async Task<OpenPanel?> OpenAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
+    public Task<OpenPanel?> OpenAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken) =>
+        opened.GetAsync(porchSlug, panelSlug, () => OpenAnewAsync(porchSlug, panelSlug, cancellationToken));
+
+    private async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
     {
         var found = await (
             from panel in catalog.Panels.AsNoTracking()
@@ -68,7 +72,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
             BoundPanel.Bind(definition, model.Snapshot, found.Source.IsReadOnly),
             model,
             connections.Get(found.Source),
-            new PorchPanels(model.Snapshot, porchmates),
+            new PorchPanels(model.Snapshot, porchmates, found.Porch.Dates),
             found.Panel.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Options));
     }
 
@@ -231,7 +235,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
 public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition> Panels)
 {
     /// <summary>The porch as a document.</summary>
-    public PorchDefinition ToDefinition() => new() { Name = Porch.Name, Slug = Porch.Slug, Panels = Panels };
+    public PorchDefinition ToDefinition() => new() { Name = Porch.Name, Slug = Porch.Slug, Dates = Porch.Dates, Panels = Panels };
 }
 
 /// <summary>A panel with all that work on it needs.</summary>

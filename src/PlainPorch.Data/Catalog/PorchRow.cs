@@ -14,6 +14,9 @@ public sealed class PorchRow
 
     /// <summary>What people call it.</summary>
     public required string Name { get; set; }
+
+    /// <summary>In which order its people write dates.</summary>
+    public Core.Query.DateOrder Dates { get; set; }
 }
 
 /// <summary>The draft of one panel of a porch.</summary>

@@ -144,6 +144,12 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
                 if (how.Place is TextPlace.Alike)
                     shape.AddValue(text);
                 break;
+            case Filter.OccursIn(var columns, var text, var caseCounts):
+                shape.Add("occurs").Add(columns.Count).Add(caseCounts ? "C" : "c");
+                foreach (var column in columns)
+                    shape.Add(column);
+                shape.AddValue($"%{EscapeWildcards(text)}%");
+                break;
             case Filter.EqualTo(var column, var value):
                 shape.Add("equal").Add(column).AddValue(From(column, value));
                 break;
@@ -226,6 +232,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         Filter.Any(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(false), Or),
         Filter.Not(var part) => SqlText.CallIsNotTrue(Condition(part)),
         Filter.Matches(var column, var text, var how) => Matches(column, text, how),
+        Filter.OccursIn(var columns, var text, var caseCounts) => Occurs(columns, text, caseCounts),
         Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), ValueOf(column, value)),
         Filter.Compared(var column, var how, var value) => SqlText.Compare(Column(column), how, ValueOf(column, value)),
         Filter.ComparedWith(var column, var how, var other) => SqlText.Compare(Column(column), how, Column(other)),
@@ -253,6 +260,21 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
             return Or(SqlText.CallMatches(value, pattern), SqlText.CallAlike(value, Parameter(text, typeof(string))));
         return how.CaseCounts ? SqlText.CallLike(value, pattern) : SqlText.CallMatches(value, pattern);
     }
+
+    private MethodCallExpression Occurs(IReadOnlyList<string> columns, string text, bool caseCounts)
+    {
+        var pattern = Parameter($"%{EscapeWildcards(text)}%", typeof(string));
+        var together = Together(columns);
+        return caseCounts ? SqlText.CallLike(together, pattern) : SqlText.CallMatches(together, pattern);
+    }
+
+    /// <summary>The texts of several columns as one, a line break between them, which nobody can search for.</summary>
+    public Expression Together(IReadOnlyList<string> columns) => columns
+        .Select(column => (Expression)Expression.Coalesce(Column(column), Expression.Constant("")))
+        .Aggregate((left, right) => Concat(Concat(left, Expression.Constant("\n")), right));
+
+    private static BinaryExpression Concat(Expression left, Expression right) =>
+        Expression.Add(left, right, typeof(string).GetMethod(nameof(string.Concat), [typeof(string), typeof(string)]));
 
     private static string Pattern(string text, TextMatch how)
     {

@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
@@ -43,11 +44,12 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
         var page = await new PageReader(reader, panel.Table, panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, cancellationToken);
-        var shown = page.Rows.Select(row => ToValues(columns, row)).ToList();
-        var lookups = await ReadLookupsAsync(reader, shown, columns, cancellationToken);
+        var shape = new ListShape(panel, columns, ListTextLength);
+        var shown = page.Rows.Select(shape.Values).ToList();
+        var lookups = await ReadLookupsAsync(reader, columns, column => shape.Of(column, shown), cancellationToken);
         return new ListPage(
             columns,
-            [.. shown.Select(values => ToListRow(columns, values, lookups))],
+            [.. shown.Select(values => shape.ToRow(values, lookups))],
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
@@ -80,6 +82,18 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         ArgumentNullException.ThrowIfNull(column);
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         return await new NarrowingCounter(new SourceReader(model, connection), panel, _porch).CountAsync(plan, column, text, cancellationToken);
+    }
+
+    /// <summary>Writes all records of a list, of whatever number.</summary>
+    /// <param name="plan">The list; its page does not matter.</param>
+    /// <param name="writer">Where to write.</param>
+    /// <param name="cancellationToken">Gives the export up.</param>
+    /// <exception cref="PostgresException">The database refused it.</exception>
+    public Task ExportAsync(ListPlan plan, IExportWriter writer, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(writer);
+        return new ExportReader(model, panel, source, _porch).WriteAsync(plan, writer, cancellationToken);
     }
 
     /// <summary>Reads a record.</summary>
@@ -158,6 +172,20 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return lists;
     }
 
+    /// <summary>A list with all columns that people get to see somewhere.</summary>
+    public ListPlan WithAllColumns(ListPlan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        return plan with { Columns = [.. panel.Columns.Where(panel.IsVisible).Select(column => column.Name)] };
+    }
+
+    /// <summary>A list with the columns that it shows, without those that only its titles need.</summary>
+    public ListPlan AsShown(ListPlan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        return plan with { Columns = [.. plan.Columns.Where(name => panel.Find(name) is { Decision.InList: true })] };
+    }
+
     internal DbContext Open() => model.Open(source);
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(model.EntityName(panel.Table.Name));
@@ -192,7 +220,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
             if (await reader.ReadAsync(panel.Table, request, cancellationToken) is not [var row])
                 return null;
             var found = ToValues(columns, row);
-            return ToView(found, withVersion ? row[^1] : null, await ReadLookupsAsync(reader, [found], columns, cancellationToken));
+            return ToView(found, withVersion ? row[^1] : null, await ReadLookupsAsync(reader, columns, column => [found[column]], cancellationToken));
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
@@ -263,22 +291,16 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
             .Union(panel.Identity.Columns)];
     }
 
-    /// <summary>Reads how the records are called that some records of this panel refer to.</summary>
-    internal Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadLookupsAsync(
-        SourceReader reader, IReadOnlyCollection<Dictionary<string, string?>> records, IEnumerable<string> columns, CancellationToken cancellationToken) =>
+    // How the records are called that some records of this panel refer to.
+    private Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadLookupsAsync(
+        SourceReader reader, IEnumerable<string> columns, Func<string, IEnumerable<string?>> values, CancellationToken cancellationToken) =>
         new LookupReader(_porch).ReadAsync(
             reader,
             from name in columns
             let lookup = panel.Find(name)?.Decision.Lookup
             where lookup is not null
-            select (name, lookup, records.Select(record => record[name])),
+            select (name, lookup, values(name)),
             cancellationToken);
-
-    private ListRow ToListRow(List<string> columns, Dictionary<string, string?> values, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
-    {
-        var key = panel.Identity.Exists ? KeyOf(values) : null;
-        return new ListRow(key, TitleOf(values, key, lookups), [.. columns.Select(column => Shorten(values[column]))]);
-    }
 
     private RecordView ToView(Dictionary<string, string?> values, string? version, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
@@ -300,7 +322,4 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
 
     private string TitleOf(Dictionary<string, string?> values, string? key, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups) =>
         panel.Title.Render(column => LookupReader.ShownIn(column, values.GetValueOrDefault(column), lookups), fallback: key is null ? "without a name" : key);
-
-    private string? Shorten(string? text) =>
-        panel.Identity.Exists && text?.Length > ListTextLength ? text[..ListTextLength] + "…" : text;
 }

@@ -49,8 +49,12 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         model.Statements.ReadAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken);
 
     /// <summary>Reads rows one by one, as they come.</summary>
-    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
-        model.Statements.StreamAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken);
+    /// <param name="table">The table.</param>
+    /// <param name="request">Which rows.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <param name="seconds">After how many seconds the statement is given up; null for the usual number.</param>
+    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken, int? seconds = null) =>
+        model.Statements.StreamAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken, seconds);
 
     /// <summary>The command that reads rows.</summary>
     public NpgsqlCommand Command(Table table, RowRequest request) =>

@@ -2,6 +2,7 @@ using System.Collections;
 using System.Collections.Concurrent;
 using System.Data.Common;
 using System.Globalization;
+using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -12,7 +13,7 @@ namespace PlainPorch.Data.Records;
 /// short one costs; with the SQL at hand only its parameters change.
 /// </summary>
 /// <param name="model">The source's model.</param>
-internal sealed class Statements(RecordModel model)
+internal sealed partial class Statements(RecordModel model)
 {
     private const int Kept = 2_000;
 
@@ -37,9 +38,11 @@ internal sealed class Statements(RecordModel model)
         NpgsqlConnection connection,
         QueryShape shape,
         Func<DbContext, IQueryable<List<string?>>> build,
-        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellationToken)
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellationToken,
+        int? seconds = null)
     {
         await using var command = Command(connection, shape, build);
+        command.CommandTimeout = seconds ?? command.CommandTimeout;
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         while (await reader.ReadAsync(cancellationToken))
         {
@@ -68,16 +71,20 @@ internal sealed class Statements(RecordModel model)
         return command;
     }
 
-    private sealed record Statement(string Sql, IReadOnlyList<(NpgsqlParameter Template, int Value)> Parameters)
+    private sealed partial record Statement(string Sql, IReadOnlyList<(NpgsqlParameter Template, int Value)> Parameters)
     {
         /// <summary>Takes over what EF made; null where its parameters are not the shape's values one by one, so that it cannot be reused.</summary>
         public static Statement? Of(NpgsqlCommand made, IReadOnlyList<object> values)
         {
             // EF names its parameters p, p1, p2 … in the order in which it met their values.
             var parameters = made.Parameters.Select(parameter => (Template: parameter.Clone(), Value: NumberOf(parameter))).ToList();
-            return parameters.Count == values.Count && parameters.TrueForAll(pair => pair.Value < values.Count && IsSame(pair.Template.Value, values[pair.Value]))
-                ? new Statement(made.CommandText, parameters)
-                : null;
+            if (parameters.Count != values.Count || !parameters.TrueForAll(pair => pair.Value < values.Count && IsSame(pair.Template.Value, values[pair.Value])))
+                return null;
+            // By their numbers, or the driver would look through the text for names each time.
+            var sql = Numbered(made.CommandText, parameters.ConvertAll(pair => pair.Template.ParameterName.TrimStart('@')));
+            foreach (var (template, _) in parameters)
+                template.ParameterName = "";
+            return new Statement(sql, parameters);
         }
 
         public NpgsqlCommand ToCommand(NpgsqlConnection connection, IReadOnlyList<object> values)
@@ -92,6 +99,13 @@ internal sealed class Statements(RecordModel model)
 
             return command;
         }
+
+        // What stands in quotation marks is a name or a text, whatever it looks like.
+        private static string Numbered(string sql, List<string> names) => ParameterNames().Replace(sql, match =>
+            match.Groups["name"] is { Success: true, Value: var name } ? $"${(names.IndexOf(name) + 1).ToString(CultureInfo.InvariantCulture)}" : match.Value);
+
+        [GeneratedRegex("""E'(\\.|[^'\\])*'|'[^']*'|"[^"]*"|@(?<name>p[0-9]*)\b""", RegexOptions.CultureInvariant | RegexOptions.Singleline)]
+        private static partial Regex ParameterNames();
 
         private static int NumberOf(DbParameter parameter)
         {

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
@@ -32,6 +33,7 @@ internal static class RecordEndpoints
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
         panel.MapGet("/records", ListAsync).WithName("listRecords");
         panel.MapGet("/count", CountAsync).WithName("countRecords");
+        panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
         panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
         panel.MapPost("/records", AddAsync).WithName("addRecord");
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
@@ -43,14 +45,14 @@ internal static class RecordEndpoints
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
     }
 
-    private static async Task<Results<Ok<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
+    private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
         string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelStore store, CancellationToken cancellationToken, bool count = true)
     {
         var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
-        return TypedResults.Ok(await records.ListAsync(plan, cancellationToken, count));
+        return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count));
     }
 
     private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
@@ -60,6 +62,29 @@ internal static class RecordEndpoints
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportAsync(
+        string porch,
+        string panel,
+        string format,
+        [AsParameters] ListQuery query,
+        HttpContext http,
+        PanelStore store,
+        CancellationToken cancellationToken,
+        [FromQuery(Name = "all")] bool withAllColumns = false)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
+            return TypedResults.NotFound();
+        var plan = query.ToPlan(records, http.Request.Query.Keys.Except(ListQuery.Names).Except(["all"]));
+        // More records than were meant are worse in a file than on the screen, where one sees them.
+        if (plan.Dropped.Count > 0)
+            return Problems.Of(plan.Dropped);
+        await RecordExport.SendAsync(http, records, withAllColumns ? records.WithAllColumns(plan) : records.AsShown(plan), form, cancellationToken);
+        return TypedResults.Empty;
     }
 
     private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(

@@ -52,8 +52,10 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         await ListAsync("boats", new ListRequest("1"));
         using var commands = new CommandCount();
         await ListAsync("boats", new ListRequest("2"));
-        // Rows, their number, two lookups.
-        Assert.Equal(4, commands.Count);
+        Assert.Single(commands.Texts, text => text.Contains("o.\"OWNR_NO\" = ANY", StringComparison.Ordinal));
+        Assert.Single(commands.Texts, text => text.Contains("c.\"CODE\" = ANY", StringComparison.Ordinal));
+        // Besides, the rows, their number, and which owners and codes have a title that holds the word.
+        Assert.InRange(commands.Count, 4, 6);
     }
 
     [Theory]
@@ -97,7 +99,7 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         });
         var rig = store.Panel.Find("RIG_CD")!;
         var all = await CountAsync(new ListRequest());
-        Assert.Equal(["Sloop 40", "Ketch 40", " 1"], all.Values.Select(value => $"{value.Title} {value.Count}"));
+        Assert.Equal([" 1", "Ketch 40", "Sloop 40"], all.Values.Select(value => $"{value.Title} {value.Count}").Order(StringComparer.Ordinal));
         var narrowed = await CountAsync(new ListRequest(In: ["RIG_CD:KET", "OWNR_NO:7"]));
         Assert.Equal(["Sloop 2"], narrowed.Values.Select(value => $"{value.Title} {value.Count}"));
         Assert.Equal(["Ketch 40"], (await store.CountValuesAsync(Plan(new ListRequest()), rig, "ket", Token)).Values.Select(value => $"{value.Title} {value.Count}"));

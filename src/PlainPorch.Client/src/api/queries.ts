@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, unwrap, unwrapOrNull } from "./client";
-import type { ListView } from "../porch/listView";
+import { keeper } from "../porch/keeper";
+import { filterOf, queryOf, type ListView } from "../porch/listView";
 
 export interface PanelAddress {
   porch: string;
@@ -88,34 +89,41 @@ export const listQuery = (path: PanelAddress, view: ListView) =>
     queryFn: ({ signal }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/records", {
-          params: {
-            path,
-            query: {
-              q: view.search,
-              sort: view.sort,
-              size: view.size,
-              page: view.page,
-              ...(view.of ? { of: view.of, value: view.value } : {}),
-              in: view.narrowed,
-            },
-          },
+          params: { path, query: { ...queryOf(view), count: false } },
           signal,
         }),
       ),
     placeholderData: keepPreviousData,
   });
 
-export const valuesQuery = (path: PanelAddress, column: string, { search, of, value, narrowed }: ListView) =>
+/** How many records a list has: asked apart, so that the page need not wait for it, and turning pages does not ask again. */
+export const countQuery = (path: PanelAddress, view: ListView) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "values", column, search, of, value, narrowed],
+    queryKey: [...recordsKey(path), "count", filterOf(view)],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/count", { params: { path, query: filterOf(view) }, signal })),
+  });
+
+export const valuesQuery = (path: PanelAddress, column: string, view: ListView, text = "") =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "values", column, filterOf(view), text],
     queryFn: ({ signal }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/values/{column}", {
-          params: { path: { ...path, column }, query: { q: search, ...(of ? { of, value } : {}), in: narrowed } },
+          params: { path: { ...path, column }, query: { ...filterOf(view), text: text || undefined } },
           signal,
         }),
       ),
     placeholderData: keepPreviousData,
+  });
+
+export const keptViewsQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["views", path.porch, path.panel],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/views", { params: { path, query: { owner: keeper() } }, signal }),
+      ),
   });
 
 export const recordQuery = (path: PanelAddress, key: string) =>

@@ -1,10 +1,14 @@
-import { useLocation, useNavigate } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { Navigate, useLocation, useNavigate } from "react-router";
 import type { Panel } from "../api/client";
-import type { PanelAddress } from "../api/queries";
+import { keptViewsQuery, type PanelAddress } from "../api/queries";
 import { ButtonLink } from "../ui/Button";
+import { Loading } from "../ui/Loading";
 import { Notice } from "../ui/Notice";
-import { useListView } from "./listView";
+import { changeView, defaultView, useListView, viewToParams } from "./listView";
 import { panelPath, recordPath, useListState } from "./listState";
+import { ExportMenu } from "./ExportMenu";
+import { changeOf, KeptViews } from "./KeptViews";
 import { RecordList } from "./RecordList";
 import { WithPanel } from "./usePanel";
 
@@ -21,6 +25,9 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const { search } = useLocation();
   const { row } = useListState();
   const navigate = useNavigate();
+  const start = useStart(address, search === "");
+  if (start === "waiting") return <Loading what={panel.label} />;
+  if (start !== null) return <Navigate to={`?${start}`} replace />;
   return (
     <div className="grid gap-4">
       <title>{`${panel.label} · ${panel.porch}`}</title>
@@ -43,13 +50,28 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
         startRow={row ?? null}
         takesFocus
         actions={
-          panel.canAdd && (
-            <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
-              Add {panel.recordLabel}
-            </ButtonLink>
-          )
+          <>
+            <KeptViews address={address} view={view} onChange={change} />
+            <ExportMenu address={address} view={view} />
+            {panel.canAdd && (
+              <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
+                Add {panel.recordLabel}
+              </ButtonLink>
+            )}
+          </>
         }
       />
     </div>
   );
+}
+
+/** The address part of the list that the panel opens with, where none was asked for; null for the panel's own. */
+function useStart(address: PanelAddress, isBare: boolean): string | null {
+  const views = useQuery({ ...keptViewsQuery(address), enabled: isBare });
+  if (!isBare) return null;
+  // Without an answer the panel's own list does as well.
+  if (views.isPending) return "waiting";
+  const start = views.data?.find((view) => view.isStart);
+  const params = start ? viewToParams(changeView(defaultView, changeOf(start.view))).toString() : "";
+  return params === "" ? null : params;
 }

@@ -1,8 +1,10 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import type { Column, ListPage, ListRow, LookupTitle, Panel } from "../api/client";
 import { alignsRight, formatValue } from "../values/format";
+import { nextPage, previousPage } from "./ListFooter";
 import type { ChangeView, ListView } from "./listView";
 import { LookupValue } from "./LookupValue";
+import { pressed, sortedBy } from "./sorting";
 
 interface ListTableProps {
   porch: string;
@@ -47,9 +49,9 @@ export function ListTable({ porch, panel, page, view, onChange, onOpen, onLeave,
     body.current?.querySelector("tr")?.focus();
   }, [page]);
 
-  const turn = (to: number) => {
+  const turn = (change: Partial<ListView>) => {
     leftPage.current = page;
-    onChange({ page: to });
+    onChange(change);
   };
 
   const onKeyDown = (event: KeyboardEvent<HTMLTableRowElement>, row: ListRow, index: number) => {
@@ -69,10 +71,10 @@ export function ListTable({ porch, panel, page, view, onChange, onOpen, onLeave,
         focus(page.rows.length - 1);
       },
       PageDown: () => {
-        if (page.hasNext) turn(view.page + 1);
+        if (page.hasNext) turn(nextPage(page, view));
       },
       PageUp: () => {
-        if (view.page > 1) turn(view.page - 1);
+        if (page.hasPrevious) turn(previousPage(page, view));
       },
       Enter: () => {
         onOpen(row, index);
@@ -132,13 +134,12 @@ export function ListTable({ porch, panel, page, view, onChange, onOpen, onLeave,
 
 interface SortableHeadProps {
   column: Column;
-  sort: string;
+  sort: string[];
   onChange: ChangeView;
 }
 
 function SortableHead({ column, sort, onChange }: SortableHeadProps) {
-  const up = sort === column.name;
-  const down = sort === `-${column.name}`;
+  const by = sortedBy(sort, column.name);
   const align = alignsRight(column) ? "text-right" : "text-left";
   if (!column.isOrderable)
     return (
@@ -149,19 +150,25 @@ function SortableHead({ column, sort, onChange }: SortableHeadProps) {
   return (
     <th
       scope="col"
-      aria-sort={up ? "ascending" : down ? "descending" : undefined}
+      aria-sort={by === null ? undefined : by.descending ? "descending" : "ascending"}
       className={`p-0 text-sm font-semibold ${align}`}
     >
       <button
         type="button"
-        title={`Sort by ${column.label}`}
-        onClick={() => {
-          onChange({ sort: up ? `-${column.name}` : down ? "" : column.name });
+        title={`Sort by ${column.label}; with Shift, after the other columns`}
+        onClick={(event) => {
+          onChange({ sort: pressed(sort, column.name, event.shiftKey) });
         }}
-        className={`w-full px-3 py-1.5 hover:bg-tint ${align} ${up || down ? "text-ink" : "text-faint"}`}
+        className={`w-full px-3 py-1.5 hover:bg-tint ${align} ${by ? "text-ink" : "text-faint"}`}
       >
         {column.label}
-        {(up || down) && <span aria-hidden> {up ? "↑" : "↓"}</span>}
+        {by && (
+          <span aria-hidden>
+            {" "}
+            {by.descending ? "↓" : "↑"}
+            {sort.length > 1 && <sub>{by.place + 1}</sub>}
+          </span>
+        )}
       </button>
     </th>
   );

@@ -6,7 +6,7 @@ import { valuesQuery, type PanelAddress } from "../api/queries";
 import { Failure } from "../ui/Failure";
 import { formatValue } from "../values/format";
 import type { ChangeView, ListView } from "./listView";
-import { narrowedTo, toggled, without } from "./narrowing";
+import { narrowedTo, rangeText, readRange, toggled, without } from "./narrowing";
 
 type Value = Schemas["NarrowingValue"];
 
@@ -42,9 +42,10 @@ interface NarrowButtonProps {
 
 function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
   const [isOpen, setOpen] = useState(false);
+  const [text, setText] = useState("");
   const chosen = narrowedTo(view, column.name);
   // Counting is asked of the database only when somebody looks, or to name what is chosen.
-  const values = useQuery({ ...valuesQuery(address, column.name, view), enabled: isOpen || chosen.length > 0 });
+  const values = useQuery({ ...valuesQuery(address, column.name, view, text), enabled: isOpen || chosen.length > 0 });
   const nameOf = (value: string | null) =>
     labelOf(
       column,
@@ -54,7 +55,13 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
   const shape = "min-h-8 border text-[15px]";
   return (
     <span className="inline-flex">
-      <Popover.Root open={isOpen} onOpenChange={setOpen}>
+      <Popover.Root
+        open={isOpen}
+        onOpenChange={(open) => {
+          setOpen(open);
+          setText("");
+        }}
+      >
         <Popover.Trigger
           className={`${shape} max-w-80 truncate px-2.5 hover:bg-tint ${
             chosen.length > 0 ? "rounded-l border-accent bg-accent-tint" : "rounded border-edge bg-sheet text-ink"
@@ -78,6 +85,8 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
                 column={column}
                 found={values.data}
                 chosen={chosen}
+                text={text}
+                onText={setText}
                 onToggle={(value) => {
                   onChange({ narrowed: toggled(view, column.name, value) });
                 }}
@@ -107,56 +116,102 @@ interface ValuesProps {
   column: Column;
   found: Schemas["NarrowingValues"];
   chosen: (string | null)[];
+  /** What the values have to hold; "" for the most frequent ones. */
+  text: string;
+  onText: (text: string) => void;
   onToggle: (value: string | null) => void;
 }
 
-function Values({ column, found, chosen, onToggle }: ValuesProps) {
-  const [filter, setFilter] = useState("");
+function Values({ column, found, chosen, text, onText, onToggle }: ValuesProps) {
+  const ranges = found.ranges.map((range) => ({ ...range, text: rangeText(range.from, range.until) }));
+  const known: (string | null)[] = [...found.values.map((one) => one.value), ...ranges.map((range) => range.text)];
   // What is chosen and no longer counted has to stay in reach, to be taken off.
-  const lost = chosen.filter((value) => !found.values.some((known) => known.value === value));
-  const all: Value[] = [...found.values, ...lost.map((value) => ({ value, title: null, count: 0 }))];
-  const shown = all.filter((one) => labelOf(column, one, one.value).toLowerCase().includes(filter.toLowerCase()));
+  const lost = text === "" ? chosen.filter((value) => !known.includes(value)) : [];
+  const shown: Value[] = [...found.values, ...lost.map((value) => ({ value, title: null, count: 0 }))];
+  const most = Math.max(1, ...ranges.map((range) => range.count));
   return (
     <>
-      {all.length > MANY && (
+      {(found.hasMore || shown.length > MANY || text !== "") && (
         <input
           type="search"
           aria-label={`Find a value of ${column.label}`}
           placeholder="Find a value"
-          value={filter}
+          value={text}
+          maxLength={100}
           onChange={(event) => {
-            setFilter(event.target.value);
+            onText(event.target.value);
           }}
           className="mb-1 min-h-8 w-full rounded border border-edge bg-sheet px-2 placeholder:text-faint"
         />
       )}
-      {all.length === 0 && <p className="p-2 text-faint">No record has a value.</p>}
+      {shown.length + ranges.length === 0 && (
+        <p className="p-2 text-faint">{text === "" ? "No record has a value." : "No value holds this."}</p>
+      )}
       <ul>
+        {ranges.map((range) => (
+          <Choice
+            key={range.text}
+            label={labelOf(column, undefined, range.text)}
+            count={range.count}
+            share={range.count / most}
+            isChosen={chosen.includes(range.text)}
+            onToggle={() => {
+              onToggle(range.text);
+            }}
+          />
+        ))}
         {shown.map((one) => (
-          <li key={one.value ?? "\u0000"}>
-            <label className="flex min-h-8 cursor-pointer items-center gap-2 rounded px-1.5 hover:bg-paper">
-              <input
-                type="checkbox"
-                className="size-5 shrink-0 accent-accent"
-                checked={chosen.includes(one.value)}
-                onChange={() => {
-                  onToggle(one.value);
-                }}
-              />
-              <span className="min-w-0 flex-1 truncate" title={one.value ?? undefined}>
-                {labelOf(column, one, one.value)}
-              </span>
-              <span className="text-sm text-faint">{number.format(one.count)}</span>
-            </label>
-          </li>
+          <Choice
+            key={one.value ?? "\u0000"}
+            label={labelOf(column, one, one.value)}
+            count={one.count}
+            isChosen={chosen.includes(one.value)}
+            onToggle={() => {
+              onToggle(one.value);
+            }}
+          />
         ))}
       </ul>
-      {found.hasMore && <p className="p-2 text-sm text-faint">The most frequent values; search for others.</p>}
+      {found.hasMore && <p className="p-2 text-sm text-faint">The most frequent values; type to find others.</p>}
     </>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  count: number;
+  /** How long its bar is, from 0 to 1; undefined for none. */
+  share?: number;
+  isChosen: boolean;
+  onToggle: () => void;
+}
+
+function Choice({ label, count, share, isChosen, onToggle }: ChoiceProps) {
+  return (
+    <li>
+      <label className="relative flex min-h-8 cursor-pointer items-center gap-2 rounded px-1.5 hover:bg-paper">
+        <input type="checkbox" className="size-5 shrink-0 accent-accent" checked={isChosen} onChange={onToggle} />
+        <span className="min-w-0 flex-1 truncate" title={label}>
+          {label}
+        </span>
+        <span className="text-sm text-faint">{number.format(count)}</span>
+        {share !== undefined && (
+          <span aria-hidden className="absolute bottom-0.5 left-9 h-0.5 bg-edge" style={{ width: `${share * 80}%` }} />
+        )}
+      </label>
+    </li>
   );
 }
 
 function labelOf(column: Column, known: Value | undefined, value: string | null): string {
   if (value === null) return "none";
+  const range = readRange(value);
+  if (known === undefined && range !== null && column.kind !== "text") {
+    const [from, until] = [range.from, range.until].map((bound) =>
+      bound === null ? null : formatValue(column, bound) || bound,
+    );
+    if (from === null) return `under ${until ?? ""}`;
+    return until === null ? `${from ?? ""} and more` : `${from ?? ""} to under ${until}`;
+  }
   return known?.title ?? (formatValue(column, value) || value);
 }

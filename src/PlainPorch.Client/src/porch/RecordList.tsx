@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import type { ListPage, ListRow, Panel } from "../api/client";
-import { listQuery, type PanelAddress } from "../api/queries";
+import { countQuery, listQuery, type PanelAddress } from "../api/queries";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
-import { ListFooter } from "./ListFooter";
+import { FilterPieces } from "./FilterPieces";
+import { firstPage, ListFooter } from "./ListFooter";
 import { ListTable } from "./ListTable";
 import type { ChangeView, ListView } from "./listView";
 import { NarrowBar } from "./NarrowBar";
@@ -28,6 +29,7 @@ interface RecordListProps {
 export function RecordList(props: RecordListProps) {
   const { address, panel, view, onChange, onOpen, actions, startRow = null, takesFocus = false } = props;
   const list = useQuery(listQuery(address, view));
+  const count = useQuery(countQuery(address, view));
   const search = useRef<HTMLInputElement>(null);
   const [focusRow, setFocusRow] = useState<number | null>(startRow);
   const [shownRow, setShownRow] = useState<ListRow | null>(null);
@@ -71,6 +73,9 @@ export function RecordList(props: RecordListProps) {
         <div className="ml-auto flex gap-2">{actions}</div>
       </div>
       <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
+      {list.data && !list.isPlaceholderData && (
+        <FilterPieces view={view} pieces={list.data.restricted} dropped={list.data.dropped ?? []} onChange={onChange} />
+      )}
       {view.of && <OfRecord panel={panel} view={view} page={list.data} onChange={onChange} />}
       {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
       {list.isPending && <Loading what={panel.label} />}
@@ -89,7 +94,7 @@ export function RecordList(props: RecordListProps) {
             onLeave={() => search.current?.focus()}
             focusRow={focusRow}
           />
-          <ListFooter page={list.data} view={view} sizes={panel.pageSizes} onChange={onChange} />
+          <ListFooter page={list.data} count={count.data} view={view} sizes={panel.pageSizes} onChange={onChange} />
         </div>
       )}
       {shownRow && list.data && (
@@ -144,14 +149,14 @@ interface NothingHereProps {
 function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
   if (isError) return null;
   const [title, action, change] =
-    view.narrowed.length > 0
-      ? [`No ${panel.recordLabel} has all of this.`, "Show all values", { narrowed: [] }]
+    view.narrowed.length > 0 || view.where !== ""
+      ? [`No ${panel.recordLabel} has all of this.`, "Show all", { narrowed: [], where: "", search: "" }]
       : view.search
         ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
         : view.of
           ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
-          : view.page > 1
-            ? [`There is no page ${view.page} any more.`, "Go to the first page", { page: 1 }]
+          : view.page !== 1
+            ? ["There is no such page any more.", "Go to the first page", firstPage]
             : [`${panel.label} has no records yet.`, null, {}];
   return (
     <div className="border-y border-line bg-sheet px-4 py-10 text-center">

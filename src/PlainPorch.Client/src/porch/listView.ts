@@ -4,10 +4,15 @@ import { useSearchParams } from "react-router";
 /** What a list shows: it is what stands in the address. */
 export interface ListView {
   search: string;
-  /** A column's name, with a leading hyphen for descending; "" for the panel's own order. */
-  sort: string;
+  /** Conditions as JSON; "" for none. */
+  where: string;
+  /** Columns to order by, each as it travels: "-" before it for descending; empty for the panel's own order. */
+  sort: string[];
   size: number;
+  /** The page, from 1; 0 where a place was gone to and nobody counted. */
   page: number;
+  /** The place of the page in the order; "" to count pages off. */
+  at: string;
   /** A lookup column, to list only what refers to one record; "" for all. */
   of: string;
   /** The value of that record in the column that the lookup points to. */
@@ -16,39 +21,80 @@ export interface ListView {
   narrowed: string[];
 }
 
-export const defaultView: ListView = { search: "", sort: "", size: 50, page: 1, of: "", value: "", narrowed: [] };
+export const defaultView: ListView = {
+  search: "",
+  where: "",
+  sort: [],
+  size: 50,
+  page: 1,
+  at: "",
+  of: "",
+  value: "",
+  narrowed: [],
+};
 
 export type ChangeView = (change: Partial<ListView>) => void;
 
 /** Applies a change; anything but turning a page starts at the first one again. */
 export function changeView(view: ListView, change: Partial<ListView>): ListView {
-  return { ...view, page: 1, ...change };
+  return { ...view, page: 1, at: "", ...change };
+}
+
+/** What restricts a list, as the server is asked. */
+export function filterOf(view: ListView) {
+  return {
+    q: view.search || undefined,
+    where: view.where || undefined,
+    of: view.of || undefined,
+    value: view.of ? view.value : undefined,
+    in: view.narrowed,
+  };
+}
+
+/** All that a list asks the server for. */
+export function queryOf(view: ListView) {
+  return {
+    ...filterOf(view),
+    sort: view.sort,
+    size: String(view.size),
+    page: view.page === 0 ? undefined : String(view.page),
+    at: view.at || undefined,
+  };
 }
 
 export function viewToParams(view: ListView): URLSearchParams {
   const params = new URLSearchParams();
   if (view.search) params.set("q", view.search);
+  if (view.where) params.set("where", view.where);
   if (view.of) {
     params.set("of", view.of);
     params.set("value", view.value);
   }
   for (const text of view.narrowed) params.append("in", text);
-  if (view.sort) params.set("sort", view.sort);
+  for (const text of view.sort) params.append("sort", text);
   if (view.size !== defaultView.size) params.set("size", String(view.size));
   if (view.page !== 1) params.set("page", String(view.page));
+  if (view.at) params.set("at", view.at);
   return params;
 }
 
 export function viewFromParams(params: URLSearchParams): ListView {
   return {
     search: params.get("q") ?? "",
-    sort: params.get("sort") ?? "",
+    where: params.get("where") ?? "",
+    sort: params.getAll("sort").filter((text) => text !== ""),
     size: readCount(params.get("size"), defaultView.size),
     page: readCount(params.get("page"), 1),
+    at: params.get("at") ?? "",
     of: params.get("of") ?? "",
     value: params.get("value") ?? "",
     narrowed: params.getAll("in"),
   };
+}
+
+/** Whether anything restricts the list that a reader can take off. */
+export function isRestricted(view: ListView): boolean {
+  return view.search !== "" || view.where !== "" || view.of !== "" || view.narrowed.length > 0;
 }
 
 function readCount(text: string | null, otherwise: number): number {

@@ -24,3 +24,15 @@ export function without(view: ListView, column: string): string[] {
   const name = encodeURIComponent(column);
   return view.narrowed.filter((text) => text !== name && !text.startsWith(`${name}:`));
 }
+
+/** A range as it stands in the address after the colon. */
+export function rangeText(from: string | null, until: string | null): string {
+  return `${from ?? ""}..${until ?? ""}`;
+}
+
+/** The bounds of a range; null for a single value. */
+export function readRange(value: string): { from: string | null; until: string | null } | null {
+  const dots = value.indexOf("..");
+  if (dots < 0) return null;
+  return { from: value.slice(0, dots) || null, until: value.slice(dots + 2) || null };
+}

@@ -70,6 +70,47 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("finding_decision", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.Catalog.KeptViewRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<bool>("IsStart")
+                        .HasColumnType("boolean");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Owner")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<int>("PanelId")
+                        .HasColumnType("integer");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PanelId")
+                        .IsUnique()
+                        .HasDatabaseName("IX_kept_view_start")
+                        .HasFilter("\"IsStart\"");
+
+                    b.HasIndex("PanelId", "Owner", "Name")
+                        .IsUnique();
+
+                    b.ToTable("kept_view", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Catalog.PanelRow", b =>
                 {
                     b.Property<int>("Id")
@@ -114,6 +155,13 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .HasColumnType("integer");
 
                     NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Dates")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasDefaultValue("DayMonthYear");
 
                     b.Property<string>("Name")
                         .IsRequired()
@@ -306,6 +354,15 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
                         .WithMany()
                         .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Catalog.KeptViewRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Catalog.PanelRow", null)
+                        .WithMany()
+                        .HasForeignKey("PanelId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

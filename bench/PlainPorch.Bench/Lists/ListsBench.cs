@@ -1,0 +1,229 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Sources;
+using PlainPorch.Data.Sources;
+
+namespace PlainPorch.Bench.Lists;
+
+/// <summary>One case at one number of connections.</summary>
+/// <param name="Case">Its name.</param>
+/// <param name="Connections">How many ask at once.</param>
+/// <param name="Ours">Our endpoint.</param>
+/// <param name="ByHand">The endpoint written for this table alone.</param>
+/// <param name="Ratio">Our throughput as a share of the other.</param>
+internal sealed record ListMeasured(string Case, int Connections, Answered Ours, Answered ByHand, double Ratio);
+
+/// <summary>Measures our lists beside hand-written endpoints, over HTTP, in turns.</summary>
+internal static class ListsBench
+{
+    private const int RowsForScale = 250_000;
+    private static readonly int[] _connections = [1, 8, 64];
+
+    /// <summary>Runs the bench.</summary>
+    /// <param name="settings">The demo database.</param>
+    /// <param name="catalog">The connection string of a database for the catalog.</param>
+    /// <param name="web">The program that serves Plain Porch.</param>
+    /// <param name="scale">How large the table is; 20 makes 5 million rows.</param>
+    /// <param name="seconds">How long each case is asked, in all.</param>
+    /// <param name="only">A part of the names of the cases to run; null for all.</param>
+    /// <param name="json">Whether to print JSON.</param>
+    public static async Task<int> RunAsync(SourceSettings settings, string catalog, string web, int scale, double seconds, string? only, bool json)
+    {
+        await using var source = SourceConnection.Create(settings, isReadOnly: false);
+        var rows = scale * RowsForScale;
+        await MeasureTable.MakeAsync(source, rows, Tell);
+        var (ourPort, handPort) = (FreePort(), FreePort());
+        using var ours = Start(web, ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))], ("PORCH_DATABASE", catalog), ("PORCH_PORT", $"{ourPort}"));
+        using var byHand = Start(
+            typeof(ListsBench).Assembly.Location,
+            ["by-hand", "--port", $"{handPort}", "--connection", $"host={settings.Host} port={settings.Port} dbname={settings.Database} user={settings.User} password={settings.Password}"]);
+        try
+        {
+            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64, PooledConnectionLifetime = Timeout.InfiniteTimeSpan }) { Timeout = TimeSpan.FromMinutes(3) };
+            var panel = await SetUpAsync(http, $"http://127.0.0.1:{ourPort}/api", settings);
+            var measured = new List<ListMeasured>();
+            var cases = Cases(panel, $"http://127.0.0.1:{handPort}", rows).ToList();
+            await WarmUpAsync(http, cases[0]);
+            foreach (var (name, mine, theirs) in cases.Where(one => only is null || one.Name.Contains(only, StringComparison.OrdinalIgnoreCase)))
+            {
+                await CompareAsync(http, name, mine, theirs);
+                foreach (var connections in _connections)
+                {
+                    // What takes long for one is not asked by 64 at once: it would only wait for the processors.
+                    if (connections > 8 && measured.LastOrDefault(one => one.Case == name)?.ByHand.P50 > 400)
+                        continue;
+                    measured.Add(await MeasureAsync(http, name, mine, theirs, connections, TimeSpan.FromSeconds(seconds)));
+                    if (!json)
+                        Print(measured[^1]);
+                }
+            }
+
+            if (json)
+                Console.WriteLine(JsonSerializer.Serialize(measured, JsonSerializerOptions.Web));
+            return 0;
+        }
+        finally
+        {
+            ours.Kill(entireProcessTree: true);
+            byHand.Kill(entireProcessTree: true);
+        }
+    }
+
+    // The run time compiles what is used much anew, and better; it has to be done with that before anything is measured.
+    private static async Task WarmUpAsync(HttpClient http, (string Name, string Ours, string ByHand) first)
+    {
+        const int Connections = 8;
+        var load = new Load(http);
+        foreach (var address in (string[])[first.Ours, first.ByHand, first.Ours, first.ByHand])
+            await load.RunAsync(address, Connections, TimeSpan.FromSeconds(8));
+    }
+
+    private static IEnumerable<(string Name, string Ours, string ByHand)> Cases(string panel, string hand, int rows)
+    {
+        var list = $"{panel}/records?count=false";
+        IReadOnlyList<OrderBy> byKey = [new("id", Descending: false)];
+        var deep = rows / 5 * 4;
+        var at = new PageMark(PageSide.After, [deep.ToString(CultureInfo.InvariantCulture)]).Write(byKey);
+        yield return ("first page by key", list, $"{hand}/first");
+        yield return ("first page by a column", $"{list}&sort=seen", $"{hand}/seen");
+        yield return ($"page after row {deep:N0}", $"{list}&at={at}", $"{hand}/after?id={deep}");
+        yield return ("jump to the middle", $"{list}&page={(rows / 100) + 1}", $"{hand}/jump?offset={rows / 2}");
+        foreach (var (word, name) in ((string, string)[])[(MeasureTable.Rare, "search, 50 found"), (MeasureTable.Seldom, "search, 5,000 found"), (MeasureTable.Frequent, "search, 500,000 found"), (MeasureTable.Missing, "search, none found")])
+            yield return (name, $"{list}&q={word}", $"{hand}/search?word={word}");
+        yield return ("two words over five fields", $"{list}&q={MeasureTable.Frequent}%20northmere", $"{hand}/search2?word={MeasureTable.Frequent}&other=northmere");
+        yield return ("count, 5,000 found", $"{panel}/count?q={MeasureTable.Seldom}", $"{hand}/count?word={MeasureTable.Seldom}");
+        yield return ("count, 500,000 found", $"{panel}/count?q={MeasureTable.Frequent}", $"{hand}/count?word={MeasureTable.Frequent}");
+        foreach (var column in MeasureTable.Narrowing)
+        {
+            yield return ($"values of {column}, 5,000 found", $"{panel}/values/{column}?q={MeasureTable.Seldom}", $"{hand}/values2?column={column}&word={MeasureTable.Seldom}");
+            yield return ($"values of {column}, all", $"{panel}/values/{column}", $"{hand}/values?column={column}");
+        }
+
+        var exported = Math.Min(rows, 100_000);
+        yield return ($"export of {exported:N0} as CSV", $"{panel}/export/csv?q={Uri.EscapeDataString($"id <= {exported}")}", $"{hand}/export?rows={exported}");
+    }
+
+    private static async Task<ListMeasured> MeasureAsync(HttpClient http, string name, string mine, string theirs, int connections, TimeSpan time)
+    {
+        const int Turns = 4;
+        var load = new Load(http);
+        await load.RunAsync(mine, connections, time / 8);
+        await load.RunAsync(theirs, connections, time / 8);
+        var (ours, byHand) = (new List<double>(), new List<double>());
+        for (var turn = 0; turn < Turns; turn++)
+        {
+            ours.AddRange(await load.RunAsync(mine, connections, time / Turns));
+            byHand.AddRange(await load.RunAsync(theirs, connections, time / Turns));
+        }
+
+        var (summed, other) = (Load.Sum(ours, connections), Load.Sum(byHand, connections));
+        return new ListMeasured(name, connections, summed, other, Math.Round(summed.Rps / other.Rps, 3));
+    }
+
+    // Both have to give the same records, or the comparison is worth nothing.
+    private static async Task CompareAsync(HttpClient http, string name, string mine, string theirs)
+    {
+        var (ours, byHand) = (await http.GetStringAsync(new Uri(mine)), await http.GetStringAsync(new Uri(theirs)));
+        if (Essence(ours) is var one && Essence(byHand) is var other && one != other)
+            throw new InvalidOperationException($"{name}: the answers differ.\nours:    {one[..Math.Min(300, one.Length)]}\nby hand: {other[..Math.Min(300, other.Length)]}");
+    }
+
+    private static string Essence(string answer)
+    {
+        if (!answer.StartsWith('{'))
+            return $"{answer.Count(c => c == '\n')} lines";
+        var json = JsonNode.Parse(answer)!;
+        if (json["rows"] is JsonArray rows)
+            return string.Join('|', rows.Select(row => $"{row!["key"]} {string.Join(',', row["values"]!.AsArray().Take(MeasureTable.Columns.Count))}")) + json["hasNext"];
+        return json["values"] is JsonArray values
+            ? string.Join('|', values.Select(value => $"{value!["count"]} {value["value"]}").Order(StringComparer.Ordinal))
+            : $"{Math.Min((long)json["value"]!, ListPlan.CountBound)}";
+    }
+
+    private static async Task<string> SetUpAsync(HttpClient http, string api, SourceSettings settings)
+    {
+        for (var attempt = 0; attempt < 100; attempt++)
+        {
+            try
+            {
+                await http.GetStringAsync(new Uri($"{api}/health"));
+                break;
+            }
+            catch (HttpRequestException)
+            {
+                await Task.Delay(200);
+            }
+        }
+
+        var name = $"Measure {Guid.NewGuid():N}"[..20];
+        var source = await PostAsync($"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
+        await http.PostAsync(new Uri($"{api}/sources/{source["id"]}/snapshot"), null);
+        var made = await PostAsync($"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = "entry" });
+        var panel = $"{api}/porches/{made["porch"]}/panels/{made["panel"]}";
+        var setup = (await http.GetFromJsonAsync<JsonNode>(new Uri($"{panel}/setup")))!;
+        var definition = setup["definition"]!;
+        definition["title"] = "{name}";
+        var ordered = definition["columns"]!.AsArray().Select(column => column!.DeepClone()).OrderBy(PlaceOf).ToArray();
+        definition["columns"] = new JsonArray(ordered);
+        foreach (var column in ordered)
+        {
+            var of = (string)column["name"]!;
+            column["inList"] = MeasureTable.Columns.Contains(of);
+            column["searched"] = of is "name" or "place" or "maker" or "remark" or "tag";
+            column["narrows"] = MeasureTable.Narrowing.Contains(of);
+        }
+
+        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(definition) };
+        save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
+        (await http.SendAsync(save)).EnsureSuccessStatusCode();
+        return panel;
+
+        static int PlaceOf(JsonNode column) => MeasureTable.Columns.ToList().IndexOf((string)column["name"]!) is >= 0 and var place ? place : int.MaxValue;
+
+        async Task<JsonNode> PostAsync(string address, object body)
+        {
+            using var answer = await http.PostAsJsonAsync(new Uri(address), body);
+            if (!answer.IsSuccessStatusCode)
+                throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
+            return (await answer.Content.ReadFromJsonAsync<JsonNode>())!;
+        }
+    }
+
+    private static Process Start(string program, IEnumerable<string> arguments, params (string Name, string Value)[] environment)
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.ArgumentList.Add(program);
+        foreach (var argument in arguments)
+            start.ArgumentList.Add(argument);
+        foreach (var (name, value) in environment)
+            start.Environment[name] = value;
+        var process = Process.Start(start)!;
+        // Unread, a full pipe would stop the server.
+        process.BeginOutputReadLine();
+        process.ErrorDataReceived += (_, line) => Tell(line.Data ?? "");
+        process.BeginErrorReadLine();
+        return process;
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    private static void Tell(string line)
+    {
+        if (line.Length > 0)
+            Console.Error.WriteLine(line);
+    }
+
+    private static void Print(ListMeasured one) => Console.WriteLine(string.Create(
+        CultureInfo.InvariantCulture,
+        $"{one.Case,-34}{one.Connections,4}  ours {one.Ours.Rps,8:0.0}/s {one.Ours.P50,8:0.00} {one.Ours.P99,8:0.00} ms   by hand {one.ByHand.Rps,8:0.0}/s {one.ByHand.P50,8:0.00} {one.ByHand.P99,8:0.00} ms   {one.Ratio,6:0.00}"));
+}

@@ -1,0 +1,73 @@
+using System.Buffers;
+using System.Text;
+
+namespace PlainPorch.Core.Export;
+
+/// <summary>
+/// Comma-separated values as RFC 4180 has them. A text that a spreadsheet would take for a formula gets an apostrophe before it
+/// (OWASP, "CSV Injection"): such a text may come from anybody who can write a record, and would run where it is opened.
+/// </summary>
+/// <param name="stream">Where to write; stays open.</param>
+public sealed class CsvExportWriter(Stream stream) : IExportWriter
+{
+    private static readonly SearchValues<char> _needQuotes = SearchValues.Create(",\"\r\n");
+    private static readonly SearchValues<char> _formulaStarts = SearchValues.Create("=+-@\t\r");
+
+    // Without a byte order mark some spreadsheets read UTF-8 as another encoding.
+    private readonly StreamWriter _text = new(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: true), bufferSize: 32_768, leaveOpen: true);
+
+    // A line is put together first: a server writes to its clients asynchronously only.
+    private readonly StringBuilder _line = new();
+
+    private IReadOnlyList<ExportColumn> _columns = [];
+
+    /// <inheritdoc/>
+    public Task BeginAsync(IReadOnlyList<ExportColumn> columns)
+    {
+        _columns = columns;
+        for (var i = 0; i < columns.Count; i++)
+            Write(i, columns[i].Label, isText: true);
+        return EndLineAsync();
+    }
+
+    /// <inheritdoc/>
+    public Task WriteAsync(IReadOnlyList<string?> values)
+    {
+        ArgumentNullException.ThrowIfNull(values);
+        for (var i = 0; i < values.Count; i++)
+            Write(i, values[i] ?? "", isText: !_columns[i].IsNumber && !_columns[i].IsBoolean);
+        return EndLineAsync();
+    }
+
+    /// <inheritdoc/>
+    public Task EndAsync() => _text.FlushAsync();
+
+    /// <inheritdoc/>
+    public ValueTask DisposeAsync() => _text.DisposeAsync();
+
+    private async Task EndLineAsync()
+    {
+        await _text.WriteAsync(_line.Append("\r\n"));
+        _line.Clear();
+    }
+
+    private void Write(int place, string value, bool isText)
+    {
+        if (place > 0)
+            _line.Append(',');
+        var isFormula = isText && value.Length > 0 && _formulaStarts.Contains(value[0]);
+        if (!value.AsSpan().ContainsAny(_needQuotes))
+        {
+            if (isFormula)
+                _line.Append('\'');
+            _line.Append(value);
+            return;
+        }
+
+        _line.Append('"');
+        if (isFormula)
+            _line.Append('\'');
+        _line.Append(value.Replace("\"", "\"\"", StringComparison.Ordinal));
+        _line.Append('"');
+    }
+}

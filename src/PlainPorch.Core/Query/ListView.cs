@@ -1,0 +1,58 @@
+using PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Query;
+
+/// <summary>What a list shows, apart from the page: the form in which it is kept.</summary>
+public sealed record ListView
+{
+    /// <summary>The text of the search box; empty for none.</summary>
+    public string Search { get; init; } = "";
+
+    /// <summary>A <see cref="Condition"/> as JSON; empty for none.</summary>
+    public string Where { get; init; } = "";
+
+    /// <summary>The values that the list is narrowed to, as <see cref="Narrowing"/> reads them.</summary>
+    public IReadOnlyList<string> In { get; init; } = [];
+
+    /// <summary>The order, as <see cref="OrderBy"/> reads it; empty for the panel's own.</summary>
+    public IReadOnlyList<string> Sort { get; init; } = [];
+
+    /// <summary>The columns, in order; empty for the panel's own.</summary>
+    public IReadOnlyList<string> Columns { get; init; } = [];
+
+    /// <summary>What of it a panel can no longer show, for instance because a column is gone.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="porch">The porch's panels.</param>
+    public IReadOnlyList<FieldProblem> Check(BoundPanel panel, PorchPanels porch) =>
+        ListPlan.Make(panel, new ListRequest(Search, Sort, In: In, Where: Where) { Columns = Columns }, porch).Dropped;
+
+    /// <summary>The columns that it uses, by name: what has to be looked at before one of them is renamed or removed.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="porch">The porch's panels.</param>
+    public IReadOnlySet<string> Uses(BoundPanel panel, PorchPanels porch)
+    {
+        var plan = ListPlan.Make(panel, new ListRequest(Search, Sort, In: In, Where: Where) { Columns = Columns }, porch);
+        return Columns.Concat(OrderBy.Read(panel, Sort, []).Select(part => part.Column)).Concat(plan.Narrowings.Select(narrowing => narrowing.Column))
+            .Concat(plan.Conditions.SelectMany(condition => ColumnsOf(condition?.Filter)))
+            // A word without a field is looked for in whatever columns are searched; it names none.
+            .Concat(plan.Search.Where(part => part.IsAimed).SelectMany(part => ColumnsOf(part.Filter)))
+            .ToHashSet();
+    }
+
+    private static IEnumerable<string> ColumnsOf(Filter? filter) => filter switch
+    {
+        Filter.All(var parts) => parts.SelectMany(ColumnsOf),
+        Filter.Any(var parts) => parts.SelectMany(ColumnsOf),
+        Filter.Not(var part) => ColumnsOf(part),
+        Filter.Matches matches => [matches.Column],
+        Filter.OccursIn occurs => occurs.Columns,
+        Filter.EqualTo equal => [equal.Column],
+        Filter.Compared compared => [compared.Column],
+        Filter.ComparedWith compared => [compared.Column, compared.Other],
+        Filter.OneOf one => [one.Column],
+        Filter.OneOfAlike one => [one.Column],
+        Filter.Empty empty => [empty.Column],
+        Filter.Refers refers => [refers.Column],
+        _ => [],
+    };
+}

@@ -1,0 +1,64 @@
+using System.Data.Common;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+
+namespace PlainPorch.Data.Catalog;
+
+/// <summary>
+/// Tells whether what was read from the catalog still holds. What this process writes counts at once; what other instances
+/// write is told by the database (LISTEN). While nobody listens, nothing that was kept is used.
+/// </summary>
+public sealed class CatalogChanges
+{
+    /// <summary>The channel on which the catalog's triggers tell of changes.</summary>
+    public const string Channel = "porch_changed";
+
+    private long _epoch;
+    private volatile bool _isFollowed;
+
+    /// <summary>Grows with each change; what was read under an older one may be out of date.</summary>
+    public long Epoch => Interlocked.Read(ref _epoch);
+
+    /// <summary>Whether changes by other instances are heard of.</summary>
+    public bool IsFollowed
+    {
+        get => _isFollowed;
+        set
+        {
+            // What happened while nobody listened is not known.
+            Tell();
+            _isFollowed = value;
+        }
+    }
+
+    /// <summary>Something was changed.</summary>
+    public void Tell() => Interlocked.Increment(ref _epoch);
+}
+
+/// <summary>Notices what this process itself writes to the catalog.</summary>
+/// <param name="changes">Is told.</param>
+internal sealed class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
+{
+    public ValueTask<int> SavedChangesAsync(SaveChangesCompletedEventData eventData, int result, CancellationToken cancellationToken = default)
+    {
+        changes.Tell();
+        return ValueTask.FromResult(result);
+    }
+
+    public int SavedChanges(SaveChangesCompletedEventData eventData, int result)
+    {
+        changes.Tell();
+        return result;
+    }
+
+    public override ValueTask<int> NonQueryExecutedAsync(DbCommand command, CommandExecutedEventData eventData, int result, CancellationToken cancellationToken = default)
+    {
+        changes.Tell();
+        return ValueTask.FromResult(result);
+    }
+
+    public override int NonQueryExecuted(DbCommand command, CommandExecutedEventData eventData, int result)
+    {
+        changes.Tell();
+        return result;
+    }
+}

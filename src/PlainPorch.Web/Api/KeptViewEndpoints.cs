@@ -1,0 +1,65 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>A kept list.</summary>
+/// <param name="Name">What it is called.</param>
+/// <param name="IsForAll">Whether it is for everybody at the porch.</param>
+/// <param name="IsStart">Whether the panel opens with it.</param>
+/// <param name="View">What it shows.</param>
+/// <param name="Uses">The columns that it names, sorted.</param>
+/// <param name="Problems">What of it the panel can no longer show.</param>
+public sealed record KeptViewDto(string Name, bool IsForAll, bool IsStart, ListView View, IReadOnlyList<string> Uses, IReadOnlyList<FieldProblem> Problems);
+
+/// <summary>A list to keep.</summary>
+/// <param name="IsForAll">Whether it is for everybody at the porch.</param>
+/// <param name="IsStart">Whether the panel opens with it.</param>
+/// <param name="View">What it shows.</param>
+public sealed record KeepRequest(bool IsForAll, bool IsStart, ListView View);
+
+internal static class KeptViewEndpoints
+{
+    public static void MapKeptViews(this IEndpointRouteBuilder api)
+    {
+        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Kept lists");
+        views.MapGet("/", ListAsync).WithName("listKeptViews");
+        views.MapPut("/{name}", KeepAsync).WithName("keepView");
+        views.MapDelete("/{name}", RemoveAsync).WithName("removeKeptView");
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<KeptViewDto>>, NotFound>> ListAsync(
+        string porch, string panel, PanelStore panels, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+    {
+        if (await panels.OpenAsync(porch, panel, cancellationToken) is not { Bound: { } bound } opened)
+            return TypedResults.NotFound();
+        return TypedResults.Ok<IReadOnlyList<KeptViewDto>>(
+        [
+            .. (await views.ListAsync(opened.Id, owner, cancellationToken)).Select(view => new KeptViewDto(
+                view.Name, view.IsForAll, view.IsStart, view.View, [.. view.View.Uses(bound, opened.Panels).Order(StringComparer.Ordinal)], view.View.Check(bound, opened.Panels))),
+        ]);
+    }
+
+    private static async Task<Results<NoContent, NotFound, ValidationProblem>> KeepAsync(
+        string porch, string panel, string name, KeepRequest request, PanelStore panels, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+    {
+        if (await panels.OpenAsync(porch, panel, cancellationToken) is not { Bound: not null } opened)
+            return TypedResults.NotFound();
+        if (!request.IsForAll && owner.Length == 0)
+            return Problems.Of([new FieldProblem("owner", "A list that is not for everybody needs an owner. Name one, or keep it for all.")]);
+        var view = new KeptView(name.Trim(), request.IsForAll, request.IsStart, request.View);
+        var problems = await views.KeepAsync(opened.Id, request.IsForAll ? "" : owner, view, cancellationToken);
+        return problems.Count > 0 ? Problems.Of(problems) : TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, NotFound>> RemoveAsync(
+        string porch, string panel, string name, PanelStore panels, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+    {
+        if (await panels.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+            return TypedResults.NotFound();
+        return await views.RemoveAsync(opened.Id, owner, name, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+    }
+}

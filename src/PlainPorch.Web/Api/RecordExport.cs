@@ -1,0 +1,37 @@
+using System.Globalization;
+using System.Net.Mime;
+using Microsoft.AspNetCore.Http.Features;
+using PlainPorch.Core.Export;
+using PlainPorch.Core.Query;
+using PlainPorch.Data.Records;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>Sends an export as a file, as it comes from the database.</summary>
+internal static class RecordExport
+{
+    /// <summary>Sends the records of a list.</summary>
+    public static async Task SendAsync(HttpContext http, RecordStore records, ListPlan plan, ExportFormat format, CancellationToken cancellationToken)
+    {
+        var label = records.Panel.Definition.Label;
+        http.Response.ContentType = ExportWriters.MediaType(format);
+        http.Response.Headers.ContentDisposition = new ContentDisposition
+        {
+            FileName = string.Create(CultureInfo.InvariantCulture, $"{records.Panel.Definition.Slug}-{DateTime.Now:yyyy-MM-dd}.{format.ToString().ToLowerInvariant()}"),
+        }.ToString();
+        // The library that packs spreadsheets finishes each part synchronously.
+        if (format is ExportFormat.Xlsx && http.Features.Get<IHttpBodyControlFeature>() is { } control)
+            control.AllowSynchronousIO = true;
+        await using var writer = ExportWriters.For(format, http.Response.Body, label);
+        try
+        {
+            await records.ExportAsync(plan, writer, cancellationToken);
+        }
+        catch when (http.Response.HasStarted)
+        {
+            // Cut off, so that nobody takes a part for the whole.
+            http.Abort();
+            throw;
+        }
+    }
+}
