@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Data.Records;
@@ -38,6 +39,11 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
             .ToListAsync(cancellationToken);
         return new PorchContent(porch, [.. panels.Select(Read)]);
     }
+
+    /// <summary>Says in which order a porch's people write dates.</summary>
+    /// <returns>Whether there is such a porch.</returns>
+    public async Task<bool> SetDatesAsync(string slug, DateOrder dates, CancellationToken cancellationToken) =>
+        await catalog.Porches.Where(porch => porch.Slug == slug).ExecuteUpdateAsync(porch => porch.SetProperty(row => row.Dates, dates), cancellationToken) > 0;
 
     /// <summary>Opens a panel for work on its records or its set-up.</summary>
     /// <returns>The panel; null where there is none, or its source was never read.</returns>

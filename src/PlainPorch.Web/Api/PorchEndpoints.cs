@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
 using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Web.Api;
@@ -10,6 +11,10 @@ namespace PlainPorch.Web.Api;
 /// <param name="SourceId">The number of the source that it is on.</param>
 /// <param name="Panels">Its panels in the order of the menu.</param>
 public sealed record PorchDto(string Slug, string Name, int SourceId, IReadOnlyList<PanelSummary> Panels);
+
+/// <summary>How a porch's people write dates.</summary>
+/// <param name="Dates">The order of day, month and year in figures.</param>
+public sealed record DatesRequest(DateOrder Dates);
 
 /// <summary>A panel in outline.</summary>
 /// <param name="Slug">Its name in addresses.</param>
@@ -26,6 +31,7 @@ internal static class PorchEndpoints
         var porches = api.MapGroup("/porches").WithTags("Porches");
         porches.MapGet("/", ListAsync).WithName("listPorches");
         porches.MapGet("/{porch}", FindAsync).WithName("findPorch");
+        porches.MapPut("/{porch}/dates", SetDatesAsync).WithName("setPorchDates");
         porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
         api.MapGet("/definition-schema", () => TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json"))
             .WithTags("Porches").WithName("definitionSchema");
@@ -36,6 +42,9 @@ internal static class PorchEndpoints
 
     private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
+
+    private static async Task<Results<NoContent, NotFound>> SetDatesAsync(string porch, DatesRequest request, PanelStore panels, CancellationToken cancellationToken) =>
+        await panels.SetDatesAsync(porch, request.Dates, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
 
     private static async Task<Results<ContentHttpResult, NotFound>> ExportAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found

@@ -7,6 +7,10 @@ namespace PlainPorch.Web.Http;
 /// <summary>Answers failures of a source's database in words; anything else is an error of ours and stays one.</summary>
 internal sealed class SourceFailureHandler : IExceptionHandler
 {
+    private const string TookTooLong =
+        "The database took too long and was stopped. Search for more of a word, narrow the list, or sort by another column. "
+        + "An index over the columns that are searched or sorted by would help for good.";
+
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {
         if (exception is OperationCanceledException && httpContext.RequestAborted.IsCancellationRequested)
@@ -30,8 +34,8 @@ internal sealed class SourceFailureHandler : IExceptionHandler
         {
             switch (failure)
             {
-                case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled } or TimeoutException:
-                    return (StatusCodes.Status504GatewayTimeout, "The database took too long and was stopped. Search for less, or sort by another column.");
+                case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled } or NpgsqlException { InnerException: TimeoutException } or TimeoutException:
+                    return (StatusCodes.Status504GatewayTimeout, TookTooLong);
                 case PostgresException { SqlState: PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.UndefinedColumn }:
                     return (StatusCodes.Status409Conflict, "The table has changed since its schema was read. Read the schema again in the back room.");
                 case PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } refused:

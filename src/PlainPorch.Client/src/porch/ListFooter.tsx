@@ -104,6 +104,7 @@ function PageNumber({ page, onJump }: { page: number; onJump: (page: number) => 
       <label className="flex items-center gap-2">
         <span className="text-faint">Page</span>
         <input
+          aria-label="Page"
           inputMode="numeric"
           value={typed}
           maxLength={8}
