@@ -47,7 +47,8 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Not understood: The panel has no column GHOST.");
         _page.See("Not understood: The place in the list could not be read");
         _page.See("Not understood: The list is not narrowed by NOWHERE.");
-        Page.WaitFor(() => _page.Rows() is { Count: > 0 } rows && rows.All(row => row.Contains("Lass", StringComparison.Ordinal)), "the Lasses");
+        Page.WaitFor(
+            () => porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows && rows.All(row => row.Text.Contains("lass", StringComparison.OrdinalIgnoreCase)), "what holds “lass”");
     }
 
     [Fact]
@@ -79,8 +80,9 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Next");
         _page.See("2,501 to 2,525");
         var third = _page.Rows()[2];
-        _page.Find(By.CssSelector("tbody tr:nth-child(3)")).Click();
-        Page.WaitFor(() => _page.Find(By.TagName("h1")).Text.Contains(third, StringComparison.Ordinal), $"the record {third}");
+        _page.Find(By.CssSelector("tbody tr:nth-child(3) td")).Click();
+        _page.See("Edit");
+        Assert.Equal(third, _page.Find(By.TagName("h1")).Text);
     }
 
     [Fact]

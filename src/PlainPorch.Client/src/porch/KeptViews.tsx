@@ -142,6 +142,7 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
       <label className="grid gap-1">
         <span className="text-sm font-semibold">Keep what is listed now as</span>
         <input
+          aria-label="Keep what is listed now as"
           value={name}
           maxLength={100}
           required

@@ -10,19 +10,21 @@ interface ListFooterProps {
   /** How many records there are; undefined until that is known. */
   count: RowCount | undefined;
   view: ListView;
+  /** Whether the records are still those of another view. */
+  isStale: boolean;
   sizes: number[];
   onChange: ChangeView;
 }
 
 /** Which records are shown of how many, and the way to the others. */
-export function ListFooter({ page, count, view, sizes, onChange }: ListFooterProps) {
+export function ListFooter({ page, count, view, isStale, sizes, onChange }: ListFooterProps) {
   return (
     <nav
       aria-label="Pages"
-      className="sticky bottom-0 -mb-5 flex flex-wrap items-center gap-x-4 gap-y-2 bg-paper py-2 text-[15px]"
+      className="bottom-0 -mb-5 flex flex-wrap items-center gap-x-4 gap-y-2 bg-paper py-2 text-[15px] sm:sticky"
     >
       <p aria-live="polite" className="mr-auto">
-        {describeRange(page, view, count)}
+        {isStale ? "Looking …" : describeRange(page, view, count)}
       </p>
       <label className="flex items-center gap-2">
         <span className="text-faint">A page has</span>

@@ -94,7 +94,14 @@ export function RecordList(props: RecordListProps) {
             onLeave={() => search.current?.focus()}
             focusRow={focusRow}
           />
-          <ListFooter page={list.data} count={count.data} view={view} sizes={panel.pageSizes} onChange={onChange} />
+          <ListFooter
+            page={list.data}
+            isStale={list.isPlaceholderData}
+            count={count.data}
+            view={view}
+            sizes={panel.pageSizes}
+            onChange={onChange}
+          />
         </div>
       )}
       {shownRow && list.data && (
