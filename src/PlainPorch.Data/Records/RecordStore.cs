@@ -84,6 +84,17 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return await new NarrowingCounter(new SourceReader(model, connection), panel, _porch).CountAsync(plan, column, text, cancellationToken);
     }
 
+    /// <summary>Tells how the database reads a list, and which indexes would serve it. The list is not read.</summary>
+    /// <exception cref="PostgresException">The database refused it.</exception>
+    public async Task<ListExplanation> ExplainAsync(ListPlan plan, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        var filter = await new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken);
+        return await new ListExplainer(reader, panel.Table).ExplainAsync(plan, filter, cancellationToken);
+    }
+
     /// <summary>Writes all records of a list, of whatever number.</summary>
     /// <param name="plan">The list; its page does not matter.</param>
     /// <param name="writer">Where to write.</param>

@@ -33,6 +33,7 @@ internal static class RecordEndpoints
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
         panel.MapGet("/records", ListAsync).WithName("listRecords");
         panel.MapGet("/count", CountAsync).WithName("countRecords");
+        panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
         panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
         panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
         panel.MapPost("/records", AddAsync).WithName("addRecord");
@@ -62,6 +63,15 @@ internal static class RecordEndpoints
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<ListExplanation>, NotFound, ProblemHttpResult>> ExplainAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await records.ExplainAsync(query.ToPlan(records), cancellationToken));
     }
 
     private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportAsync(

@@ -38,6 +38,8 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                     return (StatusCodes.Status504GatewayTimeout, TookTooLong);
                 case PostgresException { SqlState: PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.UndefinedColumn }:
                     return (StatusCodes.Status409Conflict, "The table has changed since its schema was read. Read the schema again in the back room.");
+                case PostgresException { SqlState: PostgresErrorCodes.UndefinedFunction } lacking:
+                    return (StatusCodes.Status409Conflict, $"The database lacks what this asks for ({lacking.MessageText}). Finding what is spelled alike needs its extension pg_trgm: have it installed, or let the columns match otherwise.");
                 case PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } refused:
                     return (StatusCodes.Status409Conflict, $"The database user may not do this ({refused.MessageText}). Have the right granted.");
                 case PostgresException { SqlState: PostgresErrorCodes.InvalidPassword or PostgresErrorCodes.InvalidAuthorizationSpecification or PostgresErrorCodes.InvalidCatalogName } refused:

@@ -53,6 +53,51 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.Equal(status, (await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "legacy")}/export/{rest}", Token)).StatusCode);
 
     [Fact]
+    public async Task Explanation_OfASlowList_NamesTheIndexThatServesIt()
+    {
+        await api.Zoo.ExecuteAsync("""
+            CREATE EXTENSION IF NOT EXISTS pg_trgm;
+            CREATE TABLE zoo.large (id int PRIMARY KEY, name text, place text);
+            INSERT INTO zoo.large SELECT n, 'name ' || md5(n::text), 'place ' || n % 7 FROM generate_series(1, 60000) n;
+            ANALYZE zoo.large
+            """);
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+        var explain = await api.MakePanelAsync("zoo", "large") + "/explanation?sort=name&q=" + Uri.EscapeDataString("c4ca4238");
+        var before = (await api.Client.GetFromJsonAsync<JsonNode>(explain, Token))!;
+        Assert.Contains("It looks at every row of large.", before["slow"]!.AsArray().Select(words => (string)words!));
+        Assert.Equal(["order", "search"], before["advice"]!.AsArray().Select(index => (string)index!["purpose"]!));
+        Assert.Contains("ILIKE", (string)before["sql"]!, StringComparison.Ordinal);
+
+        // What is advised is what the list's own statement is served by.
+        foreach (var index in before["advice"]!.AsArray())
+            await api.Zoo.ExecuteAsync(((string)index!["sql"]!).Replace(" CONCURRENTLY", "", StringComparison.Ordinal));
+        await api.Zoo.ExecuteAsync("ANALYZE zoo.large");
+        var after = (await api.Client.GetFromJsonAsync<JsonNode>(explain, Token))!;
+        Assert.Empty(after["slow"]!.AsArray());
+        Assert.Contains(after["plan"]!.AsArray(), line => ((string)line!).Contains("Index", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task Search_ForWhatIsSpelledAlike_FindsIt_AndSaysWhatIsLackingWithoutTheExtension()
+    {
+        var panel = await api.MakePanelAsync("zoo", "legacy");
+        var setup = (await api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
+        foreach (var column in setup["definition"]!["columns"]!.AsArray().Where(column => (string)column!["name"]! == "title"))
+            column!["match"] = "alike";
+        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(setup["definition"]) };
+        save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
+        Assert.True((await api.Client.SendAsync(save, Token)).IsSuccessStatusCode);
+
+        await api.Zoo.ExecuteAsync("CREATE EXTENSION IF NOT EXISTS pg_trgm");
+        var found = await api.Client.GetFromJsonAsync<JsonElement>($"{panel}/records?q=titlee", Token);
+        await api.Zoo.ExecuteAsync("DROP EXTENSION pg_trgm CASCADE");
+        var lacking = await api.Client.GetAsync($"{panel}/records?q=titlee", Token);
+        Assert.Equal(HttpStatusCode.Conflict, lacking.StatusCode);
+        Assert.Contains("pg_trgm", await lacking.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal(50, found.GetProperty("rows").GetArrayLength());
+    }
+
+    [Fact]
     public async Task Count_IsTheLists()
     {
         var panel = await api.MakePanelAsync("zoo", "legacy");

@@ -117,6 +117,18 @@ export const valuesQuery = (path: PanelAddress, column: string, view: ListView, 
     placeholderData: keepPreviousData,
   });
 
+export const explanationQuery = (path: PanelAddress, view: ListView) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "explanation", queryOf({ ...view, page: 1, at: "" })],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/explanation", {
+          params: { path, query: queryOf({ ...view, page: 1, at: "" }) },
+          signal,
+        }),
+      ),
+  });
+
 export const keptViewsQuery = (path: PanelAddress) =>
   queryOptions({
     queryKey: ["views", path.porch, path.panel],

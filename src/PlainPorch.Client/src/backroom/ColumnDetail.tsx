@@ -67,9 +67,75 @@ export function ColumnDetail({ column, isText, targets, reasons, errors, onChang
             onChange({ section });
           }}
         />
+        {isText && column.searched && <Matching column={column} onChange={onChange} />}
       </div>
       <Why reasons={why} />
     </section>
+  );
+}
+
+const places: { value: NonNullable<PanelColumn["match"]>; label: string }[] = [
+  { value: "contains", label: "anywhere in it" },
+  { value: "startsWith", label: "at its beginning" },
+  { value: "whole", label: "as its whole value" },
+  { value: "alike", label: "anywhere, or spelled much like it (pg_trgm)" },
+];
+
+/** How the search compares what is typed with the column's texts. */
+function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onChange">) {
+  return (
+    <>
+      <Field label="The search finds a word">
+        {(slots) => (
+          <select
+            {...slots}
+            className={inputClass}
+            value={column.match ?? "contains"}
+            onChange={(event) => {
+              onChange({ match: event.target.value as PanelColumn["match"] });
+            }}
+          >
+            {places.map(({ value, label }) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <div className="grid content-end gap-1">
+        <Tick
+          label="Capitals count"
+          isOn={column.caseCounts ?? false}
+          onChange={(caseCounts) => {
+            onChange({ caseCounts });
+          }}
+        />
+        <Tick
+          label="Accents do not count"
+          isOn={column.ignoresAccents ?? false}
+          onChange={(ignoresAccents) => {
+            onChange({ ignoresAccents });
+          }}
+        />
+      </div>
+    </>
+  );
+}
+
+function Tick({ label, isOn, onChange }: { label: string; isOn: boolean; onChange: (isOn: boolean) => void }) {
+  return (
+    <label className="flex min-h-8 items-center gap-2">
+      <input
+        type="checkbox"
+        className="size-5 accent-accent"
+        checked={isOn}
+        onChange={(event) => {
+          onChange(event.target.checked);
+        }}
+      />
+      {label}
+    </label>
   );
 }
 

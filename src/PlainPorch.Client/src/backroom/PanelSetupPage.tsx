@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../api/client";
 import { panelQuery, setupQuery, type PanelAddress } from "../api/queries";
+import { ListExplanation } from "./ListExplanation";
 import { changeView, defaultView } from "../porch/listView";
 import { panelPath, recordPath } from "../porch/listState";
 import { RecordList } from "../porch/RecordList";
@@ -160,6 +161,7 @@ function Preview({ address }: { address: PanelAddress }) {
         }}
         onOpen={(row) => void navigate(recordPath(address.porch, address.panel, row.key ?? ""))}
       />
+      <ListExplanation address={address} view={view} />
     </div>
   );
 }

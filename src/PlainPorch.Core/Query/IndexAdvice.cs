@@ -1,0 +1,82 @@
+using System.Text.Json.Serialization;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Query;
+
+/// <summary>What an index is for.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<IndexPurpose>))]
+public enum IndexPurpose
+{
+    /// <summary>Reading records in an order.</summary>
+    Order,
+
+    /// <summary>Finding texts by a part of them.</summary>
+    Search,
+
+    /// <summary>Finding records by a value.</summary>
+    Value,
+}
+
+/// <summary>An index that would serve a list.</summary>
+/// <param name="Purpose">What it is for.</param>
+/// <param name="Columns">Its columns, in order; of a search those whose texts are looked at as one.</param>
+/// <param name="Reason">Why it would help.</param>
+public sealed record AdvisedIndex(IndexPurpose Purpose, IReadOnlyList<string> Columns, string Reason);
+
+/// <summary>Finds the indexes that would serve a list and are not there.</summary>
+public static class IndexAdvice
+{
+    /// <summary>The indexes that would serve a list.</summary>
+    /// <param name="plan">The list.</param>
+    /// <param name="table">Its table, with the indexes that it has.</param>
+    /// <returns>The indexes, those for the order first; none for a view.</returns>
+    public static IReadOnlyList<AdvisedIndex> For(ListPlan plan, Table table)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(table);
+        if (table.Kind is TableKind.View)
+            return [];
+        return
+        [
+            .. ForOrder(plan, table),
+            .. Searched(plan.Filter).DistinctBy(columns => string.Join('\u001f', columns)).Select(columns => new AdvisedIndex(
+                IndexPurpose.Search, columns, "A part of a text is found by the trigrams of an index; else every row is looked at. It needs the extension pg_trgm.")),
+            .. Values(plan.Filter).Distinct().Where(column => !Leads(table, [column])).Select(column => new AdvisedIndex(
+                IndexPurpose.Value, [column], "Records with a value are found by an index that begins with its column.")),
+        ];
+    }
+
+    private static IEnumerable<AdvisedIndex> ForOrder(ListPlan plan, Table table)
+    {
+        // Mixed directions and computed orders are no order that a plain index over columns has.
+        if (plan.Chosen.Count == 0 || plan.Order.Any(part => part.Natural || part.Descending != plan.Order[0].Descending))
+            yield break;
+        IReadOnlyList<string> columns = [.. plan.Order.Select(part => part.Column)];
+        if (!Leads(table, columns))
+            yield return new AdvisedIndex(IndexPurpose.Order, columns, "A page is read off an index that has the order's columns and the key; else all records are sorted for it.");
+    }
+
+    private static bool Leads(Table table, IReadOnlyList<string> columns) =>
+        table.Indexes.Concat(table.Keys.Select(key => key.Columns)).Any(index => index.Take(columns.Count).SequenceEqual(columns));
+
+    private static IEnumerable<IReadOnlyList<string>> Searched(Filter? filter) => filter switch
+    {
+        Filter.All(var parts) => parts.SelectMany(Searched),
+        Filter.Any(var parts) => parts.SelectMany(Searched),
+        Filter.OccursIn occurs => [occurs.Columns],
+        Filter.Matches { How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true } } matches => [[matches.Column]],
+        // What is left out is never found by an index.
+        _ => [],
+    };
+
+    private static IEnumerable<string> Values(Filter? filter) => filter switch
+    {
+        Filter.All(var parts) => parts.SelectMany(Values),
+        Filter.Any(var parts) => parts.SelectMany(Values),
+        Filter.EqualTo equal => [equal.Column],
+        Filter.OneOf one => [one.Column],
+        Filter.Compared compared => [compared.Column],
+        Filter.Refers refers => [refers.Column],
+        _ => [],
+    };
+}
