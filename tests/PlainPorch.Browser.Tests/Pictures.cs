@@ -47,7 +47,7 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/back/panels/{office}/boats");
         _page.See("Kittiwake");
         Take("panel-setup");
-        _page.Open($"/porch/{office}/boats?q=star&sort=-LOA_M");
+        _page.Open($"/porch/{office}/boats?q=star%20loa%20%3E%208&sort=OWNR_NO&sort=-LOA_M");
         _page.See("Star");
         Take("list");
         _page.Open($"/porch/{office}/berths/record/C-07");
