@@ -40,7 +40,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(model, connection);
-        var filter = await new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken);
+        var filter = await ResolveAsync(reader, plan, cancellationToken);
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
         var page = await new PageReader(reader, panel.Table, panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, cancellationToken);
@@ -67,7 +67,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(model, connection);
-        return await CountAsync(reader, await new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken), cancellationToken);
+        return await CountAsync(reader, await ResolveAsync(reader, plan, cancellationToken), cancellationToken);
     }
 
     /// <summary>Counts the values of a column among a list's records, its own narrowing left aside; numbers and times by ranges where they have many.</summary>
@@ -91,7 +91,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(model, connection);
-        var filter = await new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken);
+        var filter = await ResolveAsync(reader, plan, cancellationToken);
         return await new ListExplainer(reader, panel.Table).ExplainAsync(plan, filter, cancellationToken);
     }
 
@@ -253,6 +253,9 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var greatest = await new SourceReader(model, connection).ReadAsync(panel.Table, request, cancellationToken);
         return NextNumber.After(column.Type, greatest is [[{ } text]] ? long.Parse(text, CultureInfo.InvariantCulture) : null);
     }
+
+    private Task<Filter?> ResolveAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken) =>
+        new ReferenceResolver(reader, _porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken);
 
     private async Task<RowCount> CountAsync(SourceReader reader, Filter? filter, CancellationToken cancellationToken)
     {
