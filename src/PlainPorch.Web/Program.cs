@@ -15,6 +15,7 @@ builder.Services.AddPorchData(catalog);
 if (!CatalogPreparation.IsDescribing)
     builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
 builder.Services.AddSingleton<SurveyWork>();
+builder.Services.AddSingleton<Thumbnails>();
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
 builder.Services.AddPorchOpenApi();
@@ -32,6 +33,7 @@ api.MapSnapshots();
 api.MapSurveys();
 api.MapPorches();
 api.MapPanels();
+api.MapLists();
 api.MapRecords();
 api.MapKeptViews();
 api.MapHealth();

@@ -48,6 +48,9 @@ public sealed class BoundPanel
     /// <summary>Whether records can be changed.</summary>
     public bool CanEdit => NotEditableBecause is null && Table.Rights.Update;
 
+    /// <summary>Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.</summary>
+    public bool EditsInList => CanEdit && Definition.EditsInList && Table.HasRowVersion;
+
     /// <summary>Whether records can be deleted.</summary>
     public bool CanDelete => NotEditableBecause is null && Table.Rights.Delete;
 
@@ -123,6 +126,9 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
 
     /// <summary>Whether a form can change it.</summary>
     public bool IsWritable => Decision is { InForm: true, ReadOnly: false } && !Schema.IsWrittenByDatabaseOnly;
+
+    /// <summary>Whether its values are shown as pictures.</summary>
+    public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;
 
     /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
     public bool MustBeGiven => Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase);

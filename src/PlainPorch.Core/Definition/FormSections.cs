@@ -40,7 +40,7 @@ internal static class FormSections
         Meaning.Sensitive => "Confidential",
         Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy or Meaning.RemovedMarker or Meaning.Position => "Kept by the program",
         Meaning.LongText or Meaning.Html => "Notes",
-        Meaning.File => "Pictures and files",
+        Meaning.File or Meaning.Picture => "Pictures and files",
         Meaning.Email or Meaning.Phone or Meaning.PostalCode or Meaning.Country or Meaning.Url => "Contact",
         _ => column.Type.Kind is ValueKind.Text && IdentifierWords.Split(column.Name).Any(_addressWords.Contains) ? "Contact" : "",
     };

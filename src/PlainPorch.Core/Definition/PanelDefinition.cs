@@ -49,6 +49,9 @@ public sealed record PanelDefinition
 
     /// <summary>The order of its list unless the reader chooses one; empty for the running order, or else the key's.</summary>
     public IReadOnlyList<OrderBy> Sort { get; init; } = [];
+
+    /// <summary>Whether values can be changed in the list itself, cell by cell.</summary>
+    public bool EditsInList { get; init; }
 }
 
 /// <summary>What a panel does with one column.</summary>
@@ -86,6 +89,9 @@ public sealed record PanelColumn
 
     /// <summary>Whether the list offers its values to narrow by.</summary>
     public bool Narrows { get; init; }
+
+    /// <summary>Whether its bytes are a picture, to be shown as one.</summary>
+    public bool IsPicture { get; init; }
 
     /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
     public string Section { get; init; } = "";

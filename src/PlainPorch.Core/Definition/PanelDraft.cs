@@ -56,6 +56,7 @@ public static class PanelDraft
                 Columns = columns,
                 Marker = Marker(table, reasons),
                 Order = Order(table, tables, reasons),
+                EditsInList = table.Table.HasRowVersion && RecordIdentity.Of(table.Table).Exists,
             },
             reasons);
     }
@@ -76,13 +77,14 @@ public static class PanelDraft
             InForm = true,
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
+            IsPicture = column.Type.Kind is ValueKind.Binary && table.MeaningOf(column.Name) is Meaning.Picture,
             Section = placed.Section,
             Lookup = lookup,
         };
     }
 
     private static bool IsSearched(TableFindings table, Column column) =>
-        table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.File or Meaning.YesNoInDisguise or Meaning.RemovedMarker or Meaning.Empty)
+        table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.File or Meaning.Picture or Meaning.YesNoInDisguise or Meaning.RemovedMarker or Meaning.Empty)
         && (column.Type.Kind is ValueKind.Text || (RecordIdentity.Of(table.Table).Columns.Contains(column.Name) && SearchText.CanLookInto(column.Type)));
 
     private static Lookup? DraftLookup(

@@ -51,6 +51,9 @@ public sealed record ListPlan
     /// <summary>The columns to fetch, in order.</summary>
     public required IReadOnlyList<string> Columns { get; init; }
 
+    /// <summary>The columns that the list shows, in order; others are fetched only for its titles.</summary>
+    public required IReadOnlyList<string> Shown { get; init; }
+
     /// <summary>What was asked and could not be understood, and so was left out.</summary>
     public IReadOnlyList<FieldProblem> Dropped { get; init; } = [];
 
@@ -84,6 +87,7 @@ public sealed record ListPlan
         var sorted = OrderBy.Read(panel, request.Sort ?? [], dropped);
         var chosen = sorted.Count > 0 ? sorted : DefaultOrder(panel);
         var order = WithTieBreak(panel, chosen);
+        var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
             Of = ReadOf(panel, request, porch, dropped),
@@ -97,21 +101,34 @@ public sealed record ListPlan
             Size = ReadSize(request.Size, dropped),
             Page = ReadPage(request.Page, dropped),
             Mark = ReadMark(panel, request.At, order, dropped),
-            Columns = ReadColumns(panel, request.Columns, dropped),
+            Shown = shown,
+            // The title is told whatever the columns are.
+            Columns = request.Columns.Count == 0
+                ? [.. panel.FetchedForList().Select(column => column.Name)]
+                : [.. shown.Concat(panel.Columns.Select(column => column.Name).Where(panel.Title.Columns.Contains)).Distinct()],
             Dropped = dropped,
         };
     }
 
+    /// <summary>The list with just the columns that it shows.</summary>
+    public ListPlan WithShownColumns() => this with { Columns = Shown };
+
+    /// <summary>The list with all columns that people get to see somewhere.</summary>
+    public ListPlan WithAllColumns(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return this with { Columns = [.. panel.Columns.Where(panel.IsVisible).Select(column => column.Name)] };
+    }
+
+    /// <summary>A list of chosen records in this one's order and columns, whether its conditions let them through or not.</summary>
+    public ListPlan OfChosen(Filter chosen) => this with { Of = chosen, Search = [], Conditions = [], Narrowings = [] };
+
     private static List<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
     {
-        var fetched = panel.FetchedForList().Select(column => column.Name).ToList();
-        if (asked.Count == 0)
-            return fetched;
         foreach (var name in asked.Where(name => panel.Find(name) is not { } column || !panel.IsVisible(column)))
             dropped.Add(new("columns", $"The panel has no column {name} to show. It was left out."));
-        var chosen = asked.Where(name => panel.Find(name) is { } column && panel.IsVisible(column));
-        // The title is shown whatever the columns are.
-        return [.. chosen.Concat(fetched.Where(panel.Title.Columns.Contains)).Distinct()];
+        var chosen = asked.Where(name => panel.Find(name) is { } column && panel.IsVisible(column)).Distinct().ToList();
+        return chosen.Count > 0 ? chosen : [.. panel.Columns.Where(column => column.Decision.InList).Select(column => column.Name)];
     }
 
     private static string? ReadSearch(string? text, List<FieldProblem> dropped)

@@ -1,3 +1,5 @@
+using PlainPorch.Core.Definition;
+
 namespace PlainPorch.Core.Records;
 
 /// <summary>
@@ -29,6 +31,25 @@ public static class RecordKey
             ? [.. parts.Select(part => part == EmptyPart ? "" : Uri.UnescapeDataString(part))]
             : [];
         return values.Count == count && count > 0;
+    }
+
+    /// <summary>The values that a key names in a panel, in the one text form.</summary>
+    /// <returns>The values of the identifying columns; null where the text is no key of the panel.</returns>
+    public static IReadOnlyList<string>? ValuesOf(BoundPanel panel, string text)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        var columns = panel.Identity.Columns;
+        if (!TryRead(text, columns.Count, out var values))
+            return null;
+        var read = new List<string>(values.Count);
+        foreach (var (column, part) in columns.Zip(values))
+        {
+            if (!ValueText.TryRead(panel.Table.Find(column)!.Type, part, out var value, out _))
+                return null;
+            read.Add(value);
+        }
+
+        return read;
     }
 
     // Browsers resolve "." and ".." in a path, so a value of dots has to hide them.

@@ -1,3 +1,4 @@
+using System.Globalization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
@@ -12,15 +13,18 @@ internal sealed class ListShape
     private readonly int[] _key;
     private readonly Dictionary<string, int> _places;
     private readonly int _cutAt;
+    private readonly bool _hasVersion;
 
     /// <summary>Prepares a list.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="columns">The columns that are read, in order.</param>
     /// <param name="cutAt">At which length texts are cut.</param>
-    public ListShape(BoundPanel panel, IReadOnlyList<string> columns, int cutAt)
+    /// <param name="hasVersion">Whether each row has its version at its end.</param>
+    public ListShape(BoundPanel panel, IReadOnlyList<string> columns, int cutAt, bool hasVersion)
     {
         _panel = panel;
         _cutAt = cutAt;
+        _hasVersion = hasVersion;
         _types = [.. columns.Select(name => panel.Table.Find(name)!.Type)];
         _places = columns.Select((name, i) => (name, i)).ToDictionary(pair => pair.name, pair => pair.i);
         _key = [.. panel.Identity.Columns.Select(name => _places[name])];
@@ -44,8 +48,9 @@ internal sealed class ListShape
 
     /// <summary>A line of the list.</summary>
     /// <param name="values">The record's values.</param>
+    /// <param name="row">The row as it was read.</param>
     /// <param name="lookups">How the records are called that it refers to.</param>
-    public ListRow ToRow(string?[] values, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
+    public ListRow ToRow(string?[] values, string?[] row, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
         var key = _key.Length == 0 ? null : RecordKey.Write([.. _key.Select(place => values[place] ?? "")]);
         var title = _panel.Title.Render(
@@ -61,6 +66,6 @@ internal sealed class ListShape
             }
         }
 
-        return new ListRow(key, title, values);
+        return new ListRow(key, title, values, _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null);
     }
 }

@@ -22,8 +22,10 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
     /// <param name="filter">Its condition, references resolved.</param>
     /// <param name="columns">The columns to read.</param>
     /// <param name="cutAt">At which length texts are cut; null for not at all.</param>
+    /// <param name="withVersion">Whether each row brings its version, last.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<PageRows> ReadAsync(ListPlan plan, Filter? filter, IReadOnlyList<string> columns, int? cutAt, CancellationToken cancellationToken)
+    public async Task<PageRows> ReadAsync(
+        ListPlan plan, Filter? filter, IReadOnlyList<string> columns, int? cutAt, bool withVersion, CancellationToken cancellationToken)
     {
         if (!hasIdentity)
             return await ReadCountedOffAsync(plan, filter, columns, cutAt, cancellationToken);
@@ -32,7 +34,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
             .Where(name => !columns.Contains(name) || (cutAt is { } length && table.Find(name) is { Type.Kind: ValueKind.Text } column && !(column.Type.MaxLength <= length)))
             .Distinct()
             .ToList();
-        var read = new RowRequest { Filter = filter, Columns = columns, CutAt = cutAt, Whole = whole };
+        var read = new RowRequest { Filter = filter, Columns = columns, CutAt = cutAt, Whole = whole, WithVersion = withVersion };
         var rows = plan.Mark switch
         {
             null => await FromPageAsync(plan, read, cancellationToken),

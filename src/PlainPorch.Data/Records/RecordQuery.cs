@@ -85,6 +85,11 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         return rows.Select(Lambda<List<string?>>(Columns(values)));
     }
 
+    /// <summary>The bytes of a column, where there are not more than so many.</summary>
+    public IQueryable<byte[]> Bytes(IQueryable<Row> rows, string column, int most) => rows
+        .Where(Lambda<bool>(Expression.LessThanOrEqual(Expression.ArrayLength(Column(column)), Parameter(most, typeof(int)))))
+        .Select(Lambda<byte[]>(Column(column)));
+
     /// <summary>The number of records, counted up to a bound, as text.</summary>
     public static IQueryable<List<string?>> Count(IQueryable<Row> rows, int bound) =>
         Take(rows.Select(_ => 1), bound).GroupBy(_ => 1).Select(all => new List<string?> { SqlText.Of(all.Count()) });
@@ -100,6 +105,27 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
             typeof(Enumerable), method, [typeof(Row), Column(column).Type], group, Selector(column)));
         return rows.GroupBy(_ => 1)
             .Select(Expression.Lambda<Func<IGrouping<int, Row>, List<string?>>>(Columns([Of(nameof(Enumerable.Min)), Of(nameof(Enumerable.Max))]), group));
+    }
+
+    /// <summary>For each number column how many records have a number, the sum and the average, as texts; no row where there are no records.</summary>
+    public IQueryable<List<string?>> Totals(IQueryable<Row> rows, IReadOnlyList<string> columns)
+    {
+        var group = Expression.Parameter(typeof(IGrouping<int, Row>), "all");
+        var values = columns.SelectMany(column =>
+        {
+            var value = Column(column);
+            // Whole numbers add up to more than their own type holds.
+            var type = table.Find(column)!.Type.Kind is ValueKind.Real or ValueKind.Double ? typeof(double?) : typeof(decimal?);
+            var number = Expression.Lambda(value.Type == type ? value : Expression.Convert(value, type), _row);
+            var filled = Expression.Lambda(Expression.Not(IsNull(value)), _row);
+            return new Expression[]
+            {
+                SqlText.Call(Expression.Call(typeof(Enumerable), nameof(Enumerable.Count), [typeof(Row)], group, filled)),
+                SqlText.Call(Expression.Call(typeof(Enumerable), nameof(Enumerable.Sum), [typeof(Row)], group, number)),
+                SqlText.Call(Expression.Call(typeof(Enumerable), nameof(Enumerable.Average), [typeof(Row)], group, number)),
+            };
+        });
+        return rows.GroupBy(_ => 1).Select(Expression.Lambda<Func<IGrouping<int, Row>, List<string?>>>(Columns(values), group));
     }
 
     /// <summary>The number of each range with the number of records in it, as texts; records outside of all have the number -1.</summary>

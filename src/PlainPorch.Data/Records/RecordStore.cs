@@ -43,13 +43,13 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var filter = await ResolveAsync(reader, plan, cancellationToken);
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
-        var page = await new PageReader(reader, panel.Table, panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, cancellationToken);
-        var shape = new ListShape(panel, columns, ListTextLength);
+        var page = await new PageReader(reader, panel.Table, panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, panel.EditsInList, cancellationToken);
+        var shape = new ListShape(panel, columns, ListTextLength, panel.EditsInList);
         var shown = page.Rows.Select(shape.Values).ToList();
         var lookups = await ReadLookupsAsync(reader, columns, column => shape.Of(column, shown), cancellationToken);
         return new ListPage(
             columns,
-            [.. shown.Select(values => shape.ToRow(values, lookups))],
+            [.. shown.Zip(page.Rows, (values, row) => shape.ToRow(values, row, lookups))],
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
@@ -68,6 +68,38 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(model, connection);
         return await CountAsync(reader, await ResolveAsync(reader, plan, cancellationToken), cancellationToken);
+    }
+
+    /// <summary>The keys of a list's records, in its order.</summary>
+    /// <param name="plan">The list; its page does not matter.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The first keys, as many as can be chosen together, and whether there are others.</returns>
+    /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
+    public async Task<ListKeys> KeysAsync(ListPlan plan, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        var most = RecordSelection.MostOf(panel);
+        if (most == 0)
+            return new ListKeys([], HasMore: false, most);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        List<string> columns = [.. panel.Identity.Columns];
+        var request = new RowRequest { Filter = await ResolveAsync(reader, plan, cancellationToken), Order = plan.Order, Columns = columns, Take = most + 1 };
+        var rows = await reader.ReadAsync(panel.Table, request, cancellationToken);
+        return new ListKeys([.. rows.Take(most).Select(row => KeyOf(ToValues(columns, row)))], rows.Count > most, most);
+    }
+
+    /// <summary>Sums and averages of number columns over all records of a list.</summary>
+    /// <param name="plan">The list; its page does not matter.</param>
+    /// <param name="columns">The columns; those that hold no numbers are left out.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
+    public async Task<IReadOnlyList<ColumnTotal>> TotalsAsync(ListPlan plan, IEnumerable<BoundColumn> columns, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        return await new TotalReader(reader, panel.Table).ReadAsync(await ResolveAsync(reader, plan, cancellationToken), [.. columns], cancellationToken);
     }
 
     /// <summary>Counts the values of a column among a list's records, its own narrowing left aside; numbers and times by ranges where they have many.</summary>
@@ -115,6 +147,44 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     {
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         return await FindAsync(new SourceReader(model, connection), key, cancellationToken);
+    }
+
+    /// <summary>What changes whenever a record's bytes in a column do.</summary>
+    /// <param name="key">The record's key.</param>
+    /// <param name="column">The column, of bytes.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The row's version with the number of bytes; null where there is no such record, or nothing in the column.</returns>
+    public async Task<string?> StampAsync(string key, BoundColumn column, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        if (KeyValues(key) is not { } values)
+            return null;
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var request = new RowRequest
+        {
+            Filter = RecordQuery.KeyFilter(panel.Identity.Columns, values),
+            Columns = [column.Name],
+            WithVersion = panel.Table.HasRowVersion,
+            Take = 1,
+        };
+        return await new SourceReader(model, connection).ReadAsync(panel.Table, request, cancellationToken) is [[{ } length, ..] row]
+            ? $"{(row.Length > 1 ? row[1] : "0")}-{length}"
+            : null;
+    }
+
+    /// <summary>Reads the bytes of a column.</summary>
+    /// <param name="key">The record's key.</param>
+    /// <param name="column">The column, of bytes.</param>
+    /// <param name="most">More bytes are not read.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The bytes; null where there are none, or too many.</returns>
+    public async Task<byte[]?> BytesAsync(string key, BoundColumn column, int most, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        if (KeyValues(key) is not { } values)
+            return null;
+        await using var context = Open();
+        return await _query.Bytes(_query.WithKey(Rows(context), panel.Identity.Columns, values), column.Name, most).FirstOrDefaultAsync(cancellationToken);
     }
 
     /// <summary>The next free number for a new record's key.</summary>
@@ -183,41 +253,13 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return lists;
     }
 
-    /// <summary>A list with all columns that people get to see somewhere.</summary>
-    public ListPlan WithAllColumns(ListPlan plan)
-    {
-        ArgumentNullException.ThrowIfNull(plan);
-        return plan with { Columns = [.. panel.Columns.Where(panel.IsVisible).Select(column => column.Name)] };
-    }
-
-    /// <summary>A list with the columns that it shows, without those that only its titles need.</summary>
-    public ListPlan AsShown(ListPlan plan)
-    {
-        ArgumentNullException.ThrowIfNull(plan);
-        return plan with { Columns = [.. plan.Columns.Where(name => panel.Find(name) is { Decision.InList: true })] };
-    }
-
     internal DbContext Open() => model.Open(source);
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(model.EntityName(panel.Table.Name));
 
     internal RecordQuery Query => _query;
 
-    internal IReadOnlyList<string>? KeyValues(string key)
-    {
-        var columns = panel.Identity.Columns;
-        if (!RecordKey.TryRead(key, columns.Count, out var values))
-            return null;
-        var read = new List<string>();
-        foreach (var (column, text) in columns.Zip(values))
-        {
-            if (!ValueText.TryRead(panel.Table.Find(column)!.Type, text, out var value, out _))
-                return null;
-            read.Add(value);
-        }
-
-        return read;
-    }
+    internal IReadOnlyList<string>? KeyValues(string key) => RecordKey.ValuesOf(panel, key);
 
     internal async Task<RecordView?> FindAsync(SourceReader reader, string key, CancellationToken cancellationToken)
     {

@@ -16,7 +16,38 @@ public sealed record RecordView(
 /// <param name="Key">Its key; null in a table whose records cannot be told apart.</param>
 /// <param name="Title">How the record is called.</param>
 /// <param name="Values">A text for each of the list's columns; null where empty.</param>
-public sealed record ListRow(string? Key, string Title, IReadOnlyList<string?> Values);
+/// <param name="Version">Its version, to be given back with a change; null where the list changes nothing.</param>
+public sealed record ListRow(string? Key, string Title, IReadOnlyList<string?> Values, uint? Version);
+
+/// <summary>The keys of a list's records.</summary>
+/// <param name="Keys">The first keys in the list's order.</param>
+/// <param name="HasMore">Whether there are more records than can be chosen together.</param>
+/// <param name="Most">How many can be chosen together.</param>
+public sealed record ListKeys(IReadOnlyList<string> Keys, bool HasMore, int Most);
+
+/// <summary>What the numbers of a column come to over all records of a list.</summary>
+/// <param name="Column">The column's exact name.</param>
+/// <param name="Count">How many records have a number.</param>
+/// <param name="Sum">The sum; null without numbers.</param>
+/// <param name="Average">The average, rounded to two digits more than the column has; null without numbers.</param>
+public sealed record ColumnTotal(string Column, long Count, string? Sum, string? Average);
+
+/// <summary>What became of a change to several records.</summary>
+public abstract record ChangeOutcome
+{
+    private ChangeOutcome()
+    {
+    }
+
+    /// <summary>They were changed.</summary>
+    /// <param name="Changed">How many.</param>
+    /// <param name="NotFound">How many were not there any more, or are held back by a rule of the database.</param>
+    public sealed record Done(int Changed, int NotFound) : ChangeOutcome;
+
+    /// <summary>None was.</summary>
+    /// <param name="Problems">What is wrong with which column; "" for all.</param>
+    public sealed record Refused(IReadOnlyList<FieldProblem> Problems) : ChangeOutcome;
+}
 
 /// <summary>A page of a list.</summary>
 /// <param name="Columns">The columns that <see cref="ListRow.Values"/> are of.</param>

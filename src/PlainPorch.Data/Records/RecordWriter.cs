@@ -76,6 +76,30 @@ public sealed class RecordWriter(RecordStore store)
         }
     }
 
+    /// <summary>Sets the same values in several records, in all of them or in none.</summary>
+    /// <param name="chosen">The records; of those that are gone meanwhile only the number is told.</param>
+    /// <param name="values">Checked values of the columns to change, in the one text form.</param>
+    /// <param name="cancellationToken">Gives it up; then none is changed.</param>
+    public async Task<ChangeOutcome> UpdateAllAsync(RecordSelection chosen, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(chosen);
+        ArgumentNullException.ThrowIfNull(values);
+        await using var context = store.Open();
+        try
+        {
+            await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
+            var changed = 0;
+            foreach (var part in chosen.InParts(RecordSelection.MaxWithLongKeys))
+                changed += await store.Query.Where(store.Rows(context), part.Filter).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
+            await transaction.CommitAsync(cancellationToken);
+            return new ChangeOutcome.Done(changed, chosen.Count - changed);
+        }
+        catch (PostgresException answer)
+        {
+            return new ChangeOutcome.Refused((await RefuseAsync(answer, values, answer, cancellationToken)).Problems);
+        }
+    }
+
     /// <summary>Deletes a record for good, if it is still the version that was shown.</summary>
     /// <param name="key">Its key.</param>
     /// <param name="version">The version that was shown.</param>
@@ -154,7 +178,7 @@ public sealed class RecordWriter(RecordStore store)
         return there is WriteOutcome.Written ? SilentlyRefused() : there;
     }
 
-    private async Task<WriteOutcome> RefuseAsync(
+    private async Task<WriteOutcome.Refused> RefuseAsync(
         PostgresException answer, IReadOnlyDictionary<string, string?> values, Exception thrown, CancellationToken cancellationToken)
     {
         if (RefusalText.IsAboutValueText(answer) && await FindUnreadableAsync(values, cancellationToken) is { } blamed)

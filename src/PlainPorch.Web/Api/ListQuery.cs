@@ -16,6 +16,7 @@ namespace PlainPorch.Web.Api;
 /// <param name="Size">Records on a page.</param>
 /// <param name="Page">The page, from 1; beside a place only what the reader takes it for.</param>
 /// <param name="At">The place of a page, as an earlier answer gave it; <c>last</c> for the last one.</param>
+/// <param name="Columns">The columns to show, in order; none for the panel's own.</param>
 public sealed record ListQuery(
     [FromQuery(Name = "q")] string? Search,
     [FromQuery(Name = "where")] string? Where,
@@ -25,10 +26,11 @@ public sealed record ListQuery(
     [FromQuery(Name = "value")] string? Value,
     [FromQuery(Name = "size")] string? Size,
     [FromQuery(Name = "page")] string? Page,
-    [FromQuery(Name = "at")] string? At)
+    [FromQuery(Name = "at")] string? At,
+    [FromQuery(Name = "columns")] string[]? Columns)
 {
     /// <summary>The names that a list knows.</summary>
-    internal static string[] Names { get; } = ["q", "where", "in", "sort", "of", "value", "size", "page", "at"];
+    internal static string[] Names { get; } = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns"];
 
     /// <summary>Plans the list.</summary>
     /// <param name="records">The panel's records.</param>
@@ -38,7 +40,7 @@ public sealed record ListQuery(
         var dropped = unknown.Select(name => new FieldProblem(name, $"A list is asked by {string.Join(", ", Names)}, not by {name}. It was left out.")).ToList();
         var plan = ListPlan.Make(
             records.Panel,
-            new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At),
+            new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At) { Columns = Columns ?? [] },
             records.Porch);
         return dropped.Count == 0 ? plan : plan with { Dropped = [.. dropped, .. plan.Dropped] };
     }

@@ -21,9 +21,11 @@ namespace PlainPorch.Web.Api;
 /// <param name="Columns">The columns that list or form show.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
 /// <param name="HasRelated">Whether a record page shows records of other panels.</param>
+/// <param name="EditsInList">Whether values can be changed in the list itself.</param>
+/// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 public sealed record PanelDto(
     string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
-    bool CanDelete, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated);
+    bool CanDelete, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -44,9 +46,10 @@ public sealed record PanelDto(
 /// <param name="Section">The heading that it stands under in the form; empty for none.</param>
 /// <param name="Narrows">Whether the list offers its values to narrow by.</param>
 /// <param name="IsLookup">Whether it shows and picks the record that it refers to.</param>
+/// <param name="IsPicture">Whether its bytes are a picture, to be shown as one.</param>
 public sealed record ColumnDto(
     string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
-    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup);
+    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup, bool IsPicture);
 
 /// <summary>A panel as its developer sets it up.</summary>
 /// <param name="Version">The draft's version, for If-Match.</param>
@@ -160,7 +163,9 @@ internal static class PanelEndpoints
         panel.NotEditableBecause,
         [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
         Core.Query.ListPlan.PageSizes,
-        panel.Definition.Related.Count > 0);
+        panel.Definition.Related.Count > 0,
+        panel.EditsInList,
+        Core.Records.RecordSelection.MostOf(panel));
 
     private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) => new(
         column.Name,
@@ -180,7 +185,8 @@ internal static class PanelEndpoints
         column.Type.EnumValues,
         column.Decision.Section,
         column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
-        panels.Bind(column) is not null);
+        panels.Bind(column) is not null,
+        column.IsPicture);
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
         opened.Version,

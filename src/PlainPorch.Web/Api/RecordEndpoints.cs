@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
@@ -14,6 +13,11 @@ namespace PlainPorch.Web.Api;
 /// <summary>Values given for a record; columns that are left out stay as they are or get their default.</summary>
 /// <param name="Values">Column names with texts; null empties a column.</param>
 public sealed record RecordRequest(IReadOnlyDictionary<string, string?> Values);
+
+/// <summary>Values for several records.</summary>
+/// <param name="Keys">The records' keys.</param>
+/// <param name="Values">Column names with texts; null empties a column.</param>
+public sealed record ChangeRequest(IReadOnlyList<string> Keys, IReadOnlyDictionary<string, string?> Values);
 
 /// <summary>The number that a new record would get.</summary>
 /// <param name="Column">The column; null where the database numbers or the key is typed.</param>
@@ -31,11 +35,6 @@ internal static class RecordEndpoints
     public static void MapRecords(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
-        panel.MapGet("/records", ListAsync).WithName("listRecords");
-        panel.MapGet("/count", CountAsync).WithName("countRecords");
-        panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
-        panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
-        panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
         panel.MapPost("/records", AddAsync).WithName("addRecord");
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
@@ -43,69 +42,9 @@ internal static class RecordEndpoints
         panel.MapDelete("/records/{key}", DeleteAsync).WithName("deleteRecord");
         panel.MapGet("/records/{key}/deletion", FindDeletionAsync).WithName("findDeletion");
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
+        panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
+        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords");
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
-    }
-
-    private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
-        string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelStore store, CancellationToken cancellationToken, bool count = true)
-    {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
-        return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count));
-    }
-
-    private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
-    {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
-    }
-
-    private static async Task<Results<Ok<ListExplanation>, NotFound, ProblemHttpResult>> ExplainAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
-    {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return TypedResults.Ok(await records.ExplainAsync(query.ToPlan(records), cancellationToken));
-    }
-
-    private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportAsync(
-        string porch,
-        string panel,
-        string format,
-        [AsParameters] ListQuery query,
-        HttpContext http,
-        PanelStore store,
-        CancellationToken cancellationToken,
-        [FromQuery(Name = "all")] bool withAllColumns = false)
-    {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
-            return TypedResults.NotFound();
-        var plan = query.ToPlan(records, http.Request.Query.Keys.Except(ListQuery.Names).Except(["all"]));
-        // More records than were meant are worse in a file than on the screen, where one sees them.
-        if (plan.Dropped.Count > 0)
-            return Problems.Of(plan.Dropped);
-        await RecordExport.SendAsync(http, records, withAllColumns ? records.WithAllColumns(plan) : records.AsShown(plan), form, cancellationToken);
-        return TypedResults.Empty;
-    }
-
-    private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
-        string porch, string panel, string column, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken, string? text = null)
-    {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (records.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))
-            return TypedResults.NotFound();
-        return TypedResults.Ok(await records.CountValuesAsync(query.ToPlan(records), counted, text, cancellationToken));
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
@@ -190,6 +129,31 @@ internal static class RecordEndpoints
         }
     }
 
+    private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
+        string porch, string panel, ChangeRequest request, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!records.Panel.CanEdit)
+            return Problems.NotAllowed(WhyNot(records.Panel, "change records of", "UPDATE"));
+        if (!RecordSelection.TryRead(records.Panel, request.Keys, out var chosen, out var problem))
+            return Problems.Of([problem!]);
+        if (request.Values.Count == 0)
+            return Problems.Of([new FieldProblem("values", "No column is named. Choose one to change.")]);
+        if (request.Values.Keys.FirstOrDefault(records.Panel.IsIdentifying) is { } identifying)
+            return Problems.Of([new FieldProblem(identifying, "It tells the records apart, so they cannot all have the same. Change them one by one.")]);
+        var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
+        if (input.Problems.Count > 0)
+            return Problems.Of(input.Problems);
+        return await new RecordWriter(records).UpdateAllAsync(chosen!, input.Values, cancellationToken) switch
+        {
+            ChangeOutcome.Refused(var problems) => Problems.Of(problems),
+            ChangeOutcome.Done done => TypedResults.Ok(done),
+            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
+        };
+    }
+
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> DeleteAsync(
         string porch,
         string panel,
@@ -212,6 +176,33 @@ internal static class RecordEndpoints
             WriteOutcome.Conflict(var current) => new PreconditionFailed<RecordView>(current, current.Version),
             _ => TypedResults.NotFound(),
         };
+    }
+
+    private static async Task<Results<FileContentHttpResult, StatusCodeHttpResult, NotFound, ProblemHttpResult>> FindPictureAsync(
+        string porch,
+        string panel,
+        string key,
+        string column,
+        HttpContext http,
+        PanelStore store,
+        Thumbnails thumbnails,
+        CancellationToken cancellationToken,
+        int? size = null)
+    {
+        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (records.Panel.Find(column) is not { IsPicture: true } pictured || !records.Panel.IsVisible(pictured))
+            return TypedResults.NotFound();
+        if (await records.StampAsync(key, pictured, cancellationToken) is not { } stamp)
+            return TypedResults.NotFound();
+        http.Response.Headers.CacheControl = "private, no-cache";
+        http.Response.Headers.ETag = $"\"{stamp}\"";
+        if (http.Request.Headers.IfNoneMatch.Contains($"\"{stamp}\""))
+            return TypedResults.StatusCode(StatusCodes.Status304NotModified);
+        var picture = await thumbnails.FindAsync(
+            new PictureName($"{porch}/{panel}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken));
+        return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
     }
 
     private static async Task<Results<Ok<DeletionDto>, NotFound, ProblemHttpResult>> FindDeletionAsync(
@@ -246,7 +237,7 @@ internal static class RecordEndpoints
         return await records.ChooseAsync(column, q, cancellationToken) is { } choices ? TypedResults.Ok(choices) : TypedResults.NotFound();
     }
 
-    private static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
+    internal static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
         PanelStore store, string porch, string panel, CancellationToken cancellationToken) =>
         await store.OpenAsync(porch, panel, cancellationToken) switch
         {

@@ -60,7 +60,7 @@ public sealed class MeaningFinderTests
         { "SORT_NO", "int", ["1", "1", "1"], Meaning.Position },
         { "DAY_RATE", "money", ["12.50"], Meaning.Money },
         { "LOA_M", "money", ["8.20"], Meaning.Quantity },
-        { "PHOTO", "bytes", [], Meaning.File },
+        { "PHOTO", "bytes", [], Meaning.Picture },
         { "TAG_IDS", "text", ["1,2,3", "4,5", "6"], Meaning.IdList },
         { "CTRY", "text", ["GB", "FR", "NL"], Meaning.Country },
         { "SHADE", "text", ["a plain word", "another"], Meaning.Plain },

@@ -43,7 +43,7 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
     [InlineData("BOATS", "HULL_MAT", Meaning.Choice)]
     [InlineData("BOATS", "YR_BLT", Meaning.Year)]
     [InlineData("BOATS", "LOA_M", Meaning.Quantity)]
-    [InlineData("BOATS", "PHOTO", Meaning.File)]
+    [InlineData("BOATS", "PHOTO", Meaning.Picture)]
     [InlineData("BOATS", "ENT_DT", Meaning.CreatedAt)]
     [InlineData("BOATS", "ENT_BY", Meaning.CreatedBy)]
     [InlineData("BOATS", "UPD_DT", Meaning.ChangedAt)]

@@ -117,6 +117,18 @@ export const valuesQuery = (path: PanelAddress, column: string, view: ListView, 
     placeholderData: keepPreviousData,
   });
 
+export const totalsQuery = (path: PanelAddress, view: ListView) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "totals", filterOf(view), view.columns],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/totals", {
+          params: { path, query: { ...filterOf(view), columns: view.columns } },
+          signal,
+        }),
+      ),
+  });
+
 export const explanationQuery = (path: PanelAddress, view: ListView) =>
   queryOptions({
     queryKey: [...recordsKey(path), "explanation", queryOf({ ...view, page: 1, at: "" })],

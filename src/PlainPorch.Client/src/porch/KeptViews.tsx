@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Popover } from "radix-ui";
 import { useState } from "react";
 import { api, unwrap, type Schemas } from "../api/client";
 import { keptViewsQuery, type PanelAddress } from "../api/queries";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
+import { PopoverPanel } from "../ui/PopoverPanel";
 import { keeper } from "./keeper";
 import { defaultView, isRestricted, type ChangeView, type ListView } from "./listView";
 
@@ -22,48 +22,43 @@ export function KeptViews({ address, view, onChange }: KeptViewsProps) {
   const views = useQuery(keptViewsQuery(address));
   const current = views.data?.find((one) => isSame(one.view, view));
   return (
-    <Popover.Root open={isOpen} onOpenChange={setOpen}>
-      <Popover.Trigger asChild>
+    <PopoverPanel
+      label="Kept lists"
+      isOpen={isOpen}
+      onOpenChange={setOpen}
+      className="grid w-80 gap-3 p-3"
+      trigger={
         <Button className="max-w-64">
           <span className="truncate">{current ? current.name : "Kept lists"}</span>
         </Button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={4}
-          collisionPadding={8}
-          aria-label="Kept lists"
-          className="z-20 grid w-80 gap-3 rounded border border-edge bg-sheet p-3 shadow-lg"
-        >
-          {views.isError && <Failure error={views.error} onRetry={() => void views.refetch()} />}
-          {views.data?.length === 0 && <p className="text-faint">No list was kept here yet.</p>}
-          {views.data && views.data.length > 0 && (
-            <ul className="max-h-72 overflow-y-auto">
-              {views.data.map((one) => (
-                <Kept
-                  key={`${String(one.isForAll)} ${one.name}`}
-                  address={address}
-                  kept={one}
-                  isCurrent={one === current}
-                  onShow={() => {
-                    onChange(changeOf(one.view));
-                    setOpen(false);
-                  }}
-                />
-              ))}
-            </ul>
-          )}
-          <KeepForm
-            address={address}
-            view={view}
-            onKept={() => {
-              setOpen(false);
-            }}
-          />
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+      }
+    >
+      {views.isError && <Failure error={views.error} onRetry={() => void views.refetch()} />}
+      {views.data?.length === 0 && <p className="text-faint">No list was kept here yet.</p>}
+      {views.data && views.data.length > 0 && (
+        <ul className="max-h-72 overflow-y-auto">
+          {views.data.map((one) => (
+            <Kept
+              key={`${String(one.isForAll)} ${one.name}`}
+              address={address}
+              kept={one}
+              isCurrent={one === current}
+              onShow={() => {
+                onChange(changeOf(one.view));
+                setOpen(false);
+              }}
+            />
+          ))}
+        </ul>
+      )}
+      <KeepForm
+        address={address}
+        view={view}
+        onKept={() => {
+          setOpen(false);
+        }}
+      />
+    </PopoverPanel>
   );
 }
 
@@ -173,7 +168,7 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
 }
 
 function keptOf(view: ListView): Schemas["ListView"] {
-  return { search: view.search, where: view.where, in: view.narrowed, sort: view.sort, columns: [] };
+  return { search: view.search, where: view.where, in: view.narrowed, sort: view.sort, columns: view.columns };
 }
 
 /** What changes in a list when a kept one is shown. */
@@ -184,14 +179,15 @@ export function changeOf(kept: Schemas["ListView"]): Partial<ListView> {
     where: kept.where ?? "",
     narrowed: kept.in ?? [],
     sort: kept.sort ?? [],
+    columns: kept.columns ?? [],
   };
 }
 
 function isSame(kept: Schemas["ListView"], view: ListView): boolean {
-  if (!isRestricted(view) && view.sort.length === 0) return false;
+  if (!isRestricted(view) && view.sort.length === 0 && view.columns.length === 0) return false;
   const own = keptOf(view);
   return (
-    JSON.stringify([kept.search, kept.where, kept.in, kept.sort]) ===
-    JSON.stringify([own.search, own.where, own.in, own.sort])
+    JSON.stringify([kept.search, kept.where, kept.in, kept.sort, kept.columns]) ===
+    JSON.stringify([own.search, own.where, own.in, own.sort, own.columns])
   );
 }

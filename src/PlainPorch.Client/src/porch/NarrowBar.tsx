@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Column, Panel, Schemas } from "../api/client";
 import { valuesQuery, type PanelAddress } from "../api/queries";
 import { Failure } from "../ui/Failure";
+import { PopoverPanel } from "../ui/PopoverPanel";
 import { formatValue } from "../values/format";
 import type { ChangeView, ListView } from "./listView";
 import { narrowedTo, rangeText, readRange, toggled, without } from "./narrowing";
@@ -55,46 +55,42 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
   const shape = "min-h-8 border text-[15px]";
   return (
     <span className="inline-flex">
-      <Popover.Root
-        open={isOpen}
+      <PopoverPanel
+        label={`Narrow by ${column.label}`}
+        align="start"
+        className="w-72 p-1"
+        isOpen={isOpen}
         onOpenChange={(open) => {
           setOpen(open);
           setText("");
         }}
-      >
-        <Popover.Trigger
-          className={`${shape} max-w-80 truncate px-2.5 hover:bg-tint ${
-            chosen.length > 0 ? "rounded-l border-accent bg-accent-tint" : "rounded border-edge bg-sheet text-ink"
-          }`}
-        >
-          {column.label}
-          {chosen.length > 0 && <strong className="font-semibold">: {chosen.map(nameOf).join(", ")}</strong>}
-        </Popover.Trigger>
-        <Popover.Portal>
-          <Popover.Content
-            align="start"
-            sideOffset={4}
-            collisionPadding={8}
-            aria-label={`Narrow by ${column.label}`}
-            className="z-20 max-h-(--radix-popover-content-available-height) w-72 overflow-y-auto rounded border border-edge bg-sheet p-1 shadow-lg"
+        trigger={
+          <button
+            type="button"
+            className={`${shape} max-w-80 truncate px-2.5 hover:bg-tint ${
+              chosen.length > 0 ? "rounded-l border-accent bg-accent-tint" : "rounded border-edge bg-sheet text-ink"
+            }`}
           >
-            {values.isPending && <p className="p-2 text-faint">Counting …</p>}
-            {values.isError && <Failure error={values.error} onRetry={() => void values.refetch()} />}
-            {values.data && (
-              <Values
-                column={column}
-                found={values.data}
-                chosen={chosen}
-                text={text}
-                onText={setText}
-                onToggle={(value) => {
-                  onChange({ narrowed: toggled(view, column.name, value) });
-                }}
-              />
-            )}
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+            {column.label}
+            {chosen.length > 0 && <strong className="font-semibold">: {chosen.map(nameOf).join(", ")}</strong>}
+          </button>
+        }
+      >
+        {values.isPending && <p className="p-2 text-faint">Counting …</p>}
+        {values.isError && <Failure error={values.error} onRetry={() => void values.refetch()} />}
+        {values.data && (
+          <Values
+            column={column}
+            found={values.data}
+            chosen={chosen}
+            text={text}
+            onText={setText}
+            onToggle={(value) => {
+              onChange({ narrowed: toggled(view, column.name, value) });
+            }}
+          />
+        )}
+      </PopoverPanel>
       {chosen.length > 0 && (
         <button
           type="button"

@@ -7,11 +7,19 @@ import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { FilterPieces } from "./FilterPieces";
 import { firstPage, ListFooter } from "./ListFooter";
-import { ListTable } from "./ListTable";
 import type { ChangeView, ListView } from "./listView";
 import { NarrowBar } from "./NarrowBar";
 import { RowDialog } from "./RowDialog";
 import { SearchBox } from "./SearchBox";
+import { addsUp, isEditable, shownColumns } from "./table/columns";
+import { ColumnMenu } from "./table/ColumnMenu";
+import { ListCards } from "./table/ListCards";
+import { ListTable } from "./table/ListTable";
+import { SelectionBar } from "./table/SelectionBar";
+import { useListLook } from "./table/useListLook";
+import { useSelection } from "./table/useSelection";
+import { Notice } from "../ui/Notice";
+import { useMediaQuery } from "../ui/useMediaQuery";
 
 interface RecordListProps {
   address: PanelAddress;
@@ -33,6 +41,13 @@ export function RecordList(props: RecordListProps) {
   const search = useRef<HTMLInputElement>(null);
   const [focusRow, setFocusRow] = useState<number | null>(startRow);
   const [shownRow, setShownRow] = useState<ListRow | null>(null);
+  const [look, setLook] = useListLook(address);
+  const [withTotals, setWithTotals] = useState(false);
+  const [clickEdits, setClickEdits] = useState(false);
+  const [lost, setLost] = useState<string | null>(null);
+  const selection = useSelection();
+  const isNarrow = useMediaQuery("(max-width: 599px)");
+  const columns = shownColumns(panel, view);
   const searched = panel.columns.filter((column) => column.searched).length;
 
   const goToRow = () => {
@@ -46,8 +61,36 @@ export function RecordList(props: RecordListProps) {
     else onOpen(row, index);
   };
 
+  const table = {
+    address,
+    panel,
+    view,
+    onChange,
+    onOpen: open,
+    onLeave: () => search.current?.focus(),
+    focusRow,
+    selection,
+  };
+
   return (
     <div className="grid gap-3">
+      {lost !== null && (
+        <Notice
+          tone="danger"
+          title="A cell was not saved."
+          actions={
+            <Button
+              onClick={() => {
+                setLost(null);
+              }}
+            >
+              Understood
+            </Button>
+          }
+        >
+          {lost}
+        </Notice>
+      )}
       <div className="flex flex-wrap items-center gap-3">
         {searched > 0 ? (
           <SearchBox
@@ -72,7 +115,18 @@ export function RecordList(props: RecordListProps) {
         )}
         <div className="ml-auto flex gap-2">{actions}</div>
       </div>
-      <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
+      <div className="flex flex-wrap items-start gap-2">
+        <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
+        <div className="ml-auto flex flex-wrap gap-2">
+          {!isNarrow && columns.some((column) => isEditable(panel, column)) && (
+            <Switch label="Edit cells" isOn={clickEdits} onSwitch={setClickEdits} />
+          )}
+          {!isNarrow && columns.some((column) => addsUp(panel, column)) && (
+            <Switch label="Totals" isOn={withTotals} onSwitch={setWithTotals} />
+          )}
+          <ColumnMenu panel={panel} view={view} onChange={onChange} look={look} onLook={setLook} />
+        </div>
+      </div>
       {list.data && !list.isPlaceholderData && (
         <FilterPieces view={view} pieces={list.data.restricted} dropped={list.data.dropped ?? []} onChange={onChange} />
       )}
@@ -84,16 +138,20 @@ export function RecordList(props: RecordListProps) {
       )}
       {list.data && list.data.rows.length > 0 && (
         <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
-          <ListTable
-            porch={address.porch}
-            panel={panel}
-            page={list.data}
-            view={view}
-            onChange={onChange}
-            onOpen={open}
-            onLeave={() => search.current?.focus()}
-            focusRow={focusRow}
-          />
+          <SelectionBar address={address} panel={panel} page={list.data} view={view} selection={selection} />
+          {isNarrow ? (
+            <ListCards {...table} page={list.data} />
+          ) : (
+            <ListTable
+              {...table}
+              page={list.data}
+              look={look}
+              onLook={setLook}
+              withTotals={withTotals}
+              clickEdits={clickEdits}
+              onLost={setLost}
+            />
+          )}
           <ListFooter
             page={list.data}
             isStale={list.isPlaceholderData}
@@ -116,6 +174,26 @@ export function RecordList(props: RecordListProps) {
         />
       )}
     </div>
+  );
+}
+
+interface SwitchProps {
+  label: string;
+  isOn: boolean;
+  onSwitch: (isOn: boolean) => void;
+}
+
+function Switch({ label, isOn, onSwitch }: SwitchProps) {
+  return (
+    <Button
+      aria-pressed={isOn}
+      tone={isOn ? "on" : "quiet"}
+      onClick={() => {
+        onSwitch(!isOn);
+      }}
+    >
+      {label}
+    </Button>
   );
 }
 

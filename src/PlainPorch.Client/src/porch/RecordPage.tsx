@@ -10,6 +10,7 @@ import { DeleteDialog } from "./DeleteDialog";
 import { panelPath, recordPath, useListState } from "./listState";
 import { WithPanel } from "./usePanel";
 import { RelatedRecords } from "./RelatedRecords";
+import { Picture } from "./Picture";
 import { ValueList } from "./ValueList";
 
 export function RecordPage() {
@@ -95,6 +96,16 @@ function Reading({ address, panel, record, list }: ReadingProps) {
         columns={panel.columns.filter((column) => column.inForm)}
         values={record.values}
         lookups={record.lookups}
+        picture={(column, bytes) => (
+          <Picture
+            address={address}
+            record={record.key}
+            title={record.title}
+            column={column}
+            bytes={bytes}
+            size={400}
+          />
+        )}
       />
       {panel.hasRelated && <RelatedRecords address={address} recordKey={record.key} />}
       {isDeleting && (

@@ -19,6 +19,8 @@ export interface ListView {
   value: string;
   /** The values that the list is narrowed to. */
   narrowed: string[];
+  /** The columns, in order; empty for the panel's own. */
+  columns: string[];
 }
 
 export const defaultView: ListView = {
@@ -31,6 +33,7 @@ export const defaultView: ListView = {
   of: "",
   value: "",
   narrowed: [],
+  columns: [],
 };
 
 export type ChangeView = (change: Partial<ListView>) => void;
@@ -56,6 +59,7 @@ export function queryOf(view: ListView) {
   return {
     ...filterOf(view),
     sort: view.sort,
+    columns: view.columns,
     size: String(view.size),
     page: view.page === 0 ? undefined : String(view.page),
     at: view.at || undefined,
@@ -72,6 +76,7 @@ export function viewToParams(view: ListView): URLSearchParams {
   }
   for (const text of view.narrowed) params.append("in", text);
   for (const text of view.sort) params.append("sort", text);
+  for (const text of view.columns) params.append("columns", text);
   if (view.size !== defaultView.size) params.set("size", String(view.size));
   if (view.page !== 1) params.set("page", String(view.page));
   if (view.at) params.set("at", view.at);
@@ -89,6 +94,7 @@ export function viewFromParams(params: URLSearchParams): ListView {
     of: params.get("of") ?? "",
     value: params.get("value") ?? "",
     narrowed: params.getAll("in"),
+    columns: params.getAll("columns").filter((text) => text !== ""),
   };
 }
 

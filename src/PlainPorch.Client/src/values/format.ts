@@ -48,6 +48,11 @@ function formatMoment(text: string): string {
   return Number.isNaN(moment.getTime()) ? text : dateTimeFormat.format(moment);
 }
 
+/** A number in its text form as a person reads it; "" for none. */
+export function formatNumber(text: string | null): string {
+  return text === null ? "" : formatDecimal(text);
+}
+
 // Grouped by hand, digit for digit: a number type would round the long ones.
 function formatDecimal(text: string): string {
   const match = /^(-?)(\d+)(\.\d+)?$/.exec(text);

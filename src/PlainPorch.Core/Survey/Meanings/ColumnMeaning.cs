@@ -69,6 +69,9 @@ public enum Meaning
     /// <summary>Pictures or files, as bytes or by their path.</summary>
     File,
 
+    /// <summary>A picture, as bytes.</summary>
+    Picture,
+
     /// <summary>The place of a record in an order.</summary>
     Position,
 

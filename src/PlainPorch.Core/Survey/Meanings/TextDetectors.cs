@@ -64,7 +64,7 @@ internal static partial class TextDetectors
     {
         if (column.Kind is ValueKind.Binary)
             return column.Says("photo", "image", "picture", "pic", "img", "logo", "icon", "thumbnail")
-                ? new(Meaning.File, 0.95, "bytes, and its name speaks of a picture")
+                ? new(Meaning.Picture, 0.95, "bytes, and its name speaks of a picture")
                 : new(Meaning.File, 0.7, "bytes");
         var share = column.IsText ? column.Share(text => FilePath().IsMatch(text)) : 0;
         return share > 0.8 ? new(Meaning.File, 0.85, $"{ColumnFacts.Percent(share)} of the texts end like names of files") : null;

@@ -1,0 +1,310 @@
+import { useEffect, useLayoutEffect, useRef, useState, type CSSProperties, type KeyboardEvent } from "react";
+import type { ListPage, ListRow, Panel } from "../../api/client";
+import type { PanelAddress } from "../../api/queries";
+import { alignsRight } from "../../values/format";
+import { nextPage, previousPage } from "../ListFooter";
+import type { ChangeView, ListView } from "../listView";
+import { CellEditor } from "./CellEditor";
+import { CellValue } from "./CellValue";
+import { columnsText, isEditable, moved, shownColumns } from "./columns";
+import { ListHead } from "./ListHead";
+import { TotalRows } from "./TotalRows";
+import { useCellEditing } from "./useCellEditing";
+import type { ListLook } from "./useListLook";
+import type { Selection } from "./useSelection";
+
+export interface ListTableProps {
+  address: PanelAddress;
+  panel: Panel;
+  page: ListPage;
+  view: ListView;
+  onChange: ChangeView;
+  onOpen: (row: ListRow, index: number) => void;
+  onLeave: () => void;
+  /** The row to put the focus on once it is there; null leaves the focus alone. */
+  focusRow: number | null;
+  selection: Selection;
+}
+
+interface TableLookProps extends ListTableProps {
+  look: ListLook;
+  onLook: (part: Partial<ListLook>) => void;
+  withTotals: boolean;
+  /** Whether a click changes a cell instead of opening the record. */
+  clickEdits: boolean;
+  /** Told what a cell could not save when it is no longer there to say it. */
+  onLost: (message: string) => void;
+}
+
+/**
+ * The table of a list. Rows are one stop for the tab key; up, down, Home and End move among them, left and right among the
+ * cells, Enter opens, F2 changes a cell, space chooses, page keys turn.
+ */
+export function ListTable(props: TableLookProps) {
+  const { address, panel, page, view, onChange, onOpen, onLeave, focusRow, selection, look, onLook } = props;
+  const columns = pinnedFirst(
+    shownColumns(panel, view).filter((column) => page.columns.includes(column.name)),
+    look.pinned,
+  );
+  const canChoose = panel.mostChosen > 0;
+  const body = useRef<HTMLTableSectionElement>(null);
+  const leftPage = useRef<ListPage | null>(null);
+  const [current, setCurrent] = useState(0);
+  const [cursor, setCursor] = useState<string | null>(null);
+  const [hasFocus, setHasFocus] = useState(false);
+  const active = Math.min(current, page.rows.length - 1);
+
+  const focus = (index: number) => {
+    const target = Math.max(0, Math.min(index, page.rows.length - 1));
+    setCurrent(target);
+    body.current?.querySelectorAll<HTMLElement>(":scope > tr").item(target).focus();
+  };
+  const editing = useCellEditing(address, panel, page, columns, focus);
+  const { table, places } = usePinnedPlaces(columns, look, canChoose);
+
+  useEffect(() => {
+    if (focusRow === null) return;
+    body.current
+      ?.querySelectorAll("tr")
+      .item(Math.min(focusRow, page.rows.length - 1))
+      .focus();
+    // Only when told anew, not when rows change under the reader.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [focusRow]);
+
+  // The rows of the old page go, and the focus with them: whoever turned by key goes on in the new one.
+  useEffect(() => {
+    if (leftPage.current === null || leftPage.current === page) return;
+    leftPage.current = null;
+    body.current?.querySelector("tr")?.focus();
+  }, [page]);
+
+  const turn = (change: Partial<ListView>) => {
+    leftPage.current = page;
+    onChange(change);
+  };
+  const choose = (index: number) => {
+    const key = page.rows[index]?.key;
+    if (key != null) selection.toggle(key);
+  };
+  const moveCursor = (by: number) => {
+    const at = columns.findIndex((column) => column.name === cursor);
+    const to = columns[Math.max(0, Math.min(columns.length - 1, at + by))];
+    setCursor(to?.name ?? null);
+  };
+
+  const onKeyDown = (event: KeyboardEvent<HTMLTableRowElement>, row: ListRow, index: number) => {
+    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    const act: Record<string, (() => void) | undefined> = {
+      ArrowDown: () => {
+        if (event.shiftKey && row.key !== null && !selection.keys.has(row.key)) choose(index);
+        focus(index + 1);
+      },
+      ArrowUp: () => {
+        if (event.shiftKey && row.key !== null && !selection.keys.has(row.key)) choose(index);
+        if (index === 0) onLeave();
+        else focus(index - 1);
+      },
+      ArrowLeft: () => {
+        moveCursor(-1);
+      },
+      ArrowRight: () => {
+        moveCursor(1);
+      },
+      Home: () => {
+        focus(0);
+      },
+      End: () => {
+        focus(page.rows.length - 1);
+      },
+      PageDown: () => {
+        if (page.hasNext) turn(nextPage(page, view));
+      },
+      PageUp: () => {
+        if (page.hasPrevious) turn(previousPage(page, view));
+      },
+      Enter: () => {
+        onOpen(row, index);
+      },
+      " ": () => {
+        choose(index);
+      },
+      F2: () => {
+        editing.start(row, cursor ?? columns[0]?.name ?? "");
+      },
+      Escape: onLeave,
+    };
+    const action = act[event.key];
+    if (!action) return;
+    event.preventDefault();
+    action();
+  };
+
+  const pinnedStyle = (name: string): CSSProperties | undefined => {
+    const left = places[name];
+    return left === undefined ? undefined : { position: "sticky", left, zIndex: 1 };
+  };
+  const widthStyle = (name: string): CSSProperties | undefined => {
+    const width = look.widths[name];
+    return width === undefined ? undefined : { width, minWidth: width, maxWidth: width };
+  };
+
+  return (
+    <div className="-mx-4 overflow-x-auto border-y border-line bg-sheet sm:mx-0 sm:border-x" tabIndex={-1}>
+      <table ref={table} className="w-full border-collapse text-[15px]">
+        <ListHead
+          columns={columns}
+          sort={view.sort}
+          onSort={(sort) => {
+            onChange({ sort });
+          }}
+          onMove={(name, to) => {
+            const names = columns.map((column) => column.name);
+            const next = moved(names, names.indexOf(name), to);
+            onChange({ columns: columnsText(panel, next), page: view.page, at: view.at });
+          }}
+          onWidth={(name, width) => {
+            onLook({ widths: { ...look.widths, [name]: width } });
+          }}
+          styleOf={(name) => ({ ...widthStyle(name), ...pinnedStyle(name) })}
+          chooseAll={
+            canChoose
+              ? {
+                  isChosen: page.rows.every((row) => row.key !== null && selection.keys.has(row.key)),
+                  onToggle: () => {
+                    selection.toggleAll(page.rows.flatMap((row) => row.key ?? []));
+                  },
+                }
+              : null
+          }
+        >
+          {props.withTotals && (
+            <TotalRows address={address} panel={panel} view={view} columns={columns} before={canChoose ? 1 : 0} />
+          )}
+        </ListHead>
+        <tbody
+          ref={body}
+          onFocus={() => {
+            setHasFocus(true);
+          }}
+          onBlur={(event) => {
+            if (!event.currentTarget.contains(event.relatedTarget)) setHasFocus(false);
+          }}
+        >
+          {page.rows.map((row, index) => {
+            const isChosen = row.key !== null && selection.keys.has(row.key);
+            return (
+              <tr
+                key={row.key ?? index}
+                tabIndex={index === active ? 0 : -1}
+                aria-label={row.title}
+                aria-selected={canChoose ? isChosen : undefined}
+                onFocus={() => {
+                  setCurrent(index);
+                }}
+                onKeyDown={(event) => {
+                  if (event.target === event.currentTarget) onKeyDown(event, row, index);
+                }}
+                onClick={() => {
+                  if (window.getSelection()?.toString()) return;
+                  onOpen(row, index);
+                }}
+                className={`cursor-pointer border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 ${
+                  isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
+                }`}
+              >
+                {canChoose && (
+                  <td
+                    className="sticky left-0 z-1 w-9 bg-inherit px-2 text-center"
+                    onClick={(event) => {
+                      event.stopPropagation();
+                      choose(index);
+                    }}
+                  >
+                    <input
+                      type="checkbox"
+                      tabIndex={-1}
+                      readOnly
+                      aria-label={`Choose ${row.title}`}
+                      className="size-4 align-middle accent-accent"
+                      checked={isChosen}
+                    />
+                  </td>
+                )}
+                {columns.map((column) => {
+                  const text = row.values[page.columns.indexOf(column.name)] ?? null;
+                  const titles = page.lookups[column.name];
+                  const cell =
+                    editing.cell?.key === row.key && editing.cell.column === column.name ? editing.cell : null;
+                  const canEdit = row.key !== null && isEditable(panel, column);
+                  const isAtCursor = hasFocus && index === active && cursor === column.name;
+                  const align = alignsRight(column) ? "text-right whitespace-nowrap" : "truncate";
+                  return (
+                    <td
+                      key={column.name}
+                      data-column={column.name}
+                      style={{ ...widthStyle(column.name), ...pinnedStyle(column.name) }}
+                      className={`bg-inherit px-3 ${look.isClose ? "h-8 py-1" : "h-11 py-2.5"} ${
+                        cell ? "overflow-visible" : align
+                      } ${look.widths[column.name] === undefined ? "max-w-72" : ""} ${
+                        isAtCursor && !cell ? "outline-1 -outline-offset-1 outline-edge outline-dashed" : ""
+                      } ${props.clickEdits && canEdit ? "cursor-text" : ""}`}
+                      // Before a link in the cell gets the click.
+                      onClickCapture={(event) => {
+                        setCursor(column.name);
+                        if (!props.clickEdits || !canEdit || cell) return;
+                        event.preventDefault();
+                        event.stopPropagation();
+                        editing.start(row, column.name);
+                      }}
+                    >
+                      {cell ? (
+                        <CellEditor
+                          key={`${cell.key} ${column.name}`}
+                          address={address}
+                          column={column}
+                          row={row}
+                          text={cell.text}
+                          known={text === null ? undefined : titles?.[text]}
+                          ref={editing.ref}
+                          onSaved={editing.onSaved}
+                          onLeave={editing.leave}
+                          onLost={props.onLost}
+                        />
+                      ) : (
+                        <CellValue address={address} column={column} row={row} text={text} titles={titles} />
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function pinnedFirst<T extends { name: string }>(columns: T[], pinned: string[]): T[] {
+  const isPinned = (column: T) => pinned.includes(column.name);
+  return [...columns.filter(isPinned), ...columns.filter((column) => !isPinned(column))];
+}
+
+// Where each pinned column stays depends on how wide those before it have become.
+function usePinnedPlaces(columns: { name: string }[], look: ListLook, canChoose: boolean) {
+  const table = useRef<HTMLTableElement>(null);
+  const [places, setPlaces] = useState<Record<string, number>>({});
+  useLayoutEffect(() => {
+    const heads = [...(table.current?.querySelectorAll<HTMLElement>("thead th") ?? [])];
+    const next: Record<string, number> = {};
+    let left = canChoose ? (heads.shift()?.offsetWidth ?? 0) : 0;
+    columns.forEach(({ name }, place) => {
+      if (!look.pinned.includes(name)) return;
+      next[name] = left;
+      left += heads[place]?.offsetWidth ?? 0;
+    });
+    setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
+  }, [columns, look, canChoose]);
+  return { table, places };
+}

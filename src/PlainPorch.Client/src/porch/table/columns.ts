@@ -1,0 +1,33 @@
+import type { Column, Panel } from "../../api/client";
+import type { ListView } from "../listView";
+
+/** The columns that a list shows, in order: the chosen ones, or else the panel's own. */
+export function shownColumns(panel: Panel, view: ListView): Column[] {
+  const chosen = view.columns.flatMap((name) => panel.columns.find((column) => column.name === name) ?? []);
+  return chosen.length > 0 ? chosen : panel.columns.filter((column) => column.inList);
+}
+
+/** Names as they go into the address: none where they are just the panel's own. */
+export function columnsText(panel: Panel, names: string[]): string[] {
+  const own = panel.columns.filter((column) => column.inList).map((column) => column.name);
+  return names.length === own.length && names.every((name, place) => name === own[place]) ? [] : names;
+}
+
+/** Puts one thing at the place of another. */
+export function moved<T>(items: T[], from: number, to: number): T[] {
+  const item = items[from];
+  if (item === undefined || to < 0 || to >= items.length) return items;
+  const rest = items.filter((_, place) => place !== from);
+  return [...rest.slice(0, to), item, ...rest.slice(to)];
+}
+
+/** Whether a column's values add up to something. */
+export function addsUp(panel: Panel, column: Column): boolean {
+  const isNumber = ["smallInteger", "integer", "bigInteger", "decimal", "real", "double"].includes(column.kind);
+  return isNumber && !column.isLookup && !panel.identity.includes(column.name);
+}
+
+/** Whether a cell of the column can be changed in the list. */
+export function isEditable(panel: Panel, column: Column): boolean {
+  return panel.editsInList && column.isWritable && column.kind !== "binary";
+}

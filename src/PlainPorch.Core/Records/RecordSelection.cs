@@ -1,0 +1,81 @@
+using System.Globalization;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+
+namespace PlainPorch.Core.Records;
+
+/// <summary>Records that somebody chose one by one, wherever in a list they stood.</summary>
+public sealed class RecordSelection
+{
+    /// <summary>The greatest number of records in a selection.</summary>
+    public const int MaxRecords = 10_000;
+
+    /// <summary>The greatest number where a key has several parts, which a statement has to name one by one.</summary>
+    public const int MaxWithLongKeys = 500;
+
+    private readonly IReadOnlyList<string> _columns;
+    private readonly IReadOnlyList<IReadOnlyList<string>> _keys;
+
+    private RecordSelection(IReadOnlyList<string> columns, IReadOnlyList<IReadOnlyList<string>> keys)
+    {
+        _columns = columns;
+        _keys = keys;
+    }
+
+    /// <summary>How many different records are meant, whether they are still there or not.</summary>
+    public int Count => _keys.Count;
+
+    /// <summary>The condition that a record is one of them.</summary>
+    public Filter Filter => _columns is [var only]
+        ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
+        : new Filter.Any([.. _keys.Select(KeyFilter)]);
+
+    /// <summary>How many records of a panel can be chosen together.</summary>
+    public static int MostOf(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return panel.Identity.Columns.Count switch { 0 => 0, 1 => MaxRecords, _ => MaxWithLongKeys };
+    }
+
+    /// <summary>Reads the keys of chosen records.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="keys">The keys as <see cref="RecordKey"/> writes them.</param>
+    /// <param name="selection">The selection; null on failure.</param>
+    /// <param name="problem">What is wrong; null on success.</param>
+    /// <returns>Whether all of them are keys of the panel, and not too many.</returns>
+    public static bool TryRead(BoundPanel panel, IReadOnlyList<string> keys, out RecordSelection? selection, out FieldProblem? problem)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(keys);
+        (selection, problem) = (null, null);
+        var most = MostOf(panel);
+        if (keys.Count == 0 || keys.Count > most)
+        {
+            problem = new("keys", most == 0 ? "The records of this panel cannot be told apart, so none can be chosen."
+                : keys.Count == 0 ? "No record is chosen. Choose at least one."
+                : string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are chosen; {most:N0} can be at a time. Take them in parts."));
+            return false;
+        }
+
+        var read = new List<IReadOnlyList<string>>(keys.Count);
+        foreach (var key in keys.Distinct())
+        {
+            if (RecordKey.ValuesOf(panel, key) is not { } values)
+            {
+                problem = new("keys", $"“{key}” is no key of {panel.Definition.Label}. Choose the records again.");
+                return false;
+            }
+
+            read.Add(values);
+        }
+
+        selection = new RecordSelection(panel.Identity.Columns, read);
+        return true;
+    }
+
+    /// <summary>The selection in parts of at most so many records.</summary>
+    public IEnumerable<RecordSelection> InParts(int size) => _keys.Chunk(size).Select(part => new RecordSelection(_columns, part));
+
+    private Filter KeyFilter(IReadOnlyList<string> key) =>
+        new Filter.All([.. _columns.Zip(key, (column, value) => new Filter.EqualTo(column, value))]);
+}

@@ -1,0 +1,134 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Export;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>Chosen records.</summary>
+/// <param name="Keys">Their keys.</param>
+public sealed record ChosenRecords(IReadOnlyList<string> Keys);
+
+internal static class ListEndpoints
+{
+    public static void MapLists(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
+        panel.MapGet("/records", ListAsync).WithName("listRecords");
+        panel.MapGet("/count", CountAsync).WithName("countRecords");
+        panel.MapGet("/keys", ListKeysAsync).WithName("listKeys");
+        panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
+        panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
+        panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
+        panel.MapPost("/export/{format}", ExportChosenAsync).WithName("exportChosen");
+        panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
+    }
+
+    private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
+        string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelStore store, CancellationToken cancellationToken, bool count = true)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
+        return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count));
+    }
+
+    private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<ListKeys>, NotFound, ProblemHttpResult>> ListKeysAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await records.KeysAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<ColumnTotal>>, NotFound, ProblemHttpResult>> FindTotalsAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var plan = query.ToPlan(records);
+        return TypedResults.Ok(await records.TotalsAsync(plan, plan.Shown.Select(name => records.Panel.Find(name)!), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<ListExplanation>, NotFound, ProblemHttpResult>> ExplainAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await records.ExplainAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportAsync(
+        string porch,
+        string panel,
+        string format,
+        [AsParameters] ListQuery query,
+        HttpContext http,
+        PanelStore store,
+        CancellationToken cancellationToken,
+        [FromQuery(Name = "all")] bool withAllColumns = false)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
+            return TypedResults.NotFound();
+        var plan = query.ToPlan(records, http.Request.Query.Keys.Except(ListQuery.Names).Except(["all"]));
+        // More records than were meant are worse in a file than on the screen, where one sees them.
+        if (plan.Dropped.Count > 0)
+            return Problems.Of(plan.Dropped);
+        await RecordExport.SendAsync(http, records, withAllColumns ? plan.WithAllColumns(records.Panel) : plan.WithShownColumns(), form, cancellationToken);
+        return TypedResults.Empty;
+    }
+
+    private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportChosenAsync(
+        string porch,
+        string panel,
+        string format,
+        ChosenRecords chosen,
+        [AsParameters] ListQuery query,
+        HttpContext http,
+        PanelStore store,
+        CancellationToken cancellationToken,
+        [FromQuery(Name = "all")] bool withAllColumns = false)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
+            return TypedResults.NotFound();
+        if (!RecordSelection.TryRead(records.Panel, chosen.Keys, out var selection, out var problem))
+            return Problems.Of([problem!]);
+        var plan = query.ToPlan(records).OfChosen(selection!.Filter);
+        await RecordExport.SendAsync(http, records, withAllColumns ? plan.WithAllColumns(records.Panel) : plan.WithShownColumns(), form, cancellationToken);
+        return TypedResults.Empty;
+    }
+
+    private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
+        string porch, string panel, string column, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken, string? text = null)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (records.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))
+            return TypedResults.NotFound();
+        return TypedResults.Ok(await records.CountValuesAsync(query.ToPlan(records), counted, text, cancellationToken));
+    }
+}
