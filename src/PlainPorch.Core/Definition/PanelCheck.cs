@@ -24,6 +24,8 @@ public static class PanelCheck
         CheckLength("group", panel.Group);
         if (panel.Order is { } order && new[] { order.Column, order.Group }.FirstOrDefault(column => column is not null && table.Find(column) is null) is { } unordered)
             problems.Add(new("order", $"{table.Name} has no column {unordered}. Order by one that it has."));
+        if (panel.Sort.FirstOrDefault(part => table.Find(part.Column) is not { Type.IsOrderable: true }) is { } unsorted)
+            problems.Add(new("sort", $"{table.Name} cannot be put in order by {unsorted.Column}. Choose another column."));
         if (panel.Marker is { } marker && table.Find(marker.Column) is null)
             problems.Add(new("marker", $"{table.Name} has no column {marker.Column}. Name one that it has."));
         foreach (var column in panel.Columns)

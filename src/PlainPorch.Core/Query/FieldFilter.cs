@@ -11,6 +11,8 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
     // Lookups of lookups are followed once: each step is a question more.
     private const int Depth = 2;
 
+    private static readonly char[] _betweenParts = [' ', ',', ';', '·'];
+
     /// <summary>The condition that a column holds what was typed, as the panel lets it match.</summary>
     /// <param name="column">The column.</param>
     /// <param name="typed">What was typed.</param>
@@ -19,7 +21,7 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(typed);
-        return Parts(column, typed, withValue: true).ToList() switch
+        return Parts(column, typed, withValue: true, byWords: true).ToList() switch
         {
             [] => null,
             [var only] => only,
@@ -40,7 +42,7 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
             .Select(group => new Filter.OccursIn([.. group.Select(column => column.Name).Order(StringComparer.Ordinal)], typed, group.Key))
             .ToList();
         var taken = together.SelectMany(filter => filter.Columns).ToHashSet();
-        return new Filter.Any([.. together, .. searched.SelectMany(column => Parts(column, typed, withValue: !taken.Contains(column.Name)))]);
+        return new Filter.Any([.. together, .. searched.SelectMany(column => Parts(column, typed, withValue: !taken.Contains(column.Name), byWords: false))]);
     }
 
     /// <summary>The condition that a column's whole value is what was typed.</summary>
@@ -59,12 +61,17 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
         return new TextMatch(column.Match, column.CaseCounts, !column.IgnoresAccents);
     }
 
-    private IEnumerable<Filter> Parts(BoundColumn column, string typed, bool withValue)
+    // By words, "WEST, Sid" finds the record that is shown so, though no column of it holds that.
+    private IEnumerable<Filter> Parts(BoundColumn column, string typed, bool withValue, bool byWords)
     {
         if (withValue && InValue(column.Name, column.Type, typed, MatchOf(column.Decision)) is { } own)
             yield return own;
-        if (column.Decision.Lookup is { } lookup && InTitle(column.Name, lookup, typed, Depth) is { } title)
-            yield return title;
+        if (column.Decision.Lookup is not { } lookup)
+            yield break;
+        var words = byWords ? typed.Split(_betweenParts, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) : [typed];
+        var titles = words.Select(word => InTitle(column.Name, lookup, word, Depth)).ToList();
+        if (titles.Count > 0 && titles.TrueForAll(title => title is not null))
+            yield return titles is [{ } only] ? only : new Filter.Refers(column.Name, lookup, new Filter.All([.. titles.Select(title => title!.Of)]));
     }
 
     // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.

@@ -34,7 +34,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     private int _at;
 
     // Whoever types "Length overall > 12" need not type "(m)".
-    private static string WithoutUnit(string label) =>
+    internal static string WithoutUnit(string label) =>
         label.IndexOf(" (", StringComparison.Ordinal) is > 0 and var at && label.EndsWith(')') ? label[..at] : label;
 
     public IEnumerable<SearchPart> Read()
@@ -52,6 +52,40 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
             var (says, filter) = aimed ?? ReadDate() ?? ReadPlain();
             var part = new SearchPart(start, _at - start, says, filter, aimed is not null);
             yield return isExcluded ? part with { Says = "not " + says, Filter = new Filter.Not(filter) } : part;
+        }
+    }
+
+    /// <summary>The field whose value the text ends with, and where that value begins; null where it ends with a word of its own.</summary>
+    public (BoundColumn Column, int Start)? ReadOpenField()
+    {
+        while (true)
+        {
+            SkipBlanks();
+            if (_at >= text.Length)
+                return null;
+            if (text[_at] == '-' && _at + 1 < text.Length)
+                _at++;
+            var start = _at;
+            if (ReadField() is { } column && ReadSign() is not null)
+            {
+                int value;
+                do
+                {
+                    SkipBlanks();
+                    value = _at;
+                    if (_at < text.Length)
+                        _ = text[_at] == '"' ? ReadQuoted() : ReadRun(endsAtComma: true);
+                }
+                while (_at < text.Length && text[_at] == ',' && ++_at > 0);
+
+                if (_at >= text.Length)
+                    return (column, value);
+                continue;
+            }
+
+            _at = start;
+            if (text[_at] != '"' || ReadQuoted().Length == 0)
+                ReadRun(endsAtComma: false);
         }
     }
 

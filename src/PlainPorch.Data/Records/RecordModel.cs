@@ -49,8 +49,10 @@ public sealed class RecordModel
     /// <summary>Makes a context on an open connection, which stays open.</summary>
     internal DbContext Open(NpgsqlConnection connection) => Open(connection, ownsConnection: false);
 
-    private DbContext Open(NpgsqlConnection connection, bool ownsConnection) => new(new DbContextOptionsBuilder()
-        .UseModel(Model)
+    private DbContext Open(NpgsqlConnection connection, bool ownsConnection) => Open(Model, connection, ownsConnection);
+
+    private static DbContext Open(IModel model, NpgsqlConnection connection, bool ownsConnection) => new(new DbContextOptionsBuilder()
+        .UseModel(model)
         .UseNpgsql(connection, ownsConnection)
         .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
         .Options);
@@ -61,7 +63,11 @@ public sealed class RecordModel
         SqlText.Register(builder);
         foreach (var table in Snapshot.Tables.Where(table => _entityNames.ContainsKey(table.Name)))
             builder.SharedTypeEntity<Row>(_entityNames[table.Name], entity => Map(entity, table));
-        return (IModel)builder.FinalizeModel();
+        var model = (IModel)builder.FinalizeModel();
+        // EF prepares a model when it is first used, and two requests that do so at once disturb each other.
+        using var first = Open(model, new NpgsqlConnection(), ownsConnection: true);
+        _ = first.Model;
+        return model;
     }
 
     /// <summary>The property of a column; the prefix keeps columns called "Count" or "Keys" off the dictionary's own members.</summary>

@@ -102,6 +102,18 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return await new TotalReader(reader, panel.Table).ReadAsync(await ResolveAsync(reader, plan, cancellationToken), [.. columns], cancellationToken);
     }
 
+    /// <summary>Finds ways to go on with a search that is being typed.</summary>
+    /// <param name="text">The search so far.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The best ones first; none where there is nothing to complete, or finding it takes too long.</returns>
+    public async Task<IReadOnlyList<SearchSuggestion>> SuggestAsync(string text, CancellationToken cancellationToken)
+    {
+        if (SearchCompletion.At(text, panel, _porch) is not { } completion)
+            return [];
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        return await new SuggestionReader(new SourceReader(model, connection), panel, _porch).FindAsync(completion, cancellationToken);
+    }
+
     /// <summary>Counts the values of a column among a list's records, its own narrowing left aside; numbers and times by ranges where they have many.</summary>
     /// <param name="plan">The list.</param>
     /// <param name="column">The column.</param>

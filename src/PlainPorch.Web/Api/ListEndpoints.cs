@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
@@ -13,6 +14,11 @@ namespace PlainPorch.Web.Api;
 /// <param name="Keys">Their keys.</param>
 public sealed record ChosenRecords(IReadOnlyList<string> Keys);
 
+/// <summary>How conditions were read.</summary>
+/// <param name="Says">What they ask for, in words, one by one.</param>
+/// <param name="Problems">What could not be understood.</param>
+public sealed record ConditionReading(IReadOnlyList<string> Says, IReadOnlyList<FieldProblem> Problems);
+
 internal static class ListEndpoints
 {
     public static void MapLists(this IEndpointRouteBuilder api)
@@ -25,6 +31,9 @@ internal static class ListEndpoints
         panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
         panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
         panel.MapPost("/export/{format}", ExportChosenAsync).WithName("exportChosen");
+        panel.MapGet("/fields", FindFieldsAsync).WithName("findFields");
+        panel.MapGet("/reading", ReadConditionsAsync).WithName("readConditions");
+        panel.MapGet("/suggestions", SuggestAsync).WithName("suggestSearch");
         panel.MapGet("/values/{column}", CountValuesAsync).WithName("countValues");
     }
 
@@ -119,6 +128,34 @@ internal static class ListEndpoints
         var plan = query.ToPlan(records).OfChosen(selection!.Filter);
         await RecordExport.SendAsync(http, records, withAllColumns ? plan.WithAllColumns(records.Panel) : plan.WithShownColumns(), form, cancellationToken);
         return TypedResults.Empty;
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<ConditionField>>, NotFound, ProblemHttpResult>> FindFieldsAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(ConditionField.For(records.Panel, records.Porch));
+    }
+
+    private static async Task<Results<Ok<ConditionReading>, NotFound, ProblemHttpResult>> ReadConditionsAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken, string? where = null)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var plan = ListPlan.Make(records.Panel, new ListRequest(Where: where), records.Porch);
+        return TypedResults.Ok(new ConditionReading([.. plan.Conditions.OfType<ReadCondition>().Select(condition => condition.Says)], plan.Dropped));
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<SearchSuggestion>>, NotFound, ProblemHttpResult>> SuggestAsync(
+        string porch, string panel, PanelStore store, CancellationToken cancellationToken, string? text = null)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await records.SuggestAsync(text ?? "", cancellationToken));
     }
 
     private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(

@@ -60,9 +60,10 @@ public sealed record ColumnDto(
 /// <param name="Groups">The headings of the porch's menu.</param>
 /// <param name="Related">The records of other panels that could be shown with a record.</param>
 /// <param name="Targets">The keys that a lookup may refer to.</param>
+/// <param name="Dates">In which order the porch's people write dates.</param>
 public sealed record PanelSetupDto(
     uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups,
-    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets);
+    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets, Core.Query.DateOrder Dates);
 
 /// <summary>A key that a lookup may refer to.</summary>
 /// <param name="Table">The table.</param>
@@ -78,10 +79,11 @@ public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
 /// <param name="IsWrittenByDatabaseOnly">Whether nobody can write it.</param>
 /// <param name="CanNarrow">Whether the list can be narrowed by its values.</param>
 /// <param name="IsSearchable">Whether the search box can look into it.</param>
+/// <param name="IsOrderable">Whether records can be put in order by it.</param>
 /// <param name="Comment">The comment in the database.</param>
 /// <param name="Samples">Up to three real values.</param>
 public sealed record SetupColumn(
-    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool CanNarrow, bool IsSearchable,
+    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool CanNarrow, bool IsSearchable, bool IsOrderable,
     string? Comment, IReadOnlyList<string> Samples);
 
 /// <summary>The version of a draft after it was saved.</summary>
@@ -200,6 +202,7 @@ internal static class PanelEndpoints
             column.IsWrittenByDatabaseOnly,
             Core.Query.Narrowing.CanBeBy(column.Type),
             Core.Query.SearchText.CanLookInto(column.Type),
+            column.Type.IsOrderable,
             column.Comment,
             sample.Show(column.Name)))],
         opened.Origin?.Reasons ?? [],
@@ -208,5 +211,6 @@ internal static class PanelEndpoints
         [.. from table in opened.Model.Snapshot.Tables
             where table.Rights.Read
             from key in table.Keys.Where(key => key.Columns.Count == 1 && table.Find(key.Columns[0]) is not null).Select(key => key.Columns[0]).Distinct()
-            select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger)]);
+            select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger)],
+        opened.Panels.Dates);
 }

@@ -117,6 +117,27 @@ export const valuesQuery = (path: PanelAddress, column: string, view: ListView, 
     placeholderData: keepPreviousData,
   });
 
+export const fieldsQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["fields", path.porch, path.panel],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/fields", { params: { path }, signal })),
+  });
+
+export const readingQuery = (path: PanelAddress, where: string) =>
+  queryOptions({
+    queryKey: ["reading", path.porch, path.panel, where],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/reading", { params: { path, query: { where } }, signal })),
+  });
+
+export const suggestionsQuery = (path: PanelAddress, text: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "suggestions", text],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/suggestions", { params: { path, query: { text } }, signal })),
+  });
+
 export const totalsQuery = (path: PanelAddress, view: ListView) =>
   queryOptions({
     queryKey: [...recordsKey(path), "totals", filterOf(view), view.columns],

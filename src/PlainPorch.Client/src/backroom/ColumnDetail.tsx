@@ -5,6 +5,7 @@ import { DraftField } from "./DraftField";
 interface ColumnDetailProps {
   column: PanelColumn;
   isText: boolean;
+  isBinary: boolean;
   targets: Schemas["LookupTarget"][];
   reasons: Schemas["DraftReason"][];
   errors: Record<string, string>;
@@ -12,7 +13,7 @@ interface ColumnDetailProps {
 }
 
 /** What the grid has no room for: the record that a column refers to, its heading in the form, and why the draft decided so. */
-export function ColumnDetail({ column, isText, targets, reasons, errors, onChange }: ColumnDetailProps) {
+export function ColumnDetail({ column, isText, isBinary, targets, reasons, errors, onChange }: ColumnDetailProps) {
   const part = `columns.${column.name}.`;
   const why = reasons.filter((reason) => reason.part.startsWith(part));
   const current = column.lookup ? nameOf({ table: column.lookup.table, key: column.lookup.key }) : "";
@@ -67,6 +68,15 @@ export function ColumnDetail({ column, isText, targets, reasons, errors, onChang
             onChange({ section });
           }}
         />
+        {isBinary && (
+          <Tick
+            label="Shown as a picture"
+            isOn={column.isPicture ?? false}
+            onChange={(isPicture) => {
+              onChange({ isPicture });
+            }}
+          />
+        )}
         {isText && column.searched && <Matching column={column} onChange={onChange} />}
       </div>
       <Why reasons={why} />

@@ -1,8 +1,50 @@
-import type { PanelDefinition, Schemas } from "../api/client";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, unwrap, type PanelDefinition, type Schemas } from "../api/client";
+import { OrderEditor } from "../porch/OrderEditor";
 import { DraftField } from "./DraftField";
 import { Why } from "./ColumnDetail";
 
+const dateOrders = [
+  { value: "dayMonthYear", label: "31/12/2019, the day first" },
+  { value: "monthDayYear", label: "12/31/2019, the month first" },
+] as const;
+
+type Dates = Schemas["DateOrder"];
+
+/** How the people of the whole porch write dates, which the search has to know. */
+function DatesChoice({ porch, dates }: { porch: string; dates: Dates }) {
+  const [chosen, setChosen] = useState(dates);
+  const save = useMutation({
+    mutationFn: (next: Dates) =>
+      unwrap(api.PUT("/api/porches/{porch}/dates", { params: { path: { porch } }, body: { dates: next } })),
+  });
+  return (
+    <label className="flex flex-wrap items-center gap-2">
+      <span className="text-sm font-medium">People of this porch write dates as</span>
+      <select
+        className="min-h-8 rounded border border-edge bg-sheet px-1"
+        value={chosen}
+        onChange={(event) => {
+          const next = event.target.value as Dates;
+          setChosen(next);
+          save.mutate(next);
+        }}
+      >
+        {dateOrders.map(({ value, label }) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {save.isError && <span className="text-danger">{save.error.message}</span>}
+    </label>
+  );
+}
+
 interface PanelPlaceProps {
+  /** The porch's slug. */
+  porch: string;
   definition: PanelDefinition;
   setup: Schemas["PanelSetupDto"];
   errors: Record<string, string>;
@@ -12,7 +54,7 @@ interface PanelPlaceProps {
 const panelParts = ["title", "group", "isHidden", "related", "marker", "order"];
 
 /** Where the panel stands in the menu, and which records of other panels it shows with its own. */
-export function PanelPlace({ definition, setup, errors, onChange }: PanelPlaceProps) {
+export function PanelPlace({ porch, definition, setup, errors, onChange }: PanelPlaceProps) {
   const related = definition.related ?? [];
   const isShown = (one: Schemas["RelatedRecords"]) =>
     related.some((known) => known.panel === one.panel && known.column === one.column);
@@ -25,7 +67,7 @@ export function PanelPlace({ definition, setup, errors, onChange }: PanelPlacePr
   };
   return (
     <details className="border border-line bg-sheet p-3">
-      <summary className="cursor-pointer font-medium">Menu, related records and why the draft has it so</summary>
+      <summary className="cursor-pointer font-medium">Menu, order, related records and why the draft has it so</summary>
       <div className="mt-3 grid gap-4">
         <div className="grid items-end gap-3 sm:grid-cols-2">
           <DraftField
@@ -69,7 +111,37 @@ export function PanelPlace({ definition, setup, errors, onChange }: PanelPlacePr
             ))}
           </fieldset>
         )}
-        {definition.order && (
+        <fieldset className="grid gap-2">
+          <legend className="mb-1 text-sm font-medium">The list comes in the order</legend>
+          <OrderEditor
+            columns={setup.columns
+              .filter((column) => column.isOrderable)
+              .map(({ name, isNullable, storeType }) => ({
+                name,
+                label: definition.columns.find((one) => one.name === name)?.label ?? name,
+                isText: /char|text/.test(storeType),
+                isNullable,
+              }))}
+            order={definition.sort ?? []}
+            onChange={(sort) => {
+              onChange({ sort });
+            }}
+          />
+          {errors.sort && <p className="text-sm text-danger">{errors.sort}</p>}
+        </fieldset>
+        <label className="flex min-h-8 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-accent"
+            checked={definition.editsInList ?? false}
+            onChange={(event) => {
+              onChange({ editsInList: event.target.checked });
+            }}
+          />
+          Cells of the list can be changed in place
+        </label>
+        <DatesChoice porch={porch} dates={setup.dates} />
+        {definition.order && (definition.sort ?? []).length === 0 && (
           <p>
             The list comes in the order that <strong>{definition.order.column}</strong> keeps
             {definition.order.group && (

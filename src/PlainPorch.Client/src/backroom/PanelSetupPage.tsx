@@ -119,6 +119,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           {column && (
             <ColumnDetail
               column={column}
+              isBinary={setup.columns.find(({ name }) => name === current)?.storeType === "bytea"}
               isText={/char|text/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
               targets={setup.targets}
               reasons={setup.reasons}
@@ -128,7 +129,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
               }}
             />
           )}
-          <PanelPlace definition={definition} setup={setup} errors={errors} onChange={change} />
+          <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
         <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
           <Preview address={address} />

@@ -5,6 +5,7 @@ import { countQuery, listQuery, type PanelAddress } from "../api/queries";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { ConditionsButton } from "./conditions/ConditionsButton";
 import { FilterPieces } from "./FilterPieces";
 import { firstPage, ListFooter } from "./ListFooter";
 import type { ChangeView, ListView } from "./listView";
@@ -15,6 +16,7 @@ import { addsUp, isEditable, shownColumns } from "./table/columns";
 import { ColumnMenu } from "./table/ColumnMenu";
 import { ListCards } from "./table/ListCards";
 import { ListTable } from "./table/ListTable";
+import { OrderMenu } from "./table/OrderMenu";
 import { SelectionBar } from "./table/SelectionBar";
 import { useListLook } from "./table/useListLook";
 import { useSelection } from "./table/useSelection";
@@ -91,13 +93,14 @@ export function RecordList(props: RecordListProps) {
           {lost}
         </Notice>
       )}
-      <div className="flex flex-wrap items-center gap-3">
+      <div className="flex flex-wrap items-start gap-3">
         {searched > 0 ? (
           <SearchBox
             ref={(input) => {
               search.current = input;
               if (takesFocus && startRow === null && input && document.activeElement === document.body) input.focus();
             }}
+            address={address}
             label={`Search ${panel.label}`}
             value={view.search}
             onSearch={(text) => {
@@ -117,6 +120,7 @@ export function RecordList(props: RecordListProps) {
       </div>
       <div className="flex flex-wrap items-start gap-2">
         <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
+        <ConditionsButton address={address} view={view} onChange={onChange} />
         <div className="ml-auto flex flex-wrap gap-2">
           {!isNarrow && columns.some((column) => isEditable(panel, column)) && (
             <Switch label="Edit cells" isOn={clickEdits} onSwitch={setClickEdits} />
@@ -124,6 +128,7 @@ export function RecordList(props: RecordListProps) {
           {!isNarrow && columns.some((column) => addsUp(panel, column)) && (
             <Switch label="Totals" isOn={withTotals} onSwitch={setWithTotals} />
           )}
+          <OrderMenu panel={panel} view={view} onChange={onChange} />
           <ColumnMenu panel={panel} view={view} onChange={onChange} look={look} onLook={setLook} />
         </div>
       </div>

@@ -1,3 +1,5 @@
+import type { OrderPart } from "./OrderEditor";
+
 /** One part of an order as it travels: "-" for descending, the column percent-encoded, and what else after colons. */
 export function sortText(column: string, descending: boolean): string {
   return (descending ? "-" : "") + encodeURIComponent(column);
@@ -20,4 +22,20 @@ export function pressed(sort: string[], column: string, beside: boolean): string
   if (!beside) return next;
   const others = sort.filter((_, place) => place !== now?.place);
   return now === null ? [...others, ...next] : sort.flatMap((text, place) => (place === now.place ? next : [text]));
+}
+
+/** A part of an order, out of how it travels. */
+export function readSort(text: string): OrderPart {
+  const [name = "", ...words] = text.replace(/^-/, "").split(":");
+  return {
+    column: decodeURIComponent(name),
+    descending: text.startsWith("-"),
+    natural: words.includes("natural"),
+    emptyFirst: words.includes("emptyfirst"),
+  };
+}
+
+/** A part of an order as it travels. */
+export function writeSort({ column, descending, natural, emptyFirst }: OrderPart): string {
+  return sortText(column, descending) + (natural ? ":natural" : "") + (emptyFirst ? ":emptyfirst" : "");
 }
