@@ -34,6 +34,7 @@ public static class DataServices
         services.AddScoped<SnapshotStore>();
         services.AddScoped<SurveyStore>();
         services.AddScoped<PanelStore>();
+        services.AddScoped<PanelOpener>();
         services.AddScoped<KeptViewStore>();
         return services;
     }

@@ -30,8 +30,12 @@ internal static class ByHandServer
             PageAsync(http, source, "WHERE id >= (SELECT id FROM measure.entry ORDER BY id LIMIT 1 OFFSET $1) ORDER BY e.id LIMIT 51", command => Add(command, offset)));
         app.MapGet("/search", (HttpContext http, string word) =>
             PageAsync(http, source, $"WHERE {MeasureTable.Together} ILIKE $1 ORDER BY e.id LIMIT 51", command => Add(command, $"%{word}%")));
+        // Few rows have both words, so they are collected first; the planner's own choice, in the order's way, takes eleven seconds.
         app.MapGet("/search2", (HttpContext http, string word, string other) => PageAsync(
-            http, source, $"WHERE {MeasureTable.Together} ILIKE $1 AND {MeasureTable.Together} ILIKE $2 ORDER BY e.id LIMIT 51", command => Add(command, $"%{word}%", $"%{other}%")));
+            http,
+            source,
+            $"JOIN (SELECT id AS found FROM measure.entry WHERE {MeasureTable.Together} ILIKE $1 AND {MeasureTable.Together} ILIKE $2 OFFSET 0) both_words ON found = id ORDER BY e.id LIMIT 51",
+            command => Add(command, $"%{word}%", $"%{other}%")));
         app.MapGet("/count", (HttpContext http, string word) => ScalarAsync(
             http, source, $"SELECT count(*)::text FROM (SELECT FROM measure.entry WHERE {MeasureTable.Together} ILIKE $1 LIMIT 10001) bounded", $"%{word}%"));
         app.MapGet("/values", (HttpContext http, string column) => ValuesAsync(http, source, MeasureTable.Narrowing.First(known => known == column), null));

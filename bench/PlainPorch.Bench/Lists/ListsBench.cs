@@ -55,7 +55,7 @@ internal static class ListsBench
                 foreach (var connections in _connections)
                 {
                     // What takes long for one is not asked by 64 at once: it would only wait for the processors.
-                    if (connections > 8 && measured.LastOrDefault(one => one.Case == name)?.ByHand.P50 > 400)
+                    if (connections > 8 && measured.LastOrDefault(one => one.Case == name)?.ByHand.P50 > 100)
                         continue;
                     measured.Add(await MeasureAsync(http, name, mine, theirs, connections, TimeSpan.FromSeconds(seconds)));
                     if (!json)

@@ -9,6 +9,8 @@ namespace PlainPorch.Core.Definition;
 public sealed class BoundPanel
 {
     private readonly Dictionary<string, BoundColumn> _byName;
+    private IReadOnlyList<string>? _inList;
+    private IReadOnlyList<string>? _fetched;
 
     private BoundPanel(PanelDefinition definition, Table table, bool sourceIsReadOnly)
     {
@@ -81,14 +83,19 @@ public sealed class BoundPanel
             || Title.Columns.Contains(column.Name) || IsIdentifying(column.Name);
     }
 
+    /// <summary>The columns that its list shows unless the reader chooses others, by name.</summary>
+    public IReadOnlyList<string> InList => _inList ??= [.. Columns.Where(column => column.Decision.InList).Select(column => column.Name)];
+
     /// <summary>
     /// The columns that a list fetches: those that it shows and those of the title. A panel without identity has no
     /// record page to turn to, so its list brings what the form would show as well.
     /// </summary>
-    public IReadOnlyList<BoundColumn> FetchedForList()
+    public IReadOnlyList<string> FetchedForList => _fetched ??= ReadFetched();
+
+    private List<string> ReadFetched()
     {
         var ofTitle = Title.Columns.ToHashSet();
-        return [.. Columns.Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!Identity.Exists && c.Decision.InForm))];
+        return [.. Columns.Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!Identity.Exists && c.Decision.InForm)).Select(c => c.Name)];
     }
 
     private TitleTemplate ReadKeyTitle()

@@ -8,6 +8,8 @@ namespace PlainPorch.Core.Definition;
 /// </summary>
 public sealed class TitleTemplate
 {
+    private static readonly char[] _around = [' ', ',', ';', '-', '·'];
+
     private readonly IReadOnlyList<(string Text, bool IsColumn)> _parts;
 
     private TitleTemplate(IReadOnlyList<(string Text, bool IsColumn)> parts) => _parts = parts;
@@ -90,6 +92,8 @@ public sealed class TitleTemplate
     public string Render(Func<string, string?> value, string fallback)
     {
         ArgumentNullException.ThrowIfNull(value);
+        if (_parts is [(var only, true)])
+            return value(only)?.Trim(_around) is { Length: > 0 } whole ? whole : fallback;
         var text = new StringBuilder();
         var anyValue = false;
         foreach (var (part, isColumn) in _parts)
@@ -100,6 +104,6 @@ public sealed class TitleTemplate
         }
 
         // "Rossi, " where the first name is missing: trim what only joined the missing.
-        return anyValue ? text.ToString().Trim(' ', ',', ';', '-', '·') : fallback;
+        return anyValue ? text.ToString().Trim(_around) : fallback;
     }
 }

@@ -73,6 +73,38 @@ public abstract record Filter
     /// <param name="Of">The condition on the record referred to.</param>
     public sealed record Refers(string Column, Lookup Lookup, Filter Of) : Filter;
 
+    /// <summary>The columns of the record itself that it asks about, some perhaps several times.</summary>
+    public IEnumerable<string> AskedColumns() => this switch
+    {
+        All(var parts) => parts.SelectMany(part => part.AskedColumns()),
+        Any(var parts) => parts.SelectMany(part => part.AskedColumns()),
+        Not(var part) => part.AskedColumns(),
+        Matches matches => [matches.Column],
+        OccursIn occurs => occurs.Columns,
+        EqualTo equal => [equal.Column],
+        Compared compared => [compared.Column],
+        ComparedWith compared => [compared.Column, compared.Other],
+        OneOf one => [one.Column],
+        OneOfAlike one => [one.Column],
+        Empty empty => [empty.Column],
+        Refers refers => [refers.Column],
+        _ => [],
+    };
+
+    /// <summary>
+    /// Whether it asks for several things at once, a part of a text among them. How many records fulfil each tells little about
+    /// how many fulfil all, so that a database's guess at the best way to find them is often a bad one.
+    /// </summary>
+    public bool IsHardToGuess() => this is All(var parts) && parts.Count > 1 && parts.Any(part => part.AsksForText());
+
+    private bool AsksForText() => this switch
+    {
+        All(var parts) => parts.Any(part => part.AsksForText()),
+        Any(var parts) => parts.Any(part => part.AsksForText()),
+        Matches or OccursIn => true,
+        _ => false,
+    };
+
     /// <summary>Joins conditions that all have to hold.</summary>
     /// <param name="parts">The conditions; nulls are left out.</param>
     /// <returns>The condition; null where there is none.</returns>

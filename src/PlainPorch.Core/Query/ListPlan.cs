@@ -104,7 +104,7 @@ public sealed record ListPlan
             Shown = shown,
             // The title is told whatever the columns are.
             Columns = request.Columns.Count == 0
-                ? [.. panel.FetchedForList().Select(column => column.Name)]
+                ? panel.FetchedForList
                 : [.. shown.Concat(panel.Columns.Select(column => column.Name).Where(panel.Title.Columns.Contains)).Distinct()],
             Dropped = dropped,
         };
@@ -123,12 +123,14 @@ public sealed record ListPlan
     /// <summary>A list of chosen records in this one's order and columns, whether its conditions let them through or not.</summary>
     public ListPlan OfChosen(Filter chosen) => this with { Of = chosen, Search = [], Conditions = [], Narrowings = [] };
 
-    private static List<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
+    private static IReadOnlyList<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
     {
+        if (asked.Count == 0)
+            return panel.InList;
         foreach (var name in asked.Where(name => panel.Find(name) is not { } column || !panel.IsVisible(column)))
             dropped.Add(new("columns", $"The panel has no column {name} to show. It was left out."));
         var chosen = asked.Where(name => panel.Find(name) is { } column && panel.IsVisible(column)).Distinct().ToList();
-        return chosen.Count > 0 ? chosen : [.. panel.Columns.Where(column => column.Decision.InList).Select(column => column.Name)];
+        return chosen.Count > 0 ? chosen : panel.InList;
     }
 
     private static string? ReadSearch(string? text, List<FieldProblem> dropped)

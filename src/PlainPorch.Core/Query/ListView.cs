@@ -33,26 +33,9 @@ public sealed record ListView
     {
         var plan = ListPlan.Make(panel, new ListRequest(Search, Sort, In: In, Where: Where) { Columns = Columns }, porch);
         return Columns.Concat(OrderBy.Read(panel, Sort, []).Select(part => part.Column)).Concat(plan.Narrowings.Select(narrowing => narrowing.Column))
-            .Concat(plan.Conditions.SelectMany(condition => ColumnsOf(condition?.Filter)))
+            .Concat(plan.Conditions.SelectMany(condition => condition?.Filter.AskedColumns() ?? []))
             // A word without a field is looked for in whatever columns are searched; it names none.
-            .Concat(plan.Search.Where(part => part.IsAimed).SelectMany(part => ColumnsOf(part.Filter)))
+            .Concat(plan.Search.Where(part => part.IsAimed).SelectMany(part => part.Filter.AskedColumns()))
             .ToHashSet();
     }
-
-    private static IEnumerable<string> ColumnsOf(Filter? filter) => filter switch
-    {
-        Filter.All(var parts) => parts.SelectMany(ColumnsOf),
-        Filter.Any(var parts) => parts.SelectMany(ColumnsOf),
-        Filter.Not(var part) => ColumnsOf(part),
-        Filter.Matches matches => [matches.Column],
-        Filter.OccursIn occurs => occurs.Columns,
-        Filter.EqualTo equal => [equal.Column],
-        Filter.Compared compared => [compared.Column],
-        Filter.ComparedWith compared => [compared.Column, compared.Other],
-        Filter.OneOf one => [one.Column],
-        Filter.OneOfAlike one => [one.Column],
-        Filter.Empty empty => [empty.Column],
-        Filter.Refers refers => [refers.Column],
-        _ => [],
-    };
 }

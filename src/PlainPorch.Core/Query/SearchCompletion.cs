@@ -15,7 +15,7 @@ public sealed record SearchSuggestion(string Text, string Label, bool IsField);
 public sealed record SearchCompletion(string Text, int Start, BoundColumn? Column)
 {
     /// <summary>How many suggestions are worth reading.</summary>
-    public const int Most = 8;
+    public const int Most = 6;
 
     // So many words may the label of a field have of which the beginning was typed.
     private const int LongestLabel = 4;

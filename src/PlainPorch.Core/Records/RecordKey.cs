@@ -15,7 +15,7 @@ public static class RecordKey
     public static string Write(IReadOnlyList<string> values)
     {
         ArgumentNullException.ThrowIfNull(values);
-        return string.Join(',', values.Select(WritePart));
+        return values is [var only] ? WritePart(only) : string.Join(',', values.Select(WritePart));
     }
 
     /// <summary>Parts a key into its values.</summary>
@@ -56,7 +56,7 @@ public static class RecordKey
     private static string WritePart(string value) => value switch
     {
         "" => EmptyPart,
-        _ when value.All(c => c == '.') => value.Replace(".", "%2E", StringComparison.Ordinal),
+        _ when value.AsSpan().Trim('.').IsEmpty => value.Replace(".", "%2E", StringComparison.Ordinal),
         _ => Uri.EscapeDataString(value),
     };
 }

@@ -50,7 +50,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
     public Task<OpenPanel?> OpenAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken) =>
         opened.GetAsync(porchSlug, panelSlug, () => OpenAnewAsync(porchSlug, panelSlug, cancellationToken));
 
-    private async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
+    internal async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
     {
         var found = await (
             from panel in catalog.Panels.AsNoTracking()

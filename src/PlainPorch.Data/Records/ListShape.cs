@@ -5,11 +5,12 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Records;
 
-/// <summary>Makes lines of a list from the database's rows. What is the same for all of them is found once.</summary>
+/// <summary>Makes lines of a list from the database's rows, in their own arrays. What is the same for all of them is found once.</summary>
 internal sealed class ListShape
 {
     private readonly BoundPanel _panel;
     private readonly ColumnType[] _types;
+    private readonly bool[] _isText;
     private readonly int[] _key;
     private readonly Dictionary<string, int> _places;
     private readonly int _cutAt;
@@ -26,17 +27,21 @@ internal sealed class ListShape
         _cutAt = cutAt;
         _hasVersion = hasVersion;
         _types = [.. columns.Select(name => panel.Table.Find(name)!.Type)];
-        _places = columns.Select((name, i) => (name, i)).ToDictionary(pair => pair.name, pair => pair.i);
+        _isText = Array.ConvertAll(_types, type => type.Kind is ValueKind.Text);
+        _places = new Dictionary<string, int>(columns.Count);
+        for (var i = 0; i < columns.Count; i++)
+            _places[columns[i]] = i;
         _key = [.. panel.Identity.Columns.Select(name => _places[name])];
     }
 
-    /// <summary>A row's values in the one text form, without what may have been read beside them.</summary>
-    public string?[] Values(string?[] row)
+    /// <summary>Brings a row's values into the one text form; what was read beside them stays as it is.</summary>
+    public void Convert(string?[] row)
     {
-        var values = new string?[_types.Length];
-        for (var i = 0; i < values.Length; i++)
-            values[i] = ClrValue.ToText(_types[i], row[i]);
-        return values;
+        for (var i = 0; i < _types.Length; i++)
+        {
+            if (!_isText[i])
+                row[i] = ClrValue.ToText(_types[i], row[i]);
+        }
     }
 
     /// <summary>The values of one column.</summary>
@@ -47,25 +52,22 @@ internal sealed class ListShape
     }
 
     /// <summary>A line of the list.</summary>
-    /// <param name="values">The record's values.</param>
-    /// <param name="row">The row as it was read.</param>
+    /// <param name="row">The row, its values converted.</param>
     /// <param name="lookups">How the records are called that it refers to.</param>
-    public ListRow ToRow(string?[] values, string?[] row, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
+    public ListRow ToRow(string?[] row, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
-        var key = _key.Length == 0 ? null : RecordKey.Write([.. _key.Select(place => values[place] ?? "")]);
+        var key = _key.Length == 0 ? null : RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? ""));
         var title = _panel.Title.Render(
-            column => LookupReader.ShownIn(column, _places.TryGetValue(column, out var place) ? values[place] : null, lookups),
+            column => LookupReader.ShownIn(column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups),
             fallback: key ?? "without a name");
         // Without a record page to turn to, the list shows texts whole.
-        if (key is not null)
+        for (var i = 0; key is not null && i < _types.Length; i++)
         {
-            for (var i = 0; i < values.Length; i++)
-            {
-                if (values[i]?.Length > _cutAt)
-                    values[i] = values[i]![.._cutAt] + "…";
-            }
+            if (row[i]?.Length > _cutAt)
+                row[i] = row[i]![.._cutAt] + "…";
         }
 
-        return new ListRow(key, title, values, _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null);
+        uint? version = _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null;
+        return new ListRow(key, title, row.Length == _types.Length ? row : new ArraySegment<string?>(row, 0, _types.Length), version);
     }
 }

@@ -72,8 +72,8 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
             panel.Table,
             filter,
             $"values {column.Name}",
-            (_, shape) => shape.AddValue(limit),
-            (query, matching) => RecordQuery.Take(query.CountValues(matching, column.Name), limit),
+            (_, shape) => shape.Add(limit),
+            (query, matching) => RecordQuery.TakeFixed(query.CountValues(matching, column.Name), limit),
             cancellationToken);
         return rows.ConvertAll(row => (ClrValue.ToText(column.Type, row[0]), long.Parse(row[1]!, CultureInfo.InvariantCulture)));
     }

@@ -81,7 +81,15 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
     private async Task<PageRows> ForwardAsync(ListPlan plan, RowRequest read, IEnumerable<Stretch> stretches, bool hasPrevious, CancellationToken cancellationToken)
     {
         var rows = await TakeAsync(read, stretches, plan.Size + 1, cancellationToken);
-        return new PageRows([.. rows.Take(plan.Size)], hasPrevious, rows.Count > plan.Size, null, null);
+        var hasNext = rows.Count > plan.Size;
+        return new PageRows(First(rows, plan.Size), hasPrevious, hasNext, null, null);
+    }
+
+    private static List<string?[]> First(List<string?[]> rows, int count)
+    {
+        if (rows.Count > count)
+            rows.RemoveRange(count, rows.Count - count);
+        return rows;
     }
 
     private async Task<PageRows> BackwardAsync(ListPlan plan, RowRequest read, IReadOnlyList<string?>? place, int size, bool hasNext, CancellationToken cancellationToken)
@@ -94,15 +102,19 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
 
     private async Task<List<string?[]>> TakeAsync(RowRequest read, IEnumerable<Stretch> stretches, int count, CancellationToken cancellationToken)
     {
-        var rows = new List<string?[]>();
+        List<string?[]>? rows = null;
         foreach (var stretch in stretches)
         {
-            rows.AddRange(await reader.ReadAsync(table, read with { Stretch = stretch, Order = stretch.Inner, Take = count - rows.Count }, cancellationToken));
+            var more = await reader.ReadAsync(table, read with { Stretch = stretch, Order = stretch.Inner, Take = count - (rows?.Count ?? 0) }, cancellationToken);
+            if (rows is null)
+                rows = more;
+            else
+                rows.AddRange(more);
             if (rows.Count >= count)
                 break;
         }
 
-        return rows;
+        return rows ?? [];
     }
 
     // The last page ends where counting pages would end it, if the count is known.

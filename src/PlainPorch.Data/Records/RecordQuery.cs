@@ -64,6 +64,11 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         return ordered;
     }
 
+    /// <summary>Takes so many records, the number written into the statement: of a statement without parameters the database keeps its plan.</summary>
+    public static IQueryable<T> TakeFixed<T>(IQueryable<T> rows, int count) => rows.Provider.CreateQuery<T>(Expression.Call(
+        typeof(Queryable), nameof(Queryable.Take), [typeof(T)], rows.Expression,
+        Expression.Call(typeof(EF), nameof(EF.Constant), [typeof(int)], Expression.Constant(count))));
+
     /// <summary>Takes so many records, as a parameter.</summary>
     public static IQueryable<T> Take<T>(IQueryable<T> rows, int count) => Bound(rows, nameof(Queryable.Take), count);
 
@@ -92,7 +97,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
 
     /// <summary>The number of records, counted up to a bound, as text.</summary>
     public static IQueryable<List<string?>> Count(IQueryable<Row> rows, int bound) =>
-        Take(rows.Select(_ => 1), bound).GroupBy(_ => 1).Select(all => new List<string?> { SqlText.Of(all.Count()) });
+        TakeFixed(rows.Select(_ => 1), bound).GroupBy(_ => 1).Select(all => new List<string?> { SqlText.Of(all.Count()) });
 
     /// <summary>The different values of a column with the number of records that have each, most frequent first, as texts.</summary>
     public IQueryable<List<string?>> CountValues(IQueryable<Row> rows, string column) => CountValues(rows, Column(column));
@@ -242,13 +247,13 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     private static ListInitExpression Columns(IEnumerable<Expression> values) =>
         Expression.ListInit(Expression.New(typeof(List<string?>)), values);
 
-    private MethodCallExpression ReadColumn(Column column, int? cutAt)
+    private Expression ReadColumn(Column column, int? cutAt)
     {
         var value = Column(column.Name);
         if (column.Type.Kind is ValueKind.Binary)
             return SqlText.Call(Expression.ArrayLength(value));
         if (cutAt is { } length && column.Type.Kind is ValueKind.Text && !(column.Type.MaxLength <= length))
-            return Expression.Call(value, nameof(string.Substring), null, Expression.Constant(0), Expression.Constant(length + 1));
+            return SqlText.CallCut(value, length + 1);
         return SqlText.Call(value);
     }
 

@@ -45,11 +45,12 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
         var page = await new PageReader(reader, panel.Table, panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, panel.EditsInList, cancellationToken);
         var shape = new ListShape(panel, columns, ListTextLength, panel.EditsInList);
-        var shown = page.Rows.Select(shape.Values).ToList();
-        var lookups = await ReadLookupsAsync(reader, columns, column => shape.Of(column, shown), cancellationToken);
+        foreach (var row in page.Rows)
+            shape.Convert(row);
+        var lookups = await ReadLookupsAsync(reader, columns, column => shape.Of(column, page.Rows), cancellationToken);
         return new ListPage(
             columns,
-            [.. shown.Zip(page.Rows, (values, row) => shape.ToRow(values, row, lookups))],
+            [.. page.Rows.Select(row => shape.ToRow(row, lookups))],
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
@@ -137,6 +138,29 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var reader = new SourceReader(model, connection);
         var filter = await ResolveAsync(reader, plan, cancellationToken);
         return await new ListExplainer(reader, panel.Table).ExplainAsync(plan, filter, cancellationToken);
+    }
+
+    /// <summary>Makes an advised index for a moment and measures the list with it. Nobody can write to the table meanwhile.</summary>
+    /// <param name="plan">The list.</param>
+    /// <param name="place">Which of the advised indexes, from 0, as <see cref="ExplainAsync"/> gives them.</param>
+    /// <param name="cancellationToken">Gives it up.</param>
+    /// <returns>What it did, or why it could not be made; neither where there is no such advice.</returns>
+    public async Task<(IndexTrial? Trial, Refusal? Refusal)> TryIndexAsync(ListPlan plan, int place, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        if (IndexAdvice.For(plan, panel.Table).ElementAtOrDefault(place) is not { } index)
+            return (null, null);
+        await using var connection = await source.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection);
+        var filter = await ResolveAsync(reader, plan, cancellationToken);
+        try
+        {
+            return (await new ListExplainer(reader, panel.Table).TryAsync(plan, filter, index, cancellationToken), null);
+        }
+        catch (PostgresException answer) when (RefusalText.OfTrial(answer, panel.Table) is { } refusal)
+        {
+            return (null, refusal);
+        }
     }
 
     /// <summary>Writes all records of a list, of whatever number.</summary>

@@ -1,5 +1,6 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Data.Records;
@@ -7,6 +8,17 @@ namespace PlainPorch.Data.Records;
 /// <summary>Says in plain words why the database refused a record, and at which field.</summary>
 internal static class RefusalText
 {
+    /// <summary>Why an index could not be made for a trial.</summary>
+    /// <returns>The reason; null where it is none that is known.</returns>
+    public static Refusal? OfTrial(PostgresException answer, Table table) => answer.SqlState switch
+    {
+        PostgresErrorCodes.InsufficientPrivilege => new($"The database user does not own {table.Name}, and only an owner makes indexes.", "Copy the statement and let the owner run it."),
+        PostgresErrorCodes.ReadOnlySqlTransaction => new("The source was added as read-only.", "Copy the statement, or allow writing in the source's settings."),
+        PostgresErrorCodes.LockNotAvailable => new($"Somebody is writing to {table.Name}.", "Try it again when nobody is."),
+        PostgresErrorCodes.UndefinedObject => new("The extension pg_trgm is missing.", "Run CREATE EXTENSION pg_trgm in the database."),
+        _ => null,
+    };
+
     /// <summary>Whether the database could not read a value's text.</summary>
     public static bool IsAboutValueText(PostgresException answer) => answer.SqlState is
         PostgresErrorCodes.InvalidTextRepresentation or PostgresErrorCodes.InvalidDatetimeFormat

@@ -41,12 +41,15 @@ internal sealed record RowRequest
 /// <param name="connection">The connection; it stays open.</param>
 internal sealed class SourceReader(RecordModel model, NpgsqlConnection connection)
 {
+    // Smaller tables are looked through whole in no time.
+    private const long ManyRows = 100_000;
+
     /// <summary>The connection.</summary>
     public NpgsqlConnection Connection => connection;
 
     /// <summary>Reads rows.</summary>
     public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
-        model.Statements.ReadAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken);
+        ReadAsync(table, request.Filter, Describe(table, request), context => Build(context, table, request), cancellationToken);
 
     /// <summary>Reads rows one by one, as they come.</summary>
     /// <param name="table">The table.</param>
@@ -66,8 +69,8 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         var shape = new QueryShape().Add("count").Add(table.Name.ToString());
         Query(table).Describe(filter, shape);
         stretch?.Describe(Query(table), shape);
-        shape.AddValue(bound);
-        var rows = await model.Statements.ReadAsync(connection, shape, context => RecordQuery.Count(Matching(context, table, filter, stretch), bound), cancellationToken);
+        shape.Add(bound);
+        var rows = await ReadAsync(table, filter, shape, context => RecordQuery.Count(Matching(context, table, filter, stretch), bound), cancellationToken);
         return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
     }
 
@@ -99,7 +102,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         if (request.Skip > 0)
             shape.AddValue(request.Skip);
         if (request.Take is { } take)
-            shape.AddValue(take);
+            _ = IsOfPage(take) ? shape.Add(take) : shape.AddValue(take);
         shape.Add("columns").Add(request.CutAt ?? 0).Add(request.WithVersion ? "v" : "-");
         foreach (var column in request.Columns)
             shape.Add(column);
@@ -116,9 +119,21 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         if (request.Skip > 0)
             rows = RecordQuery.Skip(rows, request.Skip);
         if (request.Take is { } take)
-            rows = RecordQuery.Take(rows, take);
+            rows = IsOfPage(take) ? RecordQuery.TakeFixed(rows, take) : RecordQuery.Take(rows, take);
+        // Ordered once more, the rows come out of a query within the query; else the texts of all that are skipped would be made, too.
+        if (request.Skip > 0 && request.Order.Count > 0)
+            rows = query.OrderBy(rows, request.Order);
         return query.Read(rows, request.Columns, request.CutAt, request.WithVersion, request.Whole);
     }
+
+    private Task<List<string?[]>> ReadAsync(
+        Table table, Filter? filter, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken) =>
+        table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
+            ? model.Statements.ReadEitherWayAsync(connection, shape, build, cancellationToken)
+            : model.Statements.ReadAsync(connection, shape, build, cancellationToken);
+
+    // A page and the row after it; of other numbers there are many, and each would be a statement of its own.
+    private static bool IsOfPage(int take) => take == 1 || ListPlan.PageSizes.Contains(take - 1);
 
     private IQueryable<Row> Matching(DbContext context, Table table, Filter? filter, Stretch? stretch)
     {

@@ -22,6 +22,7 @@ internal static class SqlText
     private static readonly MethodInfo _like = Method(nameof(Like));
     private static readonly MethodInfo _alike = Method(nameof(Alike));
     private static readonly MethodInfo _plain = Method(nameof(Plain));
+    private static readonly MethodInfo _bytes = Method(nameof(Bytes));
     private static readonly MethodInfo _natural = Method(nameof(Natural));
     private static readonly MethodInfo _isNotTrue = Method(nameof(IsNotTrue));
 
@@ -78,6 +79,15 @@ internal static class SqlText
     /// <summary>The expression that a test is not true.</summary>
     public static MethodCallExpression CallIsNotTrue(Expression test) => Expression.Call(_isNotTrue, test);
 
+    /// <summary>The number of bytes of a text.</summary>
+    public static int Bytes(string value) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>The expression of a text that is cut where it is longer. Characters are counted only where there are enough bytes, because counting takes long.</summary>
+    public static Expression CallCut(Expression value, int length) => Expression.Condition(
+        Expression.GreaterThan(Expression.Call(_bytes, value), Expression.Constant(length)),
+        Expression.Call(value, nameof(string.Substring), null, Expression.Constant(0), Expression.Constant(length)),
+        value);
+
     /// <summary>The expression that reads a value as text.</summary>
     public static MethodCallExpression Call(Expression value) => Expression.Call(_of, Expression.Convert(value, typeof(object)));
 
@@ -127,6 +137,7 @@ internal static class SqlText
                 Constant("\\1"),
                 Constant("g"),
             ]));
+        builder.HasDbFunction(_bytes).HasName("octet_length").IsBuiltIn();
         // By its text: EF turns NOT (a, b) < (x, y) round to >=, and leaves out a COALESCE around it, as if nothing were ever null.
         builder.HasDbFunction(_isNotTrue).HasTranslation(arguments => Operator(
             new SqlUnaryExpression(ExpressionType.Convert, arguments[0], typeof(string), text), "IS DISTINCT FROM", Constant("true")));

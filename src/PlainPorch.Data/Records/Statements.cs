@@ -17,7 +17,36 @@ internal sealed partial class Statements(RecordModel model)
 {
     private const int Kept = 2_000;
 
+    // Long enough for the order's way where many rows fulfil the condition, short beside the other way.
+    private const string ForAMoment = "SELECT set_config('statement_timeout', '80', true)";
+
+    // Compiling pays where a plan is really as costly as one that was forbidden looks.
+    private const string CollectingFirst =
+        "SELECT set_config('enable_indexscan', 'off', true), set_config('enable_indexonlyscan', 'off', true), set_config('enable_seqscan', 'off', true), set_config('jit', 'off', true)";
+
+    // A page and the row that tells whether there are more.
+    private const int UsualRows = 52;
+
     private readonly ConcurrentDictionary<string, Statement?> _statements = new();
+
+    /// <summary>Carries out a query of which the database may guess wrongly how best to find its rows.</summary>
+    /// <remarks>
+    /// Reading rows in their order until enough fulfil the condition takes no time where many do, and looks at the whole table
+    /// where few do; collecting them first by an index is the other way round. Which it is shows when the first way is tried for a
+    /// moment.
+    /// </remarks>
+    public async Task<List<string?[]>> ReadEitherWayAsync(
+        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken)
+    {
+        try
+        {
+            return await ReadAsync(connection, shape, build, ForAMoment, cancellationToken);
+        }
+        catch (PostgresException tooLong) when (tooLong.SqlState == PostgresErrorCodes.QueryCanceled && !cancellationToken.IsCancellationRequested)
+        {
+            return await ReadAsync(connection, shape, build, CollectingFirst, cancellationToken);
+        }
+    }
 
     /// <summary>Carries out a query.</summary>
     /// <param name="connection">An open connection to the source.</param>
@@ -27,9 +56,31 @@ internal sealed partial class Statements(RecordModel model)
     public async Task<List<string?[]>> ReadAsync(
         NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken)
     {
-        var rows = new List<string?[]>();
-        await foreach (var row in StreamAsync(connection, shape, build, cancellationToken))
-            rows.Add(row);
+        var rows = new List<string?[]>(UsualRows);
+        await using var command = Command(connection, shape, build);
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        while (await reader.ReadAsync(cancellationToken))
+            rows.Add(Read(reader));
+        return rows;
+    }
+
+    // Settings before the query, in one round trip and for it alone: without a transaction of their own, both are in one.
+    private async Task<List<string?[]>> ReadAsync(
+        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, string setting, CancellationToken cancellationToken)
+    {
+        await using var command = Command(connection, shape, build);
+        await using var batch = new NpgsqlBatch(connection) { BatchCommands = { new NpgsqlBatchCommand(setting), new NpgsqlBatchCommand(command.CommandText) } };
+        foreach (var parameter in command.Parameters.ToList())
+        {
+            command.Parameters.Remove(parameter);
+            batch.BatchCommands[1].Parameters.Add(parameter);
+        }
+
+        var rows = new List<string?[]>(UsualRows);
+        await using var reader = await batch.ExecuteReaderAsync(cancellationToken);
+        await reader.NextResultAsync(cancellationToken);
+        while (await reader.ReadAsync(cancellationToken))
+            rows.Add(Read(reader));
         return rows;
     }
 
@@ -46,11 +97,16 @@ internal sealed partial class Statements(RecordModel model)
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         while (await reader.ReadAsync(cancellationToken))
         {
-            var row = new string?[reader.FieldCount];
-            for (var i = 0; i < row.Length; i++)
-                row[i] = reader.IsDBNull(i) ? null : reader.GetString(i);
-            yield return row;
+            yield return Read(reader);
         }
+    }
+
+    private static string?[] Read(NpgsqlDataReader reader)
+    {
+        var row = new string?[reader.FieldCount];
+        for (var i = 0; i < row.Length; i++)
+            row[i] = reader.IsDBNull(i) ? null : reader.GetString(i);
+        return row;
     }
 
     /// <summary>The command of a query, ready to be carried out.</summary>

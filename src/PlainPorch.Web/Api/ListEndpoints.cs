@@ -29,6 +29,7 @@ internal static class ListEndpoints
         panel.MapGet("/keys", ListKeysAsync).WithName("listKeys");
         panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
         panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
+        panel.MapPost("/explanation/trial", TryIndexAsync).WithName("tryIndex");
         panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
         panel.MapPost("/export/{format}", ExportChosenAsync).WithName("exportChosen");
         panel.MapGet("/fields", FindFieldsAsync).WithName("findFields");
@@ -38,37 +39,37 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
-        string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelStore store, CancellationToken cancellationToken, bool count = true)
+        string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelOpener opener, CancellationToken cancellationToken, bool count = true)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
-        return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count));
+        return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count), ListPageJson.Write);
     }
 
     private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
     }
 
     private static async Task<Results<Ok<ListKeys>, NotFound, ProblemHttpResult>> ListKeysAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(await records.KeysAsync(query.ToPlan(records), cancellationToken));
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ColumnTotal>>, NotFound, ProblemHttpResult>> FindTotalsAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         var plan = query.ToPlan(records);
@@ -76,12 +77,26 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<ListExplanation>, NotFound, ProblemHttpResult>> ExplainAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(await records.ExplainAsync(query.ToPlan(records), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<IndexTrial>, NotFound, ProblemHttpResult>> TryIndexAsync(
+        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, int index, CancellationToken cancellationToken)
+    {
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
+        if (records is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await records.TryIndexAsync(query.ToPlan(records), index, cancellationToken) switch
+        {
+            ({ } trial, _) => TypedResults.Ok(trial),
+            (_, { } refusal) => Problems.NotAllowed(refusal),
+            _ => TypedResults.NotFound(),
+        };
     }
 
     private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportAsync(
@@ -90,11 +105,11 @@ internal static class ListEndpoints
         string format,
         [AsParameters] ListQuery query,
         HttpContext http,
-        PanelStore store,
+        PanelOpener opener,
         CancellationToken cancellationToken,
         [FromQuery(Name = "all")] bool withAllColumns = false)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
@@ -114,11 +129,11 @@ internal static class ListEndpoints
         ChosenRecords chosen,
         [AsParameters] ListQuery query,
         HttpContext http,
-        PanelStore store,
+        PanelOpener opener,
         CancellationToken cancellationToken,
         [FromQuery(Name = "all")] bool withAllColumns = false)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
@@ -131,18 +146,18 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ConditionField>>, NotFound, ProblemHttpResult>> FindFieldsAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(ConditionField.For(records.Panel, records.Porch));
     }
 
     private static async Task<Results<Ok<ConditionReading>, NotFound, ProblemHttpResult>> ReadConditionsAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken, string? where = null)
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken, string? where = null)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         var plan = ListPlan.Make(records.Panel, new ListRequest(Where: where), records.Porch);
@@ -150,18 +165,18 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<SearchSuggestion>>, NotFound, ProblemHttpResult>> SuggestAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken, string? text = null)
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken, string? text = null)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return TypedResults.Ok(await records.SuggestAsync(text ?? "", cancellationToken));
     }
 
     private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
-        string porch, string panel, string column, [AsParameters] ListQuery query, PanelStore store, CancellationToken cancellationToken, string? text = null)
+        string porch, string panel, string column, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken, string? text = null)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (records.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))

@@ -48,9 +48,9 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
-        string porch, string panel, string key, HttpResponse response, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, string key, HttpResponse response, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (await records.FindAsync(key, cancellationToken) is not { } record)
@@ -60,9 +60,9 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ProposedNumber>, NotFound, ProblemHttpResult>> ProposeNumberAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         var number = await records.ProposeNumberAsync(cancellationToken);
@@ -70,9 +70,9 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
-        string porch, string panel, RecordRequest request, HttpResponse response, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, RecordRequest request, HttpResponse response, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (!records.Panel.CanAdd)
@@ -100,10 +100,10 @@ internal static class RecordEndpoints
         RecordRequest request,
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpResponse response,
-        PanelStore store,
+        PanelOpener opener,
         CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (!records.Panel.CanEdit)
@@ -130,9 +130,9 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
-        string porch, string panel, ChangeRequest request, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, ChangeRequest request, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (!records.Panel.CanEdit)
@@ -159,10 +159,10 @@ internal static class RecordEndpoints
         string panel,
         string key,
         [FromHeader(Name = "If-Match")] string? ifMatch,
-        PanelStore store,
+        PanelOpener opener,
         CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (!records.Panel.CanDelete)
@@ -184,12 +184,12 @@ internal static class RecordEndpoints
         string key,
         string column,
         HttpContext http,
-        PanelStore store,
+        PanelOpener opener,
         Thumbnails thumbnails,
         CancellationToken cancellationToken,
         int? size = null)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (records.Panel.Find(column) is not { IsPicture: true } pictured || !records.Panel.IsVisible(pictured))
@@ -206,9 +206,9 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<DeletionDto>, NotFound, ProblemHttpResult>> FindDeletionAsync(
-        string porch, string panel, string key, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, string key, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (await records.FindAsync(key, cancellationToken) is not { } record
@@ -218,18 +218,18 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(
-        string porch, string panel, string key, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, string key, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         return await records.RelatedAsync(key, cancellationToken) is { } related ? TypedResults.Ok(related) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<LookupChoices>, NotFound, ProblemHttpResult, ValidationProblem>> ChooseAsync(
-        string porch, string panel, string column, PanelStore store, CancellationToken cancellationToken, string? q = null)
+        string porch, string panel, string column, PanelOpener opener, CancellationToken cancellationToken, string? q = null)
     {
-        var (records, missing) = await OpenAsync(store, porch, panel, cancellationToken);
+        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
         if (q?.Length > SearchText.MaxLength)
@@ -238,8 +238,8 @@ internal static class RecordEndpoints
     }
 
     internal static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
-        PanelStore store, string porch, string panel, CancellationToken cancellationToken) =>
-        await store.OpenAsync(porch, panel, cancellationToken) switch
+        PanelOpener opener, string porch, string panel, CancellationToken cancellationToken) =>
+        await opener.OpenAsync(porch, panel, cancellationToken) switch
         {
             null => (null, null),
             { Bound: null, Definition: var definition } => (null, Problems.TableGone(definition)),

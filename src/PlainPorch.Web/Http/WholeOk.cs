@@ -4,6 +4,7 @@ using System.Reflection;
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.Json;
 using Microsoft.AspNetCore.Http.Metadata;
+using Microsoft.Extensions.ObjectPool;
 using Microsoft.Extensions.Options;
 
 namespace PlainPorch.Web.Http;
@@ -14,9 +15,15 @@ namespace PlainPorch.Web.Http;
 /// </summary>
 /// <typeparam name="T">The value's type.</typeparam>
 /// <param name="value">The value.</param>
-public sealed class WholeOk<T>(T value) : IResult, IEndpointMetadataProvider, IStatusCodeHttpResult, IValueHttpResult<T>
+/// <param name="write">Writes it.</param>
+public sealed class WholeOk<T>(T value, Action<Utf8JsonWriter, T, JsonSerializerOptions> write) : IResult, IEndpointMetadataProvider, IStatusCodeHttpResult, IValueHttpResult<T>
 {
     private const int UsualSize = 16_384;
+
+    // One that a large answer has made large is not kept.
+    private const int GreatestKept = 262_144;
+
+    private static readonly DefaultObjectPool<ArrayBufferWriter<byte>> _buffers = new(new BufferPolicy());
 
     /// <inheritdoc/>
     public int? StatusCode => StatusCodes.Status200OK;
@@ -36,11 +43,30 @@ public sealed class WholeOk<T>(T value) : IResult, IEndpointMetadataProvider, IS
     {
         ArgumentNullException.ThrowIfNull(httpContext);
         var options = httpContext.RequestServices.GetRequiredService<IOptions<JsonOptions>>().Value.SerializerOptions;
-        var body = new ArrayBufferWriter<byte>(UsualSize);
-        await using (var json = new Utf8JsonWriter(body, new JsonWriterOptions { Encoder = options.Encoder, SkipValidation = true }))
-            JsonSerializer.Serialize(json, value, options);
-        httpContext.Response.ContentType = "application/json; charset=utf-8";
-        httpContext.Response.ContentLength = body.WrittenCount;
-        await httpContext.Response.BodyWriter.WriteAsync(body.WrittenMemory, httpContext.RequestAborted);
+        var body = _buffers.Get();
+        try
+        {
+            await using (var json = new Utf8JsonWriter(body, new JsonWriterOptions { Encoder = options.Encoder, SkipValidation = true }))
+                write(json, value, options);
+            httpContext.Response.ContentType = "application/json; charset=utf-8";
+            httpContext.Response.ContentLength = body.WrittenCount;
+            // What is written was taken over when this returns, so that the buffer is free again.
+            await httpContext.Response.BodyWriter.WriteAsync(body.WrittenMemory, httpContext.RequestAborted);
+        }
+        finally
+        {
+            _buffers.Return(body);
+        }
+    }
+
+    private sealed class BufferPolicy : PooledObjectPolicy<ArrayBufferWriter<byte>>
+    {
+        public override ArrayBufferWriter<byte> Create() => new(UsualSize);
+
+        public override bool Return(ArrayBufferWriter<byte> obj)
+        {
+            obj.ResetWrittenCount();
+            return obj.Capacity <= GreatestKept;
+        }
     }
 }

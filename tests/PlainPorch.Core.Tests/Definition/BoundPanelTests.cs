@@ -39,7 +39,7 @@ public sealed class BoundPanelTests
     public void FetchedForList_NoIdentity_BringsTheFormsColumnsToo()
     {
         static PanelColumn Hide(PanelColumn column) => column with { InList = false };
-        Assert.Equal(2, Make.Panel(Make.Table([Make.Column("name"), Make.Column("b")]), Hide).FetchedForList().Count);
-        Assert.Equal(["name"], Make.Panel(Make.Boats(), Hide).FetchedForList().Select(column => column.Name));
+        Assert.Equal(2, Make.Panel(Make.Table([Make.Column("name"), Make.Column("b")]), Hide).FetchedForList.Count);
+        Assert.Equal(["name"], Make.Panel(Make.Boats(), Hide).FetchedForList);
     }
 }

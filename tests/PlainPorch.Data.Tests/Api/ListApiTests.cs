@@ -3,6 +3,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using PlainPorch.Data.Records;
 
 namespace PlainPorch.Data.Tests.Api;
 
@@ -45,6 +46,20 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Theory]
+    [InlineData("legacy", "q=k1&sort=-title&size=25")]
+    [InlineData("everything", "")]
+    [InlineData("keyless", "columns=ghost")]
+    [InlineData("of_mood", "where={\"column\":\"id\",\"is\":\"filled\"}")]
+    public async Task List_IsWrittenAsTheSerializerWouldWriteIt(string table, string query)
+    {
+        await api.Zoo.ExecuteAsync("""INSERT INTO zoo.everything (id, body, flag, code) VALUES (77, E'"quoted" \\ <b>é</b>\n\u2028', true, 'AB') ON CONFLICT DO NOTHING""");
+        var text = await api.Client.GetStringAsync($"{await api.MakePanelAsync("zoo", table)}/records?{query}", Token);
+        var options = new JsonSerializerOptions(JsonSerializerDefaults.Web) { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping, Converters = { new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) } };
+        var page = JsonSerializer.Deserialize<ListPage>(text, options);
+        Assert.Equal(JsonSerializer.Serialize(page, options), text);
+    }
+
+    [Theory]
     [InlineData("csv?q=x&ghost=1", HttpStatusCode.BadRequest)]
     [InlineData("csv?in=ghost:1", HttpStatusCode.BadRequest)]
     [InlineData("docx", HttpStatusCode.NotFound)]
@@ -67,6 +82,20 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.Contains("It looks at every row of large.", before["slow"]!.AsArray().Select(words => (string)words!));
         Assert.Equal(["order", "search"], before["advice"]!.AsArray().Select(index => (string)index!["purpose"]!));
         Assert.Contains("ILIKE", (string)before["sql"]!, StringComparison.Ordinal);
+
+        // Tried, each one helps or is told not to, and nothing of it stays.
+        foreach (var (index, place) in before["advice"]!.AsArray().Select((index, place) => (index, place)))
+        {
+            using var tried = await api.Client.PostAsync(explain.Replace("/explanation?", $"/explanation/trial?index={place}&", StringComparison.Ordinal), null, Token);
+            var trial = (await tried.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+            Assert.Equal(HttpStatusCode.OK, tried.StatusCode);
+            Assert.True((double)trial["before"]! > 0 && (double)trial["after"]! > 0 && (double)trial["building"]! > 0);
+            // The estimate is of the right size, not more.
+            Assert.InRange((long)index!["bytes"]!, (long)trial["bytes"]! / 3, (long)trial["bytes"]! * 3);
+        }
+
+        Assert.Equal(0, await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_indexes WHERE tablename = 'large' AND indexname LIKE '%trial%'"));
+        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.PostAsync(explain.Replace("/explanation?", "/explanation/trial?index=9&", StringComparison.Ordinal), null, Token)).StatusCode);
 
         // What is advised is what the list's own statement is served by.
         foreach (var index in before["advice"]!.AsArray())

@@ -41,6 +41,36 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     }
 
     [Fact]
+    public async Task ListAsync_OfAModelThatManyUseFirst_AnswersAll()
+    {
+        for (var attempt = 0; attempt < 3; attempt++)
+        {
+            var store = await database.OpenAsync("zoo", "legacy");
+            var lists = await Task.WhenAll(Enumerable.Range(0, 12).Select(n => Task.Run(() => ListAsync(store, new ListRequest(Sort: n % 2 == 0 ? ["kind"] : ["-title"])))));
+            Assert.All(lists, list => Assert.Equal(130, list.Count!.Value));
+        }
+    }
+
+    [Fact]
+    public async Task ListAsync_WordsThatAreFrequentAndSeldomMeet_FindsWhereTheyDo()
+    {
+        await database.ExecuteAsync("""
+            CREATE EXTENSION IF NOT EXISTS pg_trgm;
+            CREATE TABLE zoo.many_words (id int PRIMARY KEY, place text, note text);
+            INSERT INTO zoo.many_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north ' ELSE 'south ' END || md5(n::text), CASE WHEN n % 2 = 0 THEN 'harbour' ELSE 'quay' END FROM generate_series(1, 200000) n;
+            INSERT INTO zoo.many_words VALUES (200001, 'north', 'quay'), (200002, 'the quay', 'in the north'), (200003, 'quay', 'north');
+            CREATE INDEX ON zoo.many_words USING gin ((COALESCE(note, '') || E'\n' || COALESCE(place, '')) gin_trgm_ops);
+            ANALYZE zoo.many_words
+            """);
+        var store = await database.OpenAsync("zoo", "many_words", panel => panel with { Columns = [.. panel.Columns.Select(column => column with { Searched = column.Name != "id" })] });
+        var found = await ListAsync(store, new ListRequest("north quay"));
+        Assert.Equal(["200001", "200002", "200003"], found.Rows.Select(row => row.Key));
+        Assert.Equal(3, found.Count!.Value);
+        Assert.Equal(50, (await ListAsync(store, new ListRequest("north harbour"))).Rows.Count);
+        Assert.Equal(["200003", "200002", "200001"], (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key));
+    }
+
+    [Fact]
     public async Task ListAsync_AnyNumberOfColumns_CostsTwoQueries()
     {
         var store = await database.OpenAsync("zoo", "everything");

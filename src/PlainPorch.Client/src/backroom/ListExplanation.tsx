@@ -1,10 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { api, unwrap } from "../api/client";
 import { explanationQuery, type PanelAddress } from "../api/queries";
-import type { ListView } from "../porch/listView";
+import { queryOf, type ListView } from "../porch/listView";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { formatSize } from "../values/format";
 
 /** The SQL of the list beside, what of it is slow, and the indexes that would serve it. Asked for only when somebody wants to know. */
 export function ListExplanation({ address, view }: { address: PanelAddress; view: ListView }) {
@@ -40,10 +42,14 @@ function Explained({ address, view }: { address: PanelAddress; view: ListView })
       ) : (
         <p>Nothing in it is slow.</p>
       )}
-      {advice.map((index) => (
+      {advice.map((index, place) => (
         <div key={index.sql} className="grid gap-1">
-          <p>{index.reason}</p>
+          <p>
+            {index.reason}
+            {index.bytes !== null && ` It would take about ${formatSize(index.bytes)}.`}
+          </p>
           <Code text={index.sql} />
+          <Trial address={address} view={view} place={place} />
         </div>
       ))}
       <details>
@@ -53,6 +59,48 @@ function Explained({ address, view }: { address: PanelAddress; view: ListView })
           <Code text={plan.join("\n")} />
         </div>
       </details>
+    </div>
+  );
+}
+
+interface TrialProps {
+  address: PanelAddress;
+  view: ListView;
+  place: number;
+}
+
+const milliseconds = new Intl.NumberFormat(undefined, { maximumSignificantDigits: 3 });
+
+/** Makes an index for a moment, to see what it does for this list. */
+function Trial({ address, view, place }: TrialProps) {
+  const trial = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/explanation/trial", {
+          params: { path: address, query: { ...queryOf({ ...view, page: 1, at: "" }), index: place } },
+        }),
+      ),
+  });
+  const time = (value: number | null) =>
+    value === null ? "more than the time that a list may take" : `${milliseconds.format(value)} ms`;
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <Button
+        disabled={trial.isPending}
+        onClick={() => {
+          trial.mutate();
+        }}
+      >
+        {trial.isPending ? "Trying …" : "Try it and take it back"}
+      </Button>
+      {trial.isIdle && <span className="text-sm text-faint">While it is made, nobody can write to the table.</span>}
+      {trial.data && (
+        <p role="status">
+          {time(trial.data.before)} without it, {time(trial.data.after)} with it; made in{" "}
+          {milliseconds.format(trial.data.building)} s, {formatSize(trial.data.bytes)} large.
+        </p>
+      )}
+      {trial.isError && <Failure error={trial.error} />}
     </div>
   );
 }

@@ -66,7 +66,8 @@ function formatArray(text: string): string {
   return items ? items.map((item) => item ?? "(empty)").join(", ") : text;
 }
 
-function formatSize(bytes: number): string {
+/** A number of bytes as a person reads it. */
+export function formatSize(bytes: number): string {
   if (bytes < 1000) return `${bytes} bytes`;
   if (bytes < 1_000_000) return `${(bytes / 1000).toFixed(1)} kB`;
   return `${(bytes / 1_000_000).toFixed(1)} MB`;

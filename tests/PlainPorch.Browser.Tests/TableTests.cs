@@ -1,0 +1,261 @@
+using System.Drawing;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
+
+namespace PlainPorch.Browser.Tests;
+
+/// <summary>The list's table itself: its columns, cells changed in place, records chosen across pages, conditions and suggestions.</summary>
+public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
+{
+    private readonly Page _page = new(porch.Driver, porch.Address);
+    private string _list = "";
+
+    public async ValueTask InitializeAsync()
+    {
+        var (_, slug) = await porch.SurveyedAsync();
+        _list = $"/porch/{slug}";
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public void Columns_AreLeftOutAddedAndMoved_AndStayInTheAddress()
+    {
+        _page.Open($"{_list}/boats");
+        _page.See("1 to 50");
+        _page.Click("Columns");
+        _page.Find(By.XPath("//ol//label[contains(., 'Hull mat')]")).Click();
+        Page.WaitFor(() => !Heads().Contains("Hull mat"), "the column to go");
+        _page.Find(By.XPath("//ul[@aria-label='Columns left out']//label[contains(., 'Reg mark')]")).Click();
+        _page.Find(By.CssSelector("button[aria-label='Move Name to the front']")).Click();
+        Page.WaitFor(() => Heads() is ["Name", "Boat number", .., "Reg mark"], "the columns as they were put");
+        _page.Press(Keys.Escape);
+        _page.Reload();
+        Page.WaitFor(() => Heads() is ["Name", "Boat number", .., "Reg mark"], "the same columns after a reload");
+        var head = _page.Find(By.XPath("//th//button[contains(., 'Name')]"));
+        var width = head.Size.Width;
+        head.SendKeys(Keys.Alt + Keys.Shift + Keys.ArrowRight);
+        Page.WaitFor(() => _page.Find(By.XPath("//th//button[contains(., 'Name')]")).Size.Width > width, "a wider column");
+        _page.Click("Columns");
+        _page.Click("As the panel has it");
+        Page.WaitFor(() => Heads() is ["Boat number", "Name", ..] && !_page.Path.Contains("columns", StringComparison.Ordinal), "the panel's own columns");
+    }
+
+    [Fact]
+    public void PinnedColumn_StaysInSight_WhenTheTableIsMovedSideways()
+    {
+        _page.Open($"{_list}/boats");
+        _page.See("1 to 50");
+        _page.Click("Columns");
+        _page.Find(By.CssSelector("input[aria-label='Keep Name in sight']")).Click();
+        _page.Press(Keys.Escape);
+        Page.WaitFor(() => Heads() is ["Name", ..], "the column in front");
+        porch.Driver.Manage().Window.Size = new Size(760, 800);
+        try
+        {
+            porch.Driver.ExecuteScript("const box = document.querySelector('table').parentElement; box.scrollLeft = box.scrollWidth");
+            var left = Convert.ToDouble(porch.Driver.ExecuteScript(
+                "const box = document.querySelector('table').parentElement.getBoundingClientRect(); return document.querySelector('tbody td[data-column=NAME]').getBoundingClientRect().left - box.left"), System.Globalization.CultureInfo.InvariantCulture);
+            Assert.InRange(left, 0, 60);
+        }
+        finally
+        {
+            porch.Driver.Manage().Window.Size = new Size(1280, 800);
+            _page.Click("Columns");
+            _page.Click("As the panel has it");
+        }
+    }
+
+    [Fact]
+    public async Task Cell_ByKeyboard_SavesAndGoesDown_ThenRight_AndGivesUp()
+    {
+        _page.Open($"{_list}/boats?sort=-BOAT_NO");
+        _page.See("1 to 50");
+        var keys = _page.Rows().Take(2).ToList();
+        Focus("tbody tr");
+        _page.Press(Keys.ArrowRight + Keys.ArrowRight + Keys.F2);
+        Page.WaitFor(() => _page.Focused.TagName == "input", "the first cell to be changed");
+        _page.Press(Keys.Control + "a");
+        _page.Press("First Changed" + Keys.Enter);
+        await WaitForAsync("""SELECT "NAME" FROM register."BOATS" ORDER BY "BOAT_NO" DESC LIMIT 1""", "First Changed");
+        Page.WaitFor(() => _page.Focused.GetAttribute("value") == keys[1], "the cell below to be changed next");
+        _page.Press(Keys.Control + "a");
+        _page.Press("Second Changed" + Keys.Tab);
+        await WaitForAsync("""SELECT "NAME" FROM register."BOATS" ORDER BY "BOAT_NO" DESC OFFSET 1 LIMIT 1""", "Second Changed");
+        Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "OWNR_NO", "the cell to the right");
+        _page.Press(Keys.Escape);
+        Page.WaitFor(() => _page.Focused.TagName == "tr", "the row after giving up");
+        Assert.Equal("Second Changed", _page.Focused.GetAttribute("aria-label"));
+        _page.Reload();
+        Page.WaitFor(() => _page.Rows() is ["First Changed", "Second Changed", ..], "both after a reload");
+    }
+
+    [Fact]
+    public async Task Cell_WithAWrongValue_StaysAndSaysWhatIsWrong()
+    {
+        var before = await porch.AskAsync<short>("""SELECT "YR_BLT" FROM register."BOATS" WHERE "BOAT_NO" = 3""");
+        _page.Open($"{_list}/boats?q=%22boat%20number%22:%203");
+        _page.See("of 1");
+        _page.Click("Edit cells");
+        Cell(1, "YR_BLT").Click();
+        Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "YR_BLT", "the cell to be changed");
+        _page.Press(Keys.Control + "a");
+        _page.Press("long ago" + Keys.Enter);
+        _page.See("This is no whole number.");
+        Assert.Equal("long ago", _page.Focused.GetAttribute("value"));
+        Assert.Equal(before, await porch.AskAsync<short>("""SELECT "YR_BLT" FROM register."BOATS" WHERE "BOAT_NO" = 3"""));
+        _page.Press(Keys.Escape);
+        _page.SeeNoMore("This is no whole number.");
+    }
+
+    [Fact]
+    public async Task Cell_ChangedBySomebodyElse_IsToldBeforeItIsOverwritten()
+    {
+        _page.Open($"{_list}/boats?q=%22boat%20number%22:%204");
+        _page.See("of 1");
+        _page.Click("Edit cells");
+        Cell(1, "NAME").Click();
+        Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "NAME", "the cell to be changed");
+        await porch.AskAsync<int>("""UPDATE register."BOATS" SET "NAME" = 'Theirs' WHERE "BOAT_NO" = 4 RETURNING "BOAT_NO" """);
+        _page.Press(Keys.Control + "a");
+        _page.Press("Ours" + Keys.Enter);
+        _page.See("here it is now “Theirs”");
+        _page.Press(Keys.Enter);
+        await WaitForAsync("""SELECT "NAME" FROM register."BOATS" WHERE "BOAT_NO" = 4""", "Ours");
+    }
+
+    [Fact]
+    public async Task Chosen_OnTwoPages_AreChangedTogether_AndNoOthers()
+    {
+        _page.Open($"{_list}/boats?size=25&sort=BOAT_NO&q=%22boat%20number%22:%20100..160");
+        _page.See("1 to 25 of 61");
+        Focus("tbody tr");
+        _page.Press(Keys.Space);
+        _page.See("1 chosen");
+        _page.Click("Next");
+        _page.See("26 to 50 of 61");
+        Focus("tbody tr");
+        _page.Press(Keys.Shift + Keys.ArrowDown + Keys.ArrowDown);
+        _page.See("3 chosen");
+        _page.Click("Change a field …");
+        _page.Choose("Field", "Reg mark");
+        _page.Type("New Reg mark", "WM CHOSEN");
+        _page.Click("Change 3 records");
+        _page.See("3 records were changed.");
+        Assert.Equal("100,125,126", await porch.AskAsync<string>("""SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
+        _page.Click("Close");
+        _page.Click("Choose all of this list");
+        _page.See("61 chosen");
+        _page.Click("Choose none");
+        _page.SeeNoMore("chosen");
+    }
+
+    [Fact]
+    public void Totals_AreOfTheWholeList()
+    {
+        _page.Open($"{_list}/boats?q=%22boat%20number%22:%201..5");
+        _page.See("of 5");
+        _page.Click("Totals");
+        var sum = _page.Find(By.CssSelector("tr[aria-label='Sum of all']"));
+        Page.WaitFor(() => sum.Text.Any(char.IsDigit), "a sum");
+        var lengths = porch.Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]")).Sum(cell => decimal.Parse(cell.Text, System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Contains(lengths.ToString(System.Globalization.CultureInfo.InvariantCulture), sum.Text, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Conditions_ArePutTogether_SaidInWords_AndShown()
+    {
+        _page.Open($"{_list}/boats");
+        _page.See("of 8,000");
+        _page.Click("Conditions …");
+        _page.Choose("Field", "LOA (m)");
+        _page.Choose("What is asked", "is over");
+        _page.Type("Value", "many");
+        _page.See("LOA (m) cannot be compared with “many”.");
+        _page.Type("Value", "15");
+        _page.See("LOA (m) over 15");
+        _page.Click("Add a condition");
+        ChooseInSecond("Field", "Owner: Surname");
+        ChooseInSecond("What is asked", "is filled");
+        _page.See("Owner: Surname is filled");
+        _page.Click("Show these");
+        _page.Find(By.CssSelector("button[aria-label='Take off LOA (m) over 15']"));
+        Page.WaitFor(
+            () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]")) is { Count: > 0 } cells
+                && cells.All(cell => decimal.Parse(cell.Text, System.Globalization.CultureInfo.InvariantCulture) > 15),
+            "only long boats");
+        _page.Click("Conditions …");
+        _page.Click("Take all off");
+        _page.See("of 8,000");
+    }
+
+    [Fact]
+    public void Suggestions_CompleteAFieldAndItsValue_ByTheTabKey()
+    {
+        _page.Open($"{_list}/boats");
+        _page.See("of 8,000");
+        var box = _page.Input("Search Boats");
+        box.SendKeys("hull");
+        _page.Find(By.XPath("//*[@aria-label='Go on with']//button[.='Hull mat:']"));
+        box.SendKeys(Keys.Tab + Keys.Enter);
+        Page.WaitFor(() => box.GetAttribute("value") == "Hull mat: " && _page.Focused.Equals(box), "the field in the box");
+        box.SendKeys("stee");
+        _page.Find(By.XPath("//*[@aria-label='Go on with']//button[.='Steel']"));
+        box.SendKeys(Keys.Tab + Keys.Enter);
+        _page.See("Hull mat has “Steel”");
+    }
+
+    [Fact]
+    public void Search_TypedFast_ShowsWhatWasTypedLast()
+    {
+        _page.Open($"{_list}/boats");
+        _page.See("of 8,000");
+        var box = _page.Input("Search Boats");
+        foreach (var letter in "kittiwake thrift")
+            new Actions(porch.Driver).SendKeys(box, letter.ToString()).Pause(TimeSpan.FromMilliseconds(letter % 3 * 130)).Perform();
+        Page.WaitFor(() => _page.Path.EndsWith("q=kittiwake+thrift", StringComparison.Ordinal), "the whole text in the address");
+        Page.WaitFor(
+            () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=NAME]")) is { Count: > 0 } names && names.All(name => name.Text == "Kittiwake Thrift"),
+            "what was typed last");
+    }
+
+    [Fact]
+    public void NarrowScreen_ShowsCards_ThatOpenTheRecord()
+    {
+        porch.Driver.Manage().Window.Size = new Size(520, 900);
+        try
+        {
+            _page.Open($"{_list}/boats?q=%22boat%20number%22:%201..3");
+            _page.See("Sorted by");
+            Assert.Equal(0, _page.Count(By.TagName("table")));
+            var cards = porch.Driver.FindElements(By.CssSelector("ul[aria-label=Boats] > li"));
+            Assert.Equal(3, cards.Count);
+            var title = cards[1].FindElement(By.TagName("button")).Text;
+            cards[1].FindElement(By.TagName("button")).Click();
+            Page.WaitFor(() => _page.Path.EndsWith("/boats/record/2", StringComparison.Ordinal), "the record");
+            Assert.Equal(title, _page.Find(By.TagName("h1")).Text);
+        }
+        finally
+        {
+            porch.Driver.Manage().Window.Size = new Size(1280, 800);
+        }
+    }
+
+    private List<string> Heads() => [.. porch.Driver.FindElements(By.CssSelector("thead th button")).Select(head => head.Text)];
+
+    private IWebElement Cell(int row, string column) => _page.Find(By.CssSelector($"tbody tr:nth-child({row}) td[data-column={column}]"));
+
+    private void ChooseInSecond(string label, string option) =>
+        porch.Driver.FindElements(By.CssSelector($"select[aria-label='{label}']"))[1].FindElement(By.XPath($"./option[.='{option}']")).Click();
+
+    private void Focus(string selector) => porch.Driver.ExecuteScript("document.querySelector(arguments[0]).focus()", selector);
+
+    private async Task WaitForAsync(string sql, string expected)
+    {
+        for (var tries = 0; await porch.AskAsync<string>(sql) is var now && now != expected; tries++)
+        {
+            Assert.True(tries < 100, $"Waited in vain for {expected}; it is {now}.");
+            await Task.Delay(50, TestContext.Current.CancellationToken);
+        }
+    }
+}

@@ -1,0 +1,178 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using SkiaSharp;
+
+namespace PlainPorch.Data.Tests.Api;
+
+/// <summary>Chosen records, sums, pictures and suggestions.</summary>
+public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture>, IAsyncLifetime
+{
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    public async ValueTask InitializeAsync()
+    {
+        await api.Zoo.ExecuteAsync("""
+            DROP TABLE IF EXISTS zoo.crate, zoo.crate_part;
+            CREATE TABLE zoo.crate (id int PRIMARY KEY, label text NOT NULL, weight numeric(8,2) CHECK (weight < 1000), pieces int, ratio double precision, picture bytea, code text UNIQUE);
+            INSERT INTO zoo.crate SELECT n, 'crate ' || n, n + 0.5, CASE WHEN n % 2 = 0 THEN 2000000000 END, n / 8.0, NULL, 'c' || n FROM generate_series(1, 40) n;
+            CREATE TABLE zoo.crate_part (crate int NOT NULL, part text NOT NULL, note text, PRIMARY KEY (crate, part));
+            INSERT INTO zoo.crate_part SELECT n, 'p,' || n, NULL FROM generate_series(1, 30) n
+            """);
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public async Task Keys_AreAllOfTheListInItsOrder()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var keys = await GetAsync($"{panel}/keys?q={Uri.EscapeDataString("weight < 20")}&sort=-weight&size=25");
+        Assert.Equal(Enumerable.Range(1, 19).Reverse().Select(n => $"{n}"), keys["keys"]!.AsArray().Select(key => (string)key!));
+        Assert.False((bool)keys["hasMore"]!);
+    }
+
+    [Fact]
+    public async Task Totals_AreOfTheWholeList_AndHoldMoreThanTheColumnsType()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var totals = await GetAsync($"{panel}/totals?columns=weight&columns=pieces&columns=ratio&columns=label&q={Uri.EscapeDataString("weight < 20")}");
+        Assert.Equal(["weight", "pieces", "ratio"], totals.AsArray().Select(total => (string)total!["column"]!));
+        Assert.Equal(("199.50", "10.5000"), ((string)totals[0]!["sum"]!, (string)totals[0]!["average"]!));
+        Assert.Equal(("18000000000", 9), ((string)totals[1]!["sum"]!, (int)totals[1]!["count"]!));
+        Assert.Equal("23.75", (string)totals[2]!["sum"]!);
+        var none = await GetAsync($"{panel}/totals?columns=weight&q=nowhere");
+        Assert.Equal((0, null), ((int)none[0]!["count"]!, (string?)none[0]!["sum"]));
+    }
+
+    [Fact]
+    public async Task Changes_ReachTheChosenRecordsOnly_AndTellWhatIsGone()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var done = await ChangeAsync(panel, ["3", "7", "999"], new { label = "same", pieces = "5" });
+        Assert.Equal(HttpStatusCode.OK, done.StatusCode);
+        var told = (await done.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+        Assert.Equal((2, 1), ((int)told["changed"]!, (int)told["notFound"]!));
+        Assert.Equal("3,7", await api.Zoo.AskAsync<string>("SELECT string_agg(id::text, ',' ORDER BY id) FROM zoo.crate WHERE label = 'same' AND pieces = 5"));
+    }
+
+    [Theory]
+    [InlineData("""{"weight":"1000"}""", "")]
+    [InlineData("""{"code":"twice"}""", "code")]
+    [InlineData("""{"weight":"heavy"}""", "weight")]
+    [InlineData("""{"label":null}""", "label")]
+    [InlineData("""{"id":"5"}""", "id")]
+    [InlineData("""{"ghost":"5"}""", "ghost")]
+    [InlineData("{}", "values")]
+    public async Task Changes_OfWhichOneIsRefused_AreAllRefused(string values, string field)
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var before = await api.Zoo.AskAsync<string>("SELECT md5(string_agg(c::text, '|' ORDER BY id)) FROM zoo.crate c");
+        var refused = await ChangeAsync(panel, ["1", "2", "3"], JsonNode.Parse(values)!);
+        Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        var problem = (await refused.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+        Assert.Contains(problem["errors"]!.AsObject(), error => error.Key == field || field.Length == 0);
+        Assert.Equal(before, await api.Zoo.AskAsync<string>("SELECT md5(string_agg(c::text, '|' ORDER BY id)) FROM zoo.crate c"));
+    }
+
+    [Fact]
+    public async Task Changes_ByKeysOfSeveralParts_ReachThoseRecords()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate_part");
+        var keys = (await GetAsync($"{panel}/keys"))["keys"]!.AsArray().Select(key => (string)key!).Where((_, i) => i % 3 == 0).ToArray();
+        Assert.Equal(HttpStatusCode.OK, (await ChangeAsync(panel, keys, new { note = "seen" })).StatusCode);
+        Assert.Equal(keys.Length, await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate_part WHERE note = 'seen' AND (crate - 1) % 3 = 0"));
+        Assert.Equal(keys.Length, await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate_part WHERE note = 'seen'"));
+    }
+
+    [Fact]
+    public async Task Changes_HeldBackByATrigger_AreToldAsNotDone()
+    {
+        await api.Zoo.ExecuteAsync("INSERT INTO zoo.guarded VALUES (501, 'quiet'), (502, 'quiet') ON CONFLICT DO NOTHING");
+        var panel = await api.MakePanelAsync("zoo", "guarded");
+        var told = (await (await ChangeAsync(panel, ["501", "502"], new { note = "lost" })).Content.ReadFromJsonAsync<JsonNode>(Token))!;
+        Assert.Equal((0, 2), ((int)told["changed"]!, (int)told["notFound"]!));
+        Assert.Equal(HttpStatusCode.BadRequest, (await ChangeAsync(panel, ["501", "502"], new { note = "loud" })).StatusCode);
+    }
+
+    [Fact]
+    public async Task ExportOfChosen_HoldsThemInTheListsOrderAndColumns()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        using var answer = await api.Client.PostAsJsonAsync($"{panel}/export/csv?sort=-weight&columns=code&columns=id&q=nothing", new { keys = new[] { "4", "12", "9" } }, Token);
+        Assert.Equal(["Code,ID", "c12,12", "c9,9", "c4,4"], (await answer.Content.ReadAsStringAsync(Token)).TrimStart('\uFEFF').Split("\r\n", StringSplitOptions.RemoveEmptyEntries));
+        using var none = await api.Client.PostAsJsonAsync($"{panel}/export/csv", new { keys = Array.Empty<string>() }, Token);
+        Assert.Equal(HttpStatusCode.BadRequest, none.StatusCode);
+    }
+
+    [Fact]
+    public async Task List_OfChosenColumns_BringsThemAndTheTitle_AndSaysWhichAreUnknown()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var list = await GetAsync($"{panel}/records?columns=code&columns=ghost&columns=weight&size=25");
+        Assert.Equal(["code", "weight"], list["columns"]!.AsArray().Select(name => (string)name!).Take(2));
+        Assert.Equal("The panel has no column ghost to show. It was left out.", (string)list["dropped"]![0]!["message"]!);
+        Assert.NotEqual("without a name", (string)list["rows"]![0]!["title"]!);
+    }
+
+    [Fact]
+    public async Task List_WhoseCellsCanBeChanged_BringsTheVersionThatAChangeNeeds()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var row = (await GetAsync($"{panel}/records?q=crate"))["rows"]![0]!;
+        using var change = new HttpRequestMessage(HttpMethod.Put, $"{panel}/records/{row["key"]}") { Content = JsonContent.Create(new { values = new { code = "changed" } }) };
+        change.Headers.TryAddWithoutValidation("If-Match", $"\"{row["version"]}\"");
+        Assert.Equal(HttpStatusCode.OK, (await api.Client.SendAsync(change, Token)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Picture_IsDrawnSmall_AndKnownAgainByItsStamp()
+    {
+        using (var bitmap = new SKBitmap(900, 300))
+        {
+            using var png = bitmap.Encode(SKEncodedImageFormat.Png, 90);
+            await api.Zoo.ExecuteAsync($"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(png.ToArray())}', 'hex') WHERE id = 1; UPDATE zoo.crate SET picture = 'no picture' WHERE id = 2");
+        }
+
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        using var answer = await api.Client.GetAsync($"{panel}/records/1/pictures/picture", Token);
+        Assert.Equal((HttpStatusCode.OK, "image/webp"), (answer.StatusCode, answer.Content.Headers.ContentType?.MediaType));
+        using var small = SKBitmap.Decode(await answer.Content.ReadAsByteArrayAsync(Token));
+        Assert.Equal((96, 32), (small.Width, small.Height));
+        using var again = new HttpRequestMessage(HttpMethod.Get, $"{panel}/records/1/pictures/picture");
+        again.Headers.TryAddWithoutValidation("If-None-Match", answer.Headers.ETag!.ToString());
+        Assert.Equal(HttpStatusCode.NotModified, (await api.Client.SendAsync(again, Token)).StatusCode);
+        await api.Zoo.ExecuteAsync("UPDATE zoo.crate SET picture = picture || '\\x00' WHERE id = 1");
+        Assert.NotEqual(answer.Headers.ETag, (await api.Client.GetAsync($"{panel}/records/1/pictures/picture", Token)).Headers.ETag);
+        foreach (var none in (string[])["2/pictures/picture", "3/pictures/picture", "1/pictures/code", "1/pictures/ghost", "x/pictures/picture"])
+            Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"{panel}/records/{none}", Token)).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("lab", "Label: ")]
+    [InlineData("code: c1", "code: c1")]
+    [InlineData("label: \"crate 1", "label: \"crate 1")]
+    public async Task Suggestions_AreFieldsOrValues(string typed, string first)
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var suggestions = (await GetAsync($"{panel}/suggestions?text={Uri.EscapeDataString(typed)}")).AsArray();
+        Assert.InRange(suggestions.Count, 1, 6);
+        Assert.Contains(suggestions, one => ((string)one!["text"]!).StartsWith(first, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task Reading_SaysConditionsInWords_OrWhatIsWrong()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        var read = await GetAsync($"{panel}/reading?where={Uri.EscapeDataString("""{"all":[{"column":"weight","is":"more","values":["3"]},{"column":"pieces","is":"more","values":["many"]}]}""")}");
+        Assert.Equal(["Weight over 3"], read["says"]!.AsArray().Select(says => (string)says!));
+        Assert.StartsWith("Pieces cannot be compared with “many”.", (string)read["problems"]![0]!["message"]!, StringComparison.Ordinal);
+        Assert.Contains(await GetAsync($"{panel}/fields") is JsonArray fields ? fields.Select(field => (string)field!["label"]!) : [], label => label == "Weight");
+    }
+
+    private async Task<JsonNode> GetAsync(string address) => (await api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
+
+    private Task<HttpResponseMessage> ChangeAsync(string panel, string[] keys, object values) =>
+        api.Client.PostAsJsonAsync($"{panel}/changes", new { keys, values }, Token);
+}
