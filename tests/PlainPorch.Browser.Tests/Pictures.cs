@@ -13,13 +13,7 @@ public sealed class Pictures(PorchFixture porch)
     [Fact(Explicit = true)]
     public async Task Pictures_OfTheMainViews()
     {
-        porch.Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
-        {
-            ["width"] = 1280,
-            ["height"] = 800,
-            ["deviceScaleFactor"] = 1,
-            ["mobile"] = false,
-        });
+        Size(1280, 800);
         porch.Driver.ExecuteCdpCommand("Emulation.setScrollbarsHidden", new Dictionary<string, object?> { ["hidden"] = true });
         _page.Open("/back/sources/new");
         _page.Type("Connection string", porch.DemoUrl);
@@ -50,6 +44,7 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/porch/{office}/boats?q=star%20loa%20%3E%208&sort=OWNR_NO&sort=-LOA_M");
         _page.See("Star");
         Take("list");
+        await TakeTableAsync(office);
         _page.Open($"/porch/{office}/berths/record/C-07");
         _page.See("Show as a list");
         Take("record");
@@ -74,7 +69,51 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/porch/{office}/waitlist");
         _page.See("To read only");
         Take("list-without-key");
+        Size(360, 740);
+        _page.Open($"/porch/{office}/boats?q=star");
+        _page.See("Sorted by");
+        Take("list-phone");
     }
+
+    private async Task TakeTableAsync(string office)
+    {
+        _page.Open($"/porch/{office}/boats?columns=BOAT_NO&columns=NAME&columns=PHOTO&columns=OWNR_NO&columns=RIG_CD&columns=YR_BLT&columns=LOA_M");
+        _page.See("1 to 50 of 8,000");
+        foreach (var row in (int[])[2, 3, 6])
+            _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
+        _page.Click("Totals");
+        _page.Find(By.CssSelector("tr[aria-label='Sum of all'] td"));
+        _page.Click("Edit cells");
+        _page.Find(By.CssSelector("tbody tr:nth-child(4) td[data-column=YR_BLT]")).Click();
+        Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "YR_BLT", "the cell to be changed");
+        _page.Press(Keys.Control + "a");
+        _page.Press("twenty" + Keys.Enter);
+        _page.See("This is no whole number.");
+        Take("list-table");
+        const string Where = """{"all":[{"column":"LOA_M","is":"more","values":["12"]},{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}}]}""";
+        _page.Open($"/porch/{office}/boats?where={Uri.EscapeDataString(Where)}");
+        _page.See("Listed:");
+        _page.Click("Conditions …");
+        _page.See("records");
+        Take("conditions");
+        await porch.AskAsync<string>("CREATE EXTENSION IF NOT EXISTS pg_trgm");
+        _page.Open($"/back/panels/{office}/readings");
+        _page.See("1 to 25");
+        _page.Find(By.XPath("//th//button[contains(., 'Kwh') or contains(., 'kWh') or contains(., 'Value') or contains(., 'Read')]")).Click();
+        _page.Click("How the database reads this list");
+        _page.Click("Try it and take it back");
+        _page.See("with it; made in");
+        porch.Driver.ExecuteScript("document.querySelector(\"[aria-label='How the database reads it']\").scrollIntoView({block: 'end'})");
+        Take("list-explanation");
+    }
+
+    private void Size(int width, int height) => porch.Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
+    {
+        ["width"] = width,
+        ["height"] = height,
+        ["deviceScaleFactor"] = 1,
+        ["mobile"] = width < 600,
+    });
 
     private void Take(string name)
     {

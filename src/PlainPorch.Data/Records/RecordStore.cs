@@ -48,9 +48,12 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         foreach (var row in page.Rows)
             shape.Convert(row);
         var lookups = await ReadLookupsAsync(reader, columns, column => shape.Of(column, page.Rows), cancellationToken);
+        var rows = new ListRow[page.Rows.Count];
+        for (var i = 0; i < rows.Length; i++)
+            rows[i] = shape.ToRow(page.Rows[i], lookups);
         return new ListPage(
             columns,
-            [.. page.Rows.Select(row => shape.ToRow(row, lookups))],
+            rows,
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),

@@ -1,5 +1,6 @@
 import type { PanelColumn, Schemas } from "../api/client";
 import { Field, inputClass } from "../ui/Field";
+import { Tick } from "../ui/Tick";
 import { DraftField } from "./DraftField";
 
 interface ColumnDetailProps {
@@ -72,7 +73,7 @@ export function ColumnDetail({ column, isText, isBinary, targets, reasons, error
           <Tick
             label="Shown as a picture"
             isOn={column.isPicture ?? false}
-            onChange={(isPicture) => {
+            onTurn={(isPicture) => {
               onChange({ isPicture });
             }}
           />
@@ -117,35 +118,19 @@ function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onCh
         <Tick
           label="Capitals count"
           isOn={column.caseCounts ?? false}
-          onChange={(caseCounts) => {
+          onTurn={(caseCounts) => {
             onChange({ caseCounts });
           }}
         />
         <Tick
           label="Accents do not count"
           isOn={column.ignoresAccents ?? false}
-          onChange={(ignoresAccents) => {
+          onTurn={(ignoresAccents) => {
             onChange({ ignoresAccents });
           }}
         />
       </div>
     </>
-  );
-}
-
-function Tick({ label, isOn, onChange }: { label: string; isOn: boolean; onChange: (isOn: boolean) => void }) {
-  return (
-    <label className="flex min-h-8 items-center gap-2">
-      <input
-        type="checkbox"
-        className="size-5 accent-accent"
-        checked={isOn}
-        onChange={(event) => {
-          onChange(event.target.checked);
-        }}
-      />
-      {label}
-    </label>
   );
 }
 

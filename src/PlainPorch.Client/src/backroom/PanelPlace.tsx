@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, unwrap, type PanelDefinition, type Schemas } from "../api/client";
 import { OrderEditor } from "../porch/OrderEditor";
 import { DraftField } from "./DraftField";
+import { Tick } from "../ui/Tick";
 import { Why } from "./ColumnDetail";
 
 const dateOrders = [
@@ -78,17 +79,13 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
               onChange({ group });
             }}
           />
-          <label className="flex min-h-9 items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-5 accent-accent"
-              checked={definition.isHidden ?? false}
-              onChange={(event) => {
-                onChange({ isHidden: event.target.checked });
-              }}
-            />
-            Left out of the menu
-          </label>
+          <Tick
+            label="Left out of the menu"
+            isOn={definition.isHidden ?? false}
+            onTurn={(isOn) => {
+              onChange({ isHidden: isOn });
+            }}
+          />
         </div>
         {setup.groups.length > 0 && (
           <p className="text-sm text-faint">Headings that other panels stand under: {setup.groups.join(" · ")}</p>
@@ -129,17 +126,13 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
           />
           {errors.sort && <p className="text-sm text-danger">{errors.sort}</p>}
         </fieldset>
-        <label className="flex min-h-8 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5 accent-accent"
-            checked={definition.editsInList ?? false}
-            onChange={(event) => {
-              onChange({ editsInList: event.target.checked });
-            }}
-          />
-          Cells of the list can be changed in place
-        </label>
+        <Tick
+          label="Cells of the list can be changed in place"
+          isOn={definition.editsInList ?? false}
+          onTurn={(isOn) => {
+            onChange({ editsInList: isOn });
+          }}
+        />
         <DatesChoice porch={porch} dates={setup.dates} />
         {definition.order && (definition.sort ?? []).length === 0 && (
           <p>

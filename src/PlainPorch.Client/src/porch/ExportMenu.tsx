@@ -5,6 +5,7 @@ import type { PanelAddress } from "../api/queries";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { PopoverPanel } from "../ui/PopoverPanel";
+import { Tick } from "../ui/Tick";
 import { viewToParams, type ListView } from "./listView";
 
 const formats = [
@@ -50,17 +51,13 @@ export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
       <p className="text-sm text-faint">
         {chosen ? "The chosen records, in the order of this list." : "All records of this list, in its order."}
       </p>
-      <label className="flex min-h-8 items-center gap-2">
-        <input
-          type="checkbox"
-          className="size-5 accent-accent"
-          checked={withAll}
-          onChange={(event) => {
-            setWithAll(event.target.checked);
-          }}
-        />
-        With the columns that the list leaves out
-      </label>
+      <Tick
+        label="With the columns that the list leaves out"
+        isOn={withAll}
+        onTurn={(isOn) => {
+          setWithAll(isOn);
+        }}
+      />
       {take.isPending ? (
         <p role="status" className="flex items-center gap-3">
           Taking them …

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/Button";
+import { Tick } from "../ui/Tick";
 
 export type OrderPart = Schemas["OrderBy"];
 
@@ -65,6 +66,7 @@ export function OrderEditor({ columns, order, onChange }: OrderEditorProps) {
             {column?.isNullable && (
               <Tick
                 label="empty first"
+                isSmall
                 isOn={part.emptyFirst}
                 onTurn={(emptyFirst) => {
                   change(place, { emptyFirst });
@@ -74,6 +76,7 @@ export function OrderEditor({ columns, order, onChange }: OrderEditorProps) {
             {column?.isText && (
               <Tick
                 label="C-2 before C-10"
+                isSmall
                 isOn={part.natural}
                 onTurn={(natural) => {
                   change(place, { natural });
@@ -105,27 +108,5 @@ export function OrderEditor({ columns, order, onChange }: OrderEditorProps) {
         </Button>
       )}
     </div>
-  );
-}
-
-interface TickProps {
-  label: string;
-  isOn: boolean;
-  onTurn: (isOn: boolean) => void;
-}
-
-function Tick({ label, isOn, onTurn }: TickProps) {
-  return (
-    <label className="flex items-center gap-1 text-sm">
-      <input
-        type="checkbox"
-        className="size-4 accent-accent"
-        checked={isOn}
-        onChange={(event) => {
-          onTurn(event.target.checked);
-        }}
-      />
-      {label}
-    </label>
   );
 }

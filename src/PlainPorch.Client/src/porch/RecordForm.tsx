@@ -9,9 +9,10 @@ import { Notice } from "../ui/Notice";
 import { ConflictNotice } from "./ConflictNotice";
 import { LeaveDialog } from "./LeaveDialog";
 import { sectionsOf } from "./formSections";
-import { LookupInput, type Unsettled } from "./LookupInput";
+import { FieldInput } from "./FieldInput";
+import type { Unsettled } from "./LookupInput";
 import { useRecordDraft } from "./useRecordDraft";
-import { inputHint, ValueInput } from "./ValueInput";
+import { inputHint } from "./ValueInput";
 
 interface RecordFormProps {
   address: PanelAddress;
@@ -129,34 +130,22 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
                   }
                   error={errors[column.name]}
                 >
-                  {(slots) =>
-                    column.isLookup && column.isWritable ? (
-                      <LookupInput
-                        {...slots}
-                        address={address}
-                        column={column}
-                        value={draft.typedOf(column)}
-                        known={draft.base?.lookups[column.name]}
-                        knownFor={draft.base?.values[column.name] ?? null}
-                        unsettled={unsettled}
-                        onChoose={(value) => {
-                          draft.type(column, value);
-                        }}
-                      />
-                    ) : (
-                      <ValueInput
-                        {...slots}
-                        column={column}
-                        kind={kind}
-                        typed={draft.typedOf(column)}
-                        present={draft.base?.values[column.name] ?? null}
-                        isNew={record === null}
-                        onType={(text) => {
-                          draft.type(column, text);
-                        }}
-                      />
-                    )
-                  }
+                  {(slots) => (
+                    <FieldInput
+                      {...slots}
+                      address={address}
+                      column={column}
+                      kind={kind}
+                      typed={draft.typedOf(column)}
+                      present={draft.base?.values[column.name] ?? null}
+                      known={draft.base?.lookups[column.name]}
+                      isNew={record === null}
+                      unsettled={unsettled}
+                      onType={(text) => {
+                        draft.type(column, text);
+                      }}
+                    />
+                  )}
                 </Field>
               </div>
             );

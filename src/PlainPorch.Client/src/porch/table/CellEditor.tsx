@@ -4,8 +4,8 @@ import { ApiError } from "../../api/problems";
 import type { PanelAddress } from "../../api/queries";
 import { alignsRight } from "../../values/format";
 import { fromInput, inputKind, toInput } from "../../values/input";
-import { LookupInput, type Unsettled } from "../LookupInput";
-import { ValueInput } from "../ValueInput";
+import { FieldInput } from "../FieldInput";
+import type { Unsettled } from "../LookupInput";
 
 /** Where the reader goes on after a cell: "out" leaves the focus where the reader put it. */
 export type Going = "down" | "up" | "right" | "left" | "row" | "out";
@@ -36,7 +36,13 @@ export function CellEditor(props: CellEditorProps) {
   const kind = inputKind(column, text);
   const [typed, setTyped] = useState(toInput(kind, text));
   const [error, setError] = useState<string | null>(null);
-  const latest = useRef({ typed, version: row.version ?? 0, isThere: true, saving: null as Promise<boolean> | null });
+  const latest = useRef({
+    typed,
+    version: row.version ?? 0,
+    isThere: true,
+    isGivenUp: false,
+    saving: null as Promise<boolean> | null,
+  });
   const unsettled = useRef<Unsettled>(new Map());
   const box = useRef<HTMLDivElement>(null);
 
@@ -46,6 +52,7 @@ export function CellEditor(props: CellEditorProps) {
   };
 
   const write = async (): Promise<boolean> => {
+    if (latest.current.isGivenUp) return true;
     for (const one of [...unsettled.current.values()]) if (!(await one())) return false;
     const { typed: wanted, version } = latest.current;
     if (wanted === toInput(kind, text)) return true;
@@ -100,8 +107,10 @@ export function CellEditor(props: CellEditorProps) {
     const going = goingOf(event);
     if (going === null) return;
     event.preventDefault();
-    if (event.key === "Escape") onLeave("row");
-    else saveAndGo(going);
+    if (event.key === "Escape") {
+      latest.current.isGivenUp = true;
+      onLeave("row");
+    } else saveAndGo(going);
   };
 
   const slots = {
@@ -123,20 +132,18 @@ export function CellEditor(props: CellEditorProps) {
         if (!event.currentTarget.contains(event.relatedTarget)) saveAndGo("out");
       }}
     >
-      {column.isLookup ? (
-        <LookupInput
-          {...slots}
-          address={address}
-          column={column}
-          value={typed}
-          known={known}
-          knownFor={text}
-          unsettled={unsettled}
-          onChoose={type}
-        />
-      ) : (
-        <ValueInput {...slots} column={column} kind={kind} typed={typed} present={text} isNew={false} onType={type} />
-      )}
+      <FieldInput
+        {...slots}
+        address={address}
+        column={column}
+        kind={kind}
+        typed={typed}
+        present={text}
+        known={known}
+        isNew={false}
+        unsettled={unsettled}
+        onType={type}
+      />
       {error && (
         <p
           id="cell-error"

@@ -9,8 +9,9 @@ import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Field, inputClass } from "../../ui/Field";
 import { fromInput, inputKind } from "../../values/input";
-import { LookupInput, type Unsettled } from "../LookupInput";
-import { inputHint, ValueInput } from "../ValueInput";
+import { FieldInput } from "../FieldInput";
+import type { Unsettled } from "../LookupInput";
+import { inputHint } from "../ValueInput";
 
 interface ChangeDialogProps {
   address: PanelAddress;
@@ -99,30 +100,20 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
                     (typed === "" ? "Left empty, it is emptied." : undefined)
                   }
                 >
-                  {(slots) =>
-                    column.isLookup ? (
-                      <LookupInput
-                        {...slots}
-                        address={address}
-                        column={column}
-                        value={typed}
-                        known={undefined}
-                        knownFor={null}
-                        unsettled={unsettled}
-                        onChoose={type}
-                      />
-                    ) : (
-                      <ValueInput
-                        {...slots}
-                        column={column}
-                        kind={inputKind(column, null)}
-                        typed={typed}
-                        present={null}
-                        isNew={false}
-                        onType={type}
-                      />
-                    )
-                  }
+                  {(slots) => (
+                    <FieldInput
+                      {...slots}
+                      address={address}
+                      column={column}
+                      kind={inputKind(column, null)}
+                      typed={typed}
+                      present={null}
+                      known={undefined}
+                      isNew={false}
+                      unsettled={unsettled}
+                      onType={type}
+                    />
+                  )}
                 </Field>
               )}
               {change.isError && !atField && <Failure error={change.error} />}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Panel } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { PopoverPanel } from "../../ui/PopoverPanel";
+import { Tick } from "../../ui/Tick";
 import type { ChangeView, ListView } from "../listView";
 import { columnsText, moved, shownColumns } from "./columns";
 import type { ListLook } from "./useListLook";
@@ -104,17 +105,13 @@ export function ColumnMenu({ panel, view, onChange, look, onLook }: ColumnMenuPr
         </ul>
       )}
       <div className="flex flex-wrap items-center gap-3 border-t border-line pt-3">
-        <label className="flex min-h-8 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5 accent-accent"
-            checked={look.isClose}
-            onChange={(event) => {
-              onLook({ isClose: event.target.checked });
-            }}
-          />
-          Rows close together
-        </label>
+        <Tick
+          label="Rows close together"
+          isOn={look.isClose}
+          onTurn={(isOn) => {
+            onLook({ isClose: isOn });
+          }}
+        />
         {(view.columns.length > 0 || hasWidths || look.pinned.length > 0) && (
           <Button
             className="ml-auto"
