@@ -123,7 +123,7 @@ export function CellEditor(props: CellEditorProps) {
       ref={box}
       aria-label={`${column.label} of ${row.title}`}
       role="group"
-      className={`relative -mx-2 -my-0.5 ${alignsRight(column) ? "min-w-20" : "min-w-36"} [&_input]:min-h-7 [&_input]:py-0.5 [&_select]:min-h-7 [&_select]:py-0.5 [&_textarea]:min-h-7 [&_textarea]:py-0.5`}
+      className={`relative -mx-2 -my-0.5 w-0 ${alignsRight(column) ? "min-w-[max(100%,6rem)]" : "min-w-[max(100%,9rem)]"} [&_input]:min-h-7 [&_input]:py-0.5 [&_select]:min-h-7 [&_select]:py-0.5 [&_textarea]:min-h-7 [&_textarea]:py-0.5`}
       onKeyDown={onKeyDown}
       onClick={(event) => {
         event.stopPropagation();
