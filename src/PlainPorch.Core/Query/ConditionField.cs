@@ -24,11 +24,17 @@ public sealed record ConditionField(
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(porch);
         var visible = panel.Columns.Where(panel.IsVisible).ToList();
-        return [.. visible.SelectMany(column => OfRecord(column, porch).Prepend(Own(column, visible)))];
+        return [.. visible.SelectMany(column => OfRecord(column, porch).Prepend(Own(column, visible, isLookup: porch.Bind(column) is not null)))];
     }
 
-    private static ConditionField Own(BoundColumn column, List<BoundColumn> visible) => new(
-        column.Name, null, column.Label, column.Type.Kind, ChoicesOf(column.Type), SortsOf(column.Type),
+    // Of a record that is referred to people know how it is called, not whether its number is greater than another.
+    private static ConditionField Own(BoundColumn column, List<BoundColumn> visible, bool isLookup) => new(
+        column.Name,
+        null,
+        column.Label,
+        column.Type.Kind,
+        ChoicesOf(column.Type),
+        isLookup ? [ConditionSort.Is, ConditionSort.Contains, ConditionSort.Empty, ConditionSort.Filled] : SortsOf(column.Type),
         [.. visible.Where(other => other.Name != column.Name && ConditionReader.AreComparable(column.Type, other.Type)).Select(other => other.Name)]);
 
     private static IEnumerable<ConditionField> OfRecord(BoundColumn column, PorchPanels porch)

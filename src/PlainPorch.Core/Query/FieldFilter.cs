@@ -45,13 +45,21 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
         return new Filter.Any([.. together, .. searched.SelectMany(column => Parts(column, typed, withValue: !taken.Contains(column.Name), byWords: false))]);
     }
 
-    /// <summary>The condition that a column's whole value is what was typed.</summary>
+    /// <summary>The condition that a column's whole value is what was typed, or the title of the record that it refers to.</summary>
     /// <returns>The condition; null where the column cannot hold that.</returns>
     public Filter? Is(BoundColumn column, string typed)
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(typed);
-        return InValue(column.Name, column.Type, typed, MatchOf(column.Decision) with { Place = TextPlace.Whole });
+        var whole = MatchOf(column.Decision) with { Place = TextPlace.Whole };
+        var own = InValue(column.Name, column.Type, typed, whole);
+        if (column.Decision.Lookup is not { } lookup || porch?.Bind(lookup) is not { Table.Rights.Read: true } bound)
+            return own;
+        // A title of several columns is in none of them whole; its words are in some.
+        var title = bound.Title.Columns.ToList() is [var only] && !bound.TitleLookups.ContainsKey(only) && bound.Table.Find(only) is { } shown
+            ? InValue(only, shown.Type, typed, whole) is { } inColumn ? new Filter.Refers(column.Name, lookup, inColumn) : null
+            : InWords(column.Name, lookup, typed);
+        return (own, title) switch { (null, _) => title, (_, null) => own, _ => new Filter.Any([own, title]) };
     }
 
     /// <summary>How the search box compares texts of a column.</summary>
@@ -68,10 +76,18 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
             yield return own;
         if (column.Decision.Lookup is not { } lookup)
             yield break;
-        var words = byWords ? typed.Split(_betweenParts, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) : [typed];
-        var titles = words.Select(word => InTitle(column.Name, lookup, word, Depth)).ToList();
-        if (titles.Count > 0 && titles.TrueForAll(title => title is not null))
-            yield return titles is [{ } only] ? only : new Filter.Refers(column.Name, lookup, new Filter.All([.. titles.Select(title => title!.Of)]));
+        if ((byWords ? InWords(column.Name, lookup, typed) : InTitle(column.Name, lookup, typed, Depth)) is { } title)
+            yield return title;
+    }
+
+    private Filter.Refers? InWords(string column, Lookup lookup, string typed)
+    {
+        var titles = typed.Split(_betweenParts, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .Select(word => InTitle(column, lookup, word, Depth))
+            .ToList();
+        if (titles.Count == 0 || titles.Contains(null))
+            return null;
+        return titles is [{ } only] ? only : new Filter.Refers(column, lookup, new Filter.All([.. titles.Select(title => title!.Of)]));
     }
 
     // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.

@@ -45,6 +45,20 @@ public sealed class ConditionFieldTests
         Assert.Equal(["surname"], ConditionField.For(panel, porch).Where(field => field.Column == "owner" && field.Of is not (null or "no")).Select(field => field.Of));
     }
 
+    [Theory]
+    [InlineData("West", false)]
+    [InlineData("17", true)]
+    public void Lookup_Is_ByItsTitleOrItsValue(string typed, bool isValueToo)
+    {
+        var (panel, porch) = Open();
+        var filter = new FieldFilter(porch, DateOrder.DayMonthYear).Is(panel.Find("owner")!, typed);
+        var ofTitle = new Filter.Matches("surname", typed, new TextMatch(TextPlace.Whole));
+        if (isValueToo)
+            Assert.Equal(new Filter.EqualTo("owner", typed), Assert.IsType<Filter.Any>(filter).Parts[0]);
+        var refers = Assert.IsType<Filter.Refers>(filter is Filter.Any(var parts) ? parts[1] : filter);
+        Assert.Equal(("owner", (Filter)ofTitle), (refers.Column, refers.Of));
+    }
+
     [Fact]
     public void For_Date_CanBeComparedWithDatesOnly()
     {

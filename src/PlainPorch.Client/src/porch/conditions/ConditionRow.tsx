@@ -115,7 +115,7 @@ export function ConditionRow({ test, fields, onChange, onRemove }: ConditionRowP
         )}
         {test.other === "" && <Values test={test} field={field} onChange={onChange} />}
       </span>
-      <Button aria-label="Take this condition out" onClick={onRemove}>
+      <Button className="justify-self-end" aria-label="Take this condition out" onClick={onRemove}>
         ×
       </Button>
     </div>

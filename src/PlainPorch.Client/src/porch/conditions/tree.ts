@@ -125,12 +125,18 @@ function writeGroup(group: Group): Condition | null {
   return parts.length === 0 ? null : { [group.joint]: parts };
 }
 
-function writeTest({ column, of, is, values, other }: Test): Condition {
+// What was not begun yet asks for nothing; what is half filled in is for the server to say.
+function writeTest({ column, of, is, values, other }: Test): Condition | null {
+  if (!other && values.length > 0 && values.every((value) => value.trim() === "")) return null;
   return {
     column,
     ...(of && { of }),
     is,
-    ...(other ? { other } : values.length > 0 && { values: values.map((value) => value.trim()) }),
+    ...(other
+      ? { other }
+      : values.length > 0 && {
+          values: values.map((value) => value.trim()).filter((value) => value !== "" || is === "between"),
+        }),
   };
 }
 

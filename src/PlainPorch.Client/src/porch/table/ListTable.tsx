@@ -1,13 +1,11 @@
 import { useEffect, useLayoutEffect, useRef, useState, type CSSProperties, type KeyboardEvent } from "react";
 import type { ListPage, ListRow, Panel } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
-import { alignsRight } from "../../values/format";
 import { nextPage, previousPage } from "../ListFooter";
 import type { ChangeView, ListView } from "../listView";
-import { CellEditor } from "./CellEditor";
-import { CellValue } from "./CellValue";
-import { columnsText, isEditable, moved, shownColumns } from "./columns";
+import { columnsText, moved, shownColumns } from "./columns";
 import { ListHead } from "./ListHead";
+import { TableCell } from "./TableCell";
 import { TotalRows } from "./TotalRows";
 import { useCellEditing } from "./useCellEditing";
 import type { ListLook } from "./useListLook";
@@ -231,52 +229,29 @@ export function ListTable(props: TableLookProps) {
                     />
                   </td>
                 )}
-                {columns.map((column) => {
-                  const text = row.values[page.columns.indexOf(column.name)] ?? null;
-                  const titles = page.lookups[column.name];
-                  const cell =
-                    editing.cell?.key === row.key && editing.cell.column === column.name ? editing.cell : null;
-                  const canEdit = row.key !== null && isEditable(panel, column);
-                  const isAtCursor = hasFocus && index === active && cursor === column.name;
-                  const align = alignsRight(column) ? "text-right whitespace-nowrap" : "truncate";
-                  return (
-                    <td
-                      key={column.name}
-                      data-column={column.name}
-                      style={{ ...widthStyle(column.name), ...pinnedStyle(column.name) }}
-                      className={`bg-inherit px-3 ${look.isClose ? "h-8 py-1" : "h-11 py-2.5"} ${
-                        cell ? "overflow-visible" : align
-                      } ${look.widths[column.name] === undefined ? "max-w-72" : ""} ${
-                        isAtCursor && !cell ? "outline-1 -outline-offset-1 outline-edge outline-dashed" : ""
-                      } ${props.clickEdits && canEdit ? "cursor-text" : ""}`}
-                      // Before a link in the cell gets the click.
-                      onClickCapture={(event) => {
-                        setCursor(column.name);
-                        if (!props.clickEdits || !canEdit || cell) return;
-                        event.preventDefault();
-                        event.stopPropagation();
-                        editing.start(row, column.name);
-                      }}
-                    >
-                      {cell ? (
-                        <CellEditor
-                          key={`${cell.key} ${column.name}`}
-                          address={address}
-                          column={column}
-                          row={row}
-                          text={cell.text}
-                          known={text === null ? undefined : titles?.[text]}
-                          ref={editing.ref}
-                          onSaved={editing.onSaved}
-                          onLeave={editing.leave}
-                          onLost={props.onLost}
-                        />
-                      ) : (
-                        <CellValue address={address} column={column} row={row} text={text} titles={titles} />
-                      )}
-                    </td>
-                  );
-                })}
+                {columns.map((column) => (
+                  <TableCell
+                    key={column.name}
+                    address={address}
+                    panel={panel}
+                    page={page}
+                    row={row}
+                    column={column}
+                    cell={editing.cell}
+                    editor={editing.editor}
+                    onStart={editing.start}
+                    onSaved={editing.onSaved}
+                    onLeave={editing.leave}
+                    clickEdits={props.clickEdits}
+                    isClose={look.isClose}
+                    isAtCursor={hasFocus && index === active && cursor === column.name}
+                    style={{ ...widthStyle(column.name), ...pinnedStyle(column.name) }}
+                    onCursor={() => {
+                      setCursor(column.name);
+                    }}
+                    onLost={props.onLost}
+                  />
+                ))}
               </tr>
             );
           })}

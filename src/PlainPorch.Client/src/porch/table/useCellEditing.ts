@@ -8,7 +8,7 @@ import { isEditable } from "./columns";
 export interface CellEditing {
   /** The cell that is being changed; null for none. */
   cell: { key: string; column: string; text: string | null } | null;
-  ref: RefObject<CellHandle | null>;
+  editor: RefObject<CellHandle | null>;
   /** Begins with the first cell that can be changed, from a column on. */
   start: (row: ListRow, column: string) => void;
   onSaved: (record: RecordView) => void;
@@ -28,7 +28,7 @@ export function useCellEditing(
   onRow: (index: number) => void,
 ): CellEditing {
   const [cell, setCell] = useState<CellEditing["cell"]>(null);
-  const ref = useRef<CellHandle>(null);
+  const editor = useRef<CellHandle>(null);
   const client = useQueryClient();
   const editable = columns.filter((column) => isEditable(panel, column));
 
@@ -44,7 +44,7 @@ export function useCellEditing(
     const from = columns.findIndex((column) => column.name === name);
     const column = [...columns.slice(from), ...columns.slice(0, from)].find((one) => isEditable(panel, one));
     if (!column || row.key === null) return;
-    void (ref.current?.settle() ?? Promise.resolve(true)).then((isDone) => (isDone ? open(row, column) : undefined));
+    void (editor.current?.settle() ?? Promise.resolve(true)).then((isDone) => (isDone ? open(row, column) : undefined));
   };
   const leave = (going: Going) => {
     if (cell === null) return;
@@ -80,7 +80,7 @@ export function useCellEditing(
   };
   return {
     cell,
-    ref,
+    editor,
     start,
     leave,
     onSaved: (record) => {
