@@ -92,7 +92,9 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         command.CommandText = "SELECT pg_catalog.pg_relation_size(c.oid) FROM pg_catalog.pg_class c WHERE c.relname = $1";
         command.Parameters.Add(new NpgsqlParameter<string> { TypedValue = name });
         var bytes = (long)(await command.ExecuteScalarAsync(cancellationToken))!;
+        reader.Transaction = transaction;
         var after = await TimeAsync(plan, filter, cancellationToken);
+        reader.Transaction = null;
         await transaction.RollbackAsync(CancellationToken.None);
         return new IndexTrial(before, after, building, bytes);
     }

@@ -47,6 +47,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <summary>The connection.</summary>
     public NpgsqlConnection Connection => connection;
 
+    /// <summary>The transaction that is open on the connection; null for none.</summary>
+    public NpgsqlTransaction? Transaction { get; set; }
+
     /// <summary>Reads rows.</summary>
     public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
         ReadAsync(table, request.Filter, Describe(table, request), context => Build(context, table, request), cancellationToken);
@@ -129,7 +132,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     private Task<List<string?[]>> ReadAsync(
         Table table, Filter? filter, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken) =>
         table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
-            ? model.Statements.ReadEitherWayAsync(connection, shape, build, cancellationToken)
+            ? model.Statements.ReadEitherWayAsync(connection, shape, build, Transaction, cancellationToken)
             : model.Statements.ReadAsync(connection, shape, build, cancellationToken);
 
     // A page and the row after it; of other numbers there are many, and each would be a statement of its own.

@@ -17,6 +17,8 @@ internal sealed partial class Statements(RecordModel model)
 {
     private const int Kept = 2_000;
 
+    private const string Mark = "before_reading";
+
     // Long enough for the order's way where many rows fulfil the condition, short beside the other way.
     private const string ForAMoment = "SELECT set_config('statement_timeout', '80', true)";
 
@@ -35,16 +37,36 @@ internal sealed partial class Statements(RecordModel model)
     /// where few do; collecting them first by an index is the other way round. Which it is shows when the first way is tried for a
     /// moment.
     /// </remarks>
+    /// <param name="connection">An open connection to the source.</param>
+    /// <param name="shape">The query's shape and values.</param>
+    /// <param name="build">Makes the query, meeting its values in the same order.</param>
+    /// <param name="within">The transaction that is open on the connection, in which nothing may stay behind; null for none.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<List<string?[]>> ReadEitherWayAsync(
-        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken)
+        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, NpgsqlTransaction? within, CancellationToken cancellationToken)
     {
         try
         {
-            return await ReadAsync(connection, shape, build, ForAMoment, cancellationToken);
+            return await ReadWithinAsync(ForAMoment);
         }
         catch (PostgresException tooLong) when (tooLong.SqlState == PostgresErrorCodes.QueryCanceled && !cancellationToken.IsCancellationRequested)
         {
-            return await ReadAsync(connection, shape, build, CollectingFirst, cancellationToken);
+            return await ReadWithinAsync(CollectingFirst);
+        }
+
+        async Task<List<string?[]>> ReadWithinAsync(string setting)
+        {
+            if (within is null)
+                return await ReadAsync(connection, shape, build, setting, cancellationToken);
+            await within.SaveAsync(Mark, cancellationToken);
+            try
+            {
+                return await ReadAsync(connection, shape, build, setting, cancellationToken);
+            }
+            finally
+            {
+                await within.RollbackAsync(Mark, CancellationToken.None);
+            }
         }
     }
 

@@ -67,6 +67,11 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         Assert.Equal(["200001", "200002", "200003"], found.Rows.Select(row => row.Key));
         Assert.Equal(3, found.Count!.Value);
         Assert.Equal(50, (await ListAsync(store, new ListRequest("north harbour"))).Rows.Count);
+        // Measured within a transaction, the way that was given up must not spoil it.
+        var plan = ListPlan.Make(store.Panel, new ListRequest("north quay", ["place"]));
+        var (trial, refusal) = await store.TryIndexAsync(plan, 0, Token);
+        Assert.Null(refusal);
+        Assert.True(trial is { Before: > 0, After: > 0, Bytes: > 0 });
         Assert.Equal(["200003", "200002", "200001"], (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key));
     }
 
