@@ -57,14 +57,17 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         await database.ExecuteAsync("""
             CREATE EXTENSION IF NOT EXISTS pg_trgm;
             CREATE TABLE zoo.many_words (id int PRIMARY KEY, place text, note text);
-            INSERT INTO zoo.many_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north ' ELSE 'south ' END || md5(n::text), CASE WHEN n % 2 = 0 THEN 'harbour' ELSE 'quay' END FROM generate_series(1, 200000) n;
-            INSERT INTO zoo.many_words VALUES (200001, 'north', 'quay'), (200002, 'the quay', 'in the north'), (200003, 'quay', 'north');
+            INSERT INTO zoo.many_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north ' ELSE 'south ' END || n, CASE WHEN n % 2 = 0 THEN 'harbour' ELSE 'quay' END FROM generate_series(1, 120000) n;
+            INSERT INTO zoo.many_words VALUES (120001, 'north', 'quay'), (120002, 'the quay', 'in the north'), (120003, 'quay', 'north');
+            """);
+        // By itself: on a slow disk all of it takes longer than one command may.
+        await database.ExecuteAsync("""
             CREATE INDEX ON zoo.many_words USING gin ((COALESCE(note, '') || E'\n' || COALESCE(place, '')) gin_trgm_ops);
             ANALYZE zoo.many_words
             """);
         var store = await database.OpenAsync("zoo", "many_words", panel => panel with { Columns = [.. panel.Columns.Select(column => column with { Searched = column.Name != "id" })] });
         var found = await ListAsync(store, new ListRequest("north quay"));
-        Assert.Equal(["200001", "200002", "200003"], found.Rows.Select(row => row.Key));
+        Assert.Equal(["120001", "120002", "120003"], found.Rows.Select(row => row.Key));
         Assert.Equal(3, found.Count!.Value);
         Assert.Equal(50, (await ListAsync(store, new ListRequest("north harbour"))).Rows.Count);
         // Measured within a transaction, the way that was given up must not spoil it.
@@ -72,7 +75,7 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         var (trial, refusal) = await store.TryIndexAsync(plan, 0, Token);
         Assert.Null(refusal);
         Assert.True(trial is { Before: > 0, After: > 0, Bytes: > 0 });
-        Assert.Equal(["200003", "200002", "200001"], (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key));
+        Assert.Equal(["120003", "120002", "120001"], (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key));
     }
 
     [Fact]
