@@ -92,8 +92,14 @@ public sealed class TitleTemplate
     public string Render(Func<string, string?> value, string fallback)
     {
         ArgumentNullException.ThrowIfNull(value);
-        if (_parts is [(var only, true)])
-            return value(only)?.Trim(_around) is { Length: > 0 } whole ? whole : fallback;
+        var text = _parts is [(var only, true)] ? value(only)?.Trim() : Join(value);
+        // "Rossi, " where the first name is missing: trim what only joined the missing.
+        return text?.Trim(_around) is { Length: > 0 } title ? title : fallback;
+    }
+
+    // Null where all columns are empty: what stands between them is no title.
+    private string? Join(Func<string, string?> value)
+    {
         var text = new StringBuilder();
         var anyValue = false;
         foreach (var (part, isColumn) in _parts)
@@ -103,7 +109,6 @@ public sealed class TitleTemplate
             text.Append(shown);
         }
 
-        // "Rossi, " where the first name is missing: trim what only joined the missing.
-        return anyValue ? text.ToString().Trim(_around) : fallback;
+        return anyValue ? text.ToString() : null;
     }
 }

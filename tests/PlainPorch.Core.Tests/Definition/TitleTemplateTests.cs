@@ -5,12 +5,17 @@ namespace PlainPorch.Core.Tests.Definition;
 
 public sealed class TitleTemplateTests
 {
-    private static readonly Dictionary<string, string?> _owner = new() { ["SURNAME"] = "ROSSI", ["FIRST NM"] = "Ada", ["NOTE"] = null };
+    private static readonly Dictionary<string, string?> _owner = new() { ["SURNAME"] = "ROSSI", ["FIRST NM"] = "Ada", ["NOTE"] = null, ["TAB"] = "\t", ["LINE"] = "Ada\r\n", ["DASH"] = " - " };
 
     [Theory]
     [InlineData("{SURNAME}, {FIRST NM}", "ROSSI, Ada")]
     [InlineData("{SURNAME}, {NOTE}", "ROSSI")]
     [InlineData("{NOTE}", "no 7")]
+    [InlineData("{TAB}", "no 7")]
+    [InlineData("{LINE}", "Ada")]
+    [InlineData("{DASH}", "no 7")]
+    [InlineData("{SURNAME} {TAB}", "ROSSI")]
+    [InlineData("{DASH}, {NOTE}", "no 7")]
     [InlineData(@"\{{SURNAME}\}", "{ROSSI}")]
     public void Render_Record_FillsInItsValues(string text, string expected) =>
         Assert.Equal(expected, Read(text).Render(_owner.GetValueOrDefault, fallback: "no 7"));
