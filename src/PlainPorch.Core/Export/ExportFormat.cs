@@ -67,6 +67,11 @@ public static class ExportWriters
         _ => new XlsxExportWriter(stream, name),
     };
 
+    /// <summary>Reads the name of a format, capitals or not.</summary>
+    /// <returns>The format; null where there is none of that name.</returns>
+    public static ExportFormat? Read(string name) =>
+        Enum.TryParse<ExportFormat>(name, ignoreCase: true, out var format) && Enum.IsDefined(format) ? format : null;
+
     /// <summary>The media type of a format.</summary>
     public static string MediaType(ExportFormat format) => format switch
     {

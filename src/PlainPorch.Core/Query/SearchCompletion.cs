@@ -86,7 +86,7 @@ public sealed record SearchCompletion(string Text, int Start, BoundColumn? Colum
                 break;
         }
 
-        return starts.AsEnumerable().Reverse().Distinct();
+        return starts.AsEnumerable().Reverse();
     }
 
     private static int LastWord(string text)

@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
 
 namespace PlainPorch.Core.Records;
 
@@ -50,6 +51,16 @@ public static class RecordKey
         }
 
         return read;
+    }
+
+    /// <summary>The condition that a record has a key.</summary>
+    /// <param name="columns">The identifying columns.</param>
+    /// <param name="values">Their values in the one text form.</param>
+    public static Filter Filter(IReadOnlyList<string> columns, IReadOnlyList<string> values)
+    {
+        ArgumentNullException.ThrowIfNull(columns);
+        ArgumentNullException.ThrowIfNull(values);
+        return new Filter.All([.. columns.Zip(values, (column, value) => new Filter.EqualTo(column, value))]);
     }
 
     // Browsers resolve "." and ".." in a path, so a value of dots has to hide them.

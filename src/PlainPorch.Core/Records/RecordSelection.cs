@@ -28,7 +28,7 @@ public sealed class RecordSelection
     /// <summary>The condition that a record is one of them.</summary>
     public Filter Filter => _columns is [var only]
         ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
-        : new Filter.Any([.. _keys.Select(KeyFilter)]);
+        : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_columns, key))]);
 
     /// <summary>How many records of a panel can be chosen together.</summary>
     public static int MostOf(BoundPanel panel)
@@ -75,7 +75,4 @@ public sealed class RecordSelection
 
     /// <summary>The selection in parts of at most so many records.</summary>
     public IEnumerable<RecordSelection> InParts(int size) => _keys.Chunk(size).Select(part => new RecordSelection(_columns, part));
-
-    private Filter KeyFilter(IReadOnlyList<string> key) =>
-        new Filter.All([.. _columns.Zip(key, (column, value) => new Filter.EqualTo(column, value))]);
 }

@@ -2,7 +2,7 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace PlainPorch.Data.Catalog;
 
-/// <summary>Opens panels for work on their records; asks the catalog only for one that is not open yet, or was changed.</summary>
+/// <summary>Opens panels for work on their records or their set-up; asks the catalog only for one that is not open yet, or was changed.</summary>
 /// <param name="opened">The panels that are open.</param>
 /// <param name="services">Where the way into the catalog is made when it is needed.</param>
 public sealed class PanelOpener(OpenPanels opened, IServiceProvider services)

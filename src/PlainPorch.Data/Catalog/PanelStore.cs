@@ -16,8 +16,7 @@ namespace PlainPorch.Data.Catalog;
 /// <param name="surveys">What surveys found.</param>
 /// <param name="connections">Connections to the sources.</param>
 /// <param name="cache">The panels that were read lately.</param>
-/// <param name="opened">The panels that were opened lately.</param>
-public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache, OpenPanels opened)
+public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache)
 {
     /// <summary>All porches by name, each with its panels by slug.</summary>
     public async Task<IReadOnlyList<PorchContent>> ListAsync(CancellationToken cancellationToken)
@@ -45,11 +44,7 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
     public async Task<bool> SetDatesAsync(string slug, DateOrder dates, CancellationToken cancellationToken) =>
         await catalog.Porches.Where(porch => porch.Slug == slug).ExecuteUpdateAsync(porch => porch.SetProperty(row => row.Dates, dates), cancellationToken) > 0;
 
-    /// <summary>Opens a panel for work on its records or its set-up.</summary>
-    /// <returns>The panel; null where there is none, or its source was never read.</returns>
-    public Task<OpenPanel?> OpenAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken) =>
-        opened.GetAsync(porchSlug, panelSlug, () => OpenAnewAsync(porchSlug, panelSlug, cancellationToken));
-
+    // By way of the opener, which keeps what was opened.
     internal async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
     {
         var found = await (

@@ -48,9 +48,7 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
     /// <summary>Explains a list.</summary>
     public async Task<ListExplanation> ExplainAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
     {
-        var stretch = Stretch.Of(table, plan.Order).First();
-        var request = new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Columns = plan.Columns, Take = plan.Size + 1 };
-        await using var command = reader.Command(table, request);
+        await using var command = reader.Command(table, FirstPage(plan, filter));
         var sql = command.CommandText;
         command.CommandText = $"EXPLAIN {sql}";
         var lines = new List<string>();
@@ -99,10 +97,15 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         return new IndexTrial(before, after, building, bytes);
     }
 
-    private async Task<double?> TimeAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
+    private RowRequest FirstPage(ListPlan plan, Filter? filter)
     {
         var stretch = Stretch.Of(table, plan.Order).First();
-        var request = new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Columns = plan.Columns, Take = plan.Size + 1 };
+        return new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Columns = plan.Columns, Take = plan.Size + 1 };
+    }
+
+    private async Task<double?> TimeAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
+    {
+        var request = FirstPage(plan, filter);
         double? best = null;
         try
         {

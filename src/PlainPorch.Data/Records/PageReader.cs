@@ -81,15 +81,16 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
     private async Task<PageRows> ForwardAsync(ListPlan plan, RowRequest read, IEnumerable<Stretch> stretches, bool hasPrevious, CancellationToken cancellationToken)
     {
         var rows = await TakeAsync(read, stretches, plan.Size + 1, cancellationToken);
-        var hasNext = rows.Count > plan.Size;
-        return new PageRows(First(rows, plan.Size), hasPrevious, hasNext, null, null);
+        return PageOf(rows, plan.Size, hasPrevious);
     }
 
-    private static List<string?[]> First(List<string?[]> rows, int count)
+    // One row more than the page has was read, to know whether there are others.
+    private static PageRows PageOf(List<string?[]> rows, int size, bool hasPrevious)
     {
-        if (rows.Count > count)
-            rows.RemoveRange(count, rows.Count - count);
-        return rows;
+        var hasNext = rows.Count > size;
+        if (hasNext)
+            rows.RemoveRange(size, rows.Count - size);
+        return new PageRows(rows, hasPrevious, hasNext, null, null);
     }
 
     private async Task<PageRows> BackwardAsync(ListPlan plan, RowRequest read, IReadOnlyList<string?>? place, int size, bool hasNext, CancellationToken cancellationToken)
@@ -128,7 +129,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
     {
         var request = new RowRequest { Filter = filter, Order = plan.Order, Columns = columns, CutAt = cutAt, Skip = plan.Offset, Take = plan.Size + 1 };
         var rows = await reader.ReadAsync(table, request, cancellationToken);
-        return new PageRows([.. rows.Take(plan.Size)], plan.Page > 1, rows.Count > plan.Size, null, null);
+        return PageOf(rows, plan.Size, plan.Page > 1);
     }
 
     private static int IndexOf(IReadOnlyList<string> columns, string name)

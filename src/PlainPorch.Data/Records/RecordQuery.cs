@@ -2,6 +2,7 @@ using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
@@ -34,11 +35,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     /// <param name="columns">The identifying columns.</param>
     /// <param name="values">Their values in the one text form.</param>
     public IQueryable<Row> WithKey(IQueryable<Row> rows, IReadOnlyList<string> columns, IReadOnlyList<string> values) =>
-        Where(rows, KeyFilter(columns, values));
-
-    /// <summary>The condition that a record has a key.</summary>
-    public static Filter KeyFilter(IReadOnlyList<string> columns, IReadOnlyList<string> values) =>
-        new Filter.All([.. columns.Zip(values, (column, value) => new Filter.EqualTo(column, value))]);
+        Where(rows, RecordKey.Filter(columns, values));
 
     /// <summary>Restricts records to those with a row version.</summary>
     public IQueryable<Row> WithVersion(IQueryable<Row> rows, uint version) =>

@@ -201,7 +201,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
         var request = new RowRequest
         {
-            Filter = RecordQuery.KeyFilter(panel.Identity.Columns, values),
+            Filter = RecordKey.Filter(panel.Identity.Columns, values),
             Columns = [column.Name],
             WithVersion = panel.Table.HasRowVersion,
             Take = 1,
@@ -308,7 +308,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         var withVersion = panel.Table.HasRowVersion;
         try
         {
-            var request = new RowRequest { Filter = RecordQuery.KeyFilter(panel.Identity.Columns, values), Columns = columns, WithVersion = withVersion, Take = 1 };
+            var request = new RowRequest { Filter = RecordKey.Filter(panel.Identity.Columns, values), Columns = columns, WithVersion = withVersion, Take = 1 };
             if (await reader.ReadAsync(panel.Table, request, cancellationToken) is not [var row])
                 return null;
             var found = ToValues(columns, row);
@@ -372,7 +372,7 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     private async Task<Dictionary<string, string?>?> ReadWholeAsync(SourceReader reader, IReadOnlyList<string> key, CancellationToken cancellationToken)
     {
         List<string> columns = [.. panel.Table.Columns.Select(column => column.Name)];
-        var request = new RowRequest { Filter = RecordQuery.KeyFilter(panel.Identity.Columns, key), Columns = columns, Take = 1 };
+        var request = new RowRequest { Filter = RecordKey.Filter(panel.Identity.Columns, key), Columns = columns, Take = 1 };
         return await reader.ReadAsync(panel.Table, request, cancellationToken) is [var row] ? ToValues(columns, row) : null;
     }
 

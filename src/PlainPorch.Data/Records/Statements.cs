@@ -78,12 +78,9 @@ internal sealed partial class Statements(RecordModel model)
     public async Task<List<string?[]>> ReadAsync(
         NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken)
     {
-        var rows = new List<string?[]>(UsualRows);
         await using var command = Command(connection, shape, build);
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
-        while (await reader.ReadAsync(cancellationToken))
-            rows.Add(Read(reader));
-        return rows;
+        return await ReadAllAsync(reader, cancellationToken);
     }
 
     // Settings before the query, in one round trip and for it alone: without a transaction of their own, both are in one.
@@ -98,12 +95,9 @@ internal sealed partial class Statements(RecordModel model)
             batch.BatchCommands[1].Parameters.Add(parameter);
         }
 
-        var rows = new List<string?[]>(UsualRows);
         await using var reader = await batch.ExecuteReaderAsync(cancellationToken);
         await reader.NextResultAsync(cancellationToken);
-        while (await reader.ReadAsync(cancellationToken))
-            rows.Add(Read(reader));
-        return rows;
+        return await ReadAllAsync(reader, cancellationToken);
     }
 
     /// <summary>Carries out a query, giving each row as it comes.</summary>
@@ -118,9 +112,15 @@ internal sealed partial class Statements(RecordModel model)
         command.CommandTimeout = seconds ?? command.CommandTimeout;
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         while (await reader.ReadAsync(cancellationToken))
-        {
             yield return Read(reader);
-        }
+    }
+
+    private static async Task<List<string?[]>> ReadAllAsync(NpgsqlDataReader reader, CancellationToken cancellationToken)
+    {
+        var rows = new List<string?[]>(UsualRows);
+        while (await reader.ReadAsync(cancellationToken))
+            rows.Add(Read(reader));
+        return rows;
     }
 
     private static string?[] Read(NpgsqlDataReader reader)

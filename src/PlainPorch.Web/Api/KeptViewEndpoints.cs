@@ -32,9 +32,9 @@ internal static class KeptViewEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<KeptViewDto>>, NotFound>> ListAsync(
-        string porch, string panel, PanelStore panels, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        string porch, string panel, PanelOpener opener, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
     {
-        if (await panels.OpenAsync(porch, panel, cancellationToken) is not { Bound: { } bound } opened)
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { Bound: { } bound } opened)
             return TypedResults.NotFound();
         return TypedResults.Ok<IReadOnlyList<KeptViewDto>>(
         [
@@ -44,9 +44,9 @@ internal static class KeptViewEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound, ValidationProblem>> KeepAsync(
-        string porch, string panel, string name, KeepRequest request, PanelStore panels, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        string porch, string panel, string name, KeepRequest request, PanelOpener opener, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
     {
-        if (await panels.OpenAsync(porch, panel, cancellationToken) is not { Bound: not null } opened)
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { Bound: not null } opened)
             return TypedResults.NotFound();
         if (!request.IsForAll && owner.Length == 0)
             return Problems.Of([new FieldProblem("owner", "A list that is not for everybody needs an owner. Name one, or keep it for all.")]);
@@ -56,9 +56,9 @@ internal static class KeptViewEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound>> RemoveAsync(
-        string porch, string panel, string name, PanelStore panels, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        string porch, string panel, string name, PanelOpener opener, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
     {
-        if (await panels.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
             return TypedResults.NotFound();
         return await views.RemoveAsync(opened.Id, owner, name, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
     }

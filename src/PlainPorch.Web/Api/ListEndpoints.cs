@@ -112,13 +112,13 @@ internal static class ListEndpoints
         var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
-        if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
+        if (ExportWriters.Read(format) is not { } form)
             return TypedResults.NotFound();
         var plan = query.ToPlan(records, http.Request.Query.Keys.Except(ListQuery.Names).Except(["all"]));
         // More records than were meant are worse in a file than on the screen, where one sees them.
         if (plan.Dropped.Count > 0)
             return Problems.Of(plan.Dropped);
-        await RecordExport.SendAsync(http, records, withAllColumns ? plan.WithAllColumns(records.Panel) : plan.WithShownColumns(), form, cancellationToken);
+        await RecordExport.SendAsync(http, records, plan, withAllColumns, form, cancellationToken);
         return TypedResults.Empty;
     }
 
@@ -136,12 +136,12 @@ internal static class ListEndpoints
         var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
         if (records is null)
             return missing is null ? TypedResults.NotFound() : missing;
-        if (!Enum.TryParse<ExportFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form))
+        if (ExportWriters.Read(format) is not { } form)
             return TypedResults.NotFound();
         if (!RecordSelection.TryRead(records.Panel, chosen.Keys, out var selection, out var problem))
             return Problems.Of([problem!]);
         var plan = query.ToPlan(records).OfChosen(selection!.Filter);
-        await RecordExport.SendAsync(http, records, withAllColumns ? plan.WithAllColumns(records.Panel) : plan.WithShownColumns(), form, cancellationToken);
+        await RecordExport.SendAsync(http, records, plan, withAllColumns, form, cancellationToken);
         return TypedResults.Empty;
     }
 

@@ -102,8 +102,8 @@ internal static class PanelEndpoints
     }
 
     private static async Task<Results<Ok<PanelDto>, NotFound, ProblemHttpResult>> FindAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken) =>
-        await store.OpenAsync(porch, panel, cancellationToken) switch
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken) =>
+        await opener.OpenAsync(porch, panel, cancellationToken) switch
         {
             null => TypedResults.NotFound(),
             { Bound: null, Definition: var definition } => Problems.TableGone(definition),
@@ -111,9 +111,9 @@ internal static class PanelEndpoints
         };
 
     private static async Task<Results<Ok<PanelSetupDto>, NotFound, ProblemHttpResult>> FindSetupAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
     {
-        var opened = await store.OpenAsync(porch, panel, cancellationToken);
+        var opened = await opener.OpenAsync(porch, panel, cancellationToken);
         if (opened is null)
             return TypedResults.NotFound();
         if (opened.Bound is not { } bound)
@@ -127,17 +127,18 @@ internal static class PanelEndpoints
         string panel,
         PanelDefinition definition,
         [FromHeader(Name = "If-Match")] string? ifMatch,
+        PanelOpener opener,
         PanelStore store,
         CancellationToken cancellationToken)
     {
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
-        if (await store.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
             return TypedResults.NotFound();
         var outcome = await store.SaveAsync(opened, version, definition, cancellationToken);
         if (outcome is SaveOutcome<PanelDefinition>.Refused(var problems))
             return Problems.Of(problems);
-        if (await store.OpenAsync(porch, panel, cancellationToken) is not { } now)
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } now)
             return TypedResults.NotFound();
         return outcome is SaveOutcome<PanelDefinition>.Stale
             ? new PreconditionFailed<PanelDefinition>(now.Definition, now.Version)
@@ -145,9 +146,9 @@ internal static class PanelEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound>> RemoveAsync(
-        string porch, string panel, PanelStore store, CancellationToken cancellationToken)
+        string porch, string panel, PanelOpener opener, PanelStore store, CancellationToken cancellationToken)
     {
-        if (await store.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
             return TypedResults.NotFound();
         await store.RemoveAsync(opened, cancellationToken);
         return TypedResults.NoContent();

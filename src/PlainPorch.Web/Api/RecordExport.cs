@@ -10,8 +10,9 @@ namespace PlainPorch.Web.Api;
 /// <summary>Sends an export as a file, as it comes from the database.</summary>
 internal static class RecordExport
 {
-    /// <summary>Sends the records of a list.</summary>
-    public static async Task SendAsync(HttpContext http, RecordStore records, ListPlan plan, ExportFormat format, CancellationToken cancellationToken)
+    /// <summary>Sends the records of a list, in the columns that it shows or in all.</summary>
+    public static async Task SendAsync(
+        HttpContext http, RecordStore records, ListPlan plan, bool withAllColumns, ExportFormat format, CancellationToken cancellationToken)
     {
         var label = records.Panel.Definition.Label;
         http.Response.ContentType = ExportWriters.MediaType(format);
@@ -25,7 +26,7 @@ internal static class RecordExport
         await using var writer = ExportWriters.For(format, http.Response.Body, label);
         try
         {
-            await records.ExportAsync(plan, writer, cancellationToken);
+            await records.ExportAsync(withAllColumns ? plan.WithAllColumns(records.Panel) : plan.WithShownColumns(), writer, cancellationToken);
         }
         catch when (http.Response.HasStarted)
         {

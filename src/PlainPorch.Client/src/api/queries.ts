@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, unwrap, unwrapOrNull } from "./client";
 import { keeper } from "../porch/keeper";
-import { filterOf, queryOf, type ListView } from "../porch/listView";
+import { filterOf, fromStart, queryOf, type ListView } from "../porch/listView";
 
 export interface PanelAddress {
   porch: string;
@@ -152,11 +152,11 @@ export const totalsQuery = (path: PanelAddress, view: ListView) =>
 
 export const explanationQuery = (path: PanelAddress, view: ListView) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "explanation", queryOf({ ...view, page: 1, at: "" })],
+    queryKey: [...recordsKey(path), "explanation", queryOf(fromStart(view))],
     queryFn: ({ signal }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/explanation", {
-          params: { path, query: queryOf({ ...view, page: 1, at: "" }) },
+          params: { path, query: queryOf(fromStart(view)) },
           signal,
         }),
       ),

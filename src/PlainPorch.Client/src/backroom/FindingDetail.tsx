@@ -6,8 +6,7 @@ import { Button } from "../ui/Button";
 import { isUnsupported, subjectOf, tableOf, type Finding } from "./findings";
 import { ProfileFacts } from "./ProfileFacts";
 import { meaningWords, shapeWords } from "./surveyWords";
-
-const number = new Intl.NumberFormat();
+import { formatCount } from "../values/format";
 
 interface FindingDetailProps {
   sourceId: number;
@@ -132,10 +131,10 @@ function ReferenceEvidence({ reference }: { reference: Schemas["SurveyedReferenc
       {matched !== null && unmatched !== null && (
         <>
           <dt className="text-faint">Rows with match</dt>
-          <dd>{number.format(matched)}</dd>
+          <dd>{formatCount(matched)}</dd>
           <dt className="text-faint">Rows without</dt>
           <dd>
-            {number.format(unmatched)}
+            {formatCount(unmatched)}
             {unmatchedExamples.length > 0 && ` · such as ${unmatchedExamples.join(", ")}`}
           </dd>
         </>

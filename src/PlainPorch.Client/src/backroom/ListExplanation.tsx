@@ -2,7 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../api/client";
 import { explanationQuery, type PanelAddress } from "../api/queries";
-import { queryOf, type ListView } from "../porch/listView";
+import { fromStart, queryOf, type ListView } from "../porch/listView";
 import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
@@ -77,7 +77,7 @@ function Trial({ address, view, place }: TrialProps) {
     mutationFn: () =>
       unwrap(
         api.POST("/api/porches/{porch}/panels/{panel}/explanation/trial", {
-          params: { path: address, query: { ...queryOf({ ...view, page: 1, at: "" }), index: place } },
+          params: { path: address, query: { ...queryOf(fromStart(view)), index: place } },
         }),
       ),
   });

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
+import { formatCount } from "../values/format";
 
-const number = new Intl.NumberFormat();
 const percent = new Intl.NumberFormat(undefined, { style: "percent", maximumFractionDigits: 1 });
 
 /** What a column's values are like. */
@@ -8,9 +8,9 @@ export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) 
   const { profile } = column;
   const facts: [string, string][] = [
     ["Label", column.label],
-    ["Looked at", `${number.format(profile.seen)} rows${profile.isEstimate ? ", a sample" : ", all there are"}`],
+    ["Looked at", `${formatCount(profile.seen)} rows${profile.isEstimate ? ", a sample" : ", all there are"}`],
     ["Empty", percent.format(profile.emptyShare)],
-    ["Different values", `${profile.isEstimate ? "about " : ""}${number.format(profile.distinct)}`],
+    ["Different values", `${profile.isEstimate ? "about " : ""}${formatCount(profile.distinct)}`],
   ];
   if (profile.least != null && profile.greatest != null)
     facts.push([profile.isEstimate ? "Of these, from … to" : "From … to", `${profile.least} … ${profile.greatest}`]);
@@ -41,5 +41,5 @@ export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) 
 }
 
 function listOf(values: Schemas["ValueCount"][]): string {
-  return values.map(({ value, count }) => `${value} (${number.format(count)})`).join(", ");
+  return values.map(({ value, count }) => `${value} (${formatCount(count)})`).join(", ");
 }

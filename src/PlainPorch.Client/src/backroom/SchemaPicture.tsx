@@ -6,8 +6,7 @@ import { Loading } from "../ui/Loading";
 import { PictureCanvas } from "./PictureCanvas";
 import { graphOf, layOut, neighbourhood, type Graph } from "./pictureLayout";
 import { shapeWords } from "./surveyWords";
-
-const number = new Intl.NumberFormat();
+import { formatCount } from "../values/format";
 
 /** The tables of a source and their references, by groups: zoom, find a table, see it with its neighbours alone. */
 export function SchemaPicture({ survey }: { survey: Schemas["SurveyDto"] }) {
@@ -115,7 +114,7 @@ function Neighbours({ graph, center, onCenter }: NeighboursProps) {
         <h2 className="text-lg font-semibold">{table.name}</h2>
         <p className="text-faint">
           {shapeWords[table.shape]}; {table.rowsAreEstimated && "about "}
-          {number.format(table.rows)} rows, {table.columns} columns
+          {formatCount(table.rows)} rows, {table.columns} columns
         </p>
       </div>
       <Ends

@@ -6,13 +6,12 @@ import { ApiError } from "../api/problems";
 import { porchesQuery } from "../api/queries";
 import { Button } from "../ui/Button";
 import { Notice } from "../ui/Notice";
+import { formatCount } from "../values/format";
 
 type Snapshot = Schemas["SnapshotDto"];
 type Table = Schemas["TableSummary"];
 
 const link = "text-accent underline-offset-4 hover:underline";
-const number = new Intl.NumberFormat();
-
 /** The tables and views of a source, with a filter, and the way to a panel from each. */
 export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: Snapshot }) {
   const [filter, setFilter] = useState("");
@@ -151,7 +150,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                     {table.comment && <p className="max-w-md truncate text-sm text-faint">{table.comment}</p>}
                   </td>
                   <td className="px-3 py-1 text-right">
-                    {table.estimatedRows === null ? "" : number.format(table.estimatedRows)}
+                    {table.estimatedRows === null ? "" : formatCount(table.estimatedRows)}
                   </td>
                   <td className="px-3 py-1 text-right">{table.columnCount}</td>
                   <td className="px-3 py-1">

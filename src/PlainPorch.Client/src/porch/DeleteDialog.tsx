@@ -7,6 +7,7 @@ import { Button } from "../ui/Button";
 import { overlayClass, sheetClass } from "../ui/DialogFrame";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { formatCount } from "../values/format";
 
 interface DeleteDialogProps {
   address: PanelAddress;
@@ -88,8 +89,6 @@ export function DeleteDialog({ address, panel, recordKey, onDeleted, onClose }: 
   );
 }
 
-const number = new Intl.NumberFormat();
-
 function Holders({ holders, isForbidden }: { holders: Schemas["Holder"][]; isForbidden: boolean }) {
   // Where deleting is out of the question, what else would happen is beside the point.
   const shown = holders.filter((holder) => !isForbidden || holder.onDelete === "forbid");
@@ -99,7 +98,7 @@ function Holders({ holders, isForbidden }: { holders: Schemas["Holder"][]; isFor
       {shown.map((holder) => (
         <li key={`${holder.label} ${holder.onDelete}`} className="border-b border-line py-1.5">
           <strong>
-            {number.format(holder.count)} {holder.count === 1 ? "record" : "records"} in {holder.label}
+            {formatCount(holder.count)} {holder.count === 1 ? "record" : "records"} in {holder.label}
           </strong>{" "}
           {consequence(holder.onDelete, holder.count === 1)}
         </li>

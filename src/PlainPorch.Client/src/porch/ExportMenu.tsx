@@ -6,7 +6,7 @@ import { Button } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { PopoverPanel } from "../ui/PopoverPanel";
 import { Tick } from "../ui/Tick";
-import { viewToParams, type ListView } from "./listView";
+import { fromStart, viewToParams, type ListView } from "./listView";
 
 const formats = [
   { value: "csv", label: "CSV", about: "for spreadsheets and programs" },
@@ -138,7 +138,7 @@ async function save(path: string, keys: string[], signal: AbortSignal): Promise<
 }
 
 function exportPath({ porch, panel }: PanelAddress, view: ListView, format: string, withAll: boolean): string {
-  const params = viewToParams({ ...view, page: 1, at: "" });
+  const params = viewToParams(fromStart(view));
   params.delete("size");
   if (withAll) params.set("all", "true");
   const query = params.toString();

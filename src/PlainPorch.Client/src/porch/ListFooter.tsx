@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { ListPage, Schemas } from "../api/client";
 import { Button } from "../ui/Button";
 import type { ChangeView, ListView } from "./listView";
+import { formatCount } from "../values/format";
 
 type RowCount = Schemas["RowCount"];
 
@@ -143,24 +144,22 @@ function lastPage(count: RowCount | undefined, view: ListView): Partial<ListView
   return { page: known, at: "last" };
 }
 
-const number = new Intl.NumberFormat();
-
 function describeRange(page: ListPage, view: ListView, count: RowCount | undefined): string {
   if (page.rows.length === 0) return "No records";
   const of = count === undefined ? "" : ` of ${describeCount(count)}`;
-  if (view.page === 0) return `${page.hasNext ? "" : "The last "}${number.format(page.rows.length)}${of}`;
+  if (view.page === 0) return `${page.hasNext ? "" : "The last "}${formatCount(page.rows.length)}${of}`;
   const first = (view.page - 1) * view.size + 1;
-  return `${number.format(first)} to ${number.format(first + page.rows.length - 1)}${of}`;
+  return `${formatCount(first)} to ${formatCount(first + page.rows.length - 1)}${of}`;
 }
 
 /** How many records there are, in words that tell how far to trust the number. */
 export function describeCount(count: RowCount): string {
-  const value = number.format(count.value);
+  const value = formatCount(count.value);
   switch (count.certainty) {
     case "exact":
       return value;
     case "about":
-      return `about ${number.format(Number(count.value.toPrecision(3)))}`;
+      return `about ${formatCount(Number(count.value.toPrecision(3)))}`;
     case "moreThan":
       return `more than ${value}`;
   }

@@ -4,13 +4,12 @@ import type { Column, Panel, Schemas } from "../api/client";
 import { valuesQuery, type PanelAddress } from "../api/queries";
 import { Failure } from "../ui/Failure";
 import { PopoverPanel } from "../ui/PopoverPanel";
-import { formatValue } from "../values/format";
+import { formatCount, formatValue } from "../values/format";
 import type { ChangeView, ListView } from "./listView";
 import { narrowedTo, rangeText, readRange, toggled, without } from "./narrowing";
 
 type Value = Schemas["NarrowingValue"];
 
-const number = new Intl.NumberFormat();
 const MANY = 12;
 
 interface NarrowBarProps {
@@ -190,7 +189,7 @@ function Choice({ label, count, share, isChosen, onToggle }: ChoiceProps) {
         <span className="min-w-0 flex-1 truncate" title={label}>
           {label}
         </span>
-        <span className="text-sm text-faint">{number.format(count)}</span>
+        <span className="text-sm text-faint">{formatCount(count)}</span>
         {share !== undefined && (
           <span aria-hidden className="absolute bottom-0.5 left-9 h-0.5 bg-edge" style={{ width: `${share * 80}%` }} />
         )}

@@ -5,8 +5,8 @@ import { relatedQuery, type PanelAddress } from "../api/queries";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { panelPath, recordPath } from "./listState";
+import { formatCount } from "../values/format";
 
-const number = new Intl.NumberFormat();
 const link = "text-accent underline-offset-4 hover:underline";
 
 /** The records of other panels that point at this one: the first of each, and the way to all of them. */
@@ -50,7 +50,7 @@ function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedLis
               )}
             </li>
           ))}
-          {rest > 0 && <li className="py-0.5 text-faint">and {number.format(rest)} more</li>}
+          {rest > 0 && <li className="py-0.5 text-faint">and {formatCount(rest)} more</li>}
         </ul>
       )}
     </section>
@@ -59,5 +59,5 @@ function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedLis
 
 function countOf(count: Schemas["RowCount"]): string {
   if (count.value === 0) return "none";
-  return count.certainty === "exact" ? number.format(count.value) : `more than ${number.format(count.value)}`;
+  return count.certainty === "exact" ? formatCount(count.value) : `more than ${formatCount(count.value)}`;
 }

@@ -1,5 +1,6 @@
 import { useEffect, useEffectEvent, useRef, useState, type KeyboardEvent, type Ref } from "react";
 import type { PanelAddress } from "../api/queries";
+import { useSettled } from "../ui/useSettled";
 import { SearchSuggestions } from "./SearchSuggestions";
 
 interface SearchBoxProps {
@@ -28,14 +29,10 @@ export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }:
   const send = useEffectEvent((text: string) => {
     if (text.trim() !== value) onSearch(text.trim());
   });
+  const settled = useSettled(typed, PAUSE_MS);
   useEffect(() => {
-    const timer = setTimeout(() => {
-      send(typed);
-    }, PAUSE_MS);
-    return () => {
-      clearTimeout(timer);
-    };
-  }, [typed]);
+    send(settled);
+  }, [settled]);
 
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Escape" && typed !== "") {

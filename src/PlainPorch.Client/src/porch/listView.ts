@@ -40,7 +40,7 @@ export type ChangeView = (change: Partial<ListView>) => void;
 
 /** Applies a change; anything but turning a page starts at the first one again. */
 export function changeView(view: ListView, change: Partial<ListView>): ListView {
-  return { ...view, page: 1, at: "", ...change };
+  return { ...fromStart(view), ...change };
 }
 
 /** What restricts a list, as the server is asked. */
@@ -52,6 +52,11 @@ export function filterOf(view: ListView) {
     value: view.of ? view.value : undefined,
     in: view.narrowed,
   };
+}
+
+/** The list from its beginning. */
+export function fromStart(view: ListView): ListView {
+  return { ...view, page: 1, at: "" };
 }
 
 /** All that a list asks the server for. */

@@ -3,13 +3,21 @@ import type { Column } from "../api/client";
 const dateFormat = new Intl.DateTimeFormat(undefined, { dateStyle: "medium" });
 const dateTimeFormat = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
 
-function isNumeric(kind: Column["kind"]): boolean {
-  return ["smallInteger", "integer", "bigInteger", "decimal", "real", "double", "binary"].includes(kind);
+const wholeFormat = new Intl.NumberFormat();
+
+/** A count as a person reads it. */
+export function formatCount(count: number): string {
+  return wholeFormat.format(count);
+}
+
+/** Whether values of a kind are numbers. */
+export function isNumber(kind: Column["kind"]): boolean {
+  return ["smallInteger", "integer", "bigInteger", "decimal", "real", "double"].includes(kind);
 }
 
 /** Whether a column lines up at the right: numbers do, the titles that lookups show do not. */
 export function alignsRight(column: Pick<Column, "kind" | "isLookup">): boolean {
-  return !column.isLookup && isNumeric(column.kind);
+  return !column.isLookup && (isNumber(column.kind) || column.kind === "binary");
 }
 
 /** A value as a person reads it; "" for an empty one. */

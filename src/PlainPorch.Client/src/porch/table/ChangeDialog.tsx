@@ -12,6 +12,7 @@ import { fromInput, inputKind } from "../../values/input";
 import { FieldInput } from "../FieldInput";
 import type { Unsettled } from "../LookupInput";
 import { inputHint } from "../ValueInput";
+import { formatCount } from "../../values/format";
 
 interface ChangeDialogProps {
   address: PanelAddress;
@@ -19,8 +20,6 @@ interface ChangeDialogProps {
   keys: string[];
   onClose: () => void;
 }
-
-const number = new Intl.NumberFormat();
 
 /** Gives one field the same value in all chosen records, or in none of them. */
 export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProps) {
@@ -51,7 +50,7 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
     latest.current = value;
     setTyped(value);
   };
-  const records = keys.length === 1 ? `1 ${panel.recordLabel}` : `${number.format(keys.length)} records`;
+  const records = keys.length === 1 ? `1 ${panel.recordLabel}` : `${formatCount(keys.length)} records`;
   return (
     <Dialog.Root open onOpenChange={onClose}>
       <Dialog.Portal>
@@ -137,8 +136,8 @@ function Done({ changed, notFound, onClose }: { changed: number; notFound: numbe
   return (
     <>
       <p role="status" className="mt-3">
-        {changed === 1 ? "1 record was changed." : `${number.format(changed)} records were changed.`}
-        {notFound > 0 && ` ${number.format(notFound)} were not there any more.`}
+        {changed === 1 ? "1 record was changed." : `${formatCount(changed)} records were changed.`}
+        {notFound > 0 && ` ${formatCount(notFound)} were not there any more.`}
       </p>
       <div className="mt-5 flex justify-end">
         <Button tone="next" autoFocus onClick={onClose}>

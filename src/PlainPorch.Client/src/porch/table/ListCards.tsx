@@ -1,12 +1,12 @@
 import type { Column } from "../../api/client";
 import { sortText, sortedBy } from "../sorting";
 import { CellValue } from "./CellValue";
-import { shownColumns } from "./columns";
+import { columnsOf, textOf } from "./columns";
 import type { ListTableProps } from "./ListTable";
 
 /** A list on a narrow screen: one record under the other, each value with its label. */
 export function ListCards({ address, panel, page, view, onChange, onOpen, selection }: ListTableProps) {
-  const columns = shownColumns(panel, view).filter((column) => page.columns.includes(column.name));
+  const columns = columnsOf(page, panel, view);
   return (
     <>
       <SortChoice
@@ -44,7 +44,7 @@ export function ListCards({ address, panel, page, view, onChange, onOpen, select
               </button>
               <dl className="grid grid-cols-[minmax(5rem,35%)_1fr] gap-x-3 text-[15px]">
                 {columns.map((column) => {
-                  const text = row.values[page.columns.indexOf(column.name)] ?? null;
+                  const text = textOf(page, row, column);
                   if (text === null || text === row.title) return null;
                   return (
                     <div key={column.name} className="contents">

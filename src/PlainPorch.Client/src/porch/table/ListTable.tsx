@@ -3,7 +3,7 @@ import type { ListPage, ListRow, Panel } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { nextPage, previousPage } from "../ListFooter";
 import type { ChangeView, ListView } from "../listView";
-import { columnsText, moved, shownColumns } from "./columns";
+import { columnsOf, columnsText, moved } from "./columns";
 import { ListHead } from "./ListHead";
 import { TableCell } from "./TableCell";
 import { TotalRows } from "./TotalRows";
@@ -40,10 +40,7 @@ interface TableLookProps extends ListTableProps {
  */
 export function ListTable(props: TableLookProps) {
   const { address, panel, page, view, onChange, onOpen, onLeave, focusRow, selection, look, onLook } = props;
-  const columns = pinnedFirst(
-    shownColumns(panel, view).filter((column) => page.columns.includes(column.name)),
-    look.pinned,
-  );
+  const columns = pinnedFirst(columnsOf(page, panel, view), look.pinned);
   const canChoose = panel.mostChosen > 0;
   const body = useRef<HTMLTableSectionElement>(null);
   const leftPage = useRef<ListPage | null>(null);

@@ -8,6 +8,7 @@ import { ExportMenu } from "../ExportMenu";
 import { filterOf, type ListView } from "../listView";
 import { ChangeDialog } from "./ChangeDialog";
 import type { Selection } from "./useSelection";
+import { formatCount } from "../../values/format";
 
 interface SelectionBarProps {
   address: PanelAddress;
@@ -16,8 +17,6 @@ interface SelectionBarProps {
   view: ListView;
   selection: Selection;
 }
-
-const number = new Intl.NumberFormat();
 
 /** What can be done with the chosen records, wherever in the list they stand. */
 export function SelectionBar({ address, panel, page, view, selection }: SelectionBarProps) {
@@ -43,9 +42,8 @@ export function SelectionBar({ address, panel, page, view, selection }: Selectio
       className="sticky top-0 z-10 flex flex-wrap items-center gap-2 border-l-4 border-accent bg-accent-tint px-3 py-1.5"
     >
       <p role="status" className="mr-2">
-        <strong className="font-semibold">{number.format(count)}</strong> chosen
-        {chooseAll.data?.hasMore &&
-          `, the first of this list; more than ${number.format(chooseAll.data.most)} cannot be`}
+        <strong className="font-semibold">{formatCount(count)}</strong> chosen
+        {chooseAll.data?.hasMore && `, the first of this list; more than ${formatCount(chooseAll.data.most)} cannot be`}
       </p>
       {goesOn && (
         <Button

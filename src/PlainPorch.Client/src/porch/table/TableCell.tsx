@@ -4,7 +4,7 @@ import type { PanelAddress } from "../../api/queries";
 import { alignsRight } from "../../values/format";
 import { CellEditor } from "./CellEditor";
 import { CellValue } from "./CellValue";
-import { isEditable } from "./columns";
+import { isEditable, textOf } from "./columns";
 import type { CellEditing } from "./useCellEditing";
 
 interface TableCellProps {
@@ -31,7 +31,7 @@ interface TableCellProps {
 /** One cell of a list: a value, or the input that changes it. */
 export function TableCell(props: TableCellProps) {
   const { address, panel, page, row, column, clickEdits, style, editor } = props;
-  const text = row.values[page.columns.indexOf(column.name)] ?? null;
+  const text = textOf(page, row, column);
   const titles = page.lookups[column.name];
   const cell = props.cell?.key === row.key && props.cell.column === column.name ? props.cell : null;
   const canEdit = row.key !== null && isEditable(panel, column);

@@ -1,10 +1,21 @@
-import type { Column, Panel } from "../../api/client";
+import type { Column, ListPage, ListRow, Panel } from "../../api/client";
+import { isNumber } from "../../values/format";
 import type { ListView } from "../listView";
 
 /** The columns that a list shows, in order: the chosen ones, or else the panel's own. */
 export function shownColumns(panel: Panel, view: ListView): Column[] {
   const chosen = view.columns.flatMap((name) => panel.columns.find((column) => column.name === name) ?? []);
   return chosen.length > 0 ? chosen : panel.columns.filter((column) => column.inList);
+}
+
+/** Those of the shown columns that a page has brought: just after a change it may still be the page before. */
+export function columnsOf(page: ListPage, panel: Panel, view: ListView): Column[] {
+  return shownColumns(panel, view).filter((column) => page.columns.includes(column.name));
+}
+
+/** The text of a row's value in a column; null where it is empty. */
+export function textOf(page: ListPage, row: ListRow, column: Column): string | null {
+  return row.values[page.columns.indexOf(column.name)] ?? null;
 }
 
 /** Names as they go into the address: none where they are just the panel's own. */
@@ -23,8 +34,7 @@ export function moved<T>(items: T[], from: number, to: number): T[] {
 
 /** Whether a column's values add up to something. */
 export function addsUp(panel: Panel, column: Column): boolean {
-  const isNumber = ["smallInteger", "integer", "bigInteger", "decimal", "real", "double"].includes(column.kind);
-  return isNumber && !column.isLookup && !panel.identity.includes(column.name);
+  return isNumber(column.kind) && !column.isLookup && !panel.identity.includes(column.name);
 }
 
 /** Whether a cell of the column can be changed in the list. */

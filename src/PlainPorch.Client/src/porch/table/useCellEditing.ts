@@ -3,7 +3,7 @@ import { useRef, useState, type RefObject } from "react";
 import type { Column, ListPage, ListRow, Panel, RecordView } from "../../api/client";
 import { recordQuery, recordsKey, type PanelAddress } from "../../api/queries";
 import type { CellHandle, Going } from "./CellEditor";
-import { isEditable } from "./columns";
+import { isEditable, textOf } from "./columns";
 
 export interface CellEditing {
   /** The cell that is being changed; null for none. */
@@ -33,7 +33,7 @@ export function useCellEditing(
   const editable = columns.filter((column) => isEditable(panel, column));
 
   const open = async (row: ListRow, column: Column) => {
-    const text = row.values[page.columns.indexOf(column.name)] ?? null;
+    const text = textOf(page, row, column);
     const whole =
       text !== null && text.length > CUT && row.key !== null
         ? ((await client.query(recordQuery(address, row.key))).values[column.name] ?? null)
