@@ -29,6 +29,41 @@ public sealed class ListPlanTests
     }
 
     [Fact]
+    public void Make_ChosenColumns_AreShownInTheirOrder_AndTheTitleIsFetchedToo()
+    {
+        var plan = Plan(_boats, new ListRequest { Columns = ["built", "length", "built"] });
+        Assert.Equal(["built", "length"], plan.Shown);
+        Assert.Equal(["built", "length", "name"], plan.Columns);
+        Assert.Equal(plan.Shown, plan.WithShownColumns().Columns);
+    }
+
+    [Fact]
+    public void Make_ChosenColumnsOfWhichNoneIsThere_ShowsThePanelsOwnAndSaysSo()
+    {
+        var plan = ListPlan.Make(_boats, new ListRequest { Columns = ["ghost"] });
+        Assert.Equal(_boats.InList, plan.Shown);
+        Assert.Equal("columns", Assert.Single(plan.Dropped).Field);
+    }
+
+    [Fact]
+    public void Columns_ThatNobodyGetsToSee_AreNeitherChosenNorExported()
+    {
+        var panel = Make.Panel(Make.Boats(), column => column with { InList = column.Name == "name", InForm = false, Searched = false, Narrows = false });
+        Assert.Equal(panel.InList, ListPlan.Make(panel, new ListRequest { Columns = ["length"] }).Shown);
+        Assert.Equal(["id", "name"], Plan(panel, new ListRequest()).WithAllColumns(panel).Columns.Order());
+    }
+
+    [Fact]
+    public void OfChosen_KeepsOrderAndColumns_AndNoOtherCondition()
+    {
+        var chosen = new Filter.OneOf("id", ["3"]);
+        var plan = Plan(_boats, new ListRequest("lass", ["-name"]) { Columns = ["built"] }).OfChosen(chosen);
+        Assert.Equal(chosen, plan.Filter);
+        Assert.Equal("name", plan.Order[0].Column);
+        Assert.Equal(["built"], plan.Shown);
+    }
+
+    [Fact]
     public void Make_ThirdPage_SkipsTwo() => Assert.Equal(50, Plan(_boats, new ListRequest(Size: 25, Page: 3)).Offset);
 
     [Theory]

@@ -66,6 +66,16 @@ public sealed class SearchCompletionTests
         Assert.Equal(new Filter.Matches("hull_mat", value, TextMatch.Anywhere), part.Filter);
     });
 
+    [Fact]
+    public void At_AnyText_GoesOnWithWhatWasTyped() => Gen.String[Gen.Char["ab hul_mt:,\"-=<>1"], 0, 30].Sample(typed =>
+    {
+        if (SearchCompletion.At(typed, _panel, null) is not { } completion)
+            return;
+        Assert.InRange(completion.Start, 0, typed.Length);
+        Assert.All(completion.Fields(_panel), suggestion => Assert.EndsWith(": ", suggestion.Text, StringComparison.Ordinal));
+        Assert.StartsWith(typed[..completion.Start], completion.Value("Steel").Text, StringComparison.Ordinal);
+    });
+
     [Theory]
     [InlineData("empty")]
     [InlineData("1..2")]

@@ -24,6 +24,14 @@ public sealed class RecordKeyTests
             Assert.Equal(clean, read);
         });
 
+    [Theory]
+    [InlineData("17", new[] { "17" })]
+    [InlineData("017", new[] { "17" })]
+    [InlineData("x", null)]
+    [InlineData("17,2", null)]
+    [InlineData("", null)]
+    public void ValuesOf_Key_AreOfThePanelsTypes(string key, string[]? values) => Assert.Equal(values, RecordKey.ValuesOf(Make.Panel(Make.Boats()), key));
+
     [Fact]
     public void Write_AnyValues_FitsIntoAnAddress() =>
         Gen.String.Array[1, 3].Sample(values =>
