@@ -149,6 +149,30 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
             Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"{panel}/records/{none}", Token)).StatusCode);
     }
 
+    [Fact]
+    public async Task Picture_TakenWithATurnedCamera_StandsUpright()
+    {
+        using var bitmap = new SKBitmap(40, 20);
+        bitmap.Erase(SKColors.White);
+        using var jpeg = bitmap.Encode(SKEncodedImageFormat.Jpeg, 90);
+        await SetPictureAsync([.. jpeg.ToArray()[..2], .. TurnedByAQuarter, .. jpeg.ToArray()[2..]]);
+        using var answer = await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "crate")}/records/1/pictures/picture?size=400", Token);
+        using var upright = SKBitmap.Decode(await answer.Content.ReadAsByteArrayAsync(Token));
+        Assert.Equal((20, 40), (upright.Width, upright.Height));
+    }
+
+    [Fact]
+    public async Task Picture_ThatClaimsToBeVast_IsNotUnpacked()
+    {
+        var bitmap = new byte[1_000];
+        "BM"u8.CopyTo(bitmap);
+        foreach (var (place, value) in ((int, int)[])[(2, bitmap.Length), (10, 54), (14, 40), (18, 30_000), (22, 30_000)])
+            BitConverter.TryWriteBytes(bitmap.AsSpan(place), value);
+        (bitmap[26], bitmap[28]) = (1, 24);
+        await SetPictureAsync(bitmap);
+        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "crate")}/records/1/pictures/picture", Token)).StatusCode);
+    }
+
     [Theory]
     [InlineData("lab", "Label: ")]
     [InlineData("code: c1", "code: c1")]
@@ -170,6 +194,14 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         Assert.StartsWith("Pieces cannot be compared with “many”.", (string)read["problems"]![0]!["message"]!, StringComparison.Ordinal);
         Assert.Contains(await GetAsync($"{panel}/fields") is JsonArray fields ? fields.Select(field => (string)field!["label"]!) : [], label => label == "Weight");
     }
+
+    // An Exif segment that says nothing but "orientation: 6": APP1, its length, "Exif", a big-endian TIFF head, one entry.
+    private static byte[] TurnedByAQuarter =>
+    [
+        0xFF, 0xE1, 0, 34, .. "Exif\0\0"u8, .. "MM"u8, 0, 42, 0, 0, 0, 8, 0, 1, 0x01, 0x12, 0, 3, 0, 0, 0, 1, 0, 6, 0, 0, 0, 0, 0, 0,
+    ];
+
+    private Task SetPictureAsync(byte[] bytes) => api.Zoo.ExecuteAsync($"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(bytes)}', 'hex') WHERE id = 1");
 
     private async Task<JsonNode> GetAsync(string address) => (await api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
 

@@ -1,0 +1,74 @@
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Sources;
+
+namespace PlainPorch.Data.Tests.Records;
+
+/// <summary>Trying an index where the database does not let us; nothing stays behind, and the reason is told.</summary>
+public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestDatabase>
+{
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task TryIndex_OfASourceThatIsReadOnly_SaysSo()
+    {
+        await using var readOnly = SourceConnection.Create(database.Settings, isReadOnly: true);
+        Assert.Equal("The source was added as read-only.", await RefusalAsync(readOnly, new ListRequest(Sort: ["title"])));
+    }
+
+    [Fact]
+    public async Task TryIndex_ByAnotherThanTheOwner_NamesTheTable()
+    {
+        var role = $"reader_{Guid.NewGuid():N}"[..20];
+        await database.ExecuteAsync($"CREATE ROLE {role} LOGIN PASSWORD 'reads-only-7'; GRANT USAGE ON SCHEMA zoo TO {role}; GRANT SELECT ON zoo.legacy TO {role}");
+        try
+        {
+            await using var reader = SourceConnection.Create(database.Settings with { User = role, Password = "reads-only-7" }, isReadOnly: false);
+            Assert.StartsWith("The database user does not own zoo.legacy", await RefusalAsync(reader, new ListRequest(Sort: ["title"])), StringComparison.Ordinal);
+        }
+        finally
+        {
+            await database.ExecuteAsync($"DROP OWNED BY {role}; DROP ROLE {role}");
+        }
+    }
+
+    [Fact]
+    public async Task TryIndex_WhileSomebodyWrites_GivesUpSoon()
+    {
+        await using var writer = await database.Source.OpenConnectionAsync(Token);
+        await using var transaction = await writer.BeginTransactionAsync(Token);
+        await using var write = new NpgsqlCommand("UPDATE zoo.legacy SET title = title WHERE no = 1", writer);
+        await write.ExecuteNonQueryAsync(Token);
+        Assert.Equal("Somebody is writing to zoo.legacy.", await RefusalAsync(database.Source, new ListRequest(Sort: ["title"])));
+    }
+
+    [Fact]
+    public async Task TryIndex_OfTrigramsWithoutTheExtension_NamesIt()
+    {
+        await database.ExecuteAsync("DROP EXTENSION IF EXISTS pg_trgm CASCADE");
+        Assert.Equal("The extension pg_trgm is missing.", await RefusalAsync(database.Source, new ListRequest("title")));
+    }
+
+    [Fact]
+    public async Task TryIndex_ThatNobodyAdvised_IsNothing()
+    {
+        var store = await database.OpenAsync("zoo", "legacy");
+        Assert.Equal((null, null), await store.TryIndexAsync(ListPlan.Make(store.Panel, new ListRequest()), 0, Token));
+    }
+
+    private async Task<string?> RefusalAsync(NpgsqlDataSource source, ListRequest request)
+    {
+        var snapshot = await database.ReadSchemaAsync();
+        var definition = PanelDraft.Make(snapshot.Find(new TableName("zoo", "legacy"))!, TableSample.Empty, new HashSet<string>());
+        var panel = BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: false)!;
+        var indexes = await database.AskAsync<long>("SELECT count(*) FROM pg_indexes");
+        var (trial, refusal) = await new RecordStore(RecordModel.Of(snapshot), panel, source).TryIndexAsync(ListPlan.Make(panel, request), 0, Token);
+        Assert.Null(trial);
+        Assert.NotEmpty(refusal!.Remedy);
+        Assert.Equal(indexes, await database.AskAsync<long>("SELECT count(*) FROM pg_indexes"));
+        return refusal.Reason;
+    }
+}
