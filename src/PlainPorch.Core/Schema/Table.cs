@@ -45,6 +45,10 @@ public sealed record Table
     /// <summary>Finds a column by its exact name.</summary>
     /// <returns>The column, or null where there is none of that name.</returns>
     public Column? Find(string column) => Columns.FirstOrDefault(c => c.Name == column);
+
+    /// <summary>Whether a column alone is the primary key or a unique key.</summary>
+    /// <param name="column">The column's exact name.</param>
+    public bool IsKey(string column) => Keys.Any(key => key.Columns is [var only] && only == column);
 }
 
 /// <summary>What the connected user may do with a table.</summary>

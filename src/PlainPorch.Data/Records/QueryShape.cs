@@ -20,6 +20,12 @@ internal sealed class QueryShape
     /// <summary>The values.</summary>
     public IReadOnlyList<object> Values => _values;
 
+    /// <summary>Whether the best plan depends on the values, because they may leave few rows or many.</summary>
+    public bool DependsOnValues { get; private set; }
+
+    /// <summary>Notes that the best plan depends on the values.</summary>
+    public void NoteThatValuesDecide() => DependsOnValues = true;
+
     /// <summary>Adds something that is part of the SQL.</summary>
     public QueryShape Add(string part)
     {

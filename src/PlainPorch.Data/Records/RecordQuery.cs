@@ -152,6 +152,8 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     /// <summary>Adds what a filter is like to a shape, meeting its values in the order of <see cref="Where"/>.</summary>
     public void Describe(Filter? filter, QueryShape shape)
     {
+        if (filter is not null && LeavesFewOrMany(filter))
+            shape.NoteThatValuesDecide();
         switch (filter)
         {
             case null:
@@ -269,6 +271,15 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         Filter.OneOfAlike(var column, var values) => Contains(TrimmedUpper(Column(column)), values.ToArray(), typeof(string)),
         Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
         _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
+    };
+
+    // One row has a key, whatever the key is; how many have another value depends on the value.
+    private bool LeavesFewOrMany(Filter filter) => filter switch
+    {
+        Filter.EqualTo(var column, _) => !table.IsKey(column),
+        Filter.OneOf(var column, _) => !table.IsKey(column),
+        Filter.Matches or Filter.OccursIn or Filter.Compared or Filter.OneOfAlike => true,
+        _ => false,
     };
 
     private void DescribeGroup(string joint, IReadOnlyList<Filter> parts, QueryShape shape)

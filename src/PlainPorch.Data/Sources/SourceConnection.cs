@@ -16,9 +16,7 @@ public static class SourceConnection
     private const string SessionSetUp =
         "SET datestyle = 'ISO, YMD'; SET intervalstyle = 'postgres'; SET timezone = 'UTC'; SET extra_float_digits = 1; SET bytea_output = 'hex'; " +
         // With less, the database notes pages instead of rows when many match, and looks at all rows of these again.
-        "SET work_mem = '32MB'; " +
-        // One plan for every word would be the wrong one for the rare or for the frequent ones: a hundred times slower.
-        "SET plan_cache_mode = 'force_custom_plan'";
+        "SET work_mem = '32MB'";
 
     private const string ReadOnlySetUp = "; SET SESSION CHARACTERISTICS AS TRANSACTION READ ONLY";
 
