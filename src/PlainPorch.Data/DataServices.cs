@@ -2,7 +2,9 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Removal;
 using PlainPorch.Data.Schema;
 using PlainPorch.Data.Sources;
 
@@ -36,6 +38,14 @@ public static class DataServices
         services.AddScoped<PanelStore>();
         services.AddScoped<PanelOpener>();
         services.AddScoped<KeptViewStore>();
+        services.AddScoped<Caller>();
+        services.AddScoped<Logbook>();
+        services.AddScoped<LogReader>();
+        services.AddScoped<ParcelStore>();
+        services.AddScoped<ParcelReader>();
+        services.AddScoped<Remover>();
+        services.AddScoped<Returner>();
+        services.AddScoped<RemovalSettler>();
         return services;
     }
 }

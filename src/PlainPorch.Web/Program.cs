@@ -13,7 +13,11 @@ builder.WebHost.ConfigureListening(builder.Configuration);
 var catalog = builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch";
 builder.Services.AddPorchData(catalog);
 if (!CatalogPreparation.IsDescribing)
+{
     builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
+    builder.Services.AddHostedService<RemovalWork>();
+}
+
 builder.Services.AddSingleton<SurveyWork>();
 builder.Services.AddSingleton<Thumbnails>();
 builder.Services.AddPorchProblems();
@@ -25,6 +29,7 @@ app.UseExceptionHandler();
 app.UseStatusCodePages();
 app.UseLoopbackOnly();
 app.UseSecurityHeaders();
+app.UseCaller();
 app.MapClient();
 
 var api = app.MapGroup("/api");
@@ -36,6 +41,8 @@ api.MapPanels();
 api.MapLists();
 api.MapRecords();
 api.MapKeptViews();
+api.MapRemovals();
+api.MapHistory();
 api.MapHealth();
 app.MapOpenApi("/api/openapi.json");
 

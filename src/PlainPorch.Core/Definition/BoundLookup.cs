@@ -101,6 +101,10 @@ public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefi
     /// <summary>Finds a panel by its slug.</summary>
     public PanelDefinition? Find(string slug) => panels.FirstOrDefault(panel => panel.Slug == slug);
 
+    /// <summary>The panel over a table; the first one in the menu where there are several.</summary>
+    /// <returns>The panel; null where the porch has none.</returns>
+    public PanelDefinition? Over(TableName table) => _byTable[table].FirstOrDefault();
+
     /// <summary>Joins a lookup with what it refers to.</summary>
     /// <returns>The lookup; null where the table or its key is gone.</returns>
     public BoundLookup? Bind(Lookup lookup)
@@ -131,4 +135,5 @@ public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefi
 /// <param name="Title">How the record is called.</param>
 /// <param name="Panel">The slug of the panel that shows it; null where there is none.</param>
 /// <param name="Key">Its key there, as <see cref="RecordKey"/> writes it; null where its panel cannot tell records apart, or there is none.</param>
-public sealed record LookupTitle(string Title, string? Panel, string? Key);
+/// <param name="IsSetAside">Whether the record is set aside.</param>
+public sealed record LookupTitle(string Title, string? Panel, string? Key, bool IsSetAside = false);

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition;
@@ -8,6 +9,8 @@ namespace PlainPorch.Core.Definition;
 /// </summary>
 public sealed class BoundPanel
 {
+    private const int UsuallyRecognizedBy = 5;
+
     private readonly Dictionary<string, BoundColumn> _byName;
     private IReadOnlyList<string>? _inList;
     private IReadOnlyList<string>? _fetched;
@@ -24,6 +27,14 @@ public sealed class BoundPanel
         _byName = Columns.ToDictionary(column => column.Name);
         Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title! : ReadKeyTitle();
         NotEditableBecause = ReasonAgainstEditing(sourceIsReadOnly);
+        var marker = definition.Marker is { } marked && RemovalMarkers.Problem(marked, table) is null ? marked : null;
+        Manner = definition.Removal.Manner switch
+        {
+            null => marker is null ? RemovalManner.Keep : RemovalManner.Mark,
+            RemovalManner.Mark when marker is null => RemovalManner.NotAllowed,
+            var chosen => chosen.Value,
+        };
+        Marker = Manner is RemovalManner.Mark ? marker : null;
     }
 
     /// <summary>The decisions.</summary>
@@ -53,8 +64,55 @@ public sealed class BoundPanel
     /// <summary>Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.</summary>
     public bool EditsInList => CanEdit && Definition.EditsInList && Table.HasRowVersion;
 
-    /// <summary>Whether records can be deleted.</summary>
-    public bool CanDelete => NotEditableBecause is null && Table.Rights.Delete;
+    /// <summary>The marker of records that are set aside; null where the table has none, or removing means something else here.</summary>
+    public RemovalMarker? Marker { get; }
+
+    /// <summary>What removing a record means.</summary>
+    public RemovalManner Manner { get; }
+
+    /// <summary>Whether records can be removed.</summary>
+    public bool CanRemove => NotEditableBecause is null && Manner switch
+    {
+        RemovalManner.Mark => Table.Rights.Update,
+        RemovalManner.NotAllowed => false,
+        _ => Table.Rights.Delete,
+    };
+
+    /// <summary>The columns that a confirmation shows, by which people recognize a record.</summary>
+    public IReadOnlyList<BoundColumn> RecognizedBy
+    {
+        get
+        {
+            var chosen = Definition.Removal.RecognizedBy.Select(Find).OfType<BoundColumn>().ToList();
+            return chosen.Count > 0 ? chosen : [.. InList.Select(Find).OfType<BoundColumn>().Where(column => column.Type.Kind is not ValueKind.Binary).Take(UsuallyRecognizedBy)];
+        }
+    }
+
+    /// <summary>The condition that a record is set aside.</summary>
+    /// <returns>The condition; null where nothing in the table marks such records.</returns>
+    public Filter? SetAside() => Marker switch
+    {
+        null => null,
+        { Kind: MarkerKind.Time } time => new Filter.Not(new Filter.Empty(time.Column)),
+        var marker => new Filter.EqualTo(marker.Column, marker.Removed!),
+    };
+
+    /// <summary>Whether a record is set aside.</summary>
+    /// <param name="value">Gives its values in the one text form, by column.</param>
+    public bool IsSetAside(Func<string, string?> value)
+    {
+        ArgumentNullException.ThrowIfNull(value);
+        return Marker is { } marker && (marker.Kind is MarkerKind.Time ? !string.IsNullOrWhiteSpace(value(marker.Column)) : value(marker.Column) == marker.Removed);
+    }
+
+    /// <summary>The condition that a record is in use.</summary>
+    /// <returns>The condition; null where every record of the table is.</returns>
+    public Filter? InUse() => Marker switch
+    {
+        null => null,
+        { Kind: MarkerKind.Time } time => new Filter.Empty(time.Column),
+        var marker => new Filter.Not(new Filter.EqualTo(marker.Column, marker.Removed!)),
+    };
 
     /// <summary>Joins a panel with its table.</summary>
     /// <param name="definition">The decisions.</param>

@@ -8,6 +8,9 @@ public static class PanelCheck
     /// <summary>The greatest length of a label or title.</summary>
     public const int MaxLabelLength = 200;
 
+    /// <summary>The greatest number of days that records which are set aside stay before they are erased.</summary>
+    public const int MaxDays = 36_500;
+
     /// <summary>Finds what is wrong with a panel.</summary>
     /// <param name="panel">The panel as it is to be saved.</param>
     /// <param name="table">Its table.</param>
@@ -26,8 +29,7 @@ public static class PanelCheck
             problems.Add(new("order", $"{table.Name} has no column {unordered}. Order by one that it has."));
         if (panel.Sort.FirstOrDefault(part => table.Find(part.Column) is not { Type.IsOrderable: true }) is { } unsorted)
             problems.Add(new("sort", $"{table.Name} cannot be put in order by {unsorted.Column}. Choose another column."));
-        if (panel.Marker is { } marker && table.Find(marker.Column) is null)
-            problems.Add(new("marker", $"{table.Name} has no column {marker.Column}. Name one that it has."));
+        CheckRemoval(panel, table, problems);
         foreach (var column in panel.Columns)
         {
             CheckLabel($"columns.{column.Name}.label", column.Label);
@@ -55,6 +57,18 @@ public static class PanelCheck
             else if (label.Length > MaxLabelLength)
                 problems.Add(new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {label.Length - MaxLabelLength}."));
         }
+    }
+
+    private static void CheckRemoval(PanelDefinition panel, Table table, List<FieldProblem> problems)
+    {
+        if (panel.Marker is { } marker && RemovalMarkers.Problem(marker, table) is { } problem)
+            problems.Add(new("marker", problem));
+        if (panel.Removal.Manner is RemovalManner.Mark && panel.Marker is null)
+            problems.Add(new("marker", "Without a marker nothing tells which records are set aside. Name its column, or let them go into our keep."));
+        if (panel.Removal.RecognizedBy.FirstOrDefault(column => table.Find(column) is null) is { } unknown)
+            problems.Add(new("removal.recognizedBy", $"{table.Name} has no column {unknown}. Name one that it has."));
+        if (panel.Removal.EraseAfterDays is < 1 or > MaxDays)
+            problems.Add(new("removal.eraseAfterDays", $"Records can be kept from 1 to {MaxDays} days, or for ever. Correct it, or leave it empty."));
     }
 
     private static string? Problem(Lookup lookup, SchemaSnapshot snapshot)

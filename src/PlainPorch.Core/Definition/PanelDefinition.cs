@@ -44,6 +44,9 @@ public sealed record PanelDefinition
     /// <summary>How the table marks a record as set aside (soft delete); null where it has no marker.</summary>
     public RemovalMarker? Marker { get; init; }
 
+    /// <summary>How records are removed.</summary>
+    public RemovalRules Removal { get; init; } = new();
+
     /// <summary>The order that people give to the records; null where the table keeps none.</summary>
     public RunningOrder? Order { get; init; }
 
@@ -93,6 +96,9 @@ public sealed record PanelColumn
     /// <summary>Whether its bytes are a picture, to be shown as one.</summary>
     public bool IsPicture { get; init; }
 
+    /// <summary>Whether its values are nobody else's business: the logbook tells that they changed, and not from what to what.</summary>
+    public bool IsSensitive { get; init; }
+
     /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
     public string Section { get; init; } = "";
 
@@ -117,6 +123,9 @@ public sealed record Lookup
 
     /// <summary>How the record is called; null for what the panel over the table says, or else its key.</summary>
     public string? Title { get; init; }
+
+    /// <summary>What becomes of a referring record when the one it refers to is removed; null for what is safest.</summary>
+    public RemovalEffect? OnRemoval { get; init; }
 }
 
 /// <summary>Records of another panel that point at the record of this one.</summary>
@@ -152,6 +161,59 @@ public sealed record RemovalMarker
 
     /// <summary>The value of a record in use; null where it is empty.</summary>
     public string? InUse { get; init; }
+
+    /// <summary>A column that gets the moment of setting aside; null where the table has none.</summary>
+    public string? At { get; init; }
+
+    /// <summary>A column that gets who set the record aside; null where the table has none.</summary>
+    public string? By { get; init; }
+}
+
+/// <summary>How a panel's records are removed.</summary>
+public sealed record RemovalRules
+{
+    /// <summary>What removing means; null for a marker where the table has one, and else our keep.</summary>
+    public RemovalManner? Manner { get; init; }
+
+    /// <summary>The columns that a confirmation shows, by which people recognize a record; empty for those of its list.</summary>
+    public IReadOnlyList<string> RecognizedBy { get; init; } = [];
+
+    /// <summary>After how many days a record that was set aside is erased for good; null for never.</summary>
+    public int? EraseAfterDays { get; init; }
+}
+
+/// <summary>What removing a record means. Setting aside is known as soft delete elsewhere.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<RemovalManner>))]
+public enum RemovalManner
+{
+    /// <summary>It stays in its table, marked as set aside.</summary>
+    Mark,
+
+    /// <summary>It leaves the source for our keep, with what goes along, and can be brought back exactly.</summary>
+    Keep,
+
+    /// <summary>It is deleted for good.</summary>
+    Erase,
+
+    /// <summary>It cannot be removed here.</summary>
+    NotAllowed,
+}
+
+/// <summary>What becomes of a record when one that it refers to is removed.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<RemovalEffect>))]
+public enum RemovalEffect
+{
+    /// <summary>It is removed as well.</summary>
+    GoesAlong,
+
+    /// <summary>It stays and no longer refers to anything.</summary>
+    Detached,
+
+    /// <summary>It forbids the removal.</summary>
+    Forbids,
+
+    /// <summary>It stays as it is, and goes on referring to what was removed.</summary>
+    Left,
 }
 
 /// <summary>What a <see cref="RemovalMarker"/>'s column holds.</summary>

@@ -77,6 +77,7 @@ public static class PanelDraft
             InForm = true,
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
+            IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,
             IsPicture = column.Type.Kind is ValueKind.Binary && table.MeaningOf(column.Name) is Meaning.Picture,
             Section = placed.Section,
             Lookup = lookup,

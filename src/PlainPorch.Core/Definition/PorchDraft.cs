@@ -39,6 +39,7 @@ public static class PorchDraft
                 var draft = PanelDraft.Make(table, byName, titles, Slug.Make(table.Label, slugs));
                 slugs.Add(draft.Panel.Slug);
                 var isHidden = table.Shape is TableShape.Join;
+                draft = WithBelonging(draft, table, byName);
                 drafted.Add(new DraftedPanel(
                     draft.Panel with { Group = group, Place = place++, IsHidden = isHidden },
                     [.. draft.Reasons, new("group", why), .. isHidden ? [new DraftReason("isHidden", "it brings two other tables together, and is reached from both")] : Array.Empty<DraftReason>()]));
@@ -126,6 +127,28 @@ public static class PorchDraft
                 : found.Count(same => same.Panel == related.Panel) == 1 ? related.Panel.Label : $"{related.Panel.Label} ({related.Column.Label})",
             Through = related.Through?.Name,
         })];
+    }
+
+    // A stay of a boat at a berth belongs to the boat, of which there are more: what a record is part of is most often the finer of
+    // the things that it names. What brings two together belongs to both.
+    private static DraftedPanel WithBelonging(DraftedPanel draft, TableFindings table, Dictionary<TableName, TableFindings> byName)
+    {
+        var owners = draft.Panel.Columns
+            .Where(column => column.Lookup is { Where: null } lookup && lookup.Table != table.Table.Name
+                && byName.TryGetValue(lookup.Table, out var target) && target.Shape is not (TableShape.CodeList or TableShape.Lookup))
+            .OrderByDescending(column => byName[column.Lookup!.Table].Rows)
+            .Take(table.Shape is TableShape.Join ? int.MaxValue : 1)
+            .Select(column => column.Name)
+            .ToHashSet();
+        if (owners.Count == 0)
+            return draft;
+        var columns = draft.Panel.Columns.Select(column =>
+            owners.Contains(column.Name) ? column with { Lookup = column.Lookup! with { OnRemoval = RemovalEffect.GoesAlong } } : column);
+        return new DraftedPanel(
+            draft.Panel with { Columns = [.. columns] },
+            [.. draft.Reasons, .. owners.Select(column => new DraftReason(
+                $"columns.{column}.onRemoval",
+                table.Shape is TableShape.Join ? "it brings two records together, and is nothing without either" : "of all that it refers to, it is most a part of this"))]);
     }
 
     private static DraftedPanel WithRelated(DraftedPanel draft, List<PanelDefinition> all)

@@ -30,6 +30,9 @@ public sealed record ListPlan
     /// <summary>Whose records are wanted; null for everybody's.</summary>
     public Filter? Of { get; init; }
 
+    /// <summary>That records are in use, or set aside; null where nothing in the table tells.</summary>
+    public Filter? Standing { get; init; }
+
     /// <summary>The condition; null for all records.</summary>
     public Filter? Filter => FilterBut(null);
 
@@ -67,6 +70,7 @@ public sealed record ListPlan
     /// <param name="column">The column's exact name; null for the whole condition.</param>
     public Filter? FilterBut(string? column) => Query.Filter.Join(
     [
+        Standing,
         Of,
         SearchText.ToFilter(Search),
         .. Conditions.Select(condition => condition?.Filter),
@@ -90,6 +94,7 @@ public sealed record ListPlan
         var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
+            Standing = request.SetAside ? panel.SetAside() : panel.InUse(),
             Of = ReadOf(panel, request, porch, dropped),
             Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, dates),
             Conditions = string.IsNullOrWhiteSpace(request.Where)
@@ -222,4 +227,7 @@ public sealed record ListRequest(
 {
     /// <summary>The columns to show, in order; empty for the panel's own.</summary>
     public IReadOnlyList<string> Columns { get; init; } = [];
+
+    /// <summary>Whether the records are wanted that a marker in the table says are set aside, and not those in use.</summary>
+    public bool SetAside { get; init; }
 }

@@ -15,11 +15,13 @@ public sealed class RecordSelection
 
     private readonly IReadOnlyList<string> _columns;
     private readonly IReadOnlyList<IReadOnlyList<string>> _keys;
+    private readonly HashSet<string> _known;
 
     private RecordSelection(IReadOnlyList<string> columns, IReadOnlyList<IReadOnlyList<string>> keys)
     {
         _columns = columns;
         _keys = keys;
+        _known = [.. keys.Select(RecordKey.Write)];
     }
 
     /// <summary>How many different records are meant, whether they are still there or not.</summary>
@@ -29,6 +31,10 @@ public sealed class RecordSelection
     public Filter Filter => _columns is [var only]
         ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
         : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_columns, key))]);
+
+    /// <summary>Whether a record is one of them.</summary>
+    /// <param name="values">The values of its identifying columns, in the one text form.</param>
+    public bool Has(IReadOnlyList<string> values) => _known.Contains(RecordKey.Write(values));
 
     /// <summary>How many records of a panel can be chosen together.</summary>
     public static int MostOf(BoundPanel panel)

@@ -34,31 +34,50 @@ public sealed class CatalogChanges
     public void Tell() => Interlocked.Increment(ref _epoch);
 }
 
-/// <summary>Notices what this process itself writes to the catalog.</summary>
+/// <summary>Notices what this process itself writes to the catalog, but for what is set aside and the logbook, by which no panel changes.</summary>
 /// <param name="changes">Is told.</param>
 internal sealed class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
 {
+    /// <summary>What a statement is tagged with that changes no panel.</summary>
+    public const string Quiet = "changes no panel";
+
     public ValueTask<int> SavedChangesAsync(SaveChangesCompletedEventData eventData, int result, CancellationToken cancellationToken = default)
     {
-        changes.Tell();
+        TellOf(eventData);
         return ValueTask.FromResult(result);
     }
 
     public int SavedChanges(SaveChangesCompletedEventData eventData, int result)
     {
-        changes.Tell();
+        TellOf(eventData);
         return result;
     }
 
     public override ValueTask<int> NonQueryExecutedAsync(DbCommand command, CommandExecutedEventData eventData, int result, CancellationToken cancellationToken = default)
     {
-        changes.Tell();
+        TellOf(command, eventData);
         return ValueTask.FromResult(result);
     }
 
     public override int NonQueryExecuted(DbCommand command, CommandExecutedEventData eventData, int result)
     {
-        changes.Tell();
+        TellOf(command, eventData);
         return result;
     }
+
+    private void TellOf(DbContextEventData eventData)
+    {
+        if (eventData.Context?.ChangeTracker.Entries().All(entry => entry.Entity is IQuietRow) != true)
+            changes.Tell();
+    }
+
+    private void TellOf(DbCommand command, CommandExecutedEventData eventData)
+    {
+        // What is saved is told of when all of it is.
+        if (eventData.CommandSource is not CommandSource.SaveChanges && !command.CommandText.Contains(Quiet, StringComparison.Ordinal))
+            changes.Tell();
+    }
 }
+
+/// <summary>A row of the catalog by which no panel changes.</summary>
+internal interface IQuietRow;

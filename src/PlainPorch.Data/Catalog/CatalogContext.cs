@@ -1,5 +1,7 @@
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Data.History;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Catalog;
 
@@ -33,6 +35,24 @@ public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : D
 
     /// <summary>The lists that were kept under a name.</summary>
     public DbSet<KeptViewRow> KeptViews => Set<KeptViewRow>();
+
+    /// <summary>What was set aside.</summary>
+    public DbSet<ParcelRow> Parcels => Set<ParcelRow>();
+
+    /// <summary>The tables that parcels hold rows of.</summary>
+    public DbSet<ParcelPartRow> ParcelParts => Set<ParcelPartRow>();
+
+    /// <summary>The rows in parcels.</summary>
+    public DbSet<ParcelRecordRow> ParcelRecords => Set<ParcelRecordRow>();
+
+    /// <summary>The logbook's entries.</summary>
+    public DbSet<LogEntryRow> LogEntries => Set<LogEntryRow>();
+
+    /// <summary>What the logbook says of each record.</summary>
+    public DbSet<LogRecordRow> LogRecords => Set<LogRecordRow>();
+
+    /// <summary>Whether what the logbook tells came to pass.</summary>
+    public DbSet<LogOutcomeRow> LogOutcomes => Set<LogOutcomeRow>();
 
     /// <inheritdoc/>
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();

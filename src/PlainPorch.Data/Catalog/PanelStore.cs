@@ -1,11 +1,13 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Removal;
 using PlainPorch.Data.Sources;
 
 namespace PlainPorch.Data.Catalog;
@@ -16,7 +18,9 @@ namespace PlainPorch.Data.Catalog;
 /// <param name="surveys">What surveys found.</param>
 /// <param name="connections">Connections to the sources.</param>
 /// <param name="cache">The panels that were read lately.</param>
-public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache)
+/// <param name="services">Where opened panels find their way back into the catalog.</param>
+public sealed class PanelStore(
+    CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache, IServiceScopeFactory services)
 {
     /// <summary>All porches by name, each with its panels by slug.</summary>
     public async Task<IReadOnlyList<PorchContent>> ListAsync(CancellationToken cancellationToken)
@@ -74,7 +78,8 @@ public sealed class PanelStore(CatalogContext catalog, SnapshotStore snapshots, 
             model,
             connections.Get(found.Source),
             new PorchPanels(model.Snapshot, porchmates, found.Porch.Dates),
-            found.Panel.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Options));
+            found.Panel.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Options),
+            new KeptTitles(found.Source.Id, services));
     }
 
     /// <summary>Drafts a panel over a table and keeps it.</summary>
@@ -250,6 +255,7 @@ public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition>
 /// <param name="Connections">Connections to the source.</param>
 /// <param name="Panels">The porch's panels, among which lookups are resolved.</param>
 /// <param name="Origin">How the panel was drafted; null where that was not kept.</param>
+/// <param name="Kept">Knows how records in our keep were called.</param>
 public sealed record OpenPanel(
     int Id,
     uint Version,
@@ -260,10 +266,11 @@ public sealed record OpenPanel(
     RecordModel Model,
     NpgsqlDataSource Connections,
     PorchPanels Panels,
-    PanelOrigin? Origin)
+    PanelOrigin? Origin,
+    IKeptTitles Kept)
 {
     /// <summary>Opens the panel's records; its table must be there.</summary>
-    public RecordStore Records() => new(Model, Bound!, Connections, Panels);
+    public RecordStore Records() => new(Model, Bound!, Connections, Panels, Kept);
 }
 
 /// <summary>What became of drafting a porch.</summary>

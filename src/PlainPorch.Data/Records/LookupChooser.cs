@@ -59,7 +59,8 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     private async Task<List<string?[]>> ReadAsync(Filter? filter, int count, CancellationToken cancellationToken)
     {
         var inList = target.Lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
-        var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(target.Table, Filter.Join(filter, inList), cancellationToken);
+        var inUse = target.Searched(porch.Snapshot).InUse();
+        var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(target.Table, Filter.Join(filter, inList, inUse), cancellationToken);
         return await reader.ReadAsync(target.Table, new RowRequest { Filter = resolved, Order = _order, Columns = _columns, Take = count }, cancellationToken);
     }
 

@@ -32,14 +32,15 @@ internal sealed class LookupReader(PorchPanels porch)
         var keyType = bound.Table.Find(lookup.Key)!.Type;
         var keys = values.ToDictionary(value => value, value => ValueText.TryRead(keyType, bound.KeyOf(value), out var key, out _) ? key : null);
         var wanted = keys.Values.OfType<string>().Distinct().ToList();
-        var columns = Columns(bound);
+        var shown = bound.Panel is null ? null : BoundPanel.Bind(bound.Panel, porch.Snapshot, sourceIsReadOnly: true);
+        var columns = Columns(bound).Concat(shown?.Marker is { } marker ? [marker.Column] : []).Distinct().ToList();
         var filter = bound.OneOf(lookup.Key, wanted);
         if (lookup.Where is { } list)
             filter = new Filter.All([filter, new Filter.EqualTo(list.Column, list.Value)]);
         var rows = await reader.ReadAsync(bound.Table, new RowRequest { Filter = filter, Columns = columns, Take = 10 * wanted.Count }, cancellationToken);
         var records = rows.ConvertAll(row => columns.Zip(row, (column, text) => (column, Text: ClrValue.ToText(bound.Table.Find(column)!.Type, text))).ToDictionary(pair => pair.column, pair => pair.Text));
         var nested = await ReadNestedAsync(reader, bound, records, depth, cancellationToken);
-        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, group.First(), nested));
+        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested));
         return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value)).ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
     }
 
@@ -58,12 +59,12 @@ internal sealed class LookupReader(PorchPanels porch)
         [.. bound.Title.Columns.Append(bound.Lookup.Key).Concat(RecordIdentity.Of(bound.Table).Columns).Distinct()];
 
     private static LookupTitle ToTitle(
-        BoundLookup bound, Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested)
+        BoundLookup bound, BoundPanel? shown, Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested)
     {
         var identity = RecordIdentity.Of(bound.Table);
         var key = bound.Panel is not null && identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")]) : null;
         var title = bound.Title.Render(column => ShownIn(column, record[column], nested), fallback: record[bound.Lookup.Key] ?? "");
-        return new LookupTitle(title, bound.Panel?.Slug, key);
+        return new LookupTitle(title, bound.Panel?.Slug, key, shown?.IsSetAside(record.GetValueOrDefault) == true);
     }
 
     /// <summary>What a title shows of a column: the title of the record that it refers to, where it does.</summary>

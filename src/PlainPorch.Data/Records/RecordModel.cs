@@ -13,6 +13,12 @@ public sealed class RecordModel
     /// <summary>The property that holds PostgreSQL's row version.</summary>
     internal const string RowVersion = "xmin";
 
+    /// <summary>The property that holds the table or partition that a row is in.</summary>
+    internal const string Partition = "tableoid";
+
+    /// <summary>The property that holds where in it the row is.</summary>
+    internal const string Place = "ctid";
+
     private readonly Dictionary<TableName, string> _entityNames;
     private readonly Task<IModel> _model;
 
@@ -89,8 +95,19 @@ public sealed class RecordModel
             entity.HasKey([.. identity.Columns.Select(Property)]);
         else
             entity.HasNoKey();
-        if (identity.Exists && table.HasRowVersion)
-            entity.IndexerProperty<uint>(RowVersion).HasColumnName(RowVersion).HasColumnType("xid").IsRowVersion();
+        if (table.HasRowVersion)
+            MapSystemColumns(entity, identity.Exists);
+    }
+
+    // Of every table but foreign ones the database tells a row's version, and where the row is until somebody writes to it.
+    private static void MapSystemColumns(EntityTypeBuilder<Row> entity, bool hasKey)
+    {
+        var version = entity.IndexerProperty<uint>(RowVersion).HasColumnName(RowVersion).HasColumnType("xid");
+        if (hasKey)
+            version.IsRowVersion();
+        entity.IndexerProperty<uint>(Partition).HasColumnName(Partition).HasColumnType("oid").ValueGeneratedOnAddOrUpdate();
+        var place = entity.IndexerProperty<string>(Place).HasColumnName(Place).IsRequired(false).ValueGeneratedOnAddOrUpdate();
+        place.Metadata.SetTypeMapping(new UntypedTextMapping());
     }
 
     private static void Map(EntityTypeBuilder<Row> entity, Column column)

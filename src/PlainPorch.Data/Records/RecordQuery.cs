@@ -76,14 +76,14 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     /// <param name="rows">The records.</param>
     /// <param name="columns">The columns to read.</param>
     /// <param name="cutAt">The greatest length of a text, plus one character that tells that there is more; null for whole texts.</param>
-    /// <param name="withVersion">Whether the row version comes last.</param>
+    /// <param name="system">The system columns that come last; empty for none.</param>
     /// <param name="whole">Further columns, which are read whole; null for none.</param>
-    public IQueryable<List<string?>> Read(IQueryable<Row> rows, IEnumerable<string> columns, int? cutAt, bool withVersion, IEnumerable<string>? whole = null)
+    public IQueryable<List<string?>> Read(
+        IQueryable<Row> rows, IEnumerable<string> columns, int? cutAt, IReadOnlyList<string> system, IEnumerable<string>? whole = null)
     {
         var values = columns.Select(name => ReadColumn(table.Find(name)!, cutAt)).ToList();
         values.AddRange((whole ?? []).Select(name => ReadColumn(table.Find(name)!, cutAt: null)));
-        if (withVersion)
-            values.Add(SqlText.Call(Property(RecordModel.RowVersion, typeof(uint))));
+        values.AddRange(system.Select(name => SqlText.Call(Property(name, name == RecordModel.Place ? typeof(string) : typeof(uint)))));
         return rows.Select(Lambda<List<string?>>(Columns(values)));
     }
 
@@ -395,7 +395,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     private static Expression Or(Expression left, Expression right) =>
         left is ConstantExpression { Value: false } ? right : Expression.OrElse(left, right);
 
-    private static string EscapeWildcards(string text) => text
+    internal static string EscapeWildcards(string text) => text
         .Replace(Escape, Escape + Escape, StringComparison.Ordinal)
         .Replace("%", Escape + "%", StringComparison.Ordinal)
         .Replace("_", Escape + "_", StringComparison.Ordinal);

@@ -5,9 +5,9 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
-using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Records;
 
@@ -16,7 +16,8 @@ namespace PlainPorch.Data.Records;
 /// <param name="panel">The panel.</param>
 /// <param name="source">Connections to the source.</param>
 /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
-public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataSource source, PorchPanels? porch = null)
+/// <param name="kept">Knows how records in our keep were called; null where nothing is kept.</param>
+public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataSource source, PorchPanels? porch = null, IKeptTitles? kept = null)
 {
     // In a list a longer text is cut; one more character is read, to know that it was.
     private const int ListTextLength = 300;
@@ -236,25 +237,6 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return await NextNumberAsync(connection, column, cancellationToken) is { } number ? (column.Name, number) : null;
     }
 
-    /// <summary>Counts the records of other tables that refer to a record by a declared foreign key.</summary>
-    /// <returns>What deleting the record would do; null where there is no such record.</returns>
-    public async Task<DeletionEffect?> EffectOfDeletingAsync(string key, CancellationToken cancellationToken)
-    {
-        await using var connection = await source.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(model, connection);
-        if (KeyValues(key) is not { } values || await ReadWholeAsync(reader, values, cancellationToken) is not { } current)
-            return null;
-        var holders = new List<Holder>();
-        foreach (var (table, reference) in model.Snapshot.ReferencesTo(panel.Table.Name).Where(held => held.Table.Rights.Read))
-        {
-            var count = await CountAsync(reader, table, reference, current, cancellationToken);
-            if (count > 0)
-                holders.Add(new Holder(table.Name, Labels.ForTable(table.Name.Name), count, reference.OnDelete));
-        }
-
-        return new DeletionEffect(holders);
-    }
-
     /// <summary>Finds the records to choose among in a lookup.</summary>
     /// <param name="column">The lookup column.</param>
     /// <param name="text">What was typed; null or empty for the first ones.</param>
@@ -359,14 +341,16 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return await command.ExecuteScalarAsync(cancellationToken) is long rows ? rows : 0;
     }
 
-    private static Task<long> CountAsync(
-        SourceReader reader, Table table, ForeignKey reference, Dictionary<string, string?> record, CancellationToken cancellationToken)
+    // All values of a record within a context's transaction.
+    internal Task<Dictionary<string, string?>?> ReadWholeAsync(DbContext context, IReadOnlyList<string> key, CancellationToken cancellationToken) =>
+        ReadWholeAsync(new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection()), key, cancellationToken);
+
+    internal async Task<IEnumerable<Dictionary<string, string?>>> ReadAllAsync(DbContext context, RecordSelection chosen, CancellationToken cancellationToken)
     {
-        var parts = reference.Columns.Zip(reference.ReferredColumns).Select(pair => (pair.First, Value: record[pair.Second])).ToList();
-        if (parts.Any(part => part.Value is null))
-            return Task.FromResult(0L);
-        var filter = new Filter.All([.. parts.Select(part => new Filter.EqualTo(part.First, part.Value!))]);
-        return reader.CountAsync(table, filter, Holder.CountLimit, cancellationToken);
+        List<string> columns = [.. panel.Table.Columns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name)];
+        var reader = new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection());
+        var rows = await reader.ReadAsync(panel.Table, new RowRequest { Filter = chosen.Filter, Columns = columns, Take = chosen.Count }, cancellationToken);
+        return rows.Select(row => ToValues(columns, row));
     }
 
     private async Task<Dictionary<string, string?>?> ReadWholeAsync(SourceReader reader, IReadOnlyList<string> key, CancellationToken cancellationToken)
@@ -381,21 +365,34 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     {
         var ofTitle = panel.Title.Columns.ToHashSet();
         return [.. panel.Columns
-            .Where(column => column.Decision.InForm || column.Decision.InList || ofTitle.Contains(column.Name) || panel.IsIdentifying(column.Name))
+            .Where(column => column.Decision.InForm || column.Decision.InList || ofTitle.Contains(column.Name) || panel.IsIdentifying(column.Name)
+                || column.Name == panel.Marker?.Column)
             .Select(column => column.Name)
             .Union(panel.Identity.Columns)];
     }
 
     // How the records are called that some records of this panel refer to.
-    private Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadLookupsAsync(
-        SourceReader reader, IEnumerable<string> columns, Func<string, IEnumerable<string?>> values, CancellationToken cancellationToken) =>
-        new LookupReader(_porch).ReadAsync(
-            reader,
+    private async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadLookupsAsync(
+        SourceReader reader, IEnumerable<string> columns, Func<string, IEnumerable<string?>> values, CancellationToken cancellationToken)
+    {
+        var lookups = (
             from name in columns
             let lookup = panel.Find(name)?.Decision.Lookup
             where lookup is not null
-            select (name, lookup, values(name)),
-            cancellationToken);
+            select (Name: name, Lookup: lookup, Values: values(name))).ToList();
+        var titles = await new LookupReader(_porch).ReadAsync(reader, lookups, cancellationToken);
+        if (kept is null)
+            return titles;
+        foreach (var (name, lookup, all) in lookups)
+        {
+            // What is not there may be in our keep.
+            var missing = all.OfType<string>().Where(value => !titles[name].ContainsKey(value)).Distinct().ToList();
+            if (missing.Count > 0 && _porch.Bind(lookup) is { } bound && await kept.FindAsync(bound, missing, cancellationToken) is { Count: > 0 } found)
+                titles[name] = titles[name].Concat(found).ToDictionary(pair => pair.Key, pair => pair.Value);
+        }
+
+        return titles;
+    }
 
     private RecordView ToView(Dictionary<string, string?> values, string? version, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
@@ -405,7 +402,8 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
             TitleOf(values, key, lookups),
             values,
             version is null ? 0 : uint.Parse(version, CultureInfo.InvariantCulture),
-            lookups.Where(pair => pair.Value.Count > 0).ToDictionary(pair => pair.Key, pair => pair.Value.Values.First()));
+            lookups.Where(pair => pair.Value.Count > 0).ToDictionary(pair => pair.Key, pair => pair.Value.Values.First()),
+            panel.IsSetAside(values.GetValueOrDefault));
     }
 
     private Dictionary<string, string?> ToValues(List<string> columns, string?[] row) => columns

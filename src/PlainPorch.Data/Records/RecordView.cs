@@ -9,8 +9,9 @@ namespace PlainPorch.Data.Records;
 /// <param name="Values">Columns with texts in the one form; null where empty. Of bytes their number.</param>
 /// <param name="Version">Its version, to be given back with a change.</param>
 /// <param name="Lookups">For each lookup column whose value refers to a record, how that one is called.</param>
+/// <param name="IsSetAside">Whether a marker in its table says that it is set aside.</param>
 public sealed record RecordView(
-    string Key, string Title, IReadOnlyDictionary<string, string?> Values, uint Version, IReadOnlyDictionary<string, LookupTitle> Lookups);
+    string Key, string Title, IReadOnlyDictionary<string, string?> Values, uint Version, IReadOnlyDictionary<string, LookupTitle> Lookups, bool IsSetAside);
 
 /// <summary>A line of a list.</summary>
 /// <param name="Key">Its key; null in a table whose records cannot be told apart.</param>

@@ -1,16 +1,20 @@
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Query;
+using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.History;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
+using PlainPorch.Data.History;
 
 namespace PlainPorch.Data.Records;
 
 /// <summary>Writes the records of one panel. What the database refuses comes back as a problem of a field.</summary>
 /// <param name="store">The panel's records.</param>
-public sealed class RecordWriter(RecordStore store)
+/// <param name="log">Gets what is done, before it is; null for nobody.</param>
+public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
 {
     // Another program may take the number between our look and our insert; it will not do so five times.
     private const int NumberingTries = 5;
@@ -64,10 +68,24 @@ public sealed class RecordWriter(RecordStore store)
             return await WhatIsThereAsync(key, version, cancellationToken);
         try
         {
+            await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
+            var before = log is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
             var changed = await Target(context, keyValues, version).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
             if (changed == 0)
+            {
+                await transaction.RollbackAsync(cancellationToken);
                 return await WhyNothingAsync(key, version, cancellationToken);
-            var newKey = RecordKey.Write([.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)]);
+            }
+
+            List<string> newKeyValues = [.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)];
+            var newKey = RecordKey.Write(newKeyValues);
+            await CommitAsync(context, transaction, LogAct.Changed, async () =>
+            {
+                var after = await store.ReadWholeAsync(context, newKeyValues, cancellationToken);
+                // What the database's own rules put out of reach is told as it was asked for.
+                IReadOnlyDictionary<string, string?> was = before ?? new Dictionary<string, string?>();
+                return [Logged(newKey, LogAct.Changed, was, after ?? values)];
+            }, cancellationToken);
             return new WriteOutcome.Written(await store.FindAsync(newKey, cancellationToken));
         }
         catch (PostgresException answer)
@@ -89,35 +107,20 @@ public sealed class RecordWriter(RecordStore store)
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
             var changed = 0;
+            var logged = new List<LoggedRecord>();
             foreach (var part in chosen.InParts(RecordSelection.MaxWithLongKeys))
+            {
+                if (log is not null)
+                    logged.AddRange((await store.ReadAllAsync(context, part, cancellationToken)).Select(before => Logged(KeyOf(before), LogAct.ChangedTogether, before, values)));
                 changed += await store.Query.Where(store.Rows(context), part.Filter).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
-            await transaction.CommitAsync(cancellationToken);
+            }
+
+            await CommitAsync(context, transaction, LogAct.ChangedTogether, () => Task.FromResult<IReadOnlyList<LoggedRecord>>(logged), cancellationToken);
             return new ChangeOutcome.Done(changed, chosen.Count - changed);
         }
         catch (PostgresException answer)
         {
             return new ChangeOutcome.Refused((await RefuseAsync(answer, values, answer, cancellationToken)).Problems);
-        }
-    }
-
-    /// <summary>Deletes a record for good, if it is still the version that was shown.</summary>
-    /// <param name="key">Its key.</param>
-    /// <param name="version">The version that was shown.</param>
-    /// <param name="cancellationToken">Stops the attempt.</param>
-    public async Task<WriteOutcome> DeleteAsync(string key, uint version, CancellationToken cancellationToken)
-    {
-        await using var context = store.Open();
-        if (store.KeyValues(key) is not { } keyValues)
-            return new WriteOutcome.Gone();
-        try
-        {
-            if (await Target(context, keyValues, version).ExecuteDeleteAsync(cancellationToken) > 0)
-                return new WriteOutcome.Written(null);
-            return await WhyNothingAsync(key, version, cancellationToken);
-        }
-        catch (PostgresException answer)
-        {
-            return await RefuseAsync(answer, new Dictionary<string, string?>(), answer, cancellationToken);
         }
     }
 
@@ -138,11 +141,46 @@ public sealed class RecordWriter(RecordStore store)
 
         store.Rows(context).Add(row);
         await context.SaveChangesAsync(cancellationToken);
-        await transaction.CommitAsync(cancellationToken);
-        var key = RecordKey.Write([.. Panel.Identity.Columns.Select(name =>
-            values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))]);
+        List<string> keyValues = [.. Panel.Identity.Columns.Select(name => values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))];
+        var key = RecordKey.Write(keyValues);
+        await CommitAsync(context, transaction, LogAct.Added, async () =>
+            [Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values)], cancellationToken);
         return new WriteOutcome.Written(await store.FindAsync(key, cancellationToken));
     }
+
+    // The entry is written before the transaction ends, and confirmed after: nothing is changed without one.
+    private async Task CommitAsync(
+        DbContext context, IDbContextTransaction transaction, LogAct act, Func<Task<IReadOnlyList<LoggedRecord>>> records, CancellationToken cancellationToken)
+    {
+        if (log is null)
+        {
+            await transaction.CommitAsync(cancellationToken);
+            return;
+        }
+
+        var number = await context.Database.SqlQuery<string>($"SELECT txid_current()::text AS \"Value\"").SingleAsync(cancellationToken);
+        var entry = await log.WriteAsync(act, number, await records(), cancellationToken);
+        try
+        {
+            await transaction.CommitAsync(cancellationToken);
+        }
+        catch (PostgresException)
+        {
+            // A rule that is looked at in the end only.
+            await log.SettleAsync(entry, happened: false, CancellationToken.None);
+            throw;
+        }
+
+        await log.SettleAsync(entry, happened: true, CancellationToken.None);
+    }
+
+    private LoggedRecord Logged(string key, LogAct act, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
+    {
+        var title = Panel.Title.Render(column => after.GetValueOrDefault(column) ?? before.GetValueOrDefault(column), fallback: key);
+        return new LoggedRecord(Panel.Table.Name, key, title, act, ValueChange.Between(Panel, before, after));
+    }
+
+    private string KeyOf(Dictionary<string, string?> values) => RecordKey.Write([.. Panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
     // The lock is held to the transaction's end, so that whoever asks next already sees our record.
     private async Task<string?> TakeNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)

@@ -29,6 +29,9 @@ internal sealed record RowRequest
     /// <summary>Whether the row version comes last.</summary>
     public bool WithVersion { get; init; }
 
+    /// <summary>Whether partition, place and version come last, which tell a row without a key as well; of a foreign table they cannot.</summary>
+    public bool WithPlace { get; init; }
+
     /// <summary>How many rows come before the first one that is read.</summary>
     public int Skip { get; init; }
 
@@ -106,7 +109,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             shape.AddValue(request.Skip);
         if (request.Take is { } take)
             _ = IsOfPage(take) ? shape.Add(take) : shape.AddValue(take);
-        shape.Add("columns").Add(request.CutAt ?? 0).Add(request.WithVersion ? "v" : "-");
+        shape.Add("columns").Add(request.CutAt ?? 0).Add(request.WithVersion ? "v" : request.WithPlace ? "p" : "-");
         foreach (var column in request.Columns)
             shape.Add(column);
         shape.Add("whole");
@@ -126,7 +129,8 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         // Ordered once more, the rows come out of a query within the query; else the texts of all that are skipped would be made, too.
         if (request.Skip > 0 && request.Order.Count > 0)
             rows = query.OrderBy(rows, request.Order);
-        return query.Read(rows, request.Columns, request.CutAt, request.WithVersion, request.Whole);
+        IReadOnlyList<string> system = request.WithPlace ? [RecordModel.Partition, RecordModel.Place, RecordModel.RowVersion] : request.WithVersion ? [RecordModel.RowVersion] : [];
+        return query.Read(rows, request.Columns, request.CutAt, system, request.Whole);
     }
 
     private Task<List<string?[]>> ReadAsync(

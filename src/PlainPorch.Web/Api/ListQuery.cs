@@ -17,6 +17,7 @@ namespace PlainPorch.Web.Api;
 /// <param name="Page">The page, from 1; beside a place only what the reader takes it for.</param>
 /// <param name="At">The place of a page, as an earlier answer gave it; <c>last</c> for the last one.</param>
 /// <param name="Columns">The columns to show, in order; none for the panel's own.</param>
+/// <param name="SetAside"><c>true</c> for the records that are marked as set aside, instead of those in use.</param>
 public sealed record ListQuery(
     [FromQuery(Name = "q")] string? Search,
     [FromQuery(Name = "where")] string? Where,
@@ -27,10 +28,11 @@ public sealed record ListQuery(
     [FromQuery(Name = "size")] string? Size,
     [FromQuery(Name = "page")] string? Page,
     [FromQuery(Name = "at")] string? At,
-    [FromQuery(Name = "columns")] string[]? Columns)
+    [FromQuery(Name = "columns")] string[]? Columns,
+    [FromQuery(Name = "aside")] string? SetAside)
 {
     /// <summary>The names that a list knows.</summary>
-    internal static string[] Names { get; } = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns"];
+    internal static string[] Names { get; } = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns", "aside"];
 
     /// <summary>Plans the list.</summary>
     /// <param name="records">The panel's records.</param>
@@ -40,7 +42,7 @@ public sealed record ListQuery(
         var dropped = unknown.Select(name => new FieldProblem(name, $"A list is asked by {string.Join(", ", Names)}, not by {name}. It was left out.")).ToList();
         var plan = ListPlan.Make(
             records.Panel,
-            new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At) { Columns = Columns ?? [] },
+            new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At) { Columns = Columns ?? [], SetAside = SetAside == "true" },
             records.Porch);
         return dropped.Count == 0 ? plan : plan with { Dropped = [.. dropped, .. plan.Dropped] };
     }

@@ -3,8 +3,8 @@ using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
-using PlainPorch.Core.Removal;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Http;
 
@@ -24,12 +24,6 @@ public sealed record ChangeRequest(IReadOnlyList<string> Keys, IReadOnlyDictiona
 /// <param name="Value">The number; null as for <paramref name="Column"/>.</param>
 public sealed record ProposedNumber(string? Column, string? Value);
 
-/// <summary>What deleting a record would do.</summary>
-/// <param name="Record">The record.</param>
-/// <param name="Holders">The tables with records that refer to it.</param>
-/// <param name="IsForbidden">Whether the database would refuse the deletion.</param>
-public sealed record DeletionDto(RecordView Record, IReadOnlyList<Holder> Holders, bool IsForbidden);
-
 internal static class RecordEndpoints
 {
     public static void MapRecords(this IEndpointRouteBuilder api)
@@ -39,8 +33,6 @@ internal static class RecordEndpoints
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
         panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord");
-        panel.MapDelete("/records/{key}", DeleteAsync).WithName("deleteRecord");
-        panel.MapGet("/records/{key}/deletion", FindDeletionAsync).WithName("findDeletion");
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
         panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
         panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords");
@@ -70,18 +62,19 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
-        string porch, string panel, RecordRequest request, HttpResponse response, PanelOpener opener, CancellationToken cancellationToken)
+        string porch, string panel, RecordRequest request, HttpResponse response, PanelOpener opener, Logbook logbook, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
+        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
             return missing is null ? TypedResults.NotFound() : missing;
+        var records = opened.Records();
         if (!records.Panel.CanAdd)
             return Problems.NotAllowed(WhyNot(records.Panel, "add records to", "INSERT"));
         var assigned = NextNumber.ColumnOf(records.Panel) is { } column ? new HashSet<string> { column.Name } : [];
         var input = RecordInput.Check(records.Panel, request.Values, isNew: true, assigned);
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await new RecordWriter(records).AddAsync(input.Values, cancellationToken))
+        switch (await new RecordWriter(records, new PanelLog(logbook, opened)).AddAsync(input.Values, cancellationToken))
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
@@ -101,11 +94,13 @@ internal static class RecordEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpResponse response,
         PanelOpener opener,
+        Logbook logbook,
         CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
+        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
             return missing is null ? TypedResults.NotFound() : missing;
+        var records = opened.Records();
         if (!records.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Panel, "change records of", "UPDATE"));
         if (Versions.Read(ifMatch) is not { } version)
@@ -113,7 +108,7 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await new RecordWriter(records).UpdateAsync(key, version, input.Values, cancellationToken))
+        switch (await new RecordWriter(records, new PanelLog(logbook, opened)).UpdateAsync(key, version, input.Values, cancellationToken))
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
@@ -130,11 +125,12 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
-        string porch, string panel, ChangeRequest request, PanelOpener opener, CancellationToken cancellationToken)
+        string porch, string panel, ChangeRequest request, PanelOpener opener, Logbook logbook, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
+        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
             return missing is null ? TypedResults.NotFound() : missing;
+        var records = opened.Records();
         if (!records.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Panel, "change records of", "UPDATE"));
         if (!RecordSelection.TryRead(records.Panel, request.Keys, out var chosen, out var problem))
@@ -146,35 +142,11 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        return await new RecordWriter(records).UpdateAllAsync(chosen!, input.Values, cancellationToken) switch
+        return await new RecordWriter(records, new PanelLog(logbook, opened)).UpdateAllAsync(chosen!, input.Values, cancellationToken) switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),
             var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
-        };
-    }
-
-    private static async Task<Results<NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> DeleteAsync(
-        string porch,
-        string panel,
-        string key,
-        [FromHeader(Name = "If-Match")] string? ifMatch,
-        PanelOpener opener,
-        CancellationToken cancellationToken)
-    {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (!records.Panel.CanDelete)
-            return Problems.NotAllowed(WhyNot(records.Panel, "delete records of", "DELETE"));
-        if (Versions.Read(ifMatch) is not { } version)
-            return Problems.VersionMissing();
-        return await new RecordWriter(records).DeleteAsync(key, version, cancellationToken) switch
-        {
-            WriteOutcome.Written => TypedResults.NoContent(),
-            WriteOutcome.Refused(var problems) => Problems.Of(problems),
-            WriteOutcome.Conflict(var current) => new PreconditionFailed<RecordView>(current, current.Version),
-            _ => TypedResults.NotFound(),
         };
     }
 
@@ -205,18 +177,6 @@ internal static class RecordEndpoints
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
     }
 
-    private static async Task<Results<Ok<DeletionDto>, NotFound, ProblemHttpResult>> FindDeletionAsync(
-        string porch, string panel, string key, PanelOpener opener, CancellationToken cancellationToken)
-    {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (await records.FindAsync(key, cancellationToken) is not { } record
-            || await records.EffectOfDeletingAsync(key, cancellationToken) is not { } effect)
-            return TypedResults.NotFound();
-        return TypedResults.Ok(new DeletionDto(record, effect.Holders, effect.IsForbidden));
-    }
-
     private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(
         string porch, string panel, string key, PanelOpener opener, CancellationToken cancellationToken)
     {
@@ -238,14 +198,22 @@ internal static class RecordEndpoints
     }
 
     internal static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
+        PanelOpener opener, string porch, string panel, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
+        return (opened?.Records(), missing);
+    }
+
+    /// <summary>Opens a panel whose table is there; else says what is missing, null where the panel itself is.</summary>
+    internal static async Task<(OpenPanel? Panel, ProblemHttpResult? Missing)> OpenPanelAsync(
         PanelOpener opener, string porch, string panel, CancellationToken cancellationToken) =>
         await opener.OpenAsync(porch, panel, cancellationToken) switch
         {
             null => (null, null),
             { Bound: null, Definition: var definition } => (null, Problems.TableGone(definition)),
-            var opened => (opened.Records(), null),
+            var opened => (opened, null),
         };
 
-    private static Refusal WhyNot(BoundPanel panel, string act, string right) =>
+    internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
         panel.NotEditableBecause ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");
 }

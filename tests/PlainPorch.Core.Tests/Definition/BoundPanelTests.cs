@@ -9,7 +9,7 @@ public sealed class BoundPanelTests
     public void Bind_TableWithoutKey_CannotBeEditedAndSaysWhatHelps()
     {
         var panel = Make.Panel(Make.Table([Make.Column("a")]));
-        Assert.False(panel.CanAdd || panel.CanEdit || panel.CanDelete);
+        Assert.False(panel.CanAdd || panel.CanEdit || panel.CanRemove);
         Assert.Contains("no primary key", panel.NotEditableBecause!.Reason, StringComparison.Ordinal);
         Assert.Contains("Add a primary key", panel.NotEditableBecause.Remedy, StringComparison.Ordinal);
     }
@@ -22,7 +22,7 @@ public sealed class BoundPanelTests
     public void Bind_UserWhoMayOnlyInsert_CanOnlyAdd()
     {
         var panel = Make.Panel(Make.Boats() with { Rights = new TableRights(true, true, false, false) });
-        Assert.Equal((true, false, false), (panel.CanAdd, panel.CanEdit, panel.CanDelete));
+        Assert.Equal((true, false, false), (panel.CanAdd, panel.CanEdit, panel.CanRemove));
     }
 
     [Fact]

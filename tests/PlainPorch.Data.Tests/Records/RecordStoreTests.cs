@@ -154,16 +154,6 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         Assert.DoesNotContain("kind", (await store.FindAsync("1", Token))!.Values.Keys);
     }
 
-    [Theory]
-    [InlineData("1", true, "child 3")]
-    [InlineData("2", false, "friend 2, heir 1")]
-    public async Task EffectOfDeletingAsync_HeldRecord_CountsWhoHoldsIt(string key, bool forbidden, string holders)
-    {
-        var effect = (await (await database.OpenAsync("Other Place", "parent")).EffectOfDeletingAsync(key, Token))!;
-        Assert.Equal(forbidden, effect.IsForbidden);
-        Assert.Equal(holders, string.Join(", ", effect.Holders.OrderBy(holder => holder.Table.Name).Select(holder => $"{holder.Table.Name} {holder.Count}")));
-    }
-
     [Fact]
     public async Task ReadAsync_Sample_ShowsRealValues()
     {

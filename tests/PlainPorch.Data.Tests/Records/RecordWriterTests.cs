@@ -160,27 +160,6 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
         Assert.IsType<WriteOutcome.Gone>(await UpdateAsync(store, shown, new() { ["note"] = "x" }));
     }
 
-    [Fact]
-    public async Task DeleteAsync_ChangedMeanwhile_KeepsIt()
-    {
-        var store = await database.OpenAsync("zoo", "legacy");
-        var shown = (await store.FindAsync("6", Token))!;
-        await database.ExecuteAsync("UPDATE zoo.legacy SET title = 'changed' WHERE no = 6");
-        Assert.IsType<WriteOutcome.Conflict>(await new RecordWriter(store).DeleteAsync("6", shown.Version, Token));
-        var now = (await store.FindAsync("6", Token))!;
-        Assert.IsType<WriteOutcome.Written>(await new RecordWriter(store).DeleteAsync("6", now.Version, Token));
-        Assert.Null(await store.FindAsync("6", Token));
-        Assert.IsType<WriteOutcome.Gone>(await new RecordWriter(store).DeleteAsync("6", now.Version, Token));
-    }
-
-    [Fact]
-    public async Task DeleteAsync_HeldByAForeignKey_SaysWhoHoldsIt()
-    {
-        var store = await database.OpenAsync("Other Place", "parent");
-        var shown = (await store.FindAsync("1", Token))!;
-        AssertRefused(await new RecordWriter(store).DeleteAsync("1", shown.Version, Token), "", "Records in Child refer to this one");
-    }
-
     private static Task<WriteOutcome> AddAsync(RecordStore store, Dictionary<string, string?> values) =>
         new RecordWriter(store).AddAsync(values, Token);
 

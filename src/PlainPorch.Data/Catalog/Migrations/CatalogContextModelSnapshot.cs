@@ -349,6 +349,258 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("source_word", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.History.LogEntryRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Panel")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<long?>("ParcelId")
+                        .HasColumnType("bigint");
+
+                    b.Property<int>("PorchId")
+                        .HasColumnType("integer");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Transaction")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PorchId", "Id");
+
+                    b.ToTable("log_entry", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.History.LogOutcomeRow", b =>
+                {
+                    b.Property<long>("EntryId")
+                        .HasColumnType("bigint");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<bool>("Happened")
+                        .HasColumnType("boolean");
+
+                    b.HasKey("EntryId");
+
+                    b.ToTable("log_outcome", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.History.LogRecordRow", b =>
+                {
+                    b.Property<long>("EntryId")
+                        .HasColumnType("bigint");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<string>("Changes")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Schema")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Table")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("EntryId", "Number");
+
+                    b.HasIndex("SourceId", "Schema", "Table", "Key", "EntryId");
+
+                    b.ToTable("log_record", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelPartRow", b =>
+                {
+                    b.Property<long>("ParcelId")
+                        .HasColumnType("bigint");
+
+                    b.Property<int>("Place")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.PrimitiveCollection<string[]>("Columns")
+                        .IsRequired()
+                        .HasColumnType("text[]");
+
+                    b.Property<int>("Group")
+                        .HasColumnType("integer");
+
+                    b.PrimitiveCollection<string[]>("Identity")
+                        .IsRequired()
+                        .HasColumnType("text[]");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Schema")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Table")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("ParcelId", "Place");
+
+                    b.ToTable("parcel_part", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelRecordRow", b =>
+                {
+                    b.Property<long>("ParcelId")
+                        .HasColumnType("bigint");
+
+                    b.Property<int>("Place")
+                        .HasColumnType("integer");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer");
+
+                    b.Property<bool>("IsChosen")
+                        .HasColumnType("boolean");
+
+                    b.Property<bool>("IsReturning")
+                        .HasColumnType("boolean");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.PrimitiveCollection<string[]>("Values")
+                        .IsRequired()
+                        .HasColumnType("text[]");
+
+                    b.HasKey("ParcelId", "Place", "Number");
+
+                    b.HasIndex("SourceId", "Key");
+
+                    b.ToTable("parcel_record", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<int>("Chosen")
+                        .HasColumnType("integer");
+
+                    b.Property<long>("EntryId")
+                        .HasColumnType("bigint");
+
+                    b.Property<DateTimeOffset?>("EraseAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Panel")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<int>("PorchId")
+                        .HasColumnType("integer");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Transaction")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("EraseAt")
+                        .HasFilter("\"EraseAt\" IS NOT NULL");
+
+                    b.HasIndex("State")
+                        .HasFilter("\"State\" <> 'Kept'");
+
+                    b.HasIndex("PorchId", "Panel", "Id");
+
+                    b.ToTable("parcel", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
                 {
                     b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
@@ -408,6 +660,42 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
                         .WithMany()
                         .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.History.LogOutcomeRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.History.LogEntryRow", null)
+                        .WithOne()
+                        .HasForeignKey("PlainPorch.Data.History.LogOutcomeRow", "EntryId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.History.LogRecordRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.History.LogEntryRow", null)
+                        .WithMany()
+                        .HasForeignKey("EntryId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelPartRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Removal.ParcelRow", null)
+                        .WithMany()
+                        .HasForeignKey("ParcelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelRecordRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Removal.ParcelPartRow", null)
+                        .WithMany()
+                        .HasForeignKey("ParcelId", "Place")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

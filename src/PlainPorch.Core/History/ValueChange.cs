@@ -1,0 +1,35 @@
+using PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.History;
+
+/// <summary>A value that was changed.</summary>
+/// <param name="Column">The column's exact name.</param>
+/// <param name="From">The value before, in the one text form; null where it was empty or is not told.</param>
+/// <param name="To">The value after; null where it is empty or is not told.</param>
+/// <param name="IsHidden">Whether only the fact is told, because the column is sensitive.</param>
+public sealed record ValueChange(string Column, string? From, string? To, bool IsHidden = false)
+{
+    /// <summary>What a change did to a record's values.</summary>
+    /// <param name="panel">The panel, which knows what is sensitive.</param>
+    /// <param name="before">The values before; a column that is not there was empty.</param>
+    /// <param name="after">The values after, of the columns that were written.</param>
+    /// <returns>The values that differ, in the panel's order of columns.</returns>
+    public static IReadOnlyList<ValueChange> Between(BoundPanel panel, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(before);
+        ArgumentNullException.ThrowIfNull(after);
+        return [.. from column in panel.Columns
+                   where after.ContainsKey(column.Name)
+                   let pair = (From: before.GetValueOrDefault(column.Name), To: after[column.Name])
+                   where pair.From != pair.To
+                   select Of(column, pair.From, pair.To)];
+    }
+
+    /// <summary>A change of one value, told as far as the column allows.</summary>
+    public static ValueChange Of(BoundColumn column, string? from, string? to)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return column.Decision.IsSensitive ? new(column.Name, null, null, IsHidden: true) : new(column.Name, from, to);
+    }
+}

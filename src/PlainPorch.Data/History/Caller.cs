@@ -1,0 +1,14 @@
+namespace PlainPorch.Data.History;
+
+/// <summary>Who asks for something to be done. The one place that names people: the web layer fills it in for each request.</summary>
+public sealed class Caller
+{
+    /// <summary>What somebody is called as long as nobody signs in.</summary>
+    public const string ThisComputer = "this computer";
+
+    /// <summary>Who asks.</summary>
+    public string Name { get; set; } = ThisComputer;
+
+    /// <summary>From where, such as an IP address; empty where that is not known.</summary>
+    public string From { get; set; } = "";
+}

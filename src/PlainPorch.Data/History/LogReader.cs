@@ -1,0 +1,154 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.History;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+
+namespace PlainPorch.Data.History;
+
+/// <summary>An entry of the logbook.</summary>
+/// <param name="Id">Its number; later ones are greater.</param>
+/// <param name="At">When.</param>
+/// <param name="Who">Who.</param>
+/// <param name="From">From where; empty where that is not known.</param>
+/// <param name="Panel">The slug of the panel where it was done.</param>
+/// <param name="Act">What was done.</param>
+/// <param name="Title">How the first record is called.</param>
+/// <param name="Count">How many records it is about.</param>
+/// <param name="Parcel">The parcel that it made or brought back from; null for none.</param>
+/// <param name="IsSettled">Whether it is known to have come to pass; until then it is being found out.</param>
+public sealed record LogEntry(
+    long Id, DateTimeOffset At, string Who, string From, string Panel, LogAct Act, string Title, int Count, long? Parcel, bool IsSettled);
+
+/// <summary>What an entry says about one record.</summary>
+/// <param name="Table">Its table.</param>
+/// <param name="Key">Its key; null where its table has none.</param>
+/// <param name="Title">How it was called.</param>
+/// <param name="Act">What was done with it.</param>
+/// <param name="Changes">The values that changed.</param>
+public sealed record LogRecord(string Table, string? Key, string Title, LogAct Act, IReadOnlyList<ValueChange> Changes);
+
+/// <summary>A page of the logbook.</summary>
+/// <param name="Entries">The entries, the latest first.</param>
+/// <param name="HasMore">Whether there are earlier ones.</param>
+public sealed record LogPage(IReadOnlyList<LogEntry> Entries, bool HasMore);
+
+/// <summary>A step in a record's history.</summary>
+/// <param name="Entry">The entry.</param>
+/// <param name="Act">What was done with this record.</param>
+/// <param name="Changes">The values that changed.</param>
+/// <param name="Then">The record's values after it.</param>
+public sealed record HistoryStep(LogEntry Entry, LogAct Act, IReadOnlyList<ValueChange> Changes, IReadOnlyDictionary<string, string?> Then);
+
+/// <summary>The history of a record.</summary>
+/// <param name="Steps">What was done with it, the latest first.</param>
+/// <param name="ChangedElsewhere">Values that are not as the logbook last told, because another program changed them: from what was told to what is there.</param>
+/// <param name="HasMore">Whether there are earlier steps.</param>
+public sealed record RecordHistory(IReadOnlyList<HistoryStep> Steps, IReadOnlyList<ValueChange> ChangedElsewhere, bool HasMore);
+
+/// <summary>What is looked for in the logbook.</summary>
+/// <param name="Text">What the title of a record has to hold; null or empty for all.</param>
+/// <param name="Panel">The slug of the panel; null or empty for all.</param>
+/// <param name="Act">What was done; null for anything.</param>
+/// <param name="Who">Who did it; null or empty for anybody.</param>
+/// <param name="From">The first day; null for no bound.</param>
+/// <param name="Until">The last day; null for no bound.</param>
+/// <param name="Before">Only entries before this one; null for the latest.</param>
+public sealed record LogQuestion(
+    string? Text = null, string? Panel = null, LogAct? Act = null, string? Who = null, DateOnly? From = null, DateOnly? Until = null, long? Before = null);
+
+/// <summary>Reads the logbook.</summary>
+/// <param name="catalog">Our own tables.</param>
+public sealed class LogReader(CatalogContext catalog)
+{
+    private const int PageSize = 50;
+    private const int MostSteps = 200;
+    private const int MostRecords = 1_000;
+
+    /// <summary>Lists entries of a porch.</summary>
+    public async Task<LogPage> ListAsync(int porchId, LogQuestion question, CancellationToken cancellationToken)
+    {
+        var entries = await Entries(porchId, question).Take(PageSize + 1).ToListAsync(cancellationToken);
+        return new LogPage([.. entries.Take(PageSize)], entries.Count > PageSize);
+    }
+
+    /// <summary>All entries of a porch that a question asks for, the latest first, as they come.</summary>
+    public IAsyncEnumerable<LogEntry> StreamAsync(int porchId, LogQuestion question) => Entries(porchId, question).AsAsyncEnumerable();
+
+    /// <summary>What an entry says about its first records.</summary>
+    /// <returns>The records; none where the porch has no such entry.</returns>
+    public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken)
+    {
+        var rows = await catalog.LogRecords.AsNoTracking()
+            .Where(record => record.EntryId == entry && catalog.LogEntries.Any(one => one.Id == entry && one.PorchId == porchId))
+            .OrderBy(record => record.Number)
+            .Take(MostRecords)
+            .ToListAsync(cancellationToken);
+        return [.. rows.Select(row => new LogRecord($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, Changes(row)))];
+    }
+
+    /// <summary>The history of a record.</summary>
+    /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>
+    /// <param name="key">Its key.</param>
+    /// <param name="now">Its values now; null where it is not there.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, IReadOnlyDictionary<string, string?>? now, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        var (source, schema, table) = (panel.Source.Id, panel.Definition.Table.Schema, panel.Definition.Table.Name);
+        var found = await (
+            from record in catalog.LogRecords.AsNoTracking()
+            join entry in catalog.LogEntries on record.EntryId equals entry.Id
+            where record.SourceId == source && record.Schema == schema && record.Table == table && record.Key == key
+                && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
+            orderby record.EntryId descending
+            select new { Record = record, Entry = entry, IsSettled = catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id) }).Take(MostSteps + 1).ToListAsync(cancellationToken);
+        var shown = panel.Bound!.Columns.Where(panel.Bound.IsVisible).Select(column => column.Name).ToHashSet();
+        var steps = new List<HistoryStep>();
+        var then = now?.Where(pair => shown.Contains(pair.Key)).ToDictionary() ?? [];
+        var elsewhere = now is null ? [] : EarlierState.ChangedElsewhere(then, found.SelectMany(one => Changes(one.Record)));
+        IReadOnlyDictionary<string, string?> state = EarlierState.Before(then, elsewhere);
+        foreach (var one in found.Take(MostSteps))
+        {
+            var changes = Changes(one.Record).Where(change => shown.Contains(change.Column)).ToList();
+            steps.Add(new HistoryStep(ToEntry(one.Entry, one.IsSettled), one.Record.Act, changes, state));
+            state = EarlierState.Before(state, changes);
+        }
+
+        return new RecordHistory(steps, elsewhere, found.Count > MostSteps);
+    }
+
+    private IQueryable<LogEntry> Entries(int porchId, LogQuestion question)
+    {
+        ArgumentNullException.ThrowIfNull(question);
+        var entries = catalog.LogEntries.AsNoTracking()
+            .Where(entry => entry.PorchId == porchId && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened));
+        if (question.Before is { } before)
+            entries = entries.Where(entry => entry.Id < before);
+        if (!string.IsNullOrEmpty(question.Panel))
+            entries = entries.Where(entry => entry.Panel == question.Panel);
+        if (question.Act is { } act)
+            entries = entries.Where(entry => entry.Act == act);
+        if (!string.IsNullOrEmpty(question.Who))
+            entries = entries.Where(entry => entry.Who == question.Who);
+        if (question.From is { } from)
+            entries = entries.Where(entry => entry.At >= new DateTimeOffset(from, TimeOnly.MinValue, TimeSpan.Zero));
+        if (question.Until is { } until)
+            entries = entries.Where(entry => entry.At < new DateTimeOffset(until.AddDays(1), TimeOnly.MinValue, TimeSpan.Zero));
+        if (!string.IsNullOrWhiteSpace(question.Text))
+        {
+            var text = question.Text.Trim();
+            var pattern = $"%{RecordQuery.EscapeWildcards(text)}%";
+            entries = entries.Where(entry => catalog.LogRecords.Any(record => record.EntryId == entry.Id && (EF.Functions.ILike(record.Title, pattern) || record.Key == text)));
+        }
+
+        return entries.OrderByDescending(entry => entry.Id).Select(entry => new LogEntry(
+            entry.Id, entry.At, entry.Who, entry.From, entry.Panel, entry.Act, entry.Title, entry.Count, entry.ParcelId, catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id)));
+    }
+
+    private static LogEntry ToEntry(LogEntryRow row, bool isSettled) =>
+        new(row.Id, row.At, row.Who, row.From, row.Panel, row.Act, row.Title, row.Count, row.ParcelId, isSettled);
+
+    private static List<ValueChange> Changes(LogRecordRow row) => JsonSerializer.Deserialize<List<ValueChange>>(row.Changes, DefinitionJson.Options) ?? [];
+}

@@ -1,0 +1,158 @@
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Removal;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+
+namespace PlainPorch.Data.Removal;
+
+/// <summary>Works out what a removal would do, and how to show it.</summary>
+/// <param name="panel">The panel whose records are removed.</param>
+/// <param name="connection">An open connection to the source.</param>
+/// <param name="now">The present moment.</param>
+internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connection, DateTimeOffset now)
+{
+    // So many records and titles a person takes in.
+    private const int Shown = 5;
+    private const int ShownTitles = 6;
+
+    private readonly SourceReader _reader = new(panel.Model, connection);
+
+    private BoundPanel Bound => panel.Bound!;
+
+    /// <summary>Makes the plan.</summary>
+    /// <param name="chosen">The records.</param>
+    /// <param name="forGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+    /// <param name="cancellationToken">Stops the work.</param>
+    /// <returns>The plan; null where none of the records is there.</returns>
+    public async Task<RemovalPlan?> PlanAsync(RecordSelection chosen, bool forGood, CancellationToken cancellationToken)
+    {
+        var references = new RemovalReferences(panel.Panels);
+        var rows = new RemovalRowReader(_reader);
+        var filter = Filter.Join(chosen.Filter, forGood ? Bound.SetAside() : Bound.InUse())!;
+        var found = await rows.ReadAsync(Bound.Table, filter, references.ColumnsOf(Bound.Table), chosen.Count, cancellationToken);
+        return found.Count == 0 ? null : await new RemovalWalk(panel.Panels, references, rows).PlanAsync(Bound, found, ActOf(forGood), cancellationToken);
+    }
+
+    /// <summary>Shows a plan.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="chosen">The records that were chosen.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public async Task<RemovalProposal> ShowAsync(RemovalPlan plan, RecordSelection chosen, CancellationToken cancellationToken)
+    {
+        var found = plan.Taken.Count == 0 ? 0 : chosen.Count;
+        var root = plan.Taken is [var first, ..] ? first : null;
+        var keys = root?.Rows.Take(chosen.Count).Select(row => RecordKey.Write([.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")])).ToList() ?? [];
+        var own = root?.Rows.Count(row => chosen.Has([.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")])) ?? 0;
+        var along = new List<AffectedRecords>();
+        foreach (var taken in plan.Taken)
+        {
+            // Records of the panel itself may go along, too: those that refer to a chosen one.
+            var count = taken == root ? taken.Rows.Count - own : taken.Rows.Count;
+            if (count > 0)
+                along.Add(new AffectedRecords(taken.Label, count, taken.Act, false, await TitlesAsync(taken.Table, [.. taken.Rows.Skip(taken.Rows.Count - count)], cancellationToken), taken.Panel, null, null));
+        }
+
+        return new RemovalProposal(
+            plan.Act is RowAct.Erase ? RemovalManner.Erase : Bound.Manner,
+            await RecognizeAsync([.. keys.Take(Math.Min(Shown, own))], cancellationToken),
+            own,
+            found - own,
+            along,
+            await TouchedAsync(plan, RemovalEffect.Detached, cancellationToken),
+            await TouchedAsync(plan, RemovalEffect.Left, cancellationToken),
+            await TouchedAsync(plan, RemovalEffect.Forbids, cancellationToken),
+            await TriggersAsync(plan, cancellationToken),
+            plan.TooManyOf is { } label ? $"More than {RemovalWalk.MaxRows:N0} records would go, {label} among them. Choose fewer at a time." : null,
+            plan.CanBeUndone,
+            plan.CanBeUndone && Bound.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,
+            plan.Count,
+            plan.MustBeTyped,
+            plan.Fingerprint);
+    }
+
+    private RowAct ActOf(bool forGood) => forGood ? RowAct.Erase : Bound.Manner switch
+    {
+        RemovalManner.Mark => RowAct.Mark,
+        RemovalManner.Erase => RowAct.Erase,
+        _ => RowAct.Move,
+    };
+
+    private async Task<List<AffectedRecords>> TouchedAsync(RemovalPlan plan, RemovalEffect effect, CancellationToken cancellationToken)
+    {
+        var affected = new List<AffectedRecords>();
+        foreach (var touched in plan.Touched.Where(touched => touched.Effect == effect))
+        {
+            var reference = touched.Reference;
+            var isListed = reference is { Panel: not null, Columns.Count: 1, Lookup: not null } && touched.Example.Count > 0;
+            affected.Add(new AffectedRecords(
+                reference.Label,
+                touched.Rows.Count,
+                null,
+                touched.ByDatabase,
+                await TitlesAsync(reference.Table, touched.Rows, cancellationToken),
+                reference.Panel,
+                isListed ? reference.Columns[0] : null,
+                isListed ? touched.Example[0].Values.GetValueOrDefault(reference.TargetColumns[0]) : null));
+        }
+
+        return affected;
+    }
+
+    private async Task<IReadOnlyList<string>> TitlesAsync(Table table, IReadOnlyList<RemovalRow> rows, CancellationToken cancellationToken)
+    {
+        var titles = new RowTitles(_reader, panel.Panels);
+        var columns = titles.ColumnsOf(table);
+        var values = await new SourceRows(connection).ReadAsync(table.Name, [.. rows.Take(ShownTitles).Select(row => row.Place)], columns, cancellationToken);
+        return [.. (await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken)).Select(named => named.Title)];
+    }
+
+    private async Task<IReadOnlyList<RecognizedRecord>> RecognizeAsync(IReadOnlyList<string> keys, CancellationToken cancellationToken)
+    {
+        var records = new List<RecognizedRecord>();
+        foreach (var key in keys)
+        {
+            if (await panel.Records().FindAsync(_reader, key, cancellationToken) is not { } record)
+                continue;
+            var values = Bound.RecognizedBy
+                .Where(column => record.Values.GetValueOrDefault(column.Name) is { Length: > 0 })
+                .Select(column => record.Lookups.TryGetValue(column.Name, out var title)
+                    ? new RecognizedValue(column.Name, title.Title, IsTitle: true)
+                    : new RecognizedValue(column.Name, record.Values[column.Name]!, IsTitle: false));
+            records.Add(new RecognizedRecord(record.Key, record.Title, [.. values]));
+        }
+
+        return records;
+    }
+
+    private async Task<IReadOnlyList<TableTrigger>> TriggersAsync(RemovalPlan plan, CancellationToken cancellationToken)
+    {
+        // Bits of tgtype: 8 for DELETE, 16 for UPDATE.
+        const string Question = """
+            SELECT t.tgname::text, p.proname::text FROM pg_catalog.pg_trigger t
+            JOIN pg_catalog.pg_class c ON c.oid = t.tgrelid JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace JOIN pg_catalog.pg_proc p ON p.oid = t.tgfoid
+            WHERE n.nspname = $1 AND c.relname = $2 AND NOT t.tgisinternal AND t.tgenabled <> 'D' AND t.tgtype & $3 <> 0 ORDER BY 1
+            """;
+        var triggers = new List<TableTrigger>();
+        foreach (var taken in plan.Taken)
+        {
+            await using var command = new NpgsqlCommand(Question, connection)
+            {
+                Parameters =
+                {
+                    new NpgsqlParameter<string> { TypedValue = taken.Table.Name.Schema },
+                    new NpgsqlParameter<string> { TypedValue = taken.Table.Name.Name },
+                    new NpgsqlParameter<int> { TypedValue = taken.Act is RowAct.Mark ? 16 : 8 },
+                },
+            };
+            await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+            while (await reader.ReadAsync(cancellationToken))
+                triggers.Add(new TableTrigger(taken.Table.Name, reader.GetString(0), reader.GetString(1)));
+        }
+
+        return triggers;
+    }
+}

@@ -1,0 +1,172 @@
+using System.Globalization;
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.History;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Removal;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.History;
+using PlainPorch.Data.Records;
+
+namespace PlainPorch.Data.Removal;
+
+/// <summary>Removes records as their panel's manner says, after what was shown: all of it in one transaction of the source, or nothing.</summary>
+/// <remarks>
+/// The keep and the logbook may be in another database than the source. They are written before the source's transaction ends, with
+/// its number, and confirmed after; whatever a crash leaves open, <see cref="RemovalSettler"/> settles by asking the source what
+/// became of that transaction.
+/// </remarks>
+/// <param name="parcels">What was set aside.</param>
+/// <param name="logbook">The logbook.</param>
+/// <param name="time">Tells the present moment.</param>
+public sealed class Remover(ParcelStore parcels, Logbook logbook, TimeProvider time)
+{
+    /// <summary>Is called between the steps of a removal; a test that fails there leaves what a crash would.</summary>
+    internal Func<RemovalStage, Task> AtStage { get; init; } = _ => Task.CompletedTask;
+
+    /// <summary>Works out what a removal would do.</summary>
+    /// <param name="panel">The panel; its table must be there.</param>
+    /// <param name="chosen">The records.</param>
+    /// <param name="forGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+    /// <param name="cancellationToken">Stops the work.</param>
+    /// <returns>What it would do; null where none of the records is there.</returns>
+    public async Task<RemovalProposal?> ProposeAsync(OpenPanel panel, RecordSelection chosen, bool forGood, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(chosen);
+        await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
+        var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
+        return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan ? await planner.ShowAsync(plan, chosen, cancellationToken) : null;
+    }
+
+    /// <summary>Carries a removal out, if it would still do what was shown.</summary>
+    /// <param name="panel">The panel; its table must be there.</param>
+    /// <param name="chosen">The records.</param>
+    /// <param name="forGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+    /// <param name="fingerprint">The fingerprint of what was shown.</param>
+    /// <param name="typed">The number that was typed; null for none.</param>
+    /// <param name="progress">Is told how far it is; null for nobody.</param>
+    /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
+    public async Task<RemovalOutcome> RemoveAsync(
+        OpenPanel panel, RecordSelection chosen, bool forGood, string fingerprint, int? typed, IProgress<RemovalProgress>? progress, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(chosen);
+        await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
+        var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
+        await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
+        progress?.Report(new RemovalProgress("Looking at what goes along", 0, chosen.Count));
+        if (await planner.PlanAsync(chosen, forGood, cancellationToken) is not { } plan)
+            return new RemovalOutcome.Gone();
+        if (plan.Fingerprint != fingerprint || plan.IsForbidden)
+            return new RemovalOutcome.Stale(await planner.ShowAsync(plan, chosen, cancellationToken));
+        if (plan.MustBeTyped && typed != plan.Count)
+            return Refused("typed", string.Create(CultureInfo.InvariantCulture, $"{plan.Count:N0} records would be erased for good. Type this number."));
+        var work = new Removal(panel, plan, chosen, connection, logbook.Caller.Name, progress, cancellationToken);
+        try
+        {
+            if (!await work.ReadAsync())
+                return new RemovalOutcome.Stale(await planner.ShowAsync(plan, chosen, cancellationToken));
+        }
+        catch (PostgresException answer) when (RefusalText.Explain(answer, panel.Bound!) is { } problem)
+        {
+            return new RemovalOutcome.Refused([problem]);
+        }
+
+        return await CarryOutAsync(panel, plan, work, transaction, cancellationToken);
+    }
+
+    private async Task<RemovalOutcome> CarryOutAsync(OpenPanel panel, RemovalPlan plan, Removal work, NpgsqlTransaction transaction, CancellationToken cancellationToken)
+    {
+        var parcel = plan.CanBeUndone ? await AddParcelAsync(panel, work, cancellationToken) : null;
+        long? entry = null;
+        var isOpen = true;
+        try
+        {
+            entry = await logbook.WriteAsync(panel, plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, work.Transaction, work.Logged(), cancellationToken, parcel?.Id);
+            if (parcel is not null)
+            {
+                work.Tell("Putting into our keep", 0);
+                await parcels.FillAsync(work.Parts(parcel.Id), work.Kept(parcel.Id), cancellationToken);
+                await parcels.NoteEntryAsync(parcel.Id, entry.Value, cancellationToken);
+            }
+
+            await AtStage(RemovalStage.Written);
+            if (await work.RemoveAsync() is { } problem)
+                return new RemovalOutcome.Refused([problem]);
+            await AtStage(RemovalStage.Removed);
+            await transaction.CommitAsync(cancellationToken);
+            isOpen = false;
+            await AtStage(RemovalStage.Committed);
+        }
+        catch (PostgresException answer) when (isOpen && RefusalText.Explain(answer, panel.Bound!) is { } problem)
+        {
+            return new RemovalOutcome.Refused([problem]);
+        }
+        catch (SimulatedCrash)
+        {
+            // What comes next would not have come either.
+            (entry, parcel) = (null, null);
+            throw;
+        }
+        finally
+        {
+            if (isOpen)
+                await WithdrawAsync(transaction, parcel, entry);
+        }
+
+        // It is done, whoever gives up waiting now.
+        if (parcel is not null)
+            await parcels.KeepAsync(parcel.Id, CancellationToken.None);
+        await logbook.SettleAsync(entry!.Value, happened: true, CancellationToken.None);
+        return new RemovalOutcome.Done(plan.Count, parcel?.Id, work.Title, work.Chosen);
+    }
+
+    private async Task WithdrawAsync(NpgsqlTransaction transaction, ParcelRow? parcel, long? entry)
+    {
+        if (transaction.Connection is { FullState: not System.Data.ConnectionState.Broken })
+            await transaction.RollbackAsync(CancellationToken.None);
+        if (parcel is not null)
+            await parcels.RemoveAsync(parcel.Id, CancellationToken.None);
+        if (entry is not null)
+            await logbook.SettleAsync(entry.Value, happened: false, CancellationToken.None);
+    }
+
+    private async Task<ParcelRow> AddParcelAsync(OpenPanel panel, Removal work, CancellationToken cancellationToken)
+    {
+        var now = time.GetUtcNow();
+        var parcel = new ParcelRow
+        {
+            SourceId = panel.Source.Id,
+            PorchId = panel.Porch.Id,
+            Panel = panel.Definition.Slug,
+            Title = work.Title,
+            Chosen = work.Chosen,
+            At = now,
+            Who = logbook.Caller.Name,
+            EraseAt = panel.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,
+            State = ParcelState.Leaving,
+            Transaction = work.Transaction,
+        };
+        await parcels.AddAsync(parcel, cancellationToken);
+        return parcel;
+    }
+
+    private static RemovalOutcome.Refused Refused(string field, string message) => new([new FieldProblem(field, message)]);
+}
+
+/// <summary>How far a removal is when <see cref="Remover.AtStage"/> is called.</summary>
+internal enum RemovalStage
+{
+    /// <summary>The keep and the logbook are written.</summary>
+    Written,
+
+    /// <summary>The rows are gone from the source, within the open transaction.</summary>
+    Removed,
+
+    /// <summary>The source's transaction has ended.</summary>
+    Committed,
+}
+
+/// <summary>Thrown by a test in place of a crash: nothing is tidied up.</summary>
+internal sealed class SimulatedCrash : Exception;

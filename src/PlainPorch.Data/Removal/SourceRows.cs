@@ -1,0 +1,236 @@
+using System.Globalization;
+using Npgsql;
+using NpgsqlTypes;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Survey;
+
+namespace PlainPorch.Data.Removal;
+
+/// <summary>
+/// Takes whole rows out of tables and puts them back as they were, within one transaction. Values travel in the database's own text
+/// form, which gives the same value again for every type; identifiers are quoted by EF Core, everything else is a parameter.
+/// </summary>
+/// <param name="connection">An open connection to the source.</param>
+internal sealed class SourceRows(NpgsqlConnection connection)
+{
+    // Long enough for two hundred thousand rows with their triggers; whoever waits can give it up.
+    private const int Seconds = 600;
+
+    private readonly Dictionary<TableName, IReadOnlyList<StoredColumn>> _columns = [];
+
+    /// <summary>The columns that a table has now, in its own order.</summary>
+    public async Task<IReadOnlyList<StoredColumn>> ColumnsAsync(TableName table, CancellationToken cancellationToken)
+    {
+        const string Question = """
+            SELECT a.attname::text, pg_catalog.format_type(a.atttypid, a.atttypmod), a.attgenerated <> ''
+            FROM pg_catalog.pg_attribute a
+            JOIN pg_catalog.pg_class c ON c.oid = a.attrelid JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace
+            WHERE n.nspname = $1 AND c.relname = $2 AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum
+            """;
+        if (_columns.TryGetValue(table, out var known))
+            return known;
+        await using var command = Command(Question, table.Schema, table.Name);
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var columns = new List<StoredColumn>();
+        while (await reader.ReadAsync(cancellationToken))
+            columns.Add(new StoredColumn(reader.GetString(0), reader.GetString(1), reader.GetBoolean(2)));
+        return _columns[table] = columns;
+    }
+
+    /// <summary>Reads rows.</summary>
+    /// <inheritdoc cref="LockAsync"/>
+    public Task<IReadOnlyList<(string Place, string?[] Values)>> ReadAsync(
+        TableName table, IReadOnlyList<string> places, IReadOnlyList<string> columns, CancellationToken cancellationToken) =>
+        ReadAsync(table, places, columns, "", cancellationToken);
+
+    /// <summary>Reads rows and keeps others from writing to them until the transaction ends.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="places">Where the rows are.</param>
+    /// <param name="columns">The columns to read.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The rows in the order of <paramref name="places"/>, each with its version last; those that are gone are left out.</returns>
+    public Task<IReadOnlyList<(string Place, string?[] Values)>> LockAsync(
+        TableName table, IReadOnlyList<string> places, IReadOnlyList<string> columns, CancellationToken cancellationToken) =>
+        ReadAsync(table, places, columns, "FOR UPDATE OF t", cancellationToken);
+
+    private async Task<IReadOnlyList<(string Place, string?[] Values)>> ReadAsync(
+        TableName table, IReadOnlyList<string> places, IReadOnlyList<string> columns, string locking, CancellationToken cancellationToken)
+    {
+        var read = string.Join(", ", columns.Select(column => $"t.{Quote(column)}::text").Append("t.xmin::text"));
+        await using var command = Command($"SELECT t.tableoid::text, t.ctid::text, {read} FROM {Quote(table)} t WHERE {AtPlaces} {locking}", Places(places));
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var found = new Dictionary<string, string?[]>();
+        while (await reader.ReadAsync(cancellationToken))
+        {
+            var values = new string?[columns.Count + 1];
+            for (var i = 0; i < values.Length; i++)
+                values[i] = reader.IsDBNull(i + 2) ? null : reader.GetString(i + 2);
+            found[$"{reader.GetString(0)}/{reader.GetString(1)}"] = values;
+        }
+
+        return [.. places.Where(found.ContainsKey).Select(place => (place, found[place]))];
+    }
+
+    /// <summary>Deletes rows of tables, all by one statement, so that they may refer to each other in a circle.</summary>
+    /// <param name="rows">The tables with the places of their rows.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>How many rows went.</returns>
+    public async Task<long> DeleteAsync(IReadOnlyList<(TableName Table, IReadOnlyList<string> Places)> rows, CancellationToken cancellationToken)
+    {
+        var parts = rows.Select((part, i) =>
+            $"gone{Number(i)} AS (DELETE FROM {Quote(part.Table)} t WHERE {AtPlacesOf(2 * i)} RETURNING 1)");
+        var counts = rows.Select((_, i) => $"(SELECT count(*) FROM gone{Number(i)})");
+        await using var command = Command($"WITH {string.Join(", ", parts)} SELECT {string.Join(" + ", counts)}", [.. rows.SelectMany(part => Places(part.Places))]);
+        return (long)(await command.ExecuteScalarAsync(cancellationToken))!;
+    }
+
+    /// <summary>Sets columns of rows.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="places">Where the rows are.</param>
+    /// <param name="values">The columns with their new values; <see cref="Moment"/> for the present moment.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>How many rows were changed.</returns>
+    public async Task<long> SetAsync(
+        TableName table, IReadOnlyList<string> places, IReadOnlyList<(string Column, string? Value)> values, CancellationToken cancellationToken)
+    {
+        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
+        var sets = values.Select((pair, i) => pair.Value == Moment
+            ? $"{Quote(pair.Column)} = now()"
+            : $"{Quote(pair.Column)} = CAST(${Number(i + 3)}::text AS {types[pair.Column]})");
+        await using var command = Command($"UPDATE {Quote(table)} t SET {string.Join(", ", sets)} WHERE {AtPlaces}", [.. Places(places), .. values.Select(pair => (object?)pair.Value)]);
+        return await command.ExecuteNonQueryAsync(cancellationToken);
+    }
+
+    /// <summary>The value that stands for the present moment.</summary>
+    public const string Moment = "\u0001now";
+
+    /// <summary>Puts rows into tables, all by one statement.</summary>
+    /// <param name="rows">The tables with the columns and values of their rows.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>How many rows came.</returns>
+    public async Task<long> InsertAsync(IReadOnlyList<StoredRows> rows, CancellationToken cancellationToken)
+    {
+        var parts = new List<string>();
+        var values = new List<object?>();
+        foreach (var stored in rows)
+        {
+            var types = (await ColumnsAsync(stored.Table, cancellationToken)).Where(column => !column.IsGenerated).ToDictionary(column => column.Name, column => column.Type);
+            var columns = stored.Columns.Select((name, place) => (name, place)).Where(column => types.ContainsKey(column.name)).ToList();
+            var names = string.Join(", ", columns.Select(column => Quote(column.name)));
+            var casts = string.Join(", ", columns.Select((column, i) => $"CAST(r.c{Number(i)} AS {types[column.name]})"));
+            var arrays = string.Join(", ", columns.Select((_, i) => $"${Number(values.Count + i + 1)}::text[]"));
+            var aliases = string.Join(", ", columns.Select((_, i) => $"c{Number(i)}"));
+            values.AddRange(columns.Select(column => stored.Rows.Select(row => row[column.place]).ToArray()));
+            parts.Add($"came{Number(parts.Count)} AS (INSERT INTO {Quote(stored.Table)} ({names}) OVERRIDING SYSTEM VALUE SELECT {casts} FROM unnest({arrays}) AS r({aliases}) RETURNING 1)");
+        }
+
+        var counts = parts.Select((_, i) => $"(SELECT count(*) FROM came{Number(i)})");
+        await using var command = Command($"WITH {string.Join(", ", parts)} SELECT {string.Join(" + ", counts)}", [.. values]);
+        return (long)(await command.ExecuteScalarAsync(cancellationToken))!;
+    }
+
+    /// <summary>Sets columns of rows that are found by their key, each row to values of its own.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="key">The key's columns.</param>
+    /// <param name="columns">The columns to set.</param>
+    /// <param name="rows">For each row the key's values and those of the columns.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>How many rows were changed.</returns>
+    public async Task<long> RestoreAsync(
+        TableName table, IReadOnlyList<string> key, IReadOnlyList<string> columns, IReadOnlyList<(string?[] Key, string?[] Values)> rows, CancellationToken cancellationToken)
+    {
+        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
+        var count = key.Count + columns.Count;
+        var arrays = string.Join(", ", Enumerable.Range(1, count).Select(i => $"${Number(i)}::text[]"));
+        var aliases = string.Join(", ", Enumerable.Range(0, count).Select(i => $"c{Number(i)}"));
+        var tests = string.Join(" AND ", key.Select((name, i) => $"t.{Quote(name)} = CAST(r.c{Number(i)} AS {types[name]})"));
+        var sets = string.Join(", ", columns.Select((name, i) => $"{Quote(name)} = CAST(r.c{Number(key.Count + i)} AS {types[name]})"));
+        await using var command = Command(
+            $"UPDATE {Quote(table)} t SET {sets} FROM unnest({arrays}) AS r({aliases}) WHERE {tests}",
+            [.. key.Select((_, i) => (object?)rows.Select(row => row.Key[i]).ToArray()), .. columns.Select((_, i) => (object?)rows.Select(row => row.Values[i]).ToArray())]);
+        return await command.ExecuteNonQueryAsync(cancellationToken);
+    }
+
+    /// <summary>Reads rows by the values of their key, and keeps others from writing to them.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="key">The key's columns.</param>
+    /// <param name="keys">The keys' values.</param>
+    /// <param name="columns">The columns to read.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>For each key the place and the values of its row, or null where there is none.</returns>
+    public async Task<IReadOnlyList<(string Place, string?[] Values)?>> FindAsync(
+        TableName table, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, IReadOnlyList<string> columns, CancellationToken cancellationToken)
+    {
+        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
+        var arrays = string.Join(", ", key.Select((_, i) => $"${Number(i + 1)}::text[]"));
+        var aliases = string.Join(", ", key.Select((_, i) => $"k{Number(i)}"));
+        var tests = string.Join(" AND ", key.Select((name, i) => $"t.{Quote(name)} = CAST(r.k{Number(i)} AS {types[name]})"));
+        var read = string.Join(", ", columns.Select(column => $"t.{Quote(column)}::text").Prepend("t.ctid::text").Prepend("t.tableoid::text").Prepend("r.n"));
+        var sql = $"SELECT {read} FROM unnest({arrays}) WITH ORDINALITY AS r({aliases}, n) JOIN {Quote(table)} t ON {tests} FOR UPDATE OF t";
+        await using var command = Command(sql, [.. key.Select((_, i) => (object?)keys.Select(values => values[i]).ToArray())]);
+        var found = new (string, string?[])?[keys.Count];
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        while (await reader.ReadAsync(cancellationToken))
+        {
+            var values = new string?[columns.Count];
+            for (var i = 0; i < values.Length; i++)
+                values[i] = reader.IsDBNull(i + 3) ? null : reader.GetString(i + 3);
+            found[reader.GetInt64(0) - 1] = ($"{reader.GetString(1)}/{reader.GetString(2)}", values);
+        }
+
+        return found;
+    }
+
+    /// <summary>The number of the transaction that is open, by which it can be asked later whether it came to its end.</summary>
+    public async Task<string> TransactionAsync(CancellationToken cancellationToken)
+    {
+        await using var command = Command("SELECT pg_catalog.txid_current()::text");
+        return (string)(await command.ExecuteScalarAsync(cancellationToken))!;
+    }
+
+    // Looked up by their place; which part of a partitioned table a place is in has to be told as well.
+    private static string AtPlaces => AtPlacesOf(0);
+
+    private static string AtPlacesOf(int before) =>
+        $"t.ctid = ANY (${Number(before + 2)}::tid[]) AND (t.tableoid, t.ctid) IN (SELECT * FROM unnest(${Number(before + 1)}::oid[], ${Number(before + 2)}::tid[]))";
+
+    private static object?[] Places(IReadOnlyList<string> places)
+    {
+        var parts = places.Select(place => place.Split('/')).ToList();
+        return [parts.Select(part => uint.Parse(part[0], CultureInfo.InvariantCulture)).ToArray(), parts.Select(part => part[1]).ToArray()];
+    }
+
+    private NpgsqlCommand Command(string sql, params IReadOnlyList<object?> values)
+    {
+        var command = new NpgsqlCommand(sql, connection) { CommandTimeout = Seconds };
+        foreach (var value in values)
+        {
+            command.Parameters.Add(value switch
+            {
+                uint[] oids => new NpgsqlParameter { Value = oids, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Oid },
+                string?[] texts => new NpgsqlParameter { Value = texts, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Text },
+                _ => new NpgsqlParameter { Value = value ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text },
+            });
+        }
+
+        return command;
+    }
+
+    private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);
+
+    private static string Quote(string name) => SqlNames.Helper.DelimitIdentifier(name);
+
+    private static string Quote(TableName table) => SqlNames.Helper.DelimitIdentifier(table.Name, table.Schema);
+}
+
+/// <summary>A column as a table has it now.</summary>
+/// <param name="Name">Its exact name.</param>
+/// <param name="Type">Its type as the database writes it.</param>
+/// <param name="IsGenerated">Whether the database computes it.</param>
+internal sealed record StoredColumn(string Name, string Type, bool IsGenerated);
+
+/// <summary>Rows of one table, whole.</summary>
+/// <param name="Table">The table.</param>
+/// <param name="Columns">The columns' names.</param>
+/// <param name="Rows">The values of each row in the database's text form.</param>
+internal sealed record StoredRows(TableName Table, IReadOnlyList<string> Columns, IReadOnlyList<string?[]> Rows);

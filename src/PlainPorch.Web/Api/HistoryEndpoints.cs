@@ -1,0 +1,75 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Export;
+using PlainPorch.Core.History;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.History;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>What an address asks of the logbook.</summary>
+/// <param name="Text">What the title or key of a record has to hold.</param>
+/// <param name="Panel">The slug of the panel.</param>
+/// <param name="Act">What was done.</param>
+/// <param name="Who">Who did it.</param>
+/// <param name="From">The first day.</param>
+/// <param name="Until">The last day.</param>
+/// <param name="Before">Only entries before this one.</param>
+public sealed record LogQuery(
+    [FromQuery(Name = "q")] string? Text,
+    [FromQuery(Name = "panel")] string? Panel,
+    [FromQuery(Name = "act")] LogAct? Act,
+    [FromQuery(Name = "who")] string? Who,
+    [FromQuery(Name = "from")] DateOnly? From,
+    [FromQuery(Name = "until")] DateOnly? Until,
+    [FromQuery(Name = "before")] long? Before)
+{
+    internal LogQuestion ToQuestion() => new(Text, Panel, Act, Who, From, Until, Before);
+}
+
+internal static class HistoryEndpoints
+{
+    public static void MapHistory(this IEndpointRouteBuilder api)
+    {
+        var porch = api.MapGroup("/porches/{porch}").WithTags("Logbook");
+        porch.MapGet("/log", ListAsync).WithName("listLog");
+        porch.MapGet("/log.csv", ExportAsync).WithName("exportLog");
+        porch.MapGet("/log/{entry:long}", ListRecordsAsync).WithName("listLogRecords");
+        porch.MapGet("/panels/{panel}/records/{key}/history", FindHistoryAsync).WithName("findHistory");
+    }
+
+    private static async Task<Results<Ok<LogPage>, NotFound>> ListAsync(
+        string porch, [AsParameters] LogQuery query, PanelStore panels, LogReader log, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(), cancellationToken))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
+        string porch, long entry, PanelStore panels, LogReader log, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Ok(await log.RecordsAsync(found.Porch.Id, entry, cancellationToken))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<EmptyHttpResult, NotFound>> ExportAsync(
+        string porch, [AsParameters] LogQuery query, HttpContext http, PanelStore panels, LogReader log, CancellationToken cancellationToken)
+    {
+        if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
+            return TypedResults.NotFound();
+        http.Response.ContentType = ExportWriters.MediaType(ExportFormat.Csv);
+        http.Response.Headers.ContentDisposition = string.Create(CultureInfo.InvariantCulture, $"attachment; filename=\"log-{DateTime.Now:yyyy-MM-dd}.csv\"");
+        await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
+        await LogExport.WriteAsync(writer, log.StreamAsync(found.Porch.Id, query.ToQuestion()), cancellationToken);
+        return TypedResults.Empty;
+    }
+
+    private static async Task<Results<Ok<RecordHistory>, NotFound, ProblemHttpResult>> FindHistoryAsync(
+        string porch, string panel, string key, PanelOpener opener, LogReader log, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var record = await opened.Records().FindAsync(key, cancellationToken);
+        return TypedResults.Ok(await log.OfAsync(opened, key, record?.Values, cancellationToken));
+    }
+}

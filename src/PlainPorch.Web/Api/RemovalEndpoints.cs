@@ -1,0 +1,240 @@
+using System.Text.Json;
+using System.Threading.Channels;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Http.Json;
+using Microsoft.Extensions.Options;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Records;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Removal;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>Records to be removed.</summary>
+/// <param name="Keys">Their keys.</param>
+/// <param name="ForGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+public sealed record ProposalRequest(IReadOnlyList<string> Keys, bool ForGood = false);
+
+/// <summary>A removal that was looked at and is wanted.</summary>
+/// <param name="Keys">The records' keys.</param>
+/// <param name="Fingerprint">The fingerprint of what was shown.</param>
+/// <param name="ForGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+/// <param name="Typed">The number that was typed, where it has to be.</param>
+public sealed record RemovalRequest(IReadOnlyList<string> Keys, string Fingerprint, bool ForGood = false, int? Typed = null);
+
+/// <summary>A line about a removal at work; of its members one is there.</summary>
+/// <param name="Progress">How far it is.</param>
+/// <param name="Done">It was carried out.</param>
+/// <param name="Stale">Something changed since it was looked at; nothing was done, and this is what it would be now.</param>
+/// <param name="Problems">Why it was refused; nothing was done.</param>
+public sealed record RemovalLine(
+    RemovalProgress? Progress = null, RemovalOutcome.Done? Done = null, RemovalProposal? Stale = null, IReadOnlyList<FieldProblem>? Problems = null);
+
+/// <summary>What is wanted back.</summary>
+/// <param name="Parts">The parts of the parcel, or null for all.</param>
+/// <param name="Choices">What was decided about conflicts.</param>
+public sealed record ReturnRequest(IReadOnlyList<WantedPart>? Parts = null, IReadOnlyList<ConflictChoice>? Choices = null);
+
+/// <summary>A parcel to be erased for good.</summary>
+/// <param name="Typed">The number of its records.</param>
+public sealed record EraseRequest(int Typed);
+
+internal static class RemovalEndpoints
+{
+    private const string Lines = "application/x-ndjson";
+
+    public static void MapRemovals(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal");
+        panel.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
+        panel.MapPost("/removals", RemoveAsync).WithName("remove")
+            .WithDescription($"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was.");
+        panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
+        panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark");
+        panel.MapGet("/set-aside/{parcel:long}", FindAsync).WithName("findParcel");
+        panel.MapGet("/set-aside/{parcel:long}/parts/{place:int}", ListRecordsAsync).WithName("listParcelRecords");
+        panel.MapPost("/set-aside/{parcel:long}/return-plan", ProposeReturnAsync).WithName("planReturn");
+        panel.MapPost("/set-aside/{parcel:long}/return", ReturnAsync).WithName("bringBack");
+        panel.MapPost("/set-aside/{parcel:long}/erase", EraseAsync).WithName("eraseParcel");
+        panel.MapGet("/records/{key}/parcel", FindOfRecordAsync).WithName("findParcelOfRecord");
+    }
+
+    private static async Task<Results<Ok<RemovalProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ProposeAsync(
+        string porch, string panel, ProposalRequest request, PanelOpener opener, Remover remover, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (NotAllowed(opened) is { } refusal)
+            return refusal;
+        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+            return Problems.Of([problem!]);
+        return await remover.ProposeAsync(opened, chosen!, request.ForGood, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<RemovalOutcome.Done>, Conflict<RemovalProposal>, EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> RemoveAsync(
+        string porch, string panel, RemovalRequest request, HttpContext http, PanelOpener opener, Remover remover, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (NotAllowed(opened) is { } refusal)
+            return refusal;
+        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+            return Problems.Of([problem!]);
+        Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) =>
+            remover.RemoveAsync(opened, chosen!, request.ForGood, request.Fingerprint, request.Typed, progress, cancellationToken);
+        if (http.Request.Headers.Accept.ToString().Contains(Lines, StringComparison.OrdinalIgnoreCase))
+        {
+            await TellAsync(http, Work, cancellationToken);
+            return TypedResults.Empty;
+        }
+
+        return await Work(null) switch
+        {
+            RemovalOutcome.Done done => TypedResults.Ok(done),
+            RemovalOutcome.Stale(var now) => TypedResults.Conflict(now),
+            RemovalOutcome.Refused(var problems) => Problems.Of(problems),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task TellAsync(HttpContext http, Func<IProgress<RemovalProgress>, Task<RemovalOutcome>> work, CancellationToken cancellationToken)
+    {
+        var json = http.RequestServices.GetRequiredService<IOptions<JsonOptions>>().Value.SerializerOptions;
+        var lines = Channel.CreateUnbounded<RemovalLine>();
+        var working = Task.Run(async () =>
+        {
+            try
+            {
+                var outcome = await work(new Told(lines.Writer));
+                lines.Writer.TryWrite(outcome switch
+                {
+                    RemovalOutcome.Done done => new RemovalLine(Done: done),
+                    RemovalOutcome.Stale(var now) => new RemovalLine(Stale: now),
+                    RemovalOutcome.Refused(var problems) => new RemovalLine(Problems: problems),
+                    _ => new RemovalLine(Problems: [new FieldProblem("", "None of the records is there any more. Look at the list again.")]),
+                });
+            }
+            finally
+            {
+                lines.Writer.Complete();
+            }
+        }, CancellationToken.None);
+        http.Response.ContentType = Lines;
+        await foreach (var line in lines.Reader.ReadAllAsync(CancellationToken.None))
+        {
+            // The work notices by itself that nobody waits any more; its end has to be waited for.
+            if (cancellationToken.IsCancellationRequested)
+                continue;
+            await http.Response.WriteAsync(JsonSerializer.Serialize(line, json) + "\n", CancellationToken.None);
+            await http.Response.Body.FlushAsync(CancellationToken.None);
+        }
+
+        await working;
+    }
+
+    private static async Task<Results<Ok<ParcelPage>, NotFound, ProblemHttpResult>> ListAsync(
+        string porch, string panel, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken, long? before = null, string? q = null)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await parcels.ListAsync(opened, before, q, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindAsync(
+        string porch, string panel, long parcel, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await parcels.FindAsync(opened, parcel, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindOfRecordAsync(
+        string porch, string panel, string key, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await parcels.OfAsync(opened, key, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<ParcelRecordSummary>>, NotFound, ProblemHttpResult>> ListRecordsAsync(
+        string porch, string panel, long parcel, int place, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return TypedResults.Ok(await parcels.RecordsAsync(opened, parcel, place, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<ReturnProposal>, NotFound, ProblemHttpResult>> ProposeReturnAsync(
+        string porch, string panel, long parcel, ReturnRequest request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await returner.ProposeAsync(opened, parcel, request.Parts, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<ReturnOutcome.Done>, Conflict<ReturnProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ReturnAsync(
+        string porch, string panel, long parcel, ReturnRequest request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await returner.ReturnAsync(opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) switch
+        {
+            ReturnOutcome.Done done => TypedResults.Ok(done),
+            ReturnOutcome.Undecided(var now) => TypedResults.Conflict(now),
+            ReturnOutcome.Refused(var problems) => Problems.Of(problems),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UnmarkAsync(
+        string porch, string panel, ChosenRecords request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+            return Problems.Of([problem!]);
+        return await returner.UnmarkAsync(opened, chosen!, cancellationToken) switch
+        {
+            ReturnOutcome.Done done => TypedResults.Ok(done),
+            ReturnOutcome.Refused(var problems) => Problems.Of(problems),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> EraseAsync(
+        string porch, string panel, long parcel, EraseRequest request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        return await returner.EraseAsync(opened, parcel, request.Typed, cancellationToken) switch
+        {
+            ReturnOutcome.Done done => TypedResults.Ok(done),
+            ReturnOutcome.Refused(var problems) => Problems.Of(problems),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static ProblemHttpResult? NotAllowed(OpenPanel panel) => panel.Bound switch
+    {
+        { CanRemove: true } => null,
+        { Manner: RemovalManner.NotAllowed, NotEditableBecause: null } bound => Problems.NotAllowed(
+            new Refusal($"Records of {bound.Definition.Label} are not to be removed here.", "Whoever sets the panel up can allow it.")),
+        var bound => Problems.NotAllowed(RecordEndpoints.WhyNot(bound!, "remove records of", bound!.Manner is RemovalManner.Mark ? "UPDATE" : "DELETE")),
+    };
+
+    private sealed class Told(ChannelWriter<RemovalLine> lines) : IProgress<RemovalProgress>
+    {
+        public void Report(RemovalProgress value) => lines.TryWrite(new RemovalLine(Progress: value));
+    }
+}

@@ -1,0 +1,300 @@
+using System.Globalization;
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+
+namespace PlainPorch.Data.Tests.Removal;
+
+/// <summary>Setting aside, bringing back and erasing, over the API and on a real database.</summary>
+public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFixture>
+{
+    private static readonly (string, string)[] _along = [("boat.owner_id", "owner"), ("stay.boat_id", "boat")];
+
+    private static readonly (string, string)[] _files = [("file.folder", "folder"), ("folder.parent", "folder"), ("folder.first_file", "file")];
+
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task SetAside_TakesAlongWhatBelongsToIt_AndBringingBackRestoresEachByte()
+    {
+        var panels = await yard.MakeAsync(_along);
+        var before = await yard.StateAsync();
+        var plan = await PlanAsync(panels["owner"], "3");
+        Assert.Equal("Boat 3 mark, Stay 12 move", Along(plan));
+        Assert.Equal(
+            (await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM yard.boat WHERE owner_id = 3"), await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM yard.stay WHERE boat_id IN (SELECT id FROM yard.boat WHERE owner_id = 3)")),
+            ((long)plan["along"]![0]!["count"]!, (long)plan["along"]![1]!["count"]!));
+        Assert.Equal(("owner 3", true, 16), ((string)plan["records"]![0]!["title"]!, (bool)plan["canBeBroughtBack"]!, (int)plan["count"]!));
+
+        var done = await RemoveAsync(panels["owner"], plan, "3");
+        Assert.Equal("Y|this com", await yard.Api.Zoo.AskAsync<string>("SELECT gone || '|' || gone_by FROM yard.owner WHERE id = 3 AND gone_on > now() - interval '1 minute'"));
+        Assert.Equal((3, 228), (await CountAsync("boat WHERE gone = 'Y'"), await CountAsync("stay")));
+        Assert.DoesNotContain("3", await KeysAsync(panels["owner"], "records"));
+        Assert.Equal(["3"], await KeysAsync(panels["owner"], "records?aside=true"));
+        var page = await GetAsync($"{panels["owner"]}/set-aside");
+        Assert.Equal(("owner 3", "this computer"), ((string)page["parcels"]![0]!["title"]!, (string)page["parcels"]![0]!["who"]!));
+
+        var back = await PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal((16, 0), ((int)back["count"]!, (int)back["staying"]!));
+        Assert.Equal(before, await yard.StateAsync());
+        Assert.Empty((await GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task Keep_WithCirclesCascadesAndAllSortsOfColumns_RestoresEachByte()
+    {
+        var panels = await yard.MakeAsync(_files);
+        var before = await yard.StateAsync();
+        var plan = await PlanAsync(panels["folder"], "2");
+        // Below it another folder; in it files, marks by the database's cascade; links lose it by the database.
+        Assert.Equal("Folder 1 move, File 3 move, Mark 3 move", Along(plan));
+        Assert.Equal("Link 3", Affected(plan, "detached"));
+        var done = await RemoveAsync(panels["folder"], plan, "2");
+        Assert.Equal((1, 3, 3), (await CountAsync("folder"), await CountAsync("file"), await CountAsync("mark")));
+        await PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { new { place = 3, kind = "gone", columns = Array.Empty<string>(), empty = false } } });
+        // What has no key cannot be found again to get its reference back.
+        await yard.Api.Zoo.ExecuteAsync("UPDATE yard.link SET folder = 2");
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
+    public async Task Remove_WhatForbidsIt_IsNamed_WithTheWayThere()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.ChangeAsync(panels["stay"], panel => RemovalFixture.Column(panel, "berth")["lookup"] = new JsonObject { ["table"] = new JsonObject { ["schema"] = "yard", ["name"] = "berth" }, ["key"] = "code" });
+        var plan = await PlanAsync(panels["berth"], "B3");
+        var way = plan["forbidding"]![0]!;
+        Assert.Equal(("Stay", "stay", "berth"), ((string)way["label"]!, (string)way["panel"]!, (string)way["column"]!));
+        Assert.Equal(HttpStatusCode.Conflict, (await TryRemoveAsync(panels["berth"], (string)plan["fingerprint"]!, "B3")).StatusCode);
+        Assert.Equal(7, await CountAsync("berth"));
+    }
+
+    [Fact]
+    public async Task Remove_AfterAChange_ShowsItAnewInstead()
+    {
+        var panels = await yard.MakeAsync(_along);
+        var plan = await PlanAsync(panels["owner"], "3");
+        await yard.Api.Zoo.ExecuteAsync("UPDATE yard.stay SET berth = 'B0' WHERE boat_id = 23 AND id < 60");
+        var answer = await TryRemoveAsync(panels["owner"], (string)plan["fingerprint"]!, "3");
+        Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
+        var now = (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+        Assert.NotEqual((string)plan["fingerprint"]!, (string)now["fingerprint"]!);
+        Assert.Equal(0, await CountAsync("owner WHERE gone = 'Y'"));
+        await RemoveAsync(panels["owner"], now, "3");
+    }
+
+    [Fact]
+    public async Task Erase_ManyRecords_WantsTheNumber_AndLeavesNoParcel()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.ChangeAsync(panels["owner"], panel => panel["removal"] = new JsonObject { ["manner"] = "Erase" });
+        var plan = await PlanAsync(panels["owner"], "3", "4");
+        Assert.Equal((true, false, 32), ((bool)plan["mustBeTyped"]!, (bool)plan["canBeBroughtBack"]!, (int)plan["count"]!));
+        Assert.Equal(HttpStatusCode.BadRequest, (await TryRemoveAsync(panels["owner"], (string)plan["fingerprint"]!, "3", "4")).StatusCode);
+        Assert.Equal(20, await CountAsync("owner"));
+        var answer = await yard.Api.Client.PostAsJsonAsync($"{panels["owner"]}/removals", new { keys = new[] { "3", "4" }, fingerprint = (string)plan["fingerprint"]!, typed = 32 }, Token);
+        Assert.Null((await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!["parcel"]);
+        Assert.Equal((18, 54, 216), (await CountAsync("owner"), await CountAsync("boat"), await CountAsync("stay")));
+    }
+
+    [Fact]
+    public async Task BringBack_WhenItsKeyWasTakenMeanwhile_AsksAndLeavesTheRestAside()
+    {
+        var panels = await yard.MakeAsync(_along);
+        var done = await RemoveAsync(panels["stay"], await PlanAsync(panels["stay"], "5", "6"), "5", "6");
+        await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.stay (id) VALUES (5)");
+        var address = $"{panels["stay"]}/set-aside/{done["parcel"]}";
+        var shown = await PostAsync($"{address}/return-plan", new { });
+        Assert.Equal(("taken", "id", 1), ((string)shown["conflicts"]![0]!["kind"]!, (string)shown["conflicts"]![0]!["columns"]![0]!, (int)shown["conflicts"]![0]!["count"]!));
+        Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.PostAsJsonAsync($"{address}/return", new { }, Token)).StatusCode);
+        var back = await PostAsync($"{address}/return", new { choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, empty = false } } });
+        Assert.Equal((1, 1), ((int)back["count"]!, (int)back["staying"]!));
+        Assert.Equal("5", (string)(await GetAsync($"{address}/parts/0"))[0]!["key"]!);
+        await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.stay WHERE id = 5");
+        await PostAsync($"{address}/return", new { });
+        Assert.Equal(240, await CountAsync("stay"));
+    }
+
+    [Fact]
+    public async Task BringBack_WhenWhatItRefersToIsGone_CanComeWithoutIt()
+    {
+        var panels = await yard.MakeAsync(("file.folder", "folder"));
+        await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.link; DELETE FROM yard.mark; UPDATE yard.folder SET first_file = NULL; DELETE FROM yard.file; INSERT INTO yard.link VALUES (NULL, 'x')");
+        var done = await RemoveAsync(panels["folder"], await PlanAsync(panels["folder"], "3"), "3");
+        await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.folder WHERE id = 2");
+        var choice = new { place = 0, kind = "referredGone", columns = new[] { "parent" }, empty = true };
+        await PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { choice } });
+        Assert.Equal(1, await CountAsync("folder WHERE id = 3 AND parent IS NULL"));
+    }
+
+    [Fact]
+    public async Task BringBack_InPart_LeavesTheRestAside()
+    {
+        var panels = await yard.MakeAsync(_along);
+        var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
+        var back = await PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { parts = new object[] { new { place = 0 }, new { place = 2, numbers = new[] { 0, 1 } } } });
+        Assert.Equal((3, 13), ((int)back["count"]!, (int)back["staying"]!));
+        Assert.Equal((0, 3, 230), (await CountAsync("owner WHERE gone = 'Y'"), await CountAsync("boat WHERE gone = 'Y'"), await CountAsync("stay")));
+    }
+
+    [Fact]
+    public async Task Parcel_ErasedForGood_IsGoneFromTheTableToo()
+    {
+        var panels = await yard.MakeAsync(_along);
+        var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
+        var address = $"{panels["owner"]}/set-aside/{done["parcel"]}/erase";
+        Assert.Equal(HttpStatusCode.BadRequest, (await yard.Api.Client.PostAsJsonAsync(address, new { typed = 1 }, Token)).StatusCode);
+        await PostAsync(address, new { typed = 16 });
+        Assert.Equal((19, 57, 228), (await CountAsync("owner"), await CountAsync("boat"), await CountAsync("stay")));
+    }
+
+    [Fact]
+    public async Task MarkedByAnotherProgram_CanBeBroughtBack()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("UPDATE yard.owner SET gone = 'Y', gone_on = now() WHERE id IN (4, 5)");
+        Assert.Equal(["4", "5"], await KeysAsync(panels["owner"], "records?aside=true"));
+        await PostAsync($"{panels["owner"]}/set-aside/unmark", new { keys = new[] { "4" } });
+        Assert.Equal(1, await CountAsync("owner WHERE id = 4 AND gone IS NULL AND gone_on IS NULL"));
+        var plan = await PostAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "5" }, forGood = true });
+        Assert.Equal("erase", (string)plan["manner"]!);
+    }
+
+    [Fact]
+    public async Task References_ToWhatIsSetAside_ShowItsTitleAsSuch()
+    {
+        var panels = await yard.MakeAsync(("boat.owner_id", "owner"), ("stay.boat_id", "boat"));
+        await yard.ChangeAsync(panels["boat"], panel =>
+        {
+            RemovalFixture.Column(panel, "owner_id")["lookup"]!["onRemoval"] = "Left";
+            panel["removal"] = new JsonObject { ["manner"] = "Keep" };
+        });
+        await yard.ChangeAsync(panels["stay"], panel => RemovalFixture.Column(panel, "boat_id")["lookup"]!["onRemoval"] = "Left");
+        await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
+        await RemoveAsync(panels["boat"], await PlanAsync(panels["boat"], "5"), "5");
+        var boat = await GetAsync($"{panels["boat"]}/records/3");
+        Assert.Equal(("owner 3", true), ((string)boat["lookups"]!["owner_id"]!["title"]!, (bool)boat["lookups"]!["owner_id"]!["isSetAside"]!));
+        var stay = await GetAsync($"{panels["stay"]}/records/5");
+        Assert.Equal(("boat 5", true), ((string)stay["lookups"]!["boat_id"]!["title"]!, (bool)stay["lookups"]!["boat_id"]!["isSetAside"]!));
+        var choices = (await GetAsync($"{panels["boat"]}/lookups/owner_id?q={Uri.EscapeDataString("owner 3")}"))["choices"]!.AsArray();
+        Assert.Equal(["owner 13"], choices.Select(choice => (string)choice!["title"]!));
+    }
+
+    [Fact]
+    public async Task Trigger_ThatHoldsRecordsBack_LeavesEverything()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("""
+            CREATE FUNCTION yard.hold() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN IF OLD.id = 23 THEN RETURN NULL; END IF; RETURN OLD; END $$;
+            CREATE TRIGGER hold_back BEFORE DELETE ON yard.stay FOR EACH ROW EXECUTE FUNCTION yard.hold()
+            """);
+        var before = await yard.StateAsync();
+        var told = (await GetAsync("/api/porches/zoo/log?q=owner%203"))["entries"]!.AsArray().Count;
+        var plan = await PlanAsync(panels["owner"], "3");
+        Assert.Equal("hold_back", (string)plan["triggers"]![0]!["name"]!);
+        var refused = await TryRemoveAsync(panels["owner"], (string)plan["fingerprint"]!, "3");
+        Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        Assert.Equal(before, await yard.StateAsync());
+        Assert.Empty((await GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
+        Assert.Equal(told, (await GetAsync("/api/porches/zoo/log?q=owner%203"))["entries"]!.AsArray().Count);
+    }
+
+    [Fact]
+    public async Task TenThousandRecords_GoInOneTransaction_TellHowFarTheyAre_AndCanBeGivenUp()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("""
+            TRUNCATE yard.owner, yard.boat, yard.stay;
+            INSERT INTO yard.owner SELECT n, 'owner ' || n FROM generate_series(1, 10000) n;
+            INSERT INTO yard.boat SELECT n, 'boat ' || n, n FROM generate_series(1, 10000) n;
+            INSERT INTO yard.stay SELECT n, n % 10000 FROM generate_series(1, 30000) n; CREATE INDEX ON yard.stay (boat_id); ANALYZE yard.stay, yard.boat, yard.owner;
+            -- Slow enough to be given up in the middle of it.
+            CREATE FUNCTION yard.slow() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(1); RETURN NULL; END $$;
+            CREATE TRIGGER slow BEFORE DELETE ON yard.stay FOR EACH STATEMENT EXECUTE FUNCTION yard.slow()
+            """);
+        var before = await yard.StateAsync();
+        var keys = Enumerable.Range(1, 10_000).Select(n => n.ToString(CultureInfo.InvariantCulture)).ToArray();
+        var plan = await PlanAsync(panels["owner"], keys);
+        Assert.Equal(49_997, (int)plan["count"]!);
+        var lines = new List<JsonNode>();
+        using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(Token);
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => StreamAsync(panels["owner"], plan, keys, line =>
+        {
+            if (line["progress"]?["step"]?.ToString() == "Setting aside")
+                giveUp.Cancel();
+        }, giveUp.Token));
+        await UntilAsync(async () => await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel") == 0);
+        Assert.Equal(before, await yard.StateAsync());
+
+        await StreamAsync(panels["owner"], plan, keys, lines.Add, Token);
+        Assert.Equal(49_997, (int)lines[^1]["done"]!["count"]!);
+        Assert.Contains(lines, line => line["progress"]?["step"]?.ToString() == "Reading");
+        Assert.Equal((0, 3), (await CountAsync("owner WHERE gone IS NULL"), await CountAsync("stay")));
+        await PostAsync($"{panels["owner"]}/set-aside/{lines[^1]["done"]!["parcel"]}/return", new { });
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
+    public async Task NotAllowed_IsRefusedWithTheReason()
+    {
+        var panels = await yard.MakeAsync();
+        await yard.ChangeAsync(panels["berth"], panel => panel["removal"] = new JsonObject { ["manner"] = "NotAllowed" });
+        var answer = await yard.Api.Client.PostAsJsonAsync($"{panels["berth"]}/removal-plan", new { keys = new[] { "B1" } }, Token);
+        Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
+        Assert.Contains("not to be removed here", await answer.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+    }
+
+    private static async Task UntilAsync(Func<Task<bool>> isSo)
+    {
+        for (var times = 0; !await isSo(); times++)
+        {
+            Assert.True(times < 100, "It took too long.");
+            await Task.Delay(100, Token);
+        }
+    }
+
+    private async Task StreamAsync(string panel, JsonNode plan, string[] keys, Action<JsonNode> tell, CancellationToken cancellationToken)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"{panel}/removals") { Content = JsonContent.Create(new { keys, fingerprint = (string)plan["fingerprint"]! }) };
+        request.Headers.Accept.ParseAdd("application/x-ndjson");
+        // A browser that goes away does not wait for the rest either.
+        using var http = new HttpClient(new SocketsHttpHandler { ResponseDrainTimeout = TimeSpan.Zero }) { BaseAddress = yard.Api.Client.BaseAddress };
+        using var answer = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellationToken);
+        using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync(cancellationToken));
+        while (await reader.ReadLineAsync(cancellationToken) is { } line)
+        {
+            tell(JsonNode.Parse(line)!);
+            cancellationToken.ThrowIfCancellationRequested();
+        }
+    }
+
+    private async Task<JsonNode> PlanAsync(string panel, params string[] keys) => await PostAsync($"{panel}/removal-plan", new { keys });
+
+    private Task<HttpResponseMessage> TryRemoveAsync(string panel, string fingerprint, params string[] keys) =>
+        yard.Api.Client.PostAsJsonAsync($"{panel}/removals", new { keys, fingerprint }, Token);
+
+    private async Task<JsonNode> RemoveAsync(string panel, JsonNode plan, params string[] keys)
+    {
+        var answer = await TryRemoveAsync(panel, (string)plan["fingerprint"]!, keys);
+        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
+        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    }
+
+    private async Task<JsonNode> PostAsync(string address, object body)
+    {
+        var answer = await yard.Api.Client.PostAsJsonAsync(address, body, Token);
+        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
+        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    }
+
+    private async Task<JsonNode> GetAsync(string address) => (await yard.Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
+
+    private async Task<string[]> KeysAsync(string panel, string query) =>
+        [.. (await GetAsync($"{panel}/{query}"))["rows"]!.AsArray().Select(row => (string)row!["key"]!)];
+
+    private async Task<int> CountAsync(string what) => (int)await yard.Api.Zoo.AskAsync<long>($"SELECT count(*) FROM yard.{what}");
+
+    private static string Along(JsonNode plan) => string.Join(", ", plan["along"]!.AsArray().Select(part => $"{part!["label"]} {part["count"]} {part["act"]}"));
+
+    private static string Affected(JsonNode plan, string how) => string.Join(", ", plan[how]!.AsArray().Select(part => $"{part!["label"]} {part["count"]}"));
+}
