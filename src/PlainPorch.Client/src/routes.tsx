@@ -9,7 +9,9 @@ import { HomePage } from "./HomePage";
 import { EditPage, NewPage } from "./porch/EditPage";
 import { ListPage } from "./porch/ListPage";
 import { PorchLayout, PorchStart } from "./porch/PorchLayout";
+import { LogPage } from "./porch/history/LogPage";
 import { RecordPage } from "./porch/RecordPage";
+import { SetAsidePage } from "./porch/removal/SetAsidePage";
 import { ButtonLink } from "./ui/Button";
 import { Shell } from "./ui/Shell";
 
@@ -24,7 +26,9 @@ export const routes: RouteObject[] = [
         element: <PorchLayout />,
         children: [
           { index: true, element: <PorchStart /> },
+          { path: "log", element: <LogPage /> },
           { path: ":panel", element: <ListPage /> },
+          { path: ":panel/set-aside", element: <SetAsidePage /> },
           { path: ":panel/new", element: <NewPage /> },
           { path: ":panel/record/:key", element: <RecordPage /> },
           { path: ":panel/record/:key/edit", element: <EditPage /> },

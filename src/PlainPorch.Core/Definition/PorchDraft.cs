@@ -135,6 +135,8 @@ public static class PorchDraft
     {
         var owners = draft.Panel.Columns
             .Where(column => column.Lookup is { Where: null } lookup && lookup.Table != table.Table.Name
+                // Whoever declared that a record can do without the other one has decided already.
+                && !table.Table.ForeignKeys.Any(key => key.Columns.Contains(column.Name) && table.Table.Find(column.Name)!.IsNullable)
                 && byName.TryGetValue(lookup.Table, out var target) && target.Shape is not (TableShape.CodeList or TableShape.Lookup))
             .OrderByDescending(column => byName[column.Lookup!.Table].Rows)
             .Take(table.Shape is TableShape.Join ? int.MaxValue : 1)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
@@ -43,9 +44,10 @@ public sealed record HistoryStep(LogEntry Entry, LogAct Act, IReadOnlyList<Value
 
 /// <summary>The history of a record.</summary>
 /// <param name="Steps">What was done with it, the latest first.</param>
-/// <param name="ChangedElsewhere">Values that are not as the logbook last told, because another program changed them: from what was told to what is there.</param>
+/// <param name="IsChangedElsewhere">Whether another program has written to the record since the last step.</param>
+/// <param name="ChangedElsewhere">Values that are not as the logbook last told, because another program changed them, as far as the logbook knew them: from what was told to what is there.</param>
 /// <param name="HasMore">Whether there are earlier steps.</param>
-public sealed record RecordHistory(IReadOnlyList<HistoryStep> Steps, IReadOnlyList<ValueChange> ChangedElsewhere, bool HasMore);
+public sealed record RecordHistory(IReadOnlyList<HistoryStep> Steps, bool IsChangedElsewhere, IReadOnlyList<ValueChange> ChangedElsewhere, bool HasMore);
 
 /// <summary>What is looked for in the logbook.</summary>
 /// <param name="Text">What the title of a record has to hold; null or empty for all.</param>
@@ -91,21 +93,22 @@ public sealed class LogReader(CatalogContext catalog)
     /// <summary>The history of a record.</summary>
     /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>
     /// <param name="key">Its key.</param>
-    /// <param name="now">Its values now; null where it is not there.</param>
+    /// <param name="record">The record as it is now; null where it is not there.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, IReadOnlyDictionary<string, string?>? now, CancellationToken cancellationToken)
+    public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, RecordView? record, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
         var (source, schema, table) = (panel.Source.Id, panel.Definition.Table.Schema, panel.Definition.Table.Name);
         var found = await (
-            from record in catalog.LogRecords.AsNoTracking()
-            join entry in catalog.LogEntries on record.EntryId equals entry.Id
-            where record.SourceId == source && record.Schema == schema && record.Table == table && record.Key == key
+            from row in catalog.LogRecords.AsNoTracking()
+            join entry in catalog.LogEntries on row.EntryId equals entry.Id
+            where row.SourceId == source && row.Schema == schema && row.Table == table && row.Key == key
                 && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
-            orderby record.EntryId descending
-            select new { Record = record, Entry = entry, IsSettled = catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id) }).Take(MostSteps + 1).ToListAsync(cancellationToken);
+            orderby row.EntryId descending
+            select new { Record = row, Entry = entry, IsSettled = catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id) }).Take(MostSteps + 1).ToListAsync(cancellationToken);
         var shown = panel.Bound!.Columns.Where(panel.Bound.IsVisible).Select(column => column.Name).ToHashSet();
         var steps = new List<HistoryStep>();
+        var now = record?.Values;
         var then = now?.Where(pair => shown.Contains(pair.Key)).ToDictionary() ?? [];
         var elsewhere = now is null ? [] : EarlierState.ChangedElsewhere(then, found.SelectMany(one => Changes(one.Record)));
         IReadOnlyDictionary<string, string?> state = EarlierState.Before(then, elsewhere);
@@ -116,7 +119,10 @@ public sealed class LogReader(CatalogContext catalog)
             state = EarlierState.Before(state, changes);
         }
 
-        return new RecordHistory(steps, elsewhere, found.Count > MostSteps);
+        // A row bears the number of the transaction that wrote it last, without its upper half.
+        var isElsewhere = record is not null && panel.Bound.Table.HasRowVersion && found.Count > 0
+            && (uint)long.Parse(found[0].Entry.Transaction, CultureInfo.InvariantCulture) != record.Version;
+        return new RecordHistory(steps, isElsewhere, elsewhere, found.Count > MostSteps);
     }
 
     private IQueryable<LogEntry> Entries(int porchId, LogQuestion question)

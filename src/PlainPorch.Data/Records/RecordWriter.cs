@@ -128,6 +128,8 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
         IReadOnlyDictionary<string, string?> values, BoundColumn? numbered, CancellationToken cancellationToken)
     {
         await using var context = store.Open();
+        // Within a savepoint the row would bear another number than the transaction, by which the history knows its own writes.
+        context.Database.AutoSavepointsEnabled = false;
         await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
         var row = new Row();
         foreach (var (name, text) in values)

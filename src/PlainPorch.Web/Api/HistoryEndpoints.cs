@@ -70,6 +70,6 @@ internal static class HistoryEndpoints
         if (opened is null)
             return missing is null ? TypedResults.NotFound() : missing;
         var record = await opened.Records().FindAsync(key, cancellationToken);
-        return TypedResults.Ok(await log.OfAsync(opened, key, record?.Values, cancellationToken));
+        return TypedResults.Ok(await log.OfAsync(opened, key, record, cancellationToken));
     }
 }

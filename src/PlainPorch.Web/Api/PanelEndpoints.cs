@@ -17,6 +17,8 @@ namespace PlainPorch.Web.Api;
 /// <param name="CanAdd">Whether records can be added.</param>
 /// <param name="CanEdit">Whether records can be changed.</param>
 /// <param name="CanRemove">Whether records can be removed.</param>
+/// <param name="Manner">What removing a record means.</param>
+/// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked for.</param>
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
 /// <param name="Columns">The columns that list or form show.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
@@ -25,7 +27,7 @@ namespace PlainPorch.Web.Api;
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 public sealed record PanelDto(
     string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
-    bool CanRemove, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
+    bool CanRemove, RemovalManner Manner, bool HasMarker, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -163,6 +165,8 @@ internal static class PanelEndpoints
         panel.CanAdd,
         panel.CanEdit,
         panel.CanRemove,
+        panel.Manner,
+        panel.Marker is not null,
         panel.NotEditableBecause,
         [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
         Core.Query.ListPlan.PageSizes,

@@ -49,6 +49,7 @@ internal static class RemovalEndpoints
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal");
         panel.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
         panel.MapPost("/removals", RemoveAsync).WithName("remove")
+            .Produces<RemovalLine>(StatusCodes.Status200OK, Lines)
             .WithDescription($"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was.");
         panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
         panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark");

@@ -1,6 +1,7 @@
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
 namespace PlainPorch.Web.Http;
@@ -20,6 +21,10 @@ internal static class JsonSetUp
 
     public static void AddPorchOpenApi(this IServiceCollection services) => services.AddOpenApi(options =>
     {
+        // Several outcomes are "done"; each is named after what it is the outcome of.
+        options.CreateSchemaReferenceId = info => info.Type is { IsNested: true, DeclaringType: { } outer }
+            ? outer.Name + info.Type.Name
+            : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
         options.AddSchemaTransformer((schema, context, _) =>
         {
             AllowNullItems(schema, context.JsonPropertyInfo?.AttributeProvider as PropertyInfo);

@@ -1,5 +1,5 @@
-import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { api, unwrap, unwrapOrNull } from "./client";
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { api, unwrap, unwrapOrNull, type Schemas } from "./client";
 import { keeper } from "../porch/keeper";
 import { filterOf, fromStart, queryOf, type ListView } from "../porch/listView";
 
@@ -205,19 +205,127 @@ export const choicesQuery = (path: PanelAddress, column: string, text: string) =
     placeholderData: keepPreviousData,
   });
 
-export const deletionQuery = (path: PanelAddress, key: string) =>
+export const removalPlanQuery = (path: PanelAddress, keys: string[], forGood: boolean) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "deletion", key],
+    queryKey: ["removal-plan", path.porch, path.panel, keys, forGood],
     queryFn: ({ signal }) =>
       unwrap(
-        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/deletion", {
+        api.POST("/api/porches/{porch}/panels/{panel}/removal-plan", {
+          params: { path },
+          body: { keys, forGood },
+          signal,
+        }),
+      ),
+    // What a removal would touch is asked anew each time: it is what the person decides by.
+    staleTime: 0,
+    gcTime: 0,
+    refetchOnWindowFocus: false,
+  });
+
+export const setAsideQuery = (path: PanelAddress, text: string) =>
+  infiniteQueryOptions({
+    queryKey: [...recordsKey(path), "set-aside", text],
+    queryFn: ({ signal, pageParam }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/set-aside", {
+          params: { path, query: { q: text || undefined, before: pageParam } },
+          signal,
+        }),
+      ),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => (last.hasMore ? last.parcels.at(-1)?.id : undefined),
+  });
+
+export const parcelOfQuery = (path: PanelAddress, key: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "parcel-of", key],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/parcel", {
           params: { path: { ...path, key } },
           signal,
         }),
       ),
-    // What a deletion would touch is asked anew each time: it is what the person decides by.
+    retry: false,
+  });
+
+export const parcelRecordsQuery = (path: PanelAddress, parcel: number, place: number) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "parcel", parcel, place],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/set-aside/{parcel}/parts/{place}", {
+          params: { path: { ...path, parcel, place } },
+          signal,
+        }),
+      ),
+  });
+
+export const returnPlanQuery = (path: PanelAddress, parcel: number, parts: Schemas["WantedPart"][] | null) =>
+  queryOptions({
+    queryKey: ["return-plan", path.porch, path.panel, parcel, parts],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/set-aside/{parcel}/return-plan", {
+          params: { path: { ...path, parcel } },
+          body: { parts },
+          signal,
+        }),
+      ),
     staleTime: 0,
     gcTime: 0,
+    placeholderData: keepPreviousData,
+  });
+
+export const historyQuery = (path: PanelAddress, key: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "history", key],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/history", {
+          params: { path: { ...path, key } },
+          signal,
+        }),
+      ),
+  });
+
+export interface LogQuestion {
+  q: string;
+  panel: string;
+  act: string;
+  from: string;
+  until: string;
+}
+
+/** The question as the server is asked; what is empty is left out. */
+export const logParams = ({ q, panel, act, from, until }: LogQuestion) => ({
+  q: q || undefined,
+  panel: panel || undefined,
+  act: act || undefined,
+  from: from || undefined,
+  until: until || undefined,
+});
+
+export const logQuery = (porch: string, question: LogQuestion) =>
+  infiniteQueryOptions({
+    queryKey: ["log", porch, question],
+    queryFn: ({ signal, pageParam }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/log", {
+          params: { path: { porch }, query: { ...(logParams(question) as object), before: pageParam } },
+          signal,
+        }),
+      ),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => (last.hasMore ? last.entries.at(-1)?.id : undefined),
+    placeholderData: keepPreviousData,
+  });
+
+export const logRecordsQuery = (porch: string, entry: number) =>
+  queryOptions({
+    queryKey: ["log", porch, "records", entry],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/log/{entry}", { params: { path: { porch, entry } }, signal })),
   });
 
 export const nextNumberQuery = (path: PanelAddress) =>

@@ -69,6 +69,14 @@ export function ColumnDetail({ column, isText, isBinary, targets, reasons, error
             onChange({ section });
           }}
         />
+        {column.lookup && <OnRemoval lookup={column.lookup} onChange={onChange} />}
+        <Tick
+          label="Sensitive: the logbook does not tell its values"
+          isOn={column.isSensitive ?? false}
+          onTurn={(isSensitive) => {
+            onChange({ isSensitive });
+          }}
+        />
         {isBinary && (
           <Tick
             label="Shown as a picture"
@@ -131,6 +139,42 @@ function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onCh
         />
       </div>
     </>
+  );
+}
+
+const effects = [
+  { value: "", label: "nothing while it is only set aside; else it holds that one" },
+  { value: "goesAlong", label: "goes along" },
+  { value: "detached", label: "stays, the reference emptied" },
+  { value: "forbids", label: "forbids it" },
+  { value: "left", label: "stays as it is, whatever happens" },
+] as const;
+
+type Effect = NonNullable<Schemas["RemovalEffect"]>;
+
+/** What becomes of a record when the one that it refers to is removed. */
+function OnRemoval({ lookup, onChange }: { lookup: Schemas["Lookup"]; onChange: ColumnDetailProps["onChange"] }) {
+  return (
+    <Field label="When that record is removed, this one">
+      {(slots) => (
+        <select
+          {...slots}
+          className={inputClass}
+          value={lookup.onRemoval ?? ""}
+          onChange={(event) => {
+            onChange({
+              lookup: { ...lookup, onRemoval: event.target.value === "" ? null : (event.target.value as Effect) },
+            });
+          }}
+        >
+          {effects.map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
   );
 }
 

@@ -52,7 +52,7 @@ interface PanelPlaceProps {
   onChange: (part: Partial<PanelDefinition>) => void;
 }
 
-const panelParts = ["title", "group", "isHidden", "related", "marker", "order"];
+const panelParts = ["title", "group", "isHidden", "related", "order"];
 
 /** Where the panel stands in the menu, and which records of other panels it shows with its own. */
 export function PanelPlace({ porch, definition, setup, errors, onChange }: PanelPlaceProps) {
@@ -143,12 +143,6 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
               </>
             )}
             .
-          </p>
-        )}
-        {definition.marker && (
-          <p>
-            <strong>{definition.marker.column}</strong> marks a record as set aside
-            {definition.marker.removed != null && <> by “{definition.marker.removed}”</>}.
           </p>
         )}
         <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />

@@ -16,6 +16,7 @@ import { Notice } from "../ui/Notice";
 import { ColumnDetail } from "./ColumnDetail";
 import { DraftField } from "./DraftField";
 import { PanelPlace } from "./PanelPlace";
+import { RemovalSetup } from "./RemovalSetup";
 import { SetupGrid } from "./SetupGrid";
 import { useSetupDraft, type SetupDraft } from "./useSetupDraft";
 
@@ -129,6 +130,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
               }}
             />
           )}
+          <RemovalSetup definition={definition} setup={setup} errors={errors} onChange={change} />
           <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
         <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">

@@ -6,7 +6,7 @@ import { ButtonLink } from "../ui/Button";
 import { Loading } from "../ui/Loading";
 import { Notice } from "../ui/Notice";
 import { changeView, defaultView, useListView, viewToParams } from "./listView";
-import { panelPath, recordPath, useListState } from "./listState";
+import { panelPath, recordPath, setAsidePath, useListState } from "./listState";
 import { ExportMenu } from "./ExportMenu";
 import { changeOf, KeptViews } from "./KeptViews";
 import { RecordList } from "./RecordList";
@@ -23,7 +23,7 @@ export function ListPage() {
 function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) {
   const [view, change] = useListView();
   const { search } = useLocation();
-  const { row } = useListState();
+  const { row, removed } = useListState();
   const navigate = useNavigate();
   const start = useStart(address, search === "");
   if (start === "waiting") return <Loading what={panel.label} />;
@@ -48,11 +48,15 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
           });
         }}
         startRow={row ?? null}
+        removed={removed ?? null}
         takesFocus
         actions={
           <>
             <KeptViews address={address} view={view} onChange={change} />
             <ExportMenu address={address} view={view} />
+            {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
+              <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
+            )}
             {panel.canAdd && (
               <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
                 Add {panel.recordLabel}

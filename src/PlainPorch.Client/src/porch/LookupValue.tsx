@@ -26,7 +26,14 @@ export function LookupValue({ porch, title, value, tabIndex }: LookupValueProps)
         {value} <span className="text-faint">(not found)</span>
       </span>
     );
-  if (!title.panel || title.key === null) return title.title;
+  const shown = title.isSetAside ? (
+    <s className="text-faint" title="This record is set aside.">
+      {title.title}
+    </s>
+  ) : (
+    title.title
+  );
+  if (!title.panel || title.key === null) return shown;
   return (
     <Link
       to={recordPath(porch, title.panel, title.key)}
@@ -36,7 +43,7 @@ export function LookupValue({ porch, title, value, tabIndex }: LookupValueProps)
         event.stopPropagation();
       }}
     >
-      {title.title}
+      {shown}
     </Link>
   );
 }

@@ -65,6 +65,12 @@ export function PorchLayout() {
             </section>
           ))}
         </div>
+        <NavLink
+          to={`/porch/${slug}/log`}
+          className="mt-3 block border-l-2 border-line px-3 py-0.5 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+        >
+          Logbook
+        </NavLink>
       </nav>
       <div className="min-w-0 flex-1">
         <Outlet />

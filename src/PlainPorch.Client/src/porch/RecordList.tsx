@@ -10,6 +10,7 @@ import { FilterPieces } from "./FilterPieces";
 import { firstPage, ListFooter } from "./ListFooter";
 import type { ChangeView, ListView } from "./listView";
 import { NarrowBar } from "./NarrowBar";
+import { RemovedNotice, type Removed } from "./removal/RemovedNotice";
 import { RowDialog } from "./RowDialog";
 import { SearchBox } from "./SearchBox";
 import { addsUp, isEditable, shownColumns } from "./table/columns";
@@ -33,6 +34,8 @@ interface RecordListProps {
   /** The row to put the focus on when the list comes up; null for the search box. */
   startRow?: number | null;
   takesFocus?: boolean;
+  /** What was just removed from a record's own page. */
+  removed?: Removed | null;
 }
 
 /** A panel's list with search, order and pages; the same in the porch and beside the set-up. */
@@ -47,6 +50,7 @@ export function RecordList(props: RecordListProps) {
   const [withTotals, setWithTotals] = useState(false);
   const [clickEdits, setClickEdits] = useState(false);
   const [lost, setLost] = useState<string | null>(null);
+  const [removed, setRemoved] = useState<Removed | null>(props.removed ?? null);
   const selection = useSelection();
   const isNarrow = useMediaQuery("(max-width: 599px)");
   const columns = shownColumns(panel, view);
@@ -92,6 +96,17 @@ export function RecordList(props: RecordListProps) {
         >
           {lost}
         </Notice>
+      )}
+      {removed && (
+        <RemovedNotice
+          key={removed.parcel}
+          address={address}
+          panel={panel}
+          removed={removed}
+          onClose={() => {
+            setRemoved(null);
+          }}
+        />
       )}
       <div className="flex flex-wrap items-start gap-3">
         {searched > 0 ? (
@@ -143,7 +158,14 @@ export function RecordList(props: RecordListProps) {
       )}
       {list.data && list.data.rows.length > 0 && (
         <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
-          <SelectionBar address={address} panel={panel} page={list.data} view={view} selection={selection} />
+          <SelectionBar
+            address={address}
+            panel={panel}
+            page={list.data}
+            view={view}
+            selection={selection}
+            onRemoved={setRemoved}
+          />
           {isNarrow ? (
             <ListCards {...table} page={list.data} />
           ) : (

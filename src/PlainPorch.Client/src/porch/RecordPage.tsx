@@ -6,10 +6,13 @@ import { recordQuery, type PanelAddress } from "../api/queries";
 import { Button, ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
-import { DeleteDialog } from "./DeleteDialog";
 import { panelPath, recordPath, useListState } from "./listState";
 import { WithPanel } from "./usePanel";
 import { RelatedRecords } from "./RelatedRecords";
+import { RecordHistory } from "./history/RecordHistory";
+import { AsideNotice } from "./removal/AsideNotice";
+import { RemovalDialog } from "./removal/RemovalDialog";
+import { verbOf } from "./removal/words";
 import { Picture } from "./Picture";
 import { ValueList } from "./ValueList";
 
@@ -38,7 +41,14 @@ function OneRecord({ address, panel, recordKey }: OneRecordProps) {
         </Link>
       </p>
       {record.isPending && <Loading what={panel.recordLabel} />}
-      {record.isError && <Failure error={record.error} onRetry={() => void record.refetch()} />}
+      {record.isError && (
+        <AsideNotice
+          address={address}
+          panel={panel}
+          recordKey={recordKey}
+          otherwise={<Failure error={record.error} onRetry={() => void record.refetch()} />}
+        />
+      )}
       {record.data && <Reading address={address} panel={panel} record={record.data} list={list} />}
     </div>
   );
@@ -52,12 +62,12 @@ interface ReadingProps {
 }
 
 function Reading({ address, panel, record, list }: ReadingProps) {
-  const [isDeleting, setDeleting] = useState(false);
+  const [isRemoving, setRemoving] = useState(false);
   const from = useListState();
   const navigate = useNavigate();
   const back = () => void navigate(list, { state: { row: from.row ?? 0 } });
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Escape" && !isDeleting) back();
+    if (event.key === "Escape" && !isRemoving) back();
   };
   return (
     <article className="grid max-w-4xl gap-4" onKeyDown={onKeyDown}>
@@ -81,16 +91,17 @@ function Reading({ address, panel, record, list }: ReadingProps) {
             Edit
           </ButtonLink>
         )}
-        {panel.canDelete && (
+        {panel.canRemove && !record.isSetAside && (
           <Button
             onClick={() => {
-              setDeleting(true);
+              setRemoving(true);
             }}
           >
-            Delete …
+            {verbOf(panel.manner)} …
           </Button>
         )}
       </div>
+      {record.isSetAside && <AsideNotice address={address} panel={panel} recordKey={record.key} />}
       <ValueList
         porch={address.porch}
         columns={panel.columns.filter((column) => column.inForm)}
@@ -108,15 +119,18 @@ function Reading({ address, panel, record, list }: ReadingProps) {
         )}
       />
       {panel.hasRelated && <RelatedRecords address={address} recordKey={record.key} />}
-      {isDeleting && (
-        <DeleteDialog
+      <RecordHistory address={address} panel={panel} record={record} />
+      {isRemoving && (
+        <RemovalDialog
           address={address}
           panel={panel}
-          recordKey={record.key}
+          keys={[record.key]}
           onClose={() => {
-            setDeleting(false);
+            setRemoving(false);
           }}
-          onDeleted={back}
+          onRemoved={(removed) => {
+            void navigate(list, { state: { row: from.row ?? 0, removed } });
+          }}
         />
       )}
     </article>

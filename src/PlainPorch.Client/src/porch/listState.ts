@@ -1,4 +1,5 @@
 import { useLocation } from "react-router";
+import type { Removed } from "./removal/RemovedNotice";
 
 /** Where a record was opened from, so that one comes back to the same page and row. */
 export interface ListState {
@@ -6,6 +7,8 @@ export interface ListState {
   list?: string;
   /** The row's place on its page. */
   row?: number;
+  /** What was just removed there. */
+  removed?: Removed;
 }
 
 /** The list that led here. */
@@ -14,6 +17,8 @@ export function useListState(): ListState {
 }
 
 export const panelPath = (porch: string, panel: string) => `/porch/${porch}/${panel}`;
+
+export const setAsidePath = (porch: string, panel: string) => `${panelPath(porch, panel)}/set-aside`;
 
 export const recordPath = (porch: string, panel: string, key: string) =>
   `${panelPath(porch, panel)}/record/${encodeURIComponent(key)}`;

@@ -21,6 +21,8 @@ export interface ListView {
   narrowed: string[];
   /** The columns, in order; empty for the panel's own. */
   columns: string[];
+  /** Whether the records are wanted that are marked as set aside; never in an address. */
+  isAside?: boolean;
 }
 
 export const defaultView: ListView = {
@@ -65,6 +67,7 @@ export function queryOf(view: ListView) {
     ...filterOf(view),
     sort: view.sort,
     columns: view.columns,
+    aside: view.isAside ? "true" : undefined,
     size: String(view.size),
     page: view.page === 0 ? undefined : String(view.page),
     at: view.at || undefined,

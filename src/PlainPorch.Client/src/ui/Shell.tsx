@@ -1,10 +1,12 @@
 import { NavLink, Outlet } from "react-router";
+import { useRecordsChangedElsewhere } from "../api/recordsChanged";
 
 const link =
   "rounded px-2 py-1 text-[15px] hover:bg-tint aria-[current=page]:font-semibold aria-[current=page]:underline underline-offset-4 decoration-2 decoration-accent";
 
 /** The frame round every page. */
 export function Shell() {
+  useRecordsChangedElsewhere();
   return (
     <div className="flex min-h-dvh flex-col">
       <a

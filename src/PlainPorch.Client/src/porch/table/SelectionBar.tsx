@@ -6,6 +6,9 @@ import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { ExportMenu } from "../ExportMenu";
 import { filterOf, type ListView } from "../listView";
+import { RemovalDialog } from "../removal/RemovalDialog";
+import type { Removed } from "../removal/RemovedNotice";
+import { verbOf } from "../removal/words";
 import { ChangeDialog } from "./ChangeDialog";
 import type { Selection } from "./useSelection";
 import { formatCount } from "../../values/format";
@@ -16,11 +19,13 @@ interface SelectionBarProps {
   page: ListPage;
   view: ListView;
   selection: Selection;
+  onRemoved: (removed: Removed) => void;
 }
 
 /** What can be done with the chosen records, wherever in the list they stand. */
-export function SelectionBar({ address, panel, page, view, selection }: SelectionBarProps) {
+export function SelectionBar({ address, panel, page, view, selection, onRemoved }: SelectionBarProps) {
   const [isChanging, setChanging] = useState(false);
+  const [isRemoving, setRemoving] = useState(false);
   const chooseAll = useMutation({
     mutationFn: () =>
       unwrap(
@@ -64,6 +69,15 @@ export function SelectionBar({ address, panel, page, view, selection }: Selectio
           Change a field …
         </Button>
       )}
+      {panel.canRemove && (
+        <Button
+          onClick={() => {
+            setRemoving(true);
+          }}
+        >
+          {verbOf(panel.manner)} …
+        </Button>
+      )}
       <ExportMenu address={address} view={view} chosen={[...selection.keys]} />
       <Button
         className="ml-auto"
@@ -75,6 +89,21 @@ export function SelectionBar({ address, panel, page, view, selection }: Selectio
         Choose none
       </Button>
       {chooseAll.isError && <Failure error={chooseAll.error} />}
+      {isRemoving && (
+        <RemovalDialog
+          address={address}
+          panel={panel}
+          keys={[...selection.keys]}
+          onClose={() => {
+            setRemoving(false);
+          }}
+          onRemoved={(done) => {
+            setRemoving(false);
+            selection.set([]);
+            onRemoved(done);
+          }}
+        />
+      )}
       {isChanging && (
         <ChangeDialog
           address={address}

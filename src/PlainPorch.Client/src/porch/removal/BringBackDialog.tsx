@@ -1,0 +1,264 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { api, unwrap, type Schemas } from "../../api/client";
+import { parcelRecordsQuery, returnPlanQuery, type PanelAddress } from "../../api/queries";
+import { useRecordsChanged } from "../../api/recordsChanged";
+import { Button } from "../../ui/Button";
+import { overlayClass, sheetClass } from "../../ui/DialogFrame";
+import { Failure } from "../../ui/Failure";
+import { Loading } from "../../ui/Loading";
+import { formatCount } from "../../values/format";
+import { someOf } from "./words";
+
+type Parcel = Schemas["ParcelSummary"];
+type Conflict = Schemas["ReturnConflict"];
+
+interface BringBackDialogProps {
+  address: PanelAddress;
+  parcel: Parcel;
+  onClose: () => void;
+}
+
+/** Brings back what was set aside, in whole or in part, and lets a person decide about what has come in its way. */
+export function BringBackDialog({ address, parcel, onClose }: BringBackDialogProps) {
+  const parts = parcel.parts.filter((part) => part.act !== "detached");
+  // What is left out of each part: all of it, or single records.
+  const [left, setLeft] = useState<Record<number, "all" | number[] | undefined>>({});
+  const [choices, setChoices] = useState<Record<string, boolean>>({});
+  const wanted = parts
+    .filter((part) => left[part.place] !== "all")
+    .map((part) => ({ place: part.place, numbers: numbersOf(part.count, left[part.place]) }));
+  const isWhole = parts.every((part) => left[part.place] === undefined);
+  const plan = useQuery(returnPlanQuery(address, parcel.id, isWhole ? null : wanted));
+  const changed = useRecordsChanged();
+  const bringBack = useMutation({
+    mutationFn: (conflicts: Conflict[]) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/set-aside/{parcel}/return", {
+          params: { path: { ...address, parcel: parcel.id } },
+          body: {
+            parts: isWhole ? null : wanted,
+            choices: conflicts.map((conflict) => ({
+              place: conflict.place,
+              kind: conflict.kind,
+              columns: conflict.columns,
+              empty: choices[nameOf(conflict)] ?? false,
+            })),
+          },
+        }),
+      ),
+    onSuccess: () => {
+      changed(address.porch);
+    },
+    onError: () => void plan.refetch(),
+  });
+  const count =
+    plan.data?.parts.filter((part) => part.act !== "detached").reduce((sum, part) => sum + part.count, 0) ?? 0;
+  return (
+    <Dialog.Root open onOpenChange={onClose}>
+      <Dialog.Portal>
+        <Dialog.Overlay className={overlayClass} />
+        <Dialog.Content className={sheetClass} aria-describedby={undefined}>
+          <Dialog.Title className="text-xl font-semibold">Bring back “{parcel.title}”</Dialog.Title>
+          {bringBack.data ? (
+            <Done done={bringBack.data} onClose={onClose} />
+          ) : (
+            <div className="mt-3 grid gap-3">
+              {parts.map((part) => (
+                <PartChoice
+                  key={part.place}
+                  address={address}
+                  parcel={parcel.id}
+                  part={part}
+                  left={left[part.place]}
+                  onLeave={(next) => {
+                    setLeft((before) => ({ ...before, [part.place]: next }));
+                  }}
+                />
+              ))}
+              {plan.isPending && <Loading what="what has come in the way" />}
+              {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
+              {plan.data?.problem && <p className="font-medium text-danger">{plan.data.problem}</p>}
+              {plan.data?.conflicts.map((conflict) => (
+                <ConflictNote
+                  key={nameOf(conflict)}
+                  conflict={conflict}
+                  isEmptied={choices[nameOf(conflict)] ?? false}
+                  onChoose={(empty) => {
+                    setChoices((before) => ({ ...before, [nameOf(conflict)]: empty }));
+                  }}
+                />
+              ))}
+              {bringBack.isError && <Failure error={bringBack.error} />}
+              <div className="flex flex-wrap justify-end gap-2">
+                <Dialog.Close asChild>
+                  <Button>Leave it aside</Button>
+                </Dialog.Close>
+                <Button
+                  tone="next"
+                  disabled={
+                    !plan.data ||
+                    plan.isPlaceholderData ||
+                    plan.data.problem !== null ||
+                    bringBack.isPending ||
+                    wanted.length === 0
+                  }
+                  onClick={() => {
+                    if (plan.data) bringBack.mutate(plan.data.conflicts);
+                  }}
+                >
+                  {bringBack.isPending ? "Bringing back …" : `Bring back ${formatCount(count)}`}
+                </Button>
+              </div>
+            </div>
+          )}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+interface PartChoiceProps {
+  address: PanelAddress;
+  parcel: number;
+  part: Schemas["ParcelPartSummary"];
+  left: "all" | number[] | undefined;
+  onLeave: (left: "all" | number[] | undefined) => void;
+}
+
+/** Whether the records of one table come back, all or some. */
+function PartChoice({ address, parcel, part, left, onLeave }: PartChoiceProps) {
+  const [isOpen, setOpen] = useState(false);
+  const records = useQuery({ ...parcelRecordsQuery(address, parcel, part.place), enabled: isOpen });
+  const isLeft = (number: number) => left === "all" || (left?.includes(number) ?? false);
+  const turn = (number: number) => {
+    const before = left === "all" ? Array.from({ length: part.count }, (_, place) => place) : (left ?? []);
+    const next = isLeft(number) ? before.filter((one) => one !== number) : [...before, number];
+    onLeave(next.length === 0 ? undefined : next.length === part.count ? "all" : next);
+  };
+  return (
+    <div className="border-b border-line pb-1">
+      <div className="flex flex-wrap items-center gap-2">
+        <label className="flex min-h-8 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-accent"
+            checked={left !== "all"}
+            ref={(box) => {
+              if (box) box.indeterminate = Array.isArray(left);
+            }}
+            onChange={() => {
+              onLeave(left === undefined ? "all" : undefined);
+            }}
+          />
+          <span>
+            {someOf(part.count, part.label)}
+            {Array.isArray(left) && `, without ${formatCount(left.length)}`}
+          </span>
+        </label>
+        <Button
+          className="ml-auto"
+          aria-expanded={isOpen}
+          onClick={() => {
+            setOpen(!isOpen);
+          }}
+        >
+          {isOpen ? "Hide them" : "Look at them"}
+        </Button>
+      </div>
+      {isOpen && records.isPending && <Loading what={part.label} />}
+      {isOpen && records.data && (
+        <ul className="my-1 ml-7 max-h-60 overflow-y-auto">
+          {records.data.map((record) => (
+            <li key={record.number}>
+              <label className="flex min-h-7 items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-4 accent-accent"
+                  checked={!isLeft(record.number)}
+                  onChange={() => {
+                    turn(record.number);
+                  }}
+                />
+                {record.title}
+              </label>
+            </li>
+          ))}
+          {part.count > records.data.length && (
+            <li className="text-faint">and {formatCount(part.count - records.data.length)} more</li>
+          )}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+interface ConflictNoteProps {
+  conflict: Conflict;
+  isEmptied: boolean;
+  onChoose: (empty: boolean) => void;
+}
+
+function ConflictNote({ conflict, isEmptied, onChoose }: ConflictNoteProps) {
+  const columns = conflict.columns.join(", ");
+  const says = {
+    taken: `Another record has the same ${columns} by now.`,
+    referredGone: `What ${columns} refers to is not there any more.`,
+    gone: "They cannot be found in their table any more.",
+  }[conflict.kind];
+  return (
+    <fieldset className="border-l-4 border-danger bg-danger-tint px-3 py-2">
+      <legend className="sr-only">{says}</legend>
+      <p>
+        <strong className="font-semibold">{someOf(conflict.count, conflict.label)}</strong>: {says}
+      </p>
+      <p className="text-sm">{conflict.titles.join(" · ")}</p>
+      {conflict.canBeEmptied ? (
+        <div className="mt-1 grid gap-1">
+          {[false, true].map((empty) => (
+            <label key={String(empty)} className="flex items-center gap-2">
+              <input
+                type="radio"
+                className="size-4 accent-accent"
+                checked={isEmptied === empty}
+                onChange={() => {
+                  onChoose(empty);
+                }}
+              />
+              {empty ? `bring them back with ${columns} empty` : "leave them aside"}
+            </label>
+          ))}
+        </div>
+      ) : (
+        <p className="mt-1 text-sm">They stay aside. Once the way is free they can be brought back, too.</p>
+      )}
+    </fieldset>
+  );
+}
+
+function Done({ done, onClose }: { done: Schemas["ReturnOutcomeDone"]; onClose: () => void }) {
+  return (
+    <div className="mt-3 grid gap-4">
+      <p role="status">
+        {formatCount(done.count)} {done.count === 1 ? "record is" : "records are"} back as{" "}
+        {done.count === 1 ? "it was" : "they were"}.{done.staying > 0 && ` ${formatCount(done.staying)} stay aside.`}
+      </p>
+      <div className="flex justify-end">
+        <Button tone="next" autoFocus onClick={onClose}>
+          Close
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+function nameOf(conflict: Conflict): string {
+  return `${conflict.place} ${conflict.kind} ${conflict.columns.join(",")}`;
+}
+
+function numbersOf(count: number, left: "all" | number[] | undefined): number[] | null {
+  return Array.isArray(left)
+    ? Array.from({ length: count }, (_, number) => number).filter((number) => !left.includes(number))
+    : null;
+}

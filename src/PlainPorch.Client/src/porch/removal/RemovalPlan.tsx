@@ -1,0 +1,147 @@
+import { AlertDialog } from "radix-ui";
+import { Link } from "react-router";
+import type { Panel, Schemas } from "../../api/client";
+import { formatCount, formatValue } from "../../values/format";
+import { defaultView, viewToParams } from "../listView";
+import { panelPath } from "../listState";
+import { formatDay, someOf } from "./words";
+
+interface RemovalPlanProps {
+  porch: string;
+  panel: Panel;
+  proposal: Schemas["RemovalProposal"];
+}
+
+/** What a removal would do: the records by what people recognize them, what goes along, what stays, what forbids it. */
+export function RemovalPlan({ porch, panel, proposal }: RemovalPlanProps) {
+  const isForbidden = proposal.forbidding.length > 0;
+  return (
+    <div className="mt-2 grid gap-3">
+      <AlertDialog.Description>{describe(panel, proposal, isForbidden)}</AlertDialog.Description>
+      {proposal.notFound > 0 && (
+        <p className="text-faint">
+          {formatCount(proposal.notFound)} of those chosen are not there any more, or are set aside already.
+        </p>
+      )}
+      <Records panel={panel} proposal={proposal} />
+      {isForbidden ? (
+        <Affected porch={porch} title="Held by" parts={proposal.forbidding} says={() => "refer to it"} leads />
+      ) : (
+        <>
+          <Affected
+            porch={porch}
+            title="Goes along"
+            parts={proposal.along}
+            says={(part) =>
+              part.act === "mark"
+                ? "set aside as well"
+                : part.act === "erase"
+                  ? "erased as well"
+                  : "set aside as well, out of their table"
+            }
+          />
+          <Affected
+            porch={porch}
+            title="Stays, without what it refers to"
+            parts={proposal.detached}
+            says={(part) => (part.byDatabase ? "by a rule of the database" : "the reference is emptied")}
+            leads
+          />
+          <Affected
+            porch={porch}
+            title="Stays and goes on referring to it"
+            parts={proposal.left}
+            says={() => "show its name struck through"}
+            leads
+          />
+        </>
+      )}
+      {proposal.triggers.length > 0 && (
+        <p className="text-sm text-faint">
+          The database acts, too: {proposal.triggers.map((one) => `${one.name} on ${one.table.name}`).join(", ")}. What
+          these do besides cannot be taken back here.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function describe(panel: Panel, proposal: Schemas["RemovalProposal"], isForbidden: boolean): string {
+  if (proposal.problem) return proposal.problem;
+  if (isForbidden) return `It stays in ${panel.label} as long as other records hold on to it.`;
+  if (!proposal.canBeBroughtBack) return "Nothing here can bring it back.";
+  return proposal.eraseAt
+    ? `It can be brought back until ${formatDay(proposal.eraseAt)}.`
+    : "It can be brought back at any time.";
+}
+
+function Records({ panel, proposal }: { panel: Panel; proposal: Schemas["RemovalProposal"] }) {
+  const more = proposal.chosen - proposal.records.length;
+  return (
+    <ul className="border-t border-line">
+      {proposal.records.map((record) => (
+        <li key={record.key} className="border-b border-line py-1.5">
+          <p className="font-semibold">{record.title}</p>
+          <dl className="flex flex-wrap gap-x-4 text-sm">
+            {record.values.map(({ column: name, value, isTitle }) => {
+              const column = panel.columns.find((one) => one.name === name);
+              return (
+                <div key={name} className="flex gap-1.5">
+                  <dt className="text-faint">{column?.label ?? name}</dt>
+                  <dd>{isTitle || !column ? value : formatValue(column, value)}</dd>
+                </div>
+              );
+            })}
+          </dl>
+        </li>
+      ))}
+      {more > 0 && <li className="border-b border-line py-1.5 text-faint">and {formatCount(more)} more</li>}
+    </ul>
+  );
+}
+
+interface AffectedProps {
+  porch: string;
+  title: string;
+  parts: Schemas["AffectedRecords"][];
+  says: (part: Schemas["AffectedRecords"]) => string;
+  /** Whether the list of them can be gone to. */
+  leads?: boolean;
+}
+
+function Affected({ porch, title, parts, says, leads = false }: AffectedProps) {
+  if (parts.length === 0) return null;
+  return (
+    <section aria-label={title}>
+      <h3 className="font-sans text-sm font-semibold text-faint">{title}</h3>
+      <ul>
+        {parts.map((part) => (
+          <li key={`${part.label} ${part.column ?? ""}`}>
+            <details className="py-0.5">
+              <summary className="cursor-pointer">
+                <strong className="font-semibold">{someOf(part.count, part.label)}</strong>{" "}
+                <span className="text-faint">{says(part)}</span>
+              </summary>
+              <ul className="ml-5 list-disc text-sm">
+                {part.titles.map((one, place) => (
+                  <li key={place}>{one}</li>
+                ))}
+                {part.count > part.titles.length && (
+                  <li className="text-faint">and {formatCount(part.count - part.titles.length)} more</li>
+                )}
+              </ul>
+            </details>
+            {leads && part.panel && part.column && part.value !== null && (
+              <Link
+                className="ml-5 text-accent underline underline-offset-4"
+                to={`${panelPath(porch, part.panel)}?${viewToParams({ ...defaultView, of: part.column, value: part.value }).toString()}`}
+              >
+                Go to these in {part.label}
+              </Link>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

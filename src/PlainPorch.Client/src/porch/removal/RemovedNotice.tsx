@@ -1,0 +1,85 @@
+import { useMutation } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, unwrap, type Panel } from "../../api/client";
+import { ApiError } from "../../api/problems";
+import type { PanelAddress } from "../../api/queries";
+import { useRecordsChanged } from "../../api/recordsChanged";
+import { Button } from "../../ui/Button";
+import { Notice } from "../../ui/Notice";
+import { formatCount } from "../../values/format";
+import { setAsidePath } from "../listState";
+
+/** What was just removed. */
+export interface Removed {
+  title: string;
+  chosen: number;
+  count: number;
+  parcel: number | null;
+}
+
+interface RemovedNoticeProps {
+  address: PanelAddress;
+  panel: Panel;
+  removed: Removed;
+  onClose: () => void;
+}
+
+/** Says what was just removed, and offers to bring it back right where it happened. */
+export function RemovedNotice({ address, panel, removed, onClose }: RemovedNoticeProps) {
+  const changed = useRecordsChanged();
+  const bringBack = useMutation({
+    mutationFn: (parcel: number) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/set-aside/{parcel}/return", {
+          params: { path: { ...address, parcel } },
+          body: {},
+        }),
+      ),
+    onSuccess: () => {
+      changed(address.porch);
+    },
+  });
+  const what =
+    removed.chosen === 1 ? `${panel.recordLabel} “${removed.title}”` : `${formatCount(removed.chosen)} records`;
+  const others = removed.count - removed.chosen;
+  const needsLook = bringBack.error instanceof ApiError && bringBack.error.status === 409;
+  if (bringBack.data)
+    return (
+      <Notice title={`Brought back: ${what}.`} actions={<Button onClick={onClose}>Close</Button>}>
+        {bringBack.data.count > removed.chosen &&
+          `${formatCount(bringBack.data.count - removed.chosen)} came with it, all as they were.`}
+      </Notice>
+    );
+  return (
+    <Notice
+      title={`${removed.parcel === null ? "Erased" : "Set aside"}: ${what}${others > 0 ? `, and ${formatCount(others)} that went along` : ""}.`}
+      actions={
+        <>
+          {removed.parcel !== null && !needsLook && (
+            <Button
+              tone="next"
+              disabled={bringBack.isPending}
+              onClick={() => {
+                if (removed.parcel !== null) bringBack.mutate(removed.parcel);
+              }}
+            >
+              {bringBack.isPending ? "Bringing back …" : "Bring back"}
+            </Button>
+          )}
+          <Button onClick={onClose}>Close</Button>
+        </>
+      }
+    >
+      {needsLook ? (
+        <>
+          Something has come in its way since.{" "}
+          <Link className="underline underline-offset-4" to={setAsidePath(address.porch, address.panel)}>
+            Look at what is set aside
+          </Link>
+        </>
+      ) : (
+        bringBack.error?.message
+      )}
+    </Notice>
+  );
+}

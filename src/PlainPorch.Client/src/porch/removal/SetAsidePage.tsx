@@ -1,0 +1,237 @@
+import { useInfiniteQuery, useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, unwrap, type ListRow, type Panel, type Schemas } from "../../api/client";
+import { listQuery, setAsideQuery, type PanelAddress } from "../../api/queries";
+import { useRecordsChanged } from "../../api/recordsChanged";
+import { Button } from "../../ui/Button";
+import { Failure } from "../../ui/Failure";
+import { inputClass } from "../../ui/Field";
+import { Loading } from "../../ui/Loading";
+import { useSettled } from "../../ui/useSettled";
+import { formatCount } from "../../values/format";
+import { defaultView } from "../listView";
+import { panelPath, recordPath } from "../listState";
+import { WithPanel } from "../usePanel";
+import { BringBackDialog } from "./BringBackDialog";
+import { EraseDialog } from "./EraseDialog";
+import { RemovalDialog } from "./RemovalDialog";
+import { formatDay, formatInstant, someOf } from "./words";
+
+export function SetAsidePage() {
+  return <WithPanel>{(address, panel) => <SetAside address={address} panel={panel} />}</WithPanel>;
+}
+
+/** What was set aside from a panel: by whom, when, what went along, and the way back. */
+function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
+  const [typed, setTyped] = useState("");
+  const text = useSettled(typed, 250);
+  const parcels = useInfiniteQuery(setAsideQuery(address, text));
+  const found = parcels.data?.pages.flatMap((page) => page.parcels) ?? [];
+  return (
+    <div className="grid gap-4">
+      <title>{`Set aside · ${panel.label}`}</title>
+      <p>
+        <Link to={panelPath(address.porch, address.panel)} className="text-accent underline underline-offset-4">
+          ← {panel.label}
+        </Link>
+      </p>
+      <h1 className="text-2xl font-semibold">Set aside from {panel.label}</h1>
+      <input
+        type="search"
+        aria-label="Search what is set aside"
+        placeholder="Search by name"
+        className={`${inputClass} max-w-md`}
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value);
+        }}
+      />
+      {parcels.isPending && <Loading what="what is set aside" />}
+      {parcels.isError && <Failure error={parcels.error} onRetry={() => void parcels.refetch()} />}
+      {parcels.data && found.length === 0 && (
+        <div className="border-y border-line bg-sheet px-4 py-10 text-center">
+          <p className="font-serif text-lg">
+            {text ? "Nothing of that name is set aside." : "Nothing is set aside here."}
+          </p>
+          {!text && (
+            <p className="mt-1 text-faint">What is set aside in {panel.label} waits here until it is brought back.</p>
+          )}
+        </div>
+      )}
+      {found.length > 0 && (
+        <ul className="border-t border-line">
+          {found.map((parcel) => (
+            <Parcel key={parcel.id} address={address} panel={panel} parcel={parcel} />
+          ))}
+        </ul>
+      )}
+      {parcels.hasNextPage && (
+        <div>
+          <Button disabled={parcels.isFetchingNextPage} onClick={() => void parcels.fetchNextPage()}>
+            Show earlier ones
+          </Button>
+        </div>
+      )}
+      {panel.hasMarker && <Marked address={address} panel={panel} />}
+    </div>
+  );
+}
+
+interface ParcelProps {
+  address: PanelAddress;
+  panel: Panel;
+  parcel: Schemas["ParcelSummary"];
+}
+
+function Parcel({ address, panel, parcel }: ParcelProps) {
+  const [open, setOpen] = useState<"back" | "erase" | null>(null);
+  const own = parcel.parts[0];
+  const along = parcel.parts.filter((part) => part.act !== "detached");
+  const close = () => {
+    setOpen(null);
+  };
+  return (
+    <li className="flex flex-wrap items-start gap-x-4 gap-y-2 border-b border-line py-2">
+      <div className="mr-auto min-w-0">
+        <p className="font-semibold">
+          {parcel.title}
+          {parcel.chosen > 1 && ` and ${formatCount(parcel.chosen - 1)} more`}
+        </p>
+        <p className="text-sm text-faint">
+          {formatInstant(parcel.at)} by {parcel.who}
+          {parcel.eraseAt && ` · erased for good on ${formatDay(parcel.eraseAt)}`}
+        </p>
+        <p className="text-sm">
+          {along
+            .map(
+              (part) =>
+                (part === own ? part.count - parcel.chosen : part.count) > 0 &&
+                someOf(part === own ? part.count - parcel.chosen : part.count, part.label),
+            )
+            .filter(Boolean)
+            .join(" · ")}
+        </p>
+      </div>
+      {parcel.isBusy ? (
+        <p className="text-faint">Being worked on …</p>
+      ) : (
+        <div className="flex gap-2">
+          <Button
+            tone="next"
+            onClick={() => {
+              setOpen("back");
+            }}
+          >
+            Bring back …
+          </Button>
+          <Button
+            onClick={() => {
+              setOpen("erase");
+            }}
+          >
+            Erase …
+          </Button>
+        </div>
+      )}
+      {open === "back" && <BringBackDialog address={address} parcel={parcel} onClose={close} />}
+      {open === "erase" && <EraseDialog address={address} panel={panel} parcel={parcel} onClose={close} />}
+    </li>
+  );
+}
+
+/** The records that the table itself marks as set aside, whoever did it. */
+function Marked({ address, panel }: { address: PanelAddress; panel: Panel }) {
+  const [page, setPage] = useState(1);
+  const list = useQuery(listQuery(address, { ...defaultView, isAside: true, page, size: 25 }));
+  if (!list.data || (list.data.rows.length === 0 && page === 1)) return null;
+  return (
+    <section className="grid gap-2">
+      <h2 className="text-xl font-semibold">Marked in the table</h2>
+      <p className="max-w-prose text-faint">
+        All {panel.label} that the table says are set aside, those among them that another program marked.
+      </p>
+      <ul className="border-t border-line">
+        {list.data.rows.map((row) => (
+          <MarkedRow key={row.key} address={address} panel={panel} row={row} />
+        ))}
+      </ul>
+      <div className="flex gap-2">
+        {page > 1 && (
+          <Button
+            onClick={() => {
+              setPage(page - 1);
+            }}
+          >
+            Previous
+          </Button>
+        )}
+        {list.data.hasNext && (
+          <Button
+            onClick={() => {
+              setPage(page + 1);
+            }}
+          >
+            Next
+          </Button>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function MarkedRow({ address, panel, row }: { address: PanelAddress; panel: Panel; row: ListRow }) {
+  const [isErasing, setErasing] = useState(false);
+  const changed = useRecordsChanged();
+  const key = row.key ?? "";
+  const unmark = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/set-aside/unmark", {
+          params: { path: address },
+          body: { keys: [key] },
+        }),
+      ),
+    onSuccess: () => {
+      changed(address.porch);
+    },
+  });
+  const close = () => {
+    setErasing(false);
+  };
+  return (
+    <li className="flex flex-wrap items-center gap-2 border-b border-line py-1">
+      <Link
+        to={recordPath(address.porch, address.panel, key)}
+        className="mr-auto underline decoration-line underline-offset-4"
+      >
+        {row.title}
+      </Link>
+      {unmark.isError && <span className="text-danger">{unmark.error.message}</span>}
+      {panel.canRemove && (
+        <>
+          <Button
+            disabled={unmark.isPending}
+            aria-label={`Take the mark off ${row.title}`}
+            onClick={() => {
+              unmark.mutate();
+            }}
+          >
+            Take the mark off
+          </Button>
+          <Button
+            aria-label={`Erase ${row.title}`}
+            onClick={() => {
+              setErasing(true);
+            }}
+          >
+            Erase …
+          </Button>
+        </>
+      )}
+      {isErasing && (
+        <RemovalDialog address={address} panel={panel} keys={[key]} forGood onClose={close} onRemoved={close} />
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,54 @@
+import type { Schemas } from "../../api/client";
+import { ApiError, NoConnectionError } from "../../api/problems";
+import type { PanelAddress } from "../../api/queries";
+
+export interface RemovalWish {
+  keys: string[];
+  fingerprint: string;
+  forGood: boolean;
+  typed: number | null;
+}
+
+export type RemovalEnd =
+  | { became: "done"; done: Schemas["RemovalOutcomeDone"] }
+  | { became: "stale"; now: Schemas["RemovalProposal"] }
+  | { became: "refused"; problems: Schemas["FieldProblem"][] };
+
+/** Removes records and tells how far it is; giving the request up leaves everything as it was. */
+export async function removeRecords(
+  address: PanelAddress,
+  wish: RemovalWish,
+  onProgress: (progress: Schemas["RemovalProgress"]) => void,
+  signal: AbortSignal,
+): Promise<RemovalEnd> {
+  const answer = await fetch(`/api/porches/${address.porch}/panels/${address.panel}/removals`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json", Accept: "application/x-ndjson" },
+    body: JSON.stringify(wish),
+    signal,
+  }).catch((failure: unknown) => {
+    throw signal.aborted ? failure : new NoConnectionError();
+  });
+  if (!answer.ok || !answer.body) throw new ApiError(answer.status, await answer.json().catch(() => null));
+  for await (const line of linesOf(answer.body)) {
+    const told = JSON.parse(line) as Schemas["RemovalLine"];
+    if (told.progress) onProgress(told.progress);
+    if (told.done) return { became: "done", done: told.done };
+    if (told.stale) return { became: "stale", now: told.stale };
+    if (told.problems) return { became: "refused", problems: told.problems };
+  }
+  throw new NoConnectionError();
+}
+
+async function* linesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<string> {
+  const reader = body.pipeThrough(new TextDecoderStream() as ReadableWritablePair<string, Uint8Array>).getReader();
+  let rest = "";
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    const lines = (rest + value).split("\n");
+    rest = lines.pop() ?? "";
+    yield* lines.filter((line) => line !== "");
+  }
+  if (rest !== "") yield rest;
+}

@@ -1,0 +1,36 @@
+import type { Panel, Schemas } from "../../api/client";
+import { formatCount } from "../../values/format";
+
+/** What removing is called. */
+export function verbOf(manner: Schemas["RemovalManner"]): string {
+  return manner === "erase" ? "Erase" : "Set aside";
+}
+
+/** So many records of a panel. */
+export function countOf(panel: Panel, count: number): string {
+  return count === 1 ? `this ${panel.recordLabel}` : `${formatCount(count)} records of ${panel.label}`;
+}
+
+/** What a removal is about: the record by its name, or how many there are. */
+export function nameOf(panel: Panel, proposal: Schemas["RemovalProposal"]): string {
+  const only = proposal.records[0];
+  return proposal.chosen === 1 && only ? `${panel.recordLabel} “${only.title}”` : countOf(panel, proposal.chosen);
+}
+
+/** So many records of one sort. */
+export function someOf(count: number, label: string): string {
+  return `${label}: ${formatCount(count)}`;
+}
+
+const moment = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
+const day = new Intl.DateTimeFormat(undefined, { dateStyle: "long" });
+
+/** A moment as a person reads it. */
+export function formatInstant(text: string): string {
+  return moment.format(new Date(text));
+}
+
+/** A day as a person reads it. */
+export function formatDay(text: string): string {
+  return day.format(new Date(text));
+}
