@@ -23,7 +23,7 @@ public sealed class LookupTests(PorchFixture porch) : IAsyncLifetime
         _page.Press(Keys.Enter);
         Page.WaitFor(() => _page.Input("Owner").GetAttribute("value") == "WEST, Sid", "the choice");
         _page.Press(Keys.Control + "s");
-        _page.See("Delete …");
+        _page.See("Set aside …");
         _page.See("WEST, Sid");
     }
 
@@ -33,7 +33,7 @@ public sealed class LookupTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"/porch/{_porch}/boats/record/4712/edit");
         _page.See("Save changes");
         _page.Type("Owner", "77" + Keys.Control + "s");
-        _page.See("Delete …");
+        _page.See("Set aside …");
         Assert.Equal(77, await porch.AskAsync<int>("""SELECT "OWNR_NO" FROM register."BOATS" WHERE "BOAT_NO" = 4712"""));
     }
 
@@ -52,7 +52,7 @@ public sealed class LookupTests(PorchFixture porch) : IAsyncLifetime
         _page.Input("Owner").SendKeys(Keys.Escape);
         _page.SeeNoMore("means no record");
         _page.Press(Keys.Escape);
-        _page.See("Delete …");
+        _page.See("Set aside …");
     }
 
     [Fact]
@@ -62,7 +62,7 @@ public sealed class LookupTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Save changes");
         _page.Type("Owner", "");
         _page.Press(Keys.Control + "s");
-        _page.See("Delete …");
+        _page.See("Set aside …");
         Assert.Equal(1, await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "BOAT_NO" = 4714 AND "OWNR_NO" IS NULL"""));
     }
 

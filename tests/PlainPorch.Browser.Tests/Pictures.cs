@@ -58,14 +58,11 @@ public sealed class Pictures(PorchFixture porch)
         _page.Type("Owner", "west");
         _page.See("WEST, Sid");
         Take("record-form");
-        _page.Open($"/porch/{office}/job/record/17");
-        _page.Click("Delete …");
+        _page.Open($"/porch/{office}/berths/record/C-07");
+        _page.Click("Set aside …");
         _page.See("refer to it");
-        Take("delete-forbidden");
-        _page.Open($"/porch/{office}/boats/record/12");
-        _page.Click("Delete …");
-        _page.See("permanent");
-        Take("delete");
+        Take("removal-forbidden");
+        await TakeRemovalAsync(office);
         _page.Open($"/porch/{office}/waitlist");
         _page.See("To read only");
         Take("list-without-key");
@@ -75,10 +72,41 @@ public sealed class Pictures(PorchFixture porch)
         Take("list-phone");
     }
 
+    private async Task TakeRemovalAsync(string office)
+    {
+        var owner = await porch.AskAsync<int>("""
+            SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO") JOIN register."SURVEYS" v USING ("BOAT_NO")
+            WHERE o."DEL_FLG" IS NULL AND b."DEL_FLG" IS NULL GROUP BY 1 ORDER BY count(*) DESC, 1 LIMIT 1
+            """);
+        _page.Open($"/porch/{office}/owners/record/{owner}/edit");
+        _page.Type("Town", "Saltley Quay");
+        _page.Type("Remarks", "Moved in autumn; letters to the new address.");
+        _page.Press(Keys.Control + "s");
+        _page.See("Set aside …");
+        _page.Find(By.XPath("//summary[.='History']")).Click();
+        _page.See("Changed");
+        porch.Driver.ExecuteScript("window.scrollTo(0, document.body.scrollHeight)");
+        Take("history");
+        _page.Click("Set aside …");
+        _page.See("Goes along");
+        _page.Find(By.XPath("//summary[contains(., 'Boats')]")).Click();
+        Take("removal");
+        _page.Click("Set aside");
+        _page.See("that went along");
+        _page.Open($"/porch/{office}/owners/set-aside");
+        _page.See("Marked in the table");
+        Take("set-aside");
+        _page.Open($"/porch/{office}/log");
+        _page.See("Set aside");
+        _page.Find(By.XPath("(//li//summary)[2]")).Click();
+        _page.See("Remarks");
+        Take("logbook");
+    }
+
     private async Task TakeTableAsync(string office)
     {
         _page.Open($"/porch/{office}/boats?columns=BOAT_NO&columns=NAME&columns=PHOTO&columns=OWNR_NO&columns=RIG_CD&columns=YR_BLT&columns=LOA_M");
-        _page.See("1 to 50 of 8,000");
+        _page.See("1 to 50 of 7,687");
         foreach (var row in (int[])[2, 3, 6])
             _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
         _page.Click("Totals");

@@ -110,29 +110,29 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
-    public async Task Delete_HeldRecord_SaysWhoHoldsItWithTheirNumber()
+    public async Task Removal_OfAHeldRecord_SaysWhoHoldsItWithTheirNumber()
     {
         var part = await porch.AskAsync<int>("SELECT part_id FROM boatyard.job_line GROUP BY part_id ORDER BY count(*) DESC LIMIT 1");
         var lines = await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.job_line WHERE part_id = {part}");
         _page.Open($"{_porch}/part/record/{part}");
-        _page.Click("Delete …");
-        _page.See($"{lines} records in Job line refer to it");
+        _page.Click("Set aside …");
+        _page.See($"Job line: {lines} refer to it");
         Assert.Equal("Close", _page.Focused.Text);
-        Assert.Equal(0, _page.Count(By.XPath("//button[.='Delete for good']")));
+        Assert.Equal(0, _page.Count(By.XPath("//*[@role='alertdialog']//button[.='Set aside']")));
         _page.Press(Keys.Escape);
         Assert.Equal(1L, await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.part WHERE id = {part}"));
     }
 
     [Fact]
-    public async Task Delete_OnALaterPage_ComesBackToThatPage()
+    public async Task Removal_OnALaterPage_ComesBackToThatPage()
     {
         _page.Open($"{_porch}/tool?size=25&page=3");
         _page.See("51 to 75 of");
         var title = _page.Rows()[4];
         _page.Find(By.CssSelector("tbody tr:nth-child(5)")).Click();
-        _page.Click("Delete …");
-        _page.See($"Delete tool {title}?");
-        _page.Click("Delete for good");
+        _page.Click("Set aside …");
+        _page.See($"Set aside tool “{title}”?");
+        _page.Click("Set aside");
         Page.WaitFor(() => _page.Rows().Count == 25 && !_page.Rows().Contains(title), "the page without the record");
         Assert.EndsWith("?size=25&page=3", _page.Path, StringComparison.Ordinal);
         Assert.Equal(0L, await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.tool WHERE name = '{title}'"));

@@ -49,6 +49,23 @@ public sealed class SetupTests(PorchFixture porch)
     }
 
     [Fact]
+    public async Task Order_OfThePanel_IsTheListsUntilTheReaderChooses()
+    {
+        var (_, slug) = await porch.MakeSourceAsync($"Orders {Guid.NewGuid():N}", ("register", "KIT"));
+        _page.Open($"/back/panels/{slug}/kit");
+        _page.See("Set up Kit");
+        _page.Find(By.XPath("//summary[contains(., 'Menu, order')]")).Click();
+        _page.Click("Choose a column");
+        _page.Find(By.XPath("//fieldset[legend='The list comes in the order']//select[@aria-label='Direction']/option[.='falling']")).Click();
+        _page.See("Saved");
+        var last = await porch.AskAsync<string>("""SELECT "DESCR" FROM register."KIT" ORDER BY "KIT_NO" DESC LIMIT 1""");
+        _page.Open($"/porch/{slug}/kit");
+        Page.WaitFor(() => _page.Body().Contains(last!, StringComparison.Ordinal) && porch.Driver.FindElement(By.CssSelector("tbody tr")).Text.Contains(last!, StringComparison.Ordinal), $"{last} first");
+        _page.Find(By.XPath("//th//button[starts-with(., 'Kit')]")).Click();
+        Page.WaitFor(() => !porch.Driver.FindElement(By.CssSelector("tbody tr")).Text.Contains(last!, StringComparison.Ordinal), "the reader's order");
+    }
+
+    [Fact]
     public async Task WrongTitle_IsToldAtItsField()
     {
         var (_, slug) = await porch.MakeSourceAsync($"Titles {Guid.NewGuid():N}", ("register", "KIT"));

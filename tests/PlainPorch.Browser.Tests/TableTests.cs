@@ -167,7 +167,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     public void Conditions_ArePutTogether_SaidInWords_AndShown()
     {
         _page.Open($"{_list}/boats");
-        _page.See("of 8,000");
+        _page.See("of 7,687");
         _page.Click("Conditions …");
         _page.Choose("Field", "LOA (m)");
         _page.Choose("What is asked", "is over");
@@ -187,14 +187,69 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
             "only long boats");
         _page.Click("Conditions …");
         _page.Click("Take all off");
-        _page.See("of 8,000");
+        _page.See("of 7,687");
+    }
+
+    [Fact]
+    public void Conditions_OfAnAddress_AreShownToBeChanged_AndStayAsTheyAre()
+    {
+        const string Where = """{"all":[{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}},{"column":"LOA_M","is":"more","other":"DRAFT_M"}]}""";
+        _page.Open($"{_list}/boats?where={Uri.EscapeDataString(Where)}");
+        _page.See("LOA (m) over Draft (m)");
+        _page.Click("Conditions …");
+        _page.See("not Entered date in the last 30 days");
+        Assert.Equal(4, _page.Count(By.CssSelector("select[aria-label='Field']")));
+        _page.Click("Show these");
+        Page.WaitFor(() => _page.Count(By.CssSelector("[role=dialog]")) == 0, "the dialog to close");
+        Assert.Equal(Where, Uri.UnescapeDataString(_page.Path[(_page.Path.IndexOf("where=", StringComparison.Ordinal) + 6)..].Replace('+', ' ')));
+        _page.Click("Conditions …");
+        _page.Click("Add a condition");
+        _page.Click("Show these");
+        Page.WaitFor(() => _page.Count(By.CssSelector("[role=dialog]")) == 0, "the dialog to close");
+        _page.SeeNoMore("Not understood");
+    }
+
+    [Fact]
+    public void KeptList_KeepsItsColumnsAndOrder()
+    {
+        _page.Open($"{_list}/owners?columns=SURNAME&columns=OWNR_NO&sort=-SURNAME:natural:emptyfirst");
+        Page.WaitFor(() => Heads().Count == 2, "two columns");
+        var heads = Heads();
+        _page.Click("Kept lists");
+        _page.Type("Keep what is listed now as", "Just the names");
+        _page.Click("Keep");
+        _page.See("Just the names");
+        _page.Open($"{_list}/owners");
+        Page.WaitFor(() => Heads().Count > 2, "the panel's own columns");
+        _page.Click("Kept lists");
+        _page.Find(By.XPath("//*[@role='dialog']//button[contains(., 'Just the names')]")).Click();
+        Page.WaitFor(() => Heads().Count == 2, "two columns again");
+        Assert.Equal(heads.Select(head => head.TrimEnd(' ', '↓')), Heads().Select(head => head.TrimEnd(' ', '↓')));
+        _page.Click("Order");
+        Assert.True(_page.Find(By.XPath("//label[contains(., 'empty first')]/input")).Selected);
+        Assert.True(_page.Find(By.XPath("//label[contains(., 'C-2 before C-10')]/input")).Selected);
+        Assert.Equal("falling", _page.Input("Direction").GetAttribute("value"));
+    }
+
+    [Fact]
+    public async Task LongText_IsShownWholeOnDemand()
+    {
+        var text = string.Join(' ', Enumerable.Range(1, 120).Select(n => $"word{n}"));
+        var key = await porch.AskAsync<int>($"""UPDATE register."SURVEYS" SET "NOTES" = '{text}' WHERE "SURV_NO" = (SELECT min("SURV_NO") FROM register."SURVEYS") RETURNING "SURV_NO" """);
+        _page.Open($"{_list}/surveys?columns=SURV_NO&columns=NOTES&sort=SURV_NO");
+        _page.See("word1");
+        Assert.DoesNotContain("word120", _page.Body(), StringComparison.Ordinal);
+        _page.Find(By.CssSelector("tbody tr button[aria-label^='Whole text of']")).Click();
+        _page.See("word120");
+        Assert.EndsWith("/surveys", new Uri(porch.Driver.Url).AbsolutePath, StringComparison.Ordinal);
+        Assert.True(key > 0);
     }
 
     [Fact]
     public void Suggestions_CompleteAFieldAndItsValue_ByTheTabKey()
     {
         _page.Open($"{_list}/boats");
-        _page.See("of 8,000");
+        _page.See("of 7,687");
         var box = _page.Input("Search Boats");
         box.SendKeys("hull");
         _page.Find(By.XPath("//*[@aria-label='Go on with']//button[.='Hull mat:']"));
@@ -213,7 +268,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     public void Search_TypedFast_ShowsWhatWasTypedLast()
     {
         _page.Open($"{_list}/boats");
-        _page.See("of 8,000");
+        _page.See("of 7,687");
         var box = _page.Input("Search Boats");
         foreach (var letter in "kittiwake thrift")
             new Actions(porch.Driver).SendKeys(box, letter.ToString()).Pause(TimeSpan.FromMilliseconds(letter % 3 * 130)).Perform();

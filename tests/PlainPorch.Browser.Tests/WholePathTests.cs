@@ -8,14 +8,14 @@ public sealed class WholePathTests(PorchFixture porch)
     private readonly Page _page = new(porch.Driver, porch.Address);
 
     [Fact]
-    public async Task Path_FromAddingASourceToDeletingARecord_WorksThroughout()
+    public async Task Path_FromAddingASourceToSettingARecordAside_WorksThroughout()
     {
         AddSource();
         MakePanelFromBoats();
         SetUpByKeyboard();
         var title = FindAndChangeByKeyboard();
         await AddRecordAsync();
-        await DeleteRecordAsync(title);
+        await SetAsideAsync(title);
     }
 
     private void AddSource()
@@ -75,7 +75,7 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.Reload();
         Page.WaitFor(() => PreviewHeads().Contains("Holder") && !PreviewHeads().Contains("Name"), "the set-up to be kept");
         _page.Click("Open the panel");
-        _page.See("1 to 50 of 8,000");
+        _page.See("1 to 50 of 7,687");
     }
 
     private string FindAndChangeByKeyboard()
@@ -117,26 +117,31 @@ public sealed class WholePathTests(PorchFixture porch)
         Assert.Equal("Test of the Tide", await porch.AskAsync<string>($"""SELECT "NAME" FROM register."BOATS" WHERE "BOAT_NO" = {proposed}"""));
     }
 
-    private async Task DeleteRecordAsync(string title)
+    private async Task SetAsideAsync(string title)
     {
         _page.Open("/porch/first-hour/boats?q=kittiwake+heron");
         Page.WaitFor(() => _page.Rows().Contains(title), "the list");
         var before = _page.Rows().Count;
         _page.Find(By.CssSelector($"tr[aria-label='{title}']")).Click();
-        _page.Click("Delete …");
-        _page.See($"Delete boat {title}?");
-        _page.See("This is permanent");
-        Assert.Equal("Keep boat", _page.Focused.Text);
+        _page.Click("Set aside …");
+        _page.See($"Set aside boat “{title}”?");
+        _page.See("can be brought back");
+        Assert.Equal("Leave as it is", _page.Focused.Text);
         _page.Press(Keys.Escape);
-        _page.SeeNoMore("This is permanent");
-        _page.Click("Delete …");
-        _page.See("Delete for good");
-        _page.Press(Keys.Tab);
-        Assert.Equal("Delete for good", _page.Focused.Text);
+        _page.SeeNoMore("can be brought back");
+        _page.Click("Set aside …");
+        _page.See("can be brought back");
+        Page.WaitFor(() => PressTab() == "Set aside", "the button by the keyboard");
         _page.Press(Keys.Enter);
         Page.WaitFor(() => _page.Rows().Count == before - 1 && !_page.Rows().Contains(title), "the list without the record");
         Assert.Contains("q=kittiwake+heron", _page.Path, StringComparison.Ordinal);
-        Assert.Equal(0L, await porch.AskAsync<long>($"""SELECT count(*) FROM register."BOATS" WHERE "NAME" = '{title}'"""));
+        Assert.Equal(0L, await porch.AskAsync<long>($"""SELECT count(*) FROM register."BOATS" WHERE "NAME" = '{title}' AND "DEL_FLG" IS NULL"""));
+    }
+
+    private string PressTab()
+    {
+        _page.Press(Keys.Tab);
+        return _page.Focused.Text;
     }
 
     private List<string> PreviewHeads() =>

@@ -48,21 +48,23 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
           },
         }),
       ),
-    onSuccess: () => {
-      changed(address.porch);
-    },
     onError: () => void plan.refetch(),
   });
+  // What stands behind the dialog changes once its answer was read: the line that opened it may go with that.
+  const close = () => {
+    if (bringBack.isSuccess) changed(address.porch);
+    onClose();
+  };
   const count =
     plan.data?.parts.filter((part) => part.act !== "detached").reduce((sum, part) => sum + part.count, 0) ?? 0;
   return (
-    <Dialog.Root open onOpenChange={onClose}>
+    <Dialog.Root open onOpenChange={close}>
       <Dialog.Portal>
         <Dialog.Overlay className={overlayClass} />
         <Dialog.Content className={sheetClass} aria-describedby={undefined}>
           <Dialog.Title className="text-xl font-semibold">Bring back “{parcel.title}”</Dialog.Title>
           {bringBack.data ? (
-            <Done done={bringBack.data} onClose={onClose} />
+            <Done done={bringBack.data} onClose={close} />
           ) : (
             <div className="mt-3 grid gap-3">
               {parts.map((part) => (

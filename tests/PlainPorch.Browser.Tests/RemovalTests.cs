@@ -1,0 +1,175 @@
+using OpenQA.Selenium;
+
+namespace PlainPorch.Browser.Tests;
+
+/// <summary>Setting aside, bringing back, the logbook and a record's history, as a record keeper meets them.</summary>
+public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
+{
+    private readonly Page _page = new(porch.Driver, porch.Address);
+    private string _list = "";
+
+    public async ValueTask InitializeAsync()
+    {
+        var (_, slug) = await porch.SurveyedAsync();
+        _list = $"/porch/{slug}";
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public async Task FilteredList_RemovesTheRecordThatWasShown_AndBringsItBackThere()
+    {
+        _page.Open($"{_list}/notices?sort=-TITLE");
+        Page.WaitFor(() => _page.Rows().Count > 4, "the list");
+        var title = _page.Rows()[3];
+        _page.Find(By.CssSelector("tbody tr:nth-child(4)")).Click();
+        _page.See("Set aside …");
+        var number = _page.Path.Split('/')[^1];
+        _page.Click("Set aside …");
+        _page.See($"“{title}”?");
+        _page.Click("Set aside");
+        _page.See($"Set aside: notice “{title}”");
+        Assert.Equal(0L, await CountAsync($"""register."NOTICES" WHERE "NOTICE_NO" = {number}"""));
+        Page.WaitFor(() => _page.Rows()[3] != title, "the list without it");
+        _page.Click("Bring back");
+        _page.See("Brought back: notice");
+        Assert.Equal(1L, await CountAsync($"""register."NOTICES" WHERE "NOTICE_NO" = {number}"""));
+        Page.WaitFor(() => _page.Rows()[3] == title, "the record in its place");
+        _page.Reload();
+        Page.WaitFor(() => _page.Rows().Count > 3 && _page.Rows()[3] == title, "the same after a reload");
+    }
+
+    [Fact]
+    public void Dialog_ClosedForOneRecord_NamesTheOtherForAnother()
+    {
+        _page.Open($"{_list}/kit");
+        Page.WaitFor(() => _page.Rows().Count > 4, "the list");
+        var titles = _page.Rows();
+        foreach (var row in (int[])[2, 4])
+        {
+            _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
+            _page.Click("Set aside …");
+            _page.See($"“{titles[row - 1]}”?");
+            _page.Press(Keys.Escape);
+            Page.WaitFor(() => _page.Count(By.CssSelector("[role=alertdialog]")) == 0, "the dialog to close");
+            _page.Click("Choose none");
+        }
+    }
+
+    [Fact]
+    public async Task SeveralRecords_GoTogether_AndASecondTabLearnsOfIt()
+    {
+        _page.Open($"{_list}/tool?size=25&page=4");
+        Page.WaitFor(() => _page.Rows().Count == 25, "the list");
+        var before = await CountAsync("boatyard.tool");
+        var titles = _page.Rows();
+        var first = porch.Driver.CurrentWindowHandle;
+        porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
+        try
+        {
+            _page.Open($"{_list}/tool?size=25&page=4");
+            Page.WaitFor(() => _page.Rows().Count == 25, "the second tab");
+            var second = porch.Driver.CurrentWindowHandle;
+            porch.Driver.SwitchTo().Window(first);
+            foreach (var row in (int[])[1, 2, 3])
+                _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
+            _page.Click("Set aside …");
+            _page.See("Set aside 3 records of Tool?");
+            _page.Click("Set aside");
+            _page.See("Set aside: 3 records");
+            porch.Driver.SwitchTo().Window(second);
+            Page.WaitFor(() => _page.Rows().Count == 25 && !_page.Rows().Contains(titles[0]), "the second tab to learn of it");
+            porch.Driver.Close();
+        }
+        finally
+        {
+            porch.Driver.SwitchTo().Window(first);
+        }
+
+        _page.Click("Bring back");
+        Page.WaitFor(() => _page.Rows().Contains(titles[0]), "the records back");
+        Assert.Equal(before, await CountAsync("boatyard.tool"));
+    }
+
+    [Fact]
+    public async Task OwnerWithBoats_ShowsTheCounts_AndComesBackInPart()
+    {
+        var owner = await porch.AskAsync<int>("""
+            SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO")
+            WHERE o."DEL_FLG" IS NULL GROUP BY 1 HAVING count(DISTINCT b."BOAT_NO") = 2 AND bool_and(b."DEL_FLG" IS NULL) ORDER BY count(*) DESC, 1 LIMIT 1
+            """);
+        var boats = $"""register."BOATS" WHERE "OWNR_NO" = {owner}""";
+        var stays = await CountAsync($"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM {boats})""");
+        _page.Open($"{_list}/owners/record/{owner}");
+        _page.Click("Set aside …");
+        _page.See("Boats: 2 set aside as well");
+        _page.See($"Stays: {stays} set aside as well, out of their table");
+        _page.Click("Set aside");
+        _page.See("that went along");
+        _page.Open($"{_list}/owners/record/{owner}");
+        _page.See("This record is set aside, by this computer");
+        _page.Click("Bring back …");
+        _page.Find(By.XPath("//label[contains(., 'Stays')]/input")).Click();
+        Page.WaitFor(() => _page.Count(By.XPath("//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0, "the plan");
+        _page.Find(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ')]")).Click();
+        _page.See($"{stays} stay aside");
+        Assert.Equal(2L, await CountAsync($"""{boats} AND "DEL_FLG" IS NULL"""));
+        Assert.Equal(0L, await CountAsync($"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM {boats})"""));
+        _page.Click("Close");
+        _page.Open($"{_list}/owners/set-aside");
+        _page.Click("Bring back …");
+        _page.Click($"Bring back {stays}");
+        _page.See("back as they were");
+        Assert.Equal(stays, await CountAsync($"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM {boats})"""));
+    }
+
+    [Fact]
+    public async Task History_OfARecord_BringsAnEarlierStateBack()
+    {
+        var before = await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'""");
+        foreach (var text in (string[])["First words", "Second words"])
+        {
+            _page.Open($"{_list}/pontoons/record/B/edit");
+            _page.Type("Description", text);
+            _page.Press(Keys.Control + "s");
+            _page.See("Set aside …");
+        }
+
+        _page.Find(By.XPath("//summary[.='History']")).Click();
+        _page.See("Second words");
+        _page.Click("As it was then");
+        _page.Click("Bring these values back");
+        Page.WaitFor(() => _page.Count(By.XPath("//dd[.='First words']")) > 0, "the earlier words");
+        Assert.Equal("First words", await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'"""));
+        _page.Open($"{_list}/log?panel=pontoons");
+        _page.See("Changed");
+        _page.Find(By.CssSelector("li summary")).Click();
+        _page.See("First words");
+        await porch.AskAsync<string>($"""UPDATE register."PONTOONS" SET "DESCR" = '{before}' WHERE "PONT_CD" = 'B' RETURNING "DESCR" """);
+    }
+
+    [Fact]
+    public async Task SetUp_OfRemoval_ChangesWhatIsOffered()
+    {
+        var slug = _list.Split('/')[^1];
+        var meter = await porch.AskAsync<int>("""SELECT min("METER_NO") FROM register."METERS" """);
+        foreach (var (choice, kept, offered) in new[]
+        {
+            ("erased for good", "\"manner\":\"erase\"", "Erase …"),
+            ("not allowed here", "\"manner\":\"notAllowed\"", null),
+            ("set aside into our keep: it leaves the table, and can be brought back exactly", "\"manner\":\"keep\"", "Set aside …"),
+        })
+        {
+            _page.Open($"/back/panels/{slug}/meters");
+            _page.Find(By.XPath("//summary[.='How records are removed']")).Click();
+            _page.Choose("A record that is removed is", choice);
+            await Waiting.UntilAsync(async () => (await porch.Api.GetStringAsync(new Uri($"/api/porches/{slug}/panels/meters/setup", UriKind.Relative))).Contains(kept, StringComparison.Ordinal), "the choice to be saved");
+            _page.Open($"{_list}/meters/record/{meter}");
+            _page.See("Edit");
+            Page.WaitFor(() => _page.Count(By.XPath("//button[.='Erase …' or .='Set aside …']")) == (offered is null ? 0 : 1), "what is offered");
+            Assert.True(offered is null || _page.Count(By.XPath($"//button[.='{offered}']")) == 1);
+        }
+    }
+
+    private async Task<long> CountAsync(string what) => await porch.AskAsync<long>($"SELECT count(*) FROM {what}");
+}
