@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
+using PlainPorch.Data.Ordering;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Removal;
 using PlainPorch.Data.Schema;
@@ -46,6 +47,7 @@ public static class DataServices
         services.AddScoped<Remover>();
         services.AddScoped<Returner>();
         services.AddScoped<RemovalSettler>();
+        services.AddScoped<OrderKeeper>();
         return services;
     }
 }

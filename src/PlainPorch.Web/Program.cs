@@ -43,6 +43,7 @@ api.MapRecords();
 api.MapKeptViews();
 api.MapRemovals();
 api.MapHistory();
+api.MapOrdering();
 api.MapHealth();
 app.MapOpenApi("/api/openapi.json");
 

@@ -129,12 +129,18 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     public async Task Chosen_OnTwoPages_AreChangedTogether_AndNoOthers()
     {
         _page.Open($"{_list}/boats?size=25&sort=BOAT_NO&q=%22boat%20number%22:%20100..160");
-        _page.See("1 to 25 of 61");
+        var inUse = await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "BOAT_NO" BETWEEN 100 AND 160 AND "DEL_FLG" IS NULL""");
+        var expected = await porch.AskAsync<string>("""
+            SELECT string_agg(n::text, ',' ORDER BY n) FROM (
+                SELECT "BOAT_NO" AS n, row_number() OVER (ORDER BY "BOAT_NO") AS place FROM register."BOATS" WHERE "BOAT_NO" BETWEEN 100 AND 160 AND "DEL_FLG" IS NULL) placed
+            WHERE place IN (1, 26, 27)
+            """);
+        _page.See($"1 to 25 of {inUse}");
         Focus("tbody tr");
         _page.Press(Keys.Space);
         _page.See("1 chosen");
         _page.Click("Next");
-        _page.See("26 to 50 of 61");
+        _page.See($"26 to 50 of {inUse}");
         Focus("tbody tr");
         _page.Press(Keys.Shift + Keys.ArrowDown + Keys.ArrowDown);
         _page.See("3 chosen");
@@ -143,10 +149,10 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Type("New Reg mark", "WM CHOSEN");
         _page.Click("Change 3 records");
         _page.See("3 records were changed.");
-        Assert.Equal("100,125,126", await porch.AskAsync<string>("""SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
+        Assert.Equal(expected, await porch.AskAsync<string>("""SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
         _page.Click("Close");
         _page.Click("Choose all of this list");
-        _page.See("61 chosen");
+        _page.See($"{inUse} chosen");
         _page.Click("Choose none");
         _page.SeeNoMore("chosen");
     }

@@ -238,4 +238,10 @@ public sealed record RunningOrder
 
     /// <summary>The column whose records are ordered by themselves, such as the berths of a pontoon; null where all are one order.</summary>
     public string? Group { get; init; }
+
+    /// <summary>Whether positions are 1, 2, 3 … without a gap, as some old programs expect; else gaps let a move write one record only.</summary>
+    public bool IsDense { get; init; }
+
+    /// <summary>Whether a new record comes first; else last.</summary>
+    public bool NewComesFirst { get; init; }
 }

@@ -341,6 +341,14 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
         return await command.ExecuteScalarAsync(cancellationToken) is long rows ? rows : 0;
     }
 
+    // The least or the greatest value of a column; null where there is none.
+    internal async Task<string?> OutermostAsync(DbContext context, string column, Filter? filter, bool least, CancellationToken cancellationToken)
+    {
+        var request = new RowRequest { Filter = Filter.Join(filter, new Filter.Not(new Filter.Empty(column))), Order = [new OrderBy(column, Descending: !least)], Columns = [column], Take = 1 };
+        var rows = await new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection()).ReadAsync(panel.Table, request, cancellationToken);
+        return rows is [[{ } value]] ? ClrValue.ToText(panel.Table.Find(column)!.Type, value) : null;
+    }
+
     // All values of a record within a context's transaction.
     internal Task<Dictionary<string, string?>?> ReadWholeAsync(DbContext context, IReadOnlyList<string> key, CancellationToken cancellationToken) =>
         ReadWholeAsync(new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection()), key, cancellationToken);

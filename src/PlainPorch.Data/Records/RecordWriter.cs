@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Data.History;
@@ -141,6 +142,7 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
             row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
         }
 
+        await PlaceAsync(context, row, values, cancellationToken);
         store.Rows(context).Add(row);
         await context.SaveChangesAsync(cancellationToken);
         List<string> keyValues = [.. Panel.Identity.Columns.Select(name => values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))];
@@ -148,6 +150,28 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
         await CommitAsync(context, transaction, LogAct.Added, async () =>
             [Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values)], cancellationToken);
         return new WriteOutcome.Written(await store.FindAsync(key, cancellationToken));
+    }
+
+    // A new record stands last in the running order, or first; without gaps only last, as the others would have to be written anew.
+    private async Task PlaceAsync(DbContext context, Row row, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    {
+        if (Panel.Definition.Order is not { } order || values.GetValueOrDefault(order.Column) is not null
+            || Panel.Table.Find(order.Column) is not { IsWrittenByDatabaseOnly: false } column || PositionScale.Of(column.Type) is not { } scale)
+        {
+            return;
+        }
+
+        var group = order.Group is { } grouped ? values.GetValueOrDefault(grouped) : null;
+        var name = $"plain porch, order of {Panel.Table.Name} in {group}";
+        await context.Database.ExecuteSqlAsync($"SELECT pg_advisory_xact_lock(hashtextextended({name}, 0))", cancellationToken);
+        var comesFirst = order is { NewComesFirst: true, IsDense: false };
+        var filter = order.Group is null ? null : group is null ? new Filter.Empty(order.Group) : (Filter)new Filter.EqualTo(order.Group, group);
+        var outermost = await store.OutermostAsync(context, order.Column, filter, comesFirst, cancellationToken);
+        var gap = order.IsDense ? 1 : Math.Max(1, scale.GapFor(Panel.Table.EstimatedRows ?? 0));
+        var position = !PositionScale.TryRead(outermost, out var last) ? gap : comesFirst ? last - gap : last + gap;
+        // Where there is no room the record gets no position, and the panel says that it wants numbering.
+        if (position >= 1 && position <= scale.Greatest)
+            row[RecordModel.Property(order.Column)] = ClrValue.From(column.Type, scale.Write(position));
     }
 
     // The entry is written before the transaction ends, and confirmed after: nothing is changed without one.

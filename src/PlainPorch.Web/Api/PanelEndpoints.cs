@@ -18,6 +18,8 @@ namespace PlainPorch.Web.Api;
 /// <param name="CanEdit">Whether records can be changed.</param>
 /// <param name="CanRemove">Whether records can be removed.</param>
 /// <param name="Manner">What removing a record means.</param>
+/// <param name="HasOrder">Whether records have a running order in which they can be moved.</param>
+/// <param name="IsListedInOrder">Whether its list comes in that order unless the reader chooses another.</param>
 /// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked for.</param>
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
 /// <param name="Columns">The columns that list or form show.</param>
@@ -27,7 +29,7 @@ namespace PlainPorch.Web.Api;
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 public sealed record PanelDto(
     string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
-    bool CanRemove, RemovalManner Manner, bool HasMarker, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
+    bool CanRemove, RemovalManner Manner, bool HasMarker, bool HasOrder, bool IsListedInOrder, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -109,7 +111,7 @@ internal static class PanelEndpoints
         {
             null => TypedResults.NotFound(),
             { Bound: null, Definition: var definition } => Problems.TableGone(definition),
-            { Bound: var bound, Porch: var row, Panels: var panels } => TypedResults.Ok(ToDto(row.Name, bound, panels)),
+            { Bound: var bound, Porch: var row, Panels: var panels } opened => TypedResults.Ok(ToDto(row.Name, bound, panels, Data.Ordering.OrderKeeper.WhyNot(opened) is null)),
         };
 
     private static async Task<Results<Ok<PanelSetupDto>, NotFound, ProblemHttpResult>> FindSetupAsync(
@@ -156,7 +158,7 @@ internal static class PanelEndpoints
         return TypedResults.NoContent();
     }
 
-    private static PanelDto ToDto(string porch, BoundPanel panel, PorchPanels panels) => new(
+    private static PanelDto ToDto(string porch, BoundPanel panel, PorchPanels panels, bool hasOrder) => new(
         porch,
         panel.Definition.Label,
         panel.Definition.RecordLabel,
@@ -167,6 +169,8 @@ internal static class PanelEndpoints
         panel.CanRemove,
         panel.Manner,
         panel.Marker is not null,
+        hasOrder,
+        hasOrder && panel.Definition.Sort.Count == 0,
         panel.NotEditableBecause,
         [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
         Core.Query.ListPlan.PageSizes,

@@ -277,6 +277,25 @@ export const returnPlanQuery = (path: PanelAddress, parcel: number, parts: Schem
     placeholderData: keepPreviousData,
   });
 
+export const orderQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "order"],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}/panels/{panel}/order", { params: { path }, signal })),
+  });
+
+export const numberingQuery = (path: PanelAddress, by: string[]) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "numbering", by],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/order/numbering", {
+          params: { path },
+          body: { by, isPreview: true },
+          signal,
+        }),
+      ),
+  });
+
 export const historyQuery = (path: PanelAddress, key: string) =>
   queryOptions({
     queryKey: [...recordsKey(path), "history", key],

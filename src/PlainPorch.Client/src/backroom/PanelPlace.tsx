@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, unwrap, type PanelDefinition, type Schemas } from "../api/client";
 import { OrderEditor } from "../porch/OrderEditor";
 import { DraftField } from "./DraftField";
+import { OrderSetup } from "./OrderSetup";
 import { Tick } from "../ui/Tick";
 import { Why } from "./ColumnDetail";
 
@@ -134,17 +135,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
           }}
         />
         <DatesChoice porch={porch} dates={setup.dates} />
-        {definition.order && (definition.sort ?? []).length === 0 && (
-          <p>
-            The list comes in the order that <strong>{definition.order.column}</strong> keeps
-            {definition.order.group && (
-              <>
-                , for each <strong>{definition.order.group}</strong> by itself
-              </>
-            )}
-            .
-          </p>
-        )}
+        <OrderSetup definition={definition} setup={setup} error={errors.order} onChange={onChange} />
         <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
       </div>
     </details>

@@ -10,6 +10,9 @@ import { FilterPieces } from "./FilterPieces";
 import { firstPage, ListFooter } from "./ListFooter";
 import type { ChangeView, ListView } from "./listView";
 import { NarrowBar } from "./NarrowBar";
+import { MovedNotice } from "./ordering/MovedNotice";
+import { OrderNotice } from "./ordering/OrderNotice";
+import { useMoves } from "./ordering/useMoves";
 import { RemovedNotice, type Removed } from "./removal/RemovedNotice";
 import { RowDialog } from "./RowDialog";
 import { SearchBox } from "./SearchBox";
@@ -52,6 +55,9 @@ export function RecordList(props: RecordListProps) {
   const [lost, setLost] = useState<string | null>(null);
   const [removed, setRemoved] = useState<Removed | null>(props.removed ?? null);
   const selection = useSelection();
+  const moves = useMoves(address);
+  // Beside the order that the reader chose, a place in the running order would mean nothing.
+  const isInOrder = panel.isListedInOrder && view.sort.length === 0;
   const isNarrow = useMediaQuery("(max-width: 599px)");
   const columns = shownColumns(panel, view);
   const searched = panel.columns.filter((column) => column.searched).length;
@@ -76,6 +82,7 @@ export function RecordList(props: RecordListProps) {
     onLeave: () => search.current?.focus(),
     focusRow,
     selection,
+    onMoveRows: isInOrder ? moves.move.mutate : null,
   };
 
   return (
@@ -108,6 +115,8 @@ export function RecordList(props: RecordListProps) {
           }}
         />
       )}
+      {panel.hasOrder && <OrderNotice address={address} panel={panel} />}
+      <MovedNotice moves={moves} />
       <div className="flex flex-wrap items-start gap-3">
         {searched > 0 ? (
           <SearchBox
@@ -131,7 +140,7 @@ export function RecordList(props: RecordListProps) {
             Looking …
           </span>
         )}
-        <div className="ml-auto flex gap-2">{actions}</div>
+        <div className="ml-auto flex flex-wrap justify-end gap-2">{actions}</div>
       </div>
       <div className="flex flex-wrap items-start gap-2">
         <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
@@ -165,6 +174,7 @@ export function RecordList(props: RecordListProps) {
             view={view}
             selection={selection}
             onRemoved={setRemoved}
+            onMove={panel.hasOrder ? moves.move.mutate : null}
           />
           {isNarrow ? (
             <ListCards {...table} page={list.data} />

@@ -11,6 +11,8 @@ interface ListHeadProps {
   onWidth: (name: string, width: number) => void;
   styleOf: (name: string) => CSSProperties;
   /** Chooses all records of the page; null where none can be chosen. */
+  /** Whether rows have a handle to be moved by. */
+  canMove: boolean;
   chooseAll: { isChosen: boolean; onToggle: () => void } | null;
   /** Rows under the heads. */
   children: ReactNode;
@@ -20,11 +22,26 @@ const STEP = 16;
 const NARROWEST = 48;
 
 /** The heads of the columns: pressed to sort, dragged to move, their right edge pulled to size. */
-export function ListHead({ columns, sort, onSort, onMove, onWidth, styleOf, chooseAll, children }: ListHeadProps) {
+export function ListHead({
+  columns,
+  sort,
+  onSort,
+  onMove,
+  onWidth,
+  styleOf,
+  canMove,
+  chooseAll,
+  children,
+}: ListHeadProps) {
   const dragged = useRef<string | null>(null);
   return (
     <thead>
       <tr className="border-b border-edge bg-sheet text-left">
+        {canMove && (
+          <th scope="col" className="w-8">
+            <span className="sr-only">Move</span>
+          </th>
+        )}
         {chooseAll && (
           <th scope="col" className="sticky left-0 z-1 w-9 bg-inherit px-2 text-center">
             <input

@@ -1,9 +1,20 @@
-import { useEffect, useLayoutEffect, useRef, useState, type CSSProperties, type KeyboardEvent } from "react";
+import {
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type ComponentProps,
+  type CSSProperties,
+  type KeyboardEvent,
+} from "react";
 import type { ListPage, ListRow, Panel } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { nextPage, previousPage } from "../ListFooter";
 import type { ChangeView, ListView } from "../listView";
 import { columnsOf, columnsText, moved } from "./columns";
+import { MovableRow } from "../ordering/MovableRow";
+import { MovableRows } from "../ordering/MovableRows";
+import type { MoveWish } from "../ordering/useMoves";
 import { ListHead } from "./ListHead";
 import { TableCell } from "./TableCell";
 import { TotalRows } from "./TotalRows";
@@ -22,6 +33,8 @@ export interface ListTableProps {
   /** The row to put the focus on once it is there; null leaves the focus alone. */
   focusRow: number | null;
   selection: Selection;
+  /** Moves records in the running order; null where the list is in another one. */
+  onMoveRows: ((wish: MoveWish) => void) | null;
 }
 
 interface TableLookProps extends ListTableProps {
@@ -42,6 +55,7 @@ export function ListTable(props: TableLookProps) {
   const { address, panel, page, view, onChange, onOpen, onLeave, focusRow, selection, look, onLook } = props;
   const columns = pinnedFirst(columnsOf(page, panel, view), look.pinned);
   const canChoose = panel.mostChosen > 0;
+  const onMoveRows = props.onMoveRows;
   const body = useRef<HTMLTableSectionElement>(null);
   const leftPage = useRef<ListPage | null>(null);
   const [current, setCurrent] = useState(0);
@@ -55,7 +69,7 @@ export function ListTable(props: TableLookProps) {
     body.current?.querySelectorAll<HTMLElement>(":scope > tr").item(target).focus();
   };
   const editing = useCellEditing(address, panel, page, columns, focus);
-  const { table, places } = usePinnedPlaces(columns, look, canChoose);
+  const { table, places } = usePinnedPlaces(columns, look, Number(canChoose) + Number(onMoveRows !== null));
 
   useEffect(() => {
     if (focusRow === null) return;
@@ -144,7 +158,7 @@ export function ListTable(props: TableLookProps) {
     return width === undefined ? undefined : { width, minWidth: width, maxWidth: width };
   };
 
-  return (
+  const whole = (
     <div className="-mx-4 overflow-x-auto border-y border-line bg-sheet sm:mx-0 sm:border-x" tabIndex={-1}>
       <table ref={table} className="w-full border-collapse text-[15px]">
         <ListHead
@@ -162,6 +176,7 @@ export function ListTable(props: TableLookProps) {
             onLook({ widths: { ...look.widths, [name]: width } });
           }}
           styleOf={(name) => ({ ...widthStyle(name), ...pinnedStyle(name) })}
+          canMove={onMoveRows !== null}
           chooseAll={
             canChoose
               ? {
@@ -174,7 +189,13 @@ export function ListTable(props: TableLookProps) {
           }
         >
           {props.withTotals && (
-            <TotalRows address={address} panel={panel} view={view} columns={columns} before={canChoose ? 1 : 0} />
+            <TotalRows
+              address={address}
+              panel={panel}
+              view={view}
+              columns={columns}
+              before={Number(canChoose) + Number(onMoveRows !== null)}
+            />
           )}
         </ListHead>
         <tbody
@@ -188,26 +209,26 @@ export function ListTable(props: TableLookProps) {
         >
           {page.rows.map((row, index) => {
             const isChosen = row.key !== null && selection.keys.has(row.key);
-            return (
-              <tr
-                key={row.key ?? index}
-                tabIndex={index === active ? 0 : -1}
-                aria-label={row.title}
-                aria-selected={canChoose ? isChosen : undefined}
-                onFocus={() => {
-                  setCurrent(index);
-                }}
-                onKeyDown={(event) => {
-                  if (event.target === event.currentTarget) onKeyDown(event, row, index);
-                }}
-                onClick={() => {
-                  if (window.getSelection()?.toString()) return;
-                  onOpen(row, index);
-                }}
-                className={`cursor-pointer border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 ${
-                  isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
-                }`}
-              >
+            const rowProps: ComponentProps<"tr"> = {
+              tabIndex: index === active ? 0 : -1,
+              "aria-label": row.title,
+              "aria-selected": canChoose ? isChosen : undefined,
+              onFocus: () => {
+                setCurrent(index);
+              },
+              onKeyDown: (event) => {
+                if (event.target === event.currentTarget) onKeyDown(event, row, index);
+              },
+              onClick: () => {
+                if (window.getSelection()?.toString()) return;
+                onOpen(row, index);
+              },
+              className: `cursor-pointer border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
+                isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
+              }`,
+            };
+            const cells = (
+              <>
                 {canChoose && (
                   <td
                     className="sticky left-0 z-1 w-9 bg-inherit px-2 text-center"
@@ -249,12 +270,28 @@ export function ListTable(props: TableLookProps) {
                     onLost={props.onLost}
                   />
                 ))}
+              </>
+            );
+            return onMoveRows && row.key !== null ? (
+              <MovableRow key={row.key} id={row.key} title={row.title} isActive={index === active} {...rowProps}>
+                {cells}
+              </MovableRow>
+            ) : (
+              <tr key={row.key ?? index} {...rowProps}>
+                {cells}
               </tr>
             );
           })}
         </tbody>
       </table>
     </div>
+  );
+  return onMoveRows ? (
+    <MovableRows rows={page.rows} chosen={selection.keys} onMove={onMoveRows}>
+      {whole}
+    </MovableRows>
+  ) : (
+    whole
   );
 }
 
@@ -264,19 +301,19 @@ function pinnedFirst<T extends { name: string }>(columns: T[], pinned: string[])
 }
 
 // Where each pinned column stays depends on how wide those before it have become.
-function usePinnedPlaces(columns: { name: string }[], look: ListLook, canChoose: boolean) {
+function usePinnedPlaces(columns: { name: string }[], look: ListLook, before: number) {
   const table = useRef<HTMLTableElement>(null);
   const [places, setPlaces] = useState<Record<string, number>>({});
   useLayoutEffect(() => {
     const heads = [...(table.current?.querySelectorAll<HTMLElement>("thead th") ?? [])];
     const next: Record<string, number> = {};
-    let left = canChoose ? (heads.shift()?.offsetWidth ?? 0) : 0;
+    let left = heads.splice(0, before).reduce((sum, head) => sum + head.offsetWidth, 0);
     columns.forEach(({ name }, place) => {
       if (!look.pinned.includes(name)) return;
       next[name] = left;
       left += heads[place]?.offsetWidth ?? 0;
     });
     setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
-  }, [columns, look, canChoose]);
+  }, [columns, look, before]);
   return { table, places };
 }

@@ -6,6 +6,8 @@ import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { ExportMenu } from "../ExportMenu";
 import { filterOf, type ListView } from "../listView";
+import { MoveDialog } from "../ordering/MoveDialog";
+import type { MoveWish } from "../ordering/useMoves";
 import { RemovalDialog } from "../removal/RemovalDialog";
 import type { Removed } from "../removal/RemovedNotice";
 import { verbOf } from "../removal/words";
@@ -20,12 +22,15 @@ interface SelectionBarProps {
   view: ListView;
   selection: Selection;
   onRemoved: (removed: Removed) => void;
+  /** Moves records in the running order; null where there is none. */
+  onMove: ((wish: MoveWish) => void) | null;
 }
 
 /** What can be done with the chosen records, wherever in the list they stand. */
-export function SelectionBar({ address, panel, page, view, selection, onRemoved }: SelectionBarProps) {
+export function SelectionBar({ address, panel, page, view, selection, onRemoved, onMove }: SelectionBarProps) {
   const [isChanging, setChanging] = useState(false);
   const [isRemoving, setRemoving] = useState(false);
+  const [isMoving, setMoving] = useState(false);
   const chooseAll = useMutation({
     mutationFn: () =>
       unwrap(
@@ -69,6 +74,15 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved 
           Change a field …
         </Button>
       )}
+      {onMove && (
+        <Button
+          onClick={() => {
+            setMoving(true);
+          }}
+        >
+          Move …
+        </Button>
+      )}
       {panel.canRemove && (
         <Button
           onClick={() => {
@@ -89,6 +103,16 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved 
         Choose none
       </Button>
       {chooseAll.isError && <Failure error={chooseAll.error} />}
+      {isMoving && onMove && (
+        <MoveDialog
+          panel={panel}
+          keys={[...selection.keys]}
+          onMove={onMove}
+          onClose={() => {
+            setMoving(false);
+          }}
+        />
+      )}
       {isRemoving && (
         <RemovalDialog
           address={address}

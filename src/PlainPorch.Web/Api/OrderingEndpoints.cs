@@ -1,0 +1,109 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Ordering;
+using PlainPorch.Core.Query;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.History;
+using PlainPorch.Data.Ordering;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>How a panel's running order stands.</summary>
+/// <param name="State">What the position column holds.</param>
+/// <param name="IsNumbered">Whether records can be moved.</param>
+public sealed record RunningOrderDto(OrderState State, bool IsNumbered);
+
+/// <summary>An order to number records from.</summary>
+/// <param name="By">Columns as a list's order has them; empty for the present positions, ties broken by the key.</param>
+/// <param name="IsPreview">Whether it is only to be told what it would do.</param>
+public sealed record NumberingRequest(IReadOnlyList<string> By, bool IsPreview);
+
+/// <summary>Records to be moved in the running order.</summary>
+/// <param name="Keys">Their keys, in the order that they get.</param>
+/// <param name="Before">The key of the record that they come before.</param>
+/// <param name="After">The key of the record that they come after.</param>
+/// <param name="Place">Their place in their group, from 1.</param>
+/// <param name="ToEnd">Whether they come last; first where nothing else is given.</param>
+public sealed record MoveRequest(IReadOnlyList<string> Keys, string? Before = null, string? After = null, int? Place = null, bool ToEnd = false);
+
+/// <summary>A move to be taken back.</summary>
+/// <param name="Entry">The entry of the logbook that tells of it.</param>
+public sealed record UndoRequest(long Entry);
+
+internal static class OrderingEndpoints
+{
+    public static void MapOrdering(this IEndpointRouteBuilder api)
+    {
+        var order = api.MapGroup("/porches/{porch}/panels/{panel}/order").WithTags("Running order");
+        order.MapGet("/", FindAsync).WithName("findOrder");
+        order.MapPost("/numbering", NumberAsync).WithName("numberOrder");
+        order.MapPost("/moves", MoveAsync).WithName("move");
+        order.MapPost("/undo", UndoAsync).WithName("undoMove");
+    }
+
+    private static async Task<Results<Ok<RunningOrderDto>, NotFound, ProblemHttpResult>> FindAsync(
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var state = await OrderKeeper.StateAsync(opened, cancellationToken);
+        return TypedResults.Ok(new RunningOrderDto(state, state.IsNumbered));
+    }
+
+    private static async Task<Results<Ok<NumberingResult>, NotFound, ProblemHttpResult, ValidationProblem>> NumberAsync(
+        string porch, string panel, NumberingRequest request, PanelOpener opener, OrderKeeper keeper, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var problems = new List<FieldProblem>();
+        var by = OrderBy.Read(opened.Bound!, request.By, problems);
+        if (problems.Count > 0)
+            return Problems.Of(problems.Select(problem => problem with { Field = "by" }));
+        return await keeper.NumberAsync(opened, by, request.IsPreview, cancellationToken) switch
+        {
+            ({ } result, _) => TypedResults.Ok(result),
+            (_, { } refusal) => Problems.NotAllowed(refusal),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MoveAsync(
+        string porch, string panel, MoveRequest request, PanelOpener opener, OrderKeeper keeper, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var target = new MoveTarget(request.Before, request.After, request.Place, request.ToEnd);
+        return await keeper.MoveAsync(opened, request.Keys, target, cancellationToken) switch
+        {
+            MoveOutcome.Done done => TypedResults.Ok(done),
+            MoveOutcome.Refused(var problems) => Problems.Of(problems),
+            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
+        };
+    }
+
+    private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAsync(
+        string porch, string panel, UndoRequest request, PanelOpener opener, OrderKeeper keeper, LogReader log, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        var changes = await log.RecordsAsync(opened.Porch.Id, request.Entry, cancellationToken);
+        var own = changes.Where(record => record.Table == opened.Bound!.Table.Name.ToString()).ToList();
+        return await keeper.UndoAsync(opened, own, cancellationToken) switch
+        {
+            MoveOutcome.Done done => TypedResults.Ok(done),
+            MoveOutcome.Refused(var problems) => Problems.Of(problems),
+            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
+        };
+    }
+
+    private static async Task<(OpenPanel? Panel, ProblemHttpResult? Missing)> OpenAsync(PanelOpener opener, string porch, string panel, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        return opened is not null && OrderKeeper.WhyNot(opened) is { } refusal ? (null, Problems.NotAllowed(refusal)) : (opened, missing);
+    }
+}
