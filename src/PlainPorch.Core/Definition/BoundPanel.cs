@@ -94,7 +94,7 @@ public sealed class BoundPanel
     {
         null => null,
         { Kind: MarkerKind.Time } time => new Filter.Not(new Filter.Empty(time.Column)),
-        var marker => new Filter.EqualTo(marker.Column, marker.Removed!),
+        var marker => new Filter.Marked(marker.Column, marker.Removed!),
     };
 
     /// <summary>Whether a record is set aside.</summary>
@@ -111,7 +111,7 @@ public sealed class BoundPanel
     {
         null => null,
         { Kind: MarkerKind.Time } time => new Filter.Empty(time.Column),
-        var marker => new Filter.Not(new Filter.EqualTo(marker.Column, marker.Removed!)),
+        var marker => new Filter.Not(new Filter.Marked(marker.Column, marker.Removed!)),
     };
 
     /// <summary>Joins a panel with its table.</summary>

@@ -62,6 +62,14 @@ public abstract record Filter
     /// <param name="Column">The column's exact name.</param>
     public sealed record Empty(string Column) : Filter;
 
+    /// <summary>
+    /// True where the column has a value that the panel fixes, not a reader: it is written into the statement, so that an index over
+    /// just these records serves it.
+    /// </summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Value">The value in the one text form.</param>
+    public sealed record Marked(string Column, string Value) : Filter;
+
     /// <summary>True where the column's text, trimmed and in capitals, is one of the given values; false without values.</summary>
     /// <param name="Column">The exact name of a text column.</param>
     /// <param name="Values">The values, trimmed and in capitals.</param>
@@ -87,6 +95,7 @@ public abstract record Filter
         OneOf one => [one.Column],
         OneOfAlike one => [one.Column],
         Empty empty => [empty.Column],
+        Marked marked => [marked.Column],
         Refers refers => [refers.Column],
         _ => [],
     };
@@ -95,7 +104,10 @@ public abstract record Filter
     /// Whether it asks for several things at once, a part of a text among them. How many records fulfil each tells little about
     /// how many fulfil all, so that a database's guess at the best way to find them is often a bad one.
     /// </summary>
-    public bool IsHardToGuess() => this is All(var parts) && parts.Count > 1 && parts.Any(part => part.AsksForText());
+    public bool IsHardToGuess() => this is All(var parts) && parts.Count(part => !part.IsFixed()) > 1 && parts.Any(part => part.AsksForText());
+
+    // What a panel asks of all its lists alike leaves most of the records.
+    private bool IsFixed() => this is Marked or Not(Marked) or Empty;
 
     private bool AsksForText() => this switch
     {

@@ -21,7 +21,8 @@ public enum IndexPurpose
 /// <param name="Purpose">What it is for.</param>
 /// <param name="Columns">Its columns, in order; of a search those whose texts are looked at as one.</param>
 /// <param name="Reason">Why it would help.</param>
-public sealed record AdvisedIndex(IndexPurpose Purpose, IReadOnlyList<string> Columns, string Reason);
+/// <param name="Only">The condition of the records that it holds; null for all.</param>
+public sealed record AdvisedIndex(IndexPurpose Purpose, IReadOnlyList<string> Columns, string Reason, Filter? Only = null);
 
 /// <summary>Finds the indexes that would serve a list and are not there.</summary>
 public static class IndexAdvice
@@ -53,7 +54,8 @@ public static class IndexAdvice
             yield break;
         IReadOnlyList<string> columns = [.. plan.Order.Select(part => part.Column)];
         if (!Leads(table, columns))
-            yield return new AdvisedIndex(IndexPurpose.Order, columns, "A page is read off an index that has the order's columns and the key; else all records are sorted for it.");
+            yield return new AdvisedIndex(IndexPurpose.Order, columns, "A page is read off an index that has the order's columns and the key; else all records are sorted for it."
+                + (plan.Standing is null ? "" : " Those that are set aside need no place in it."), plan.Standing);
     }
 
     private static bool Leads(Table table, IReadOnlyList<string> columns) =>

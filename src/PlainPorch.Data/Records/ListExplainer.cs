@@ -183,6 +183,17 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
             sql.Append(CultureInfo.InvariantCulture, $"({string.Join(", ", index.Columns.Select(column => names.DelimitIdentifier(column)))})");
         }
 
+        if (index.Only is { } held)
+            sql.Append(CultureInfo.InvariantCulture, $" WHERE {Condition(held)}");
         return sql.ToString();
     }
+
+    // Just as the list's own statement has it, or the database would not see that the index serves it.
+    private static string Condition(Filter only) => only switch
+    {
+        Filter.Empty(var column) => $"{SqlNames.Helper.DelimitIdentifier(column)} IS NULL",
+        Filter.Not(Filter.Marked(var column, var value)) => $"{SqlNames.Helper.DelimitIdentifier(column)} <> {SqlNames.Literal(value)} OR {SqlNames.Helper.DelimitIdentifier(column)} IS NULL",
+        Filter.Marked(var column, var value) => $"{SqlNames.Helper.DelimitIdentifier(column)} = {SqlNames.Literal(value)}",
+        _ => throw new ArgumentOutOfRangeException(nameof(only), only, "No condition of an index."),
+    };
 }

@@ -192,6 +192,9 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
             case Filter.OneOf(var column, var values):
                 shape.Add("oneof").Add(column).AddValue(ArrayOf(column, values));
                 break;
+            case Filter.Marked(var column, var value):
+                shape.Add("marked").Add(column).Add(value);
+                break;
             case Filter.Empty(var column):
                 shape.Add("empty").Add(column);
                 break;
@@ -218,6 +221,10 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
 
     /// <summary>The test that a value is empty.</summary>
     public static BinaryExpression IsNull(Expression value) => Expression.Equal(value, Expression.Constant(null, value.Type));
+
+    // Written into the statement.
+    private static MethodCallExpression Fixed(object value, Type type) =>
+        Expression.Call(typeof(EF), nameof(EF.Constant), [type], Expression.Constant(value, type));
 
     private static IQueryable<T> Bound<T>(IQueryable<T> rows, string method, int count) =>
         rows.Provider.CreateQuery<T>(Expression.Call(typeof(Queryable), method, [typeof(T)], rows.Expression, Parameter(count, typeof(int))));
@@ -260,6 +267,8 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     {
         Filter.All(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(true), And),
         Filter.Any(var parts) => parts.Select(Condition).Aggregate((Expression)Expression.Constant(false), Or),
+        // In the words that an index over the others is made by.
+        Filter.Not(Filter.Marked(var column, var value)) => Expression.NotEqual(Column(column), Fixed(From(column, value), Column(column).Type)),
         Filter.Not(var part) => SqlText.CallIsNotTrue(Condition(part)),
         Filter.Matches(var column, var text, var how) => Matches(column, text, how),
         Filter.OccursIn(var columns, var text, var caseCounts) => Occurs(columns, text, caseCounts),
@@ -267,6 +276,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         Filter.Compared(var column, var how, var value) => SqlText.Compare(Column(column), how, ValueOf(column, value)),
         Filter.ComparedWith(var column, var how, var other) => SqlText.Compare(Column(column), how, Column(other)),
         Filter.OneOf(var column, var values) => OneOf(column, values),
+        Filter.Marked(var column, var value) => Expression.Equal(Column(column), Fixed(From(column, value), Column(column).Type)),
         Filter.Empty(var column) => Empty(column),
         Filter.OneOfAlike(var column, var values) => Contains(TrimmedUpper(Column(column)), values.ToArray(), typeof(string)),
         Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),

@@ -10,6 +10,21 @@ public static class SqlNames
     /// <summary>Quotes identifiers as PostgreSQL wants them.</summary>
     public static ISqlGenerationHelper Helper { get; } = Make();
 
+    /// <summary>Writes a text as a literal, for statements that take no parameters.</summary>
+    public static string Literal(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        return _text.GenerateSqlLiteral(text);
+    }
+
+    private static readonly RelationalTypeMapping _text = MakeText();
+
+    private static RelationalTypeMapping MakeText()
+    {
+        using var context = new DbContext(new DbContextOptionsBuilder().UseNpgsql().Options);
+        return context.GetService<IRelationalTypeMappingSource>().FindMapping(typeof(string))!;
+    }
+
     private static ISqlGenerationHelper Make()
     {
         using var context = new DbContext(new DbContextOptionsBuilder().UseNpgsql().Options);

@@ -7,14 +7,24 @@ internal static class SecurityHeaders
     private const string Policy =
         "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'";
 
+    private const string DataPolicy = "default-src 'none'; frame-ancestors 'none'";
+
     public static void UseSecurityHeaders(this IApplicationBuilder app) => app.Use((context, next) =>
     {
         var headers = context.Response.Headers;
-        headers.ContentSecurityPolicy = Policy;
         headers.XContentTypeOptions = "nosniff";
-        headers["Referrer-Policy"] = "same-origin";
         if (context.Request.Path.StartsWithSegments("/api"))
+        {
+            // Data and files to save: nothing in them is carried out, whatever it says.
             headers.CacheControl = "no-store";
+            headers.ContentSecurityPolicy = DataPolicy;
+        }
+        else
+        {
+            headers.ContentSecurityPolicy = Policy;
+            headers["Referrer-Policy"] = "same-origin";
+        }
+
         return next(context);
     });
 }

@@ -53,6 +53,23 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
     }
 
     [Fact]
+    public async Task Advice_ForRecordsInUse_LeavesOutThoseSetAside_AndServesTheList()
+    {
+        await database.ExecuteAsync("""
+            DROP TABLE IF EXISTS zoo.shelf;
+            CREATE TABLE zoo.shelf (id int PRIMARY KEY, label text, gone char(1));
+            INSERT INTO zoo.shelf SELECT n, md5(n::text), CASE WHEN n % 5 = 0 THEN 'Y' END FROM generate_series(1, 60000) n; ANALYZE zoo.shelf
+            """);
+        var store = await database.OpenAsync("zoo", "shelf", panel => panel with { Marker = new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" } });
+        var plan = ListPlan.Make(store.Panel, new ListRequest(Sort: ["label"]));
+        var advised = Assert.Single((await store.ExplainAsync(plan, Token)).Advice);
+        Assert.EndsWith("WHERE gone <> 'Y' OR gone IS NULL", advised.Sql, StringComparison.Ordinal);
+        await database.ExecuteAsync(advised.Sql.Replace("CONCURRENTLY ", "", StringComparison.Ordinal));
+        await database.ExecuteAsync("ANALYZE zoo.shelf");
+        Assert.Contains("Index Scan using shelf_label_id_idx", string.Join('\n', (await store.ExplainAsync(plan, Token)).Plan), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task TryIndex_ThatNobodyAdvised_IsNothing()
     {
         var store = await database.OpenAsync("zoo", "legacy");
