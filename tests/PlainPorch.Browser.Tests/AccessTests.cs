@@ -30,6 +30,8 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
         { "/porch/DRAFTED/boats", "WEST, Sid" },
         { "/porch/DRAFTED/boats/record/12", "Show as a list" },
         { "/porch/DRAFTED/boats/record/12/edit", "Kept by the program" },
+        { "/porch/DRAFTED/owners/set-aside", "Marked in the table" },
+        { "/porch/DRAFTED/log", "Take it along as CSV" },
         { "/back/panels/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },

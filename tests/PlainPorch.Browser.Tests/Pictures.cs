@@ -101,12 +101,25 @@ public sealed class Pictures(PorchFixture porch)
         _page.Find(By.XPath("(//li//summary)[2]")).Click();
         _page.See("Remarks");
         Take("logbook");
+        _page.Open($"/porch/{office}/pontoons");
+        _page.Click("Number them …");
+        _page.See("14 of 14 get another position");
+        _page.Click("Number them");
+        _page.SeeNoMore("no order of their own");
+        _page.Find(By.CssSelector("tbody tr:nth-child(3) button[aria-label^='Move']")).SendKeys(Keys.Space);
+        _page.Press(Keys.ArrowDown);
+        Thread.Sleep(300);
+        _page.Press(Keys.ArrowDown);
+        Thread.Sleep(300);
+        _page.Press(Keys.Space);
+        _page.See("Moved:");
+        Take("running-order");
     }
 
     private async Task TakeTableAsync(string office)
     {
         _page.Open($"/porch/{office}/boats?columns=BOAT_NO&columns=NAME&columns=PHOTO&columns=OWNR_NO&columns=RIG_CD&columns=YR_BLT&columns=LOA_M");
-        _page.See("1 to 50 of 7,687");
+        _page.See("1 to 50 of");
         foreach (var row in (int[])[2, 3, 6])
             _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
         _page.Click("Totals");

@@ -18,8 +18,9 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     // By the title where it is the record's own; what it borrows from others cannot order it.
     private readonly List<OrderBy> _order =
     [
+        .. RunningOrder(target),
         .. target.Title.Columns.Where(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.IsOrderable)
-            .Append(target.Lookup.Key).Distinct().Select(column => new OrderBy(column, Descending: false)),
+            .Append(target.Lookup.Key).Distinct().Except(RunningOrder(target).Select(part => part.Column)).Select(column => new OrderBy(column, Descending: false)),
     ];
 
     /// <summary>Finds records by what was typed.</summary>
@@ -63,6 +64,12 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
         var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(target.Table, Filter.Join(filter, inList, inUse), cancellationToken);
         return await reader.ReadAsync(target.Table, new RowRequest { Filter = resolved, Order = _order, Columns = _columns, Take = count }, cancellationToken);
     }
+
+    // The order that people gave to the records, where their own list has it, too.
+    private static IEnumerable<OrderBy> RunningOrder(BoundLookup target) =>
+        target.Panel is { Order: { } order, Sort.Count: 0 }
+            ? new[] { order.Group, order.Column }.OfType<string>().Where(column => target.Table.Find(column) is { Type.IsOrderable: true }).Select(column => new OrderBy(column, Descending: false))
+            : [];
 
     // What only joins the parts of a title is not searched for: "WEST, Sid" as it is shown finds Sid West.
     private static string? Words(string? text) => text is null ? null : string.Concat(text.Select(c => c is ',' or ';' or '·' ? ' ' : c));

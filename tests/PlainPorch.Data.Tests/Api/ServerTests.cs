@@ -15,7 +15,7 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
         foreach (var address in new[] { "/api/health", "/api/nothing", "/" })
         {
             var answer = await api.Client.GetAsync(address, Token);
-            Assert.Contains("object-src 'none'", Assert.Single(answer.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
+            Assert.Contains("frame-ancestors 'none'", Assert.Single(answer.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
             Assert.Equal("nosniff", Assert.Single(answer.Headers.GetValues("X-Content-Type-Options")));
             Assert.False(answer.Headers.Contains("Server"));
         }
