@@ -54,6 +54,11 @@ lists.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!,
     ? ListsBench.RunAsync(settings, arguments.GetValue(catalog)!, arguments.GetValue(web)!, arguments.GetValue(scale), arguments.GetValue(seconds), arguments.GetValue(only), arguments.GetValue(json))
     : Task.FromResult(2));
 command.Add(lists);
+var order = new Command("order", "Measures numbering and moving in a group of a million beside hand-written SQL.") { listed, catalog, web, rounds, json };
+order.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
+    ? OrderBench.RunAsync(settings, arguments.GetValue(catalog)!, arguments.GetValue(web)!, arguments.GetValue(rounds), arguments.GetValue(json))
+    : Task.FromResult(2));
+command.Add(order);
 var byHand = new Command("by-hand", "Serves the hand-written endpoints.") { listed, port };
 byHand.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
     ? ByHandServer.RunAsync(settings, arguments.GetValue(port))

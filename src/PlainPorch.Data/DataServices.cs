@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Ordering;
 using PlainPorch.Data.Records;
@@ -48,6 +49,7 @@ public static class DataServices
         services.AddScoped<Returner>();
         services.AddScoped<RemovalSettler>();
         services.AddScoped<OrderKeeper>();
+        services.AddScoped<Merger>();
         return services;
     }
 }

@@ -44,6 +44,7 @@ api.MapKeptViews();
 api.MapRemovals();
 api.MapHistory();
 api.MapOrdering();
+api.MapDuplicates();
 api.MapHealth();
 app.MapOpenApi("/api/openapi.json");
 

@@ -18,6 +18,8 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
     private static readonly TimeSpan _grace = TimeSpan.FromSeconds(20);
     private static readonly TimeSpan _pause = TimeSpan.FromSeconds(30);
 
+    private long _settledThrough;
+
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         using var timer = new PeriodicTimer(_pause);
@@ -26,7 +28,8 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
             try
             {
                 await using var scope = scopes.CreateAsyncScope();
-                await scope.ServiceProvider.GetRequiredService<RemovalSettler>().SettleAsync(_grace, stoppingToken);
+                // What was settled once stays so: the logbook need not be looked through each time.
+                (_, _settledThrough) = await scope.ServiceProvider.GetRequiredService<RemovalSettler>().SettleAsync(_grace, _settledThrough, stoppingToken);
                 await EraseAsync(scope.ServiceProvider, stoppingToken);
             }
             catch (Exception failed) when (failed is NpgsqlException or TimeoutException or DbUpdateException or InvalidOperationException)

@@ -92,6 +92,20 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public void WhatIsBeingTyped_StaysWhileAnotherTabChangesRecords()
+    {
+        var slug = _list.Split('/')[^1];
+        foreach (var path in (string[])["record/3/edit", "new"])
+        {
+            _page.Open($"{_list}/kit/{path}");
+            _page.Type("Description", "Half of a sentence");
+            porch.Driver.ExecuteScript($"new BroadcastChannel('plain-porch-records').postMessage('{slug}')");
+            Thread.Sleep(500);
+            Assert.Equal("Half of a sentence", _page.Input("Description").GetAttribute("value"));
+        }
+    }
+
+    [Fact]
     public async Task OwnerWithBoats_ShowsTheCounts_AndComesBackInPart()
     {
         var owner = await porch.AskAsync<int>("""

@@ -36,10 +36,10 @@ internal static class ListsBench
     {
         await using var source = SourceConnection.Create(settings, isReadOnly: false);
         var rows = scale * RowsForScale;
-        await MeasureTable.MakeAsync(source, rows, Tell);
-        var (ourPort, handPort) = (FreePort(), FreePort());
-        using var ours = Start(web, ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))], ("PORCH_DATABASE", catalog), ("PORCH_PORT", $"{ourPort}"));
-        using var byHand = Start(
+        await MeasureTable.MakeAsync(source, rows, Servers.Tell);
+        var (ourPort, handPort) = (Servers.FreePort(), Servers.FreePort());
+        using var ours = Servers.Start(web, ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))], ("PORCH_DATABASE", catalog), ("PORCH_PORT", $"{ourPort}"));
+        using var byHand = Servers.Start(
             typeof(ListsBench).Assembly.Location,
             ["by-hand", "--port", $"{handPort}", "--connection", $"host={settings.Host} port={settings.Port} dbname={settings.Database} user={settings.User} password={settings.Password}"]);
         try
@@ -147,23 +147,11 @@ internal static class ListsBench
 
     private static async Task<string> SetUpAsync(HttpClient http, string api, SourceSettings settings)
     {
-        for (var attempt = 0; attempt < 100; attempt++)
-        {
-            try
-            {
-                await http.GetStringAsync(new Uri($"{api}/health"));
-                break;
-            }
-            catch (HttpRequestException)
-            {
-                await Task.Delay(200);
-            }
-        }
-
+        await Servers.WaitAsync(http, api);
         var name = $"Measure {Guid.NewGuid():N}"[..20];
-        var source = await PostAsync($"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
+        var source = await Servers.PostAsync(http, $"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
         await http.PostAsync(new Uri($"{api}/sources/{source["id"]}/snapshot"), null);
-        var made = await PostAsync($"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = "entry" });
+        var made = await Servers.PostAsync(http, $"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = "entry" });
         var panel = $"{api}/porches/{made["porch"]}/panels/{made["panel"]}";
         var setup = (await http.GetFromJsonAsync<JsonNode>(new Uri($"{panel}/setup")))!;
         var definition = setup["definition"]!;
@@ -184,43 +172,6 @@ internal static class ListsBench
         return panel;
 
         static int PlaceOf(JsonNode column) => MeasureTable.Columns.ToList().IndexOf((string)column["name"]!) is >= 0 and var place ? place : int.MaxValue;
-
-        async Task<JsonNode> PostAsync(string address, object body)
-        {
-            using var answer = await http.PostAsJsonAsync(new Uri(address), body);
-            if (!answer.IsSuccessStatusCode)
-                throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
-            return (await answer.Content.ReadFromJsonAsync<JsonNode>())!;
-        }
-    }
-
-    private static Process Start(string program, IEnumerable<string> arguments, params (string Name, string Value)[] environment)
-    {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
-        start.ArgumentList.Add(program);
-        foreach (var argument in arguments)
-            start.ArgumentList.Add(argument);
-        foreach (var (name, value) in environment)
-            start.Environment[name] = value;
-        var process = Process.Start(start)!;
-        // Unread, a full pipe would stop the server.
-        process.BeginOutputReadLine();
-        process.ErrorDataReceived += (_, line) => Tell(line.Data ?? "");
-        process.BeginErrorReadLine();
-        return process;
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
-        listener.Start();
-        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
-    }
-
-    private static void Tell(string line)
-    {
-        if (line.Length > 0)
-            Console.Error.WriteLine(line);
     }
 
     private static void Print(ListMeasured one) => Console.WriteLine(string.Create(

@@ -6,6 +6,7 @@ import { SourcesPage } from "./backroom/SourcesPage";
 import { SurveyPage } from "./backroom/SurveyPage";
 import { TablePage } from "./backroom/TablePage";
 import { HomePage } from "./HomePage";
+import { DuplicatesPage } from "./porch/DuplicatesPage";
 import { EditPage, NewPage } from "./porch/EditPage";
 import { ListPage } from "./porch/ListPage";
 import { PorchLayout, PorchStart } from "./porch/PorchLayout";
@@ -29,6 +30,7 @@ export const routes: RouteObject[] = [
           { path: "log", element: <LogPage /> },
           { path: ":panel", element: <ListPage /> },
           { path: ":panel/set-aside", element: <SetAsidePage /> },
+          { path: ":panel/duplicates", element: <DuplicatesPage /> },
           { path: ":panel/new", element: <NewPage /> },
           { path: ":panel/record/:key", element: <RecordPage /> },
           { path: ":panel/record/:key/edit", element: <EditPage /> },

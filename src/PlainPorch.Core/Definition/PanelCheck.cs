@@ -30,6 +30,8 @@ public static class PanelCheck
         if (panel.Sort.FirstOrDefault(part => table.Find(part.Column) is not { Type.IsOrderable: true }) is { } unsorted)
             problems.Add(new("sort", $"{table.Name} cannot be put in order by {unsorted.Column}. Choose another column."));
         CheckRemoval(panel, table, problems);
+        if (panel.Duplicates.FirstOrDefault(column => table.Find(column.Name) is null) is { } unmatched)
+            problems.Add(new("duplicates", $"{table.Name} has no column {unmatched.Name}. Name one that it has."));
         foreach (var column in panel.Columns)
         {
             CheckLabel($"columns.{column.Name}.label", column.Label);

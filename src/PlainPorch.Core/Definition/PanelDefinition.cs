@@ -47,6 +47,9 @@ public sealed record PanelDefinition
     /// <summary>How records are removed.</summary>
     public RemovalRules Removal { get; init; } = new();
 
+    /// <summary>The columns by which two records are likely the same; empty where nobody looks for duplicates.</summary>
+    public IReadOnlyList<DuplicateColumn> Duplicates { get; init; } = [];
+
     /// <summary>The order that people give to the records; null where the table keeps none.</summary>
     public RunningOrder? Order { get; init; }
 
@@ -228,6 +231,16 @@ public enum MarkerKind
 
     /// <summary>One of several states.</summary>
     Status,
+}
+
+/// <summary>A column by which two records are likely the same.</summary>
+public sealed record DuplicateColumn
+{
+    /// <summary>The column's name.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>Whether texts that are spelled much alike count as the same (trigrams); else only the same texts do, whatever their capitals.</summary>
+    public bool Alike { get; init; }
 }
 
 /// <summary>The column that keeps the order which people give to records.</summary>

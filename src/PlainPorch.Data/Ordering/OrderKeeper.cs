@@ -23,6 +23,8 @@ public sealed class OrderKeeper(Logbook logbook)
     private const int MostMoved = 1_000;
     private const int Seconds = 600;
     private const int Shown = 8;
+    private const long ManyRows = 200_000;
+    private const int LookedAt = 50_000;
 
     /// <summary>Why a panel keeps no running order; null where it does.</summary>
     public static Refusal? WhyNot(OpenPanel panel)
@@ -40,7 +42,7 @@ public sealed class OrderKeeper(Logbook logbook)
         return bound.CanEdit ? null : bound.NotEditableBecause ?? new($"The database user may not change records of {bound.Table.Name}.", "Grant it UPDATE and read the schema again.");
     }
 
-    /// <summary>Tells how far the position column keeps an order.</summary>
+    /// <summary>Tells how far the position column keeps an order; of a large table by its first rows.</summary>
     public static async Task<OrderState> StateAsync(OpenPanel panel, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
@@ -48,10 +50,12 @@ public sealed class OrderKeeper(Logbook logbook)
         var isText = panel.Bound!.Table.Find(panel.Definition.Order!.Column)!.Type.Kind is ValueKind.Text;
         var notNumber = isText ? $"{position} !~ '^\\s*-?[0-9]+\\s*$'" : $"{position} <> trunc({position}::numeric)";
         var number = isText ? $"CASE WHEN {position} ~ '^\\s*-?[0-9]+\\s*$' THEN {position}::numeric END" : $"{position}::numeric";
+        // Of a large table the first rows tell whether it was ever numbered; a move looks at the neighbours anyway.
+        var bound = panel.Bound.Table.EstimatedRows > ManyRows ? $" LIMIT {LookedAt.ToString(CultureInfo.InvariantCulture)}" : "";
         await using var command = panel.Connections.CreateCommand($"""
             SELECT count(*), count(*) FILTER (WHERE place IS NULL AND NOT odd), count(*) FILTER (WHERE odd), count(*) FILTER (WHERE place = before), count(*) FILTER (WHERE place > before + 1)
             FROM (SELECT place, odd, lag(place) OVER (PARTITION BY grouped ORDER BY place) AS before
-                  FROM (SELECT {number} AS place, coalesce({notNumber}, false) AS odd, {group ?? "NULL::text"} AS grouped FROM {table}) read) compared
+                  FROM (SELECT {number} AS place, coalesce({notNumber}, false) AS odd, {group ?? "NULL::text"} AS grouped FROM {table}{bound}) read) compared
             """);
         command.CommandTimeout = Seconds;
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
@@ -181,7 +185,8 @@ public sealed class OrderKeeper(Logbook logbook)
             return (null, Refused("target", "The record that they were to go to is in another group, or not there any more. Look at the list again."));
         if (panel.Definition.Order.IsDense)
             return await DenseAsync(rows, moved, group, anchor, cancellationToken);
-        var gap = Math.Max(1, scale.GapFor(await rows.CountAsync(group, cancellationToken)));
+        // Counting a large group would take longer than the move.
+        var gap = Math.Max(1, scale.GapFor(panel.Bound.Table.EstimatedRows ?? 0));
         for (var known = FirstNeighbours; ; known = Math.Min(known * 16, MostNeighbours))
         {
             var neighbours = await rows.AroundAsync(group, anchor, keys, known, cancellationToken);

@@ -40,9 +40,6 @@ internal sealed class OrderRows(OpenPanel panel, NpgsqlConnection connection)
     public Task<IReadOnlyList<OrderRow>> AtAsync(string? group, IReadOnlyList<long> positions, CancellationToken cancellationToken) =>
         ReadAsync(Filter.Join(InGroup(group), new Filter.OneOf(_position, [.. positions.Select(Text)]))!, [], null, cancellationToken);
 
-    /// <summary>How many records a group has.</summary>
-    public Task<long> CountAsync(string? group, CancellationToken cancellationToken) => _reader.CountAsync(_table, InGroup(group), int.MaxValue, cancellationToken);
-
     /// <summary>The records of a group whose positions lie between two, these included, in order.</summary>
     public Task<IReadOnlyList<OrderRow>> BetweenAsync(string? group, long low, long high, int most, CancellationToken cancellationToken) =>
         ReadAsync(Filter.Join(InGroup(group), From(low, Comparison.AtLeast), From(high, Comparison.AtMost)), [new OrderBy(_position, Descending: false)], most, cancellationToken);

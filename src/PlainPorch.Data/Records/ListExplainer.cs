@@ -188,12 +188,19 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         return sql.ToString();
     }
 
-    // Just as the list's own statement has it, or the database would not see that the index serves it.
-    private static string Condition(Filter only) => only switch
+    /// <summary>The condition of a panel's marker, just as a list's statement has it, or the database would not see that an index serves it.</summary>
+    /// <param name="only">The condition.</param>
+    /// <param name="alias">What the table is called in the statement; null for nothing.</param>
+    internal static string Condition(Filter only, string? alias = null)
     {
-        Filter.Empty(var column) => $"{SqlNames.Helper.DelimitIdentifier(column)} IS NULL",
-        Filter.Not(Filter.Marked(var column, var value)) => $"{SqlNames.Helper.DelimitIdentifier(column)} <> {SqlNames.Literal(value)} OR {SqlNames.Helper.DelimitIdentifier(column)} IS NULL",
-        Filter.Marked(var column, var value) => $"{SqlNames.Helper.DelimitIdentifier(column)} = {SqlNames.Literal(value)}",
-        _ => throw new ArgumentOutOfRangeException(nameof(only), only, "No condition of an index."),
-    };
+        return only switch
+        {
+            Filter.Empty(var column) => $"{Name(column)} IS NULL",
+            Filter.Not(Filter.Marked(var column, var value)) => $"{Name(column)} <> {SqlNames.Literal(value)} OR {Name(column)} IS NULL",
+            Filter.Marked(var column, var value) => $"{Name(column)} = {SqlNames.Literal(value)}",
+            _ => throw new ArgumentOutOfRangeException(nameof(only), only, "No condition of a marker."),
+        };
+
+        string Name(string column) => (alias is null ? "" : alias + ".") + SqlNames.Helper.DelimitIdentifier(column);
+    }
 }

@@ -84,7 +84,7 @@ public sealed class ParcelReader(CatalogContext catalog)
         var id = await (
             from record in catalog.ParcelRecords
             join part in catalog.ParcelParts on new { record.ParcelId, record.Place } equals new { part.ParcelId, part.Place }
-            where record.SourceId == source && record.Key == key && part.Schema == schema && part.Table == table && part.Act != PartAct.Detached
+            where record.SourceId == source && record.Key == key && part.Schema == schema && part.Table == table && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)
             orderby record.ParcelId descending
             select (long?)record.ParcelId).FirstOrDefaultAsync(cancellationToken);
         return id is { } parcel ? await FindAsync(panel, parcel, cancellationToken) : null;

@@ -95,6 +95,16 @@ public enum PartAct
 
     /// <summary>They stay, and no longer refer to what was removed; their values before are kept.</summary>
     Detached,
+
+    /// <summary>They stay, and refer to the record that took the removed ones in, or are that record; their values before are kept.</summary>
+    Merged,
+}
+
+/// <summary>Tells parts apart.</summary>
+internal static class PartActs
+{
+    /// <summary>Whether the rows were removed, and are not only changed.</summary>
+    public static bool Removes(this PartAct act) => act is PartAct.Marked or PartAct.Moved;
 }
 
 /// <summary>A row in a parcel.</summary>

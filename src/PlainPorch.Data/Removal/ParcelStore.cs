@@ -81,7 +81,7 @@ public sealed class ParcelStore(CatalogContext catalog)
             .Where(part => part.ParcelId == parcel && !catalog.ParcelRecords.Any(row => row.ParcelId == parcel && row.Place == part.Place))
             .ExecuteDeleteAsync(cancellationToken);
         // What only lost a reference is nothing by itself.
-        if (await catalog.ParcelParts.AnyAsync(part => part.ParcelId == parcel && part.Act != PartAct.Detached, cancellationToken))
+        if (await catalog.ParcelParts.AnyAsync(part => part.ParcelId == parcel && (part.Act == PartAct.Moved || part.Act == PartAct.Marked), cancellationToken))
             await KeepAsync(parcel, cancellationToken);
         else
             await RemoveAsync(parcel, cancellationToken);

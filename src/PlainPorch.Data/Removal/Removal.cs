@@ -103,7 +103,7 @@ internal sealed class Removal(
         foreach (var part in _parts.Where(part => part.Act is PartAct.Marked))
         {
             Tell("Setting aside", done);
-            if (await _rows.SetAsync(part.Table.Name, part.Places, MarkedValues(part.Table), cancellationToken) != part.Rows.Count)
+            if (await _rows.SetAsync(part.Table.Name, part.Places, MarkedValues(panel, part.Table, who), cancellationToken) != part.Rows.Count)
                 return HeldBack(part.Table);
             done += part.Rows.Count;
         }
@@ -134,7 +134,7 @@ internal sealed class Removal(
             PartAct.Moved when plan.CanBeUndone => (await _rows.ColumnsAsync(table.Name, cancellationToken)).Select(column => column.Name),
             PartAct.Moved => [],
             PartAct.Detached => RecordIdentity.Of(table).Columns.Concat(touched!.Reference.Columns),
-            _ => RecordIdentity.Of(table).Columns.Concat(MarkedValues(table).Select(pair => pair.Column)),
+            _ => RecordIdentity.Of(table).Columns.Concat(MarkedValues(panel, table, who).Select(pair => pair.Column)),
         };
         var columns = kept.Distinct().ToList();
         var read = columns.Concat(naming.Except(columns)).ToList();
@@ -146,7 +146,8 @@ internal sealed class Removal(
         return true;
     }
 
-    private List<(string Column, string? Value)> MarkedValues(Table table)
+    /// <summary>What marking a row of a table writes.</summary>
+    public static IReadOnlyList<(string Column, string? Value)> MarkedValues(OpenPanel panel, Table table, string who)
     {
         var marker = BoundPanel.Bind(panel.Panels.Over(table.Name)!, panel.Model.Snapshot, sourceIsReadOnly: false)!.Marker!;
         var values = new List<(string, string?)> { (marker.Column, marker.Kind is MarkerKind.Time ? SourceRows.Moment : marker.Removed) };

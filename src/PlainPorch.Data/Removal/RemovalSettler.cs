@@ -17,23 +17,33 @@ namespace PlainPorch.Data.Removal;
 /// <param name="time">Tells how old something is.</param>
 public sealed class RemovalSettler(CatalogContext catalog, ParcelStore parcels, Logbook logbook, SourceConnections connections, TimeProvider time)
 {
+    private const int AtOnce = 100;
+
     /// <summary>Settles all that is older than an act takes from its last word to the end of its transaction.</summary>
     /// <param name="age">What is younger may be going on.</param>
+    /// <param name="after">Entries up to this one are known to be settled; 0 for none.</param>
     /// <param name="cancellationToken">Stops it.</param>
-    /// <returns>How many entries were settled.</returns>
-    public async Task<int> SettleAsync(TimeSpan age, CancellationToken cancellationToken)
+    /// <returns>How many entries were settled, and up to which one all are now.</returns>
+    public async Task<(int Settled, long Through)> SettleAsync(TimeSpan age, long after, CancellationToken cancellationToken)
     {
         var before = time.GetUtcNow() - age;
+        var through = await catalog.LogEntries.Where(entry => entry.Id > after && entry.At < before).MaxAsync(entry => (long?)entry.Id, cancellationToken) ?? after;
         var open = await (
             from entry in catalog.LogEntries.AsNoTracking()
-            where entry.At < before && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id)
+            where entry.Id > after && entry.At < before && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id)
             orderby entry.Id
-            select new { entry.Id, entry.SourceId, entry.Transaction }).Take(100).ToListAsync(cancellationToken);
+            select new { entry.Id, entry.SourceId, entry.Transaction }).Take(AtOnce).ToListAsync(cancellationToken);
         var settled = 0;
+        if (open.Count == AtOnce)
+            through = Math.Min(through, open[^1].Id);
         foreach (var entry in open)
         {
             if (await BecameOfAsync(entry.SourceId, entry.Transaction, cancellationToken) is not { } happened)
+            {
+                through = Math.Min(through, entry.Id - 1);
                 continue;
+            }
+
             await SettleParcelAsync(entry.Id, happened, cancellationToken);
             await logbook.SettleAsync(entry.Id, happened, cancellationToken);
             settled++;
@@ -47,7 +57,7 @@ public sealed class RemovalSettler(CatalogContext catalog, ParcelStore parcels, 
                 await parcels.RemoveAsync(parcel.Id, cancellationToken);
         }
 
-        return settled;
+        return (settled, through);
     }
 
     private async Task SettleParcelAsync(long entry, bool happened, CancellationToken cancellationToken)

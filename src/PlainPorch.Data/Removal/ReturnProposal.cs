@@ -42,6 +42,9 @@ public enum ConflictKind
 
     /// <summary>The record itself, which had stayed in its table, is not there any more.</summary>
     Gone,
+
+    /// <summary>Somebody has changed the record since, so it stays as it is.</summary>
+    Changed,
 }
 
 /// <summary>What to do about a conflict.</summary>

@@ -60,7 +60,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         return await WithinAsync(panel, parcel, LogAct.BroughtBack, [.. logged], transaction, coming, async () =>
         {
             var count = await work.ReturnAsync();
-            return new ReturnOutcome.Done(count, total - coming.Where(part => part.Part.Act is not PartAct.Detached).Sum(part => part.Rows.Count));
+            return new ReturnOutcome.Done(count, total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Rows.Count));
         }, cancellationToken);
     }
 
@@ -125,7 +125,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         var parts = new List<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)>();
         foreach (var part in found.Parts)
             parts.Add((part, await parcels.RecordsAsync(parcel, part.Place, cancellationToken)));
-        var going = parts.Where(part => part.Part.Act is not PartAct.Detached).ToList();
+        var going = parts.Where(part => part.Part.Act.Removes()).ToList();
         var count = going.Sum(part => part.Rows.Count);
         if (typed is not null && typed != count)
             return new ReturnOutcome.Refused([new("typed", string.Create(CultureInfo.InvariantCulture, $"{count:N0} records would be erased for good. Type this number."))]);
@@ -165,14 +165,14 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
     {
         if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { Parcel.State: ParcelState.Kept } found)
             return null;
-        var work = new Returning(panel, new SourceRows(connection), cancellationToken);
+        var work = new Returning(panel, new SourceRows(connection), found.Parcel.Transaction, cancellationToken);
         var total = 0;
         foreach (var part in found.Parts)
         {
             var rows = await parcels.RecordsAsync(parcel, part.Place, cancellationToken);
-            total += part.Act is PartAct.Detached ? 0 : rows.Count;
+            total += part.Act.Removes() ? rows.Count : 0;
             // What lost a reference gets it again whenever anything comes back.
-            var want = wanted is null || part.Act is PartAct.Detached ? new WantedPart(part.Place) : wanted.FirstOrDefault(one => one.Place == part.Place);
+            var want = wanted is null || !part.Act.Removes() ? new WantedPart(part.Place) : wanted.FirstOrDefault(one => one.Place == part.Place);
             if (want is not null)
                 work.Add(part, rows.Where(row => want.Numbers?.Contains(row.Number) != false));
         }

@@ -1,10 +1,11 @@
+using System.Globalization;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Data.Removal;
 
 /// <summary>Rows of a parcel on their way back: finds what came in the way, and puts back what can be.</summary>
-internal sealed class Returning(OpenPanel panel, SourceRows source, CancellationToken cancellationToken)
+internal sealed class Returning(OpenPanel panel, SourceRows source, string transaction, CancellationToken cancellationToken)
 {
     private const int ShownTitles = 6;
 
@@ -15,7 +16,7 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, Cancellation
     public string? Problem { get; private set; }
 
     /// <summary>Whether every conflict was decided about.</summary>
-    public bool IsDecided => _conflicts.TrueForAll(one => one.Empty is not null || one.Conflict.Kind is ConflictKind.Gone);
+    public bool IsDecided => _conflicts.TrueForAll(one => one.Empty is not null || one.Conflict.Kind is ConflictKind.Gone or ConflictKind.Changed);
 
     /// <summary>The rows that come back, by the place of their part.</summary>
     public IEnumerable<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> Coming => _parts.Where(part => part.Rows.Count > 0).Select(part => (part.Row, (IReadOnlyList<ParcelRecordRow>)part.Rows));
@@ -96,6 +97,7 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, Cancellation
             var conflict = part.Row.Act switch
             {
                 PartAct.Moved => await FindTakenAsync(part) ?? await FindReferredGoneAsync(part),
+                PartAct.Merged => await FindChangedAsync(part),
                 _ => await FindGoneAsync(part),
             };
             if (conflict is not null)
@@ -156,6 +158,18 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, Cancellation
             : [];
         part.Rows.RemoveAll(row => unchanged.Contains(row) || givenAnew.Contains(row));
         return gone.Count > 0 ? new Conflict(part, ConflictKind.Gone, part.Row.Identity, gone, CanBeEmptied: false) : null;
+    }
+
+    // A row bears the number of the transaction that wrote it last, without its upper half.
+    private async Task<Conflict?> FindChangedAsync(Part part)
+    {
+        if (part.IsChecked)
+            return null;
+        part.IsChecked = true;
+        var found = await source.FindAsync(part.Table.Name, part.Row.Identity, [.. part.Rows.Select(row => part.Of(row, part.Row.Identity))], ["xmin"], cancellationToken);
+        var written = ((uint)long.Parse(transaction, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture);
+        var changed = part.Rows.Where((_, i) => found[i] is not { } there || there.Values[0] != written).ToList();
+        return changed.Count > 0 ? new Conflict(part, ConflictKind.Changed, part.Row.Identity, changed, CanBeEmptied: false) : null;
     }
 
     private static IReadOnlyList<string> Titles(IReadOnlyList<ParcelRecordRow> rows) => [.. rows.Take(ShownTitles).Select(row => row.Title)];

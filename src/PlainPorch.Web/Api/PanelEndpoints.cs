@@ -20,6 +20,7 @@ namespace PlainPorch.Web.Api;
 /// <param name="Manner">What removing a record means.</param>
 /// <param name="HasOrder">Whether records have a running order in which they can be moved.</param>
 /// <param name="IsListedInOrder">Whether its list comes in that order unless the reader chooses another.</param>
+/// <param name="FindsDuplicates">Whether likely duplicates can be looked for and merged.</param>
 /// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked for.</param>
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
 /// <param name="Columns">The columns that list or form show.</param>
@@ -29,7 +30,7 @@ namespace PlainPorch.Web.Api;
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 public sealed record PanelDto(
     string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
-    bool CanRemove, RemovalManner Manner, bool HasMarker, bool HasOrder, bool IsListedInOrder, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
+    bool CanRemove, RemovalManner Manner, bool HasMarker, bool HasOrder, bool IsListedInOrder, bool FindsDuplicates, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -171,6 +172,7 @@ internal static class PanelEndpoints
         panel.Marker is not null,
         hasOrder,
         hasOrder && panel.Definition.Sort.Count == 0,
+        panel.Definition.Duplicates.Count > 0 && panel.CanEdit && panel.CanRemove,
         panel.NotEditableBecause,
         [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
         Core.Query.ListPlan.PageSizes,

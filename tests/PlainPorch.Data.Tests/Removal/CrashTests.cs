@@ -118,7 +118,7 @@ public sealed class CrashTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
     }
 
     private Task<int> SettleAsync(string panel) =>
-        yard.WithinAsync(panel, (_, _, _, services) => services.GetRequiredService<RemovalSettler>().SettleAsync(TimeSpan.Zero, Token));
+        yard.WithinAsync(panel, async (_, _, _, services) => (await services.GetRequiredService<RemovalSettler>().SettleAsync(TimeSpan.Zero, 0, Token)).Settled);
 
     private Process StartServer(out string address)
     {

@@ -277,6 +277,14 @@ export const returnPlanQuery = (path: PanelAddress, parcel: number, parts: Schem
     placeholderData: keepPreviousData,
   });
 
+export const duplicatesQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "duplicates"],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/duplicates", { params: { path }, signal })),
+    refetchOnWindowFocus: false,
+  });
+
 export const orderQuery = (path: PanelAddress) =>
   queryOptions({
     queryKey: [...recordsKey(path), "order"],
@@ -349,7 +357,8 @@ export const logRecordsQuery = (porch: string, entry: number) =>
 
 export const nextNumberQuery = (path: PanelAddress) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "next-number"],
+    // Not among the records: a change in another tab must not take the form away that was opened with it.
+    queryKey: ["next-number", path.porch, path.panel],
     queryFn: ({ signal }) =>
       unwrap(api.GET("/api/porches/{porch}/panels/{panel}/next-number", { params: { path }, signal })),
     staleTime: 0,

@@ -4,14 +4,14 @@ import { useCallback, useEffect } from "react";
 const CHANNEL = "plain-porch-records";
 
 /** The records of a porch changed: what shows any of them, in whatever tab, is asked for anew. */
-export function useRecordsChanged(): (porch: string) => void {
+export function useRecordsChanged(): (porch: string) => Promise<void> {
   const client = useQueryClient();
   return useCallback(
     (porch: string) => {
-      void forget(client, porch);
       const channel = new BroadcastChannel(CHANNEL);
       channel.postMessage(porch);
       channel.close();
+      return forget(client, porch);
     },
     [client],
   );

@@ -31,6 +31,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
   const removal = definition.removal ?? { manner: null, recognizedBy: [], eraseAfterDays: null };
   const marker = definition.marker ?? null;
   const manner = removal.manner ?? (marker ? "mark" : "keep");
+  const duplicates = definition.duplicates ?? [];
   const recognized = removal.recognizedBy ?? [];
   const change = (part: Partial<typeof removal>) => {
     onChange({ removal: { ...removal, ...part } });
@@ -174,6 +175,38 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
               </label>
             ))}
           </div>
+        </fieldset>
+        <fieldset className="grid gap-1">
+          <legend className="text-sm font-medium">Two records are likely the same where these are</legend>
+          <div className="flex flex-wrap gap-x-4">
+            {definition.columns.map((column) => {
+              const known = duplicates.find((one) => one.name === column.name);
+              return (
+                <label key={column.name} className="flex min-h-8 items-center gap-2">
+                  <select
+                    aria-label={`Duplicates by ${column.label}`}
+                    className="min-h-8 rounded border border-edge bg-sheet px-1"
+                    value={known ? (known.alike ? "alike" : "same") : ""}
+                    onChange={(event) => {
+                      const rest = duplicates.filter((one) => one.name !== column.name);
+                      onChange({
+                        duplicates:
+                          event.target.value === ""
+                            ? rest
+                            : [...rest, { name: column.name, alike: event.target.value === "alike" }],
+                      });
+                    }}
+                  >
+                    <option value="">–</option>
+                    <option value="same">the same</option>
+                    <option value="alike">alike</option>
+                  </select>
+                  {column.label}
+                </label>
+              );
+            })}
+          </div>
+          {errors.duplicates && <p className="text-sm text-danger">{errors.duplicates}</p>}
         </fieldset>
         <Why reasons={setup.reasons.filter(({ part }) => part === "marker")} />
       </div>

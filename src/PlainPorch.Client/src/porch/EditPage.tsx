@@ -28,7 +28,14 @@ interface EditingProps {
 }
 
 function Editing({ address, panel, recordKey }: EditingProps) {
-  const record = useQuery({ ...recordQuery(address, recordKey), staleTime: Infinity, refetchOnMount: "always" });
+  // Under a name of its own: a change in another tab must not take away what is being typed.
+  const record = useQuery({
+    ...recordQuery(address, recordKey),
+    queryKey: ["editing", address.porch, address.panel, recordKey],
+    staleTime: Infinity,
+    gcTime: 0,
+    refetchOnMount: "always",
+  });
   const from = useListState();
   const navigate = useNavigate();
   if (record.isPending || record.isFetching) return <Loading what={panel.recordLabel} />;

@@ -57,6 +57,9 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
             {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
               <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
             )}
+            {panel.findsDuplicates && (
+              <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
+            )}
             {panel.canAdd && (
               <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
                 Add {panel.recordLabel}

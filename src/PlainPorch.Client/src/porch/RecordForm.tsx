@@ -2,7 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, type KeyboardEvent } from "react";
 import { api, ifMatch, unwrap, type Panel, type RecordView } from "../api/client";
 import { ApiError } from "../api/problems";
-import { recordsKey, type PanelAddress } from "../api/queries";
+import { recordQuery, type PanelAddress } from "../api/queries";
+import { useRecordsChanged } from "../api/recordsChanged";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Notice } from "../ui/Notice";
@@ -34,11 +35,13 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
   const form = useRef<HTMLFormElement>(null);
   const unsettled = useRef<Unsettled>(new Map());
   const client = useQueryClient();
+  const changed = useRecordsChanged();
 
   const save = useMutation({
     mutationFn: () => write(address, draft.base, draft.changes),
     onSuccess: async (saved) => {
-      await client.invalidateQueries({ queryKey: recordsKey(address) });
+      await changed(address.porch);
+      if (saved) client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
       onSaved(saved ?? null);
     },
   });

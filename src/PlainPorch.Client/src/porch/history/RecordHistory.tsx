@@ -105,7 +105,7 @@ function Then({ address, panel, record, step }: ThenProps) {
         }),
       ),
     onSuccess: () => {
-      changed(address.porch);
+      void changed(address.porch);
     },
   });
   return (

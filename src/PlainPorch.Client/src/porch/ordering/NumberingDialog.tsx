@@ -33,7 +33,7 @@ export function NumberingDialog({ address, panel, onClose }: NumberingDialogProp
         }),
       ),
     onSuccess: () => {
-      changed(address.porch);
+      void changed(address.porch);
       onClose();
     },
   });

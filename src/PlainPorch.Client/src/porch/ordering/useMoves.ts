@@ -18,7 +18,7 @@ export function useMoves(address: PanelAddress) {
         }),
       ),
     onSettled: () => {
-      changed(address.porch);
+      void changed(address.porch);
     },
   });
   const undo = useMutation({
@@ -28,7 +28,7 @@ export function useMoves(address: PanelAddress) {
       ),
     onSuccess: () => {
       move.reset();
-      changed(address.porch);
+      void changed(address.porch);
     },
   });
   return { move, undo };

@@ -9,7 +9,7 @@ import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { formatCount } from "../../values/format";
-import { someOf } from "./words";
+import { someOf, isRemoved } from "./words";
 
 type Parcel = Schemas["ParcelSummary"];
 type Conflict = Schemas["ReturnConflict"];
@@ -22,7 +22,7 @@ interface BringBackDialogProps {
 
 /** Brings back what was set aside, in whole or in part, and lets a person decide about what has come in its way. */
 export function BringBackDialog({ address, parcel, onClose }: BringBackDialogProps) {
-  const parts = parcel.parts.filter((part) => part.act !== "detached");
+  const parts = parcel.parts.filter((part) => isRemoved(part.act));
   // What is left out of each part: all of it, or single records.
   const [left, setLeft] = useState<Record<number, "all" | number[] | undefined>>({});
   const [choices, setChoices] = useState<Record<string, boolean>>({});
@@ -52,11 +52,10 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
   });
   // What stands behind the dialog changes once its answer was read: the line that opened it may go with that.
   const close = () => {
-    if (bringBack.isSuccess) changed(address.porch);
+    if (bringBack.isSuccess) void changed(address.porch);
     onClose();
   };
-  const count =
-    plan.data?.parts.filter((part) => part.act !== "detached").reduce((sum, part) => sum + part.count, 0) ?? 0;
+  const count = plan.data?.parts.filter((part) => isRemoved(part.act)).reduce((sum, part) => sum + part.count, 0) ?? 0;
   return (
     <Dialog.Root open onOpenChange={close}>
       <Dialog.Portal>
@@ -208,6 +207,7 @@ function ConflictNote({ conflict, isEmptied, onChoose }: ConflictNoteProps) {
     taken: `Another record has the same ${columns} by now.`,
     referredGone: `What ${columns} refers to is not there any more.`,
     gone: "They cannot be found in their table any more.",
+    changed: "Somebody has changed them since, so they stay as they are.",
   }[conflict.kind];
   return (
     <fieldset className="border-l-4 border-danger bg-danger-tint px-3 py-2">
@@ -233,7 +233,9 @@ function ConflictNote({ conflict, isEmptied, onChoose }: ConflictNoteProps) {
           ))}
         </div>
       ) : (
-        <p className="mt-1 text-sm">They stay aside. Once the way is free they can be brought back, too.</p>
+        conflict.kind !== "changed" && (
+          <p className="mt-1 text-sm">They stay aside. Once the way is free they can be brought back, too.</p>
+        )
       )}
     </fieldset>
   );

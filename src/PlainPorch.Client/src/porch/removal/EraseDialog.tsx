@@ -9,7 +9,7 @@ import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Field, inputClass } from "../../ui/Field";
 import { formatCount } from "../../values/format";
-import { someOf } from "./words";
+import { someOf, isRemoved } from "./words";
 
 interface EraseDialogProps {
   address: PanelAddress;
@@ -20,7 +20,7 @@ interface EraseDialogProps {
 
 /** Erases for good what was set aside, after the number of records was typed. */
 export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProps) {
-  const parts = parcel.parts.filter((part) => part.act !== "detached");
+  const parts = parcel.parts.filter((part) => isRemoved(part.act));
   const count = parts.reduce((sum, part) => sum + part.count, 0);
   const [typed, setTyped] = useState("");
   const changed = useRecordsChanged();
@@ -33,7 +33,7 @@ export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProp
         }),
       ),
     onSuccess: () => {
-      changed(address.porch);
+      void changed(address.porch);
       onClose();
     },
   });

@@ -47,7 +47,7 @@ export function RemovalDialog({ address, panel, keys, forGood = false, onRemoved
       if (end.became === "refused") throw new Error(end.problems.map((problem) => problem.message).join(" "));
       if (end.became === "stale") setAnew(end.now);
       else {
-        changed(address.porch);
+        void changed(address.porch);
         onRemoved(end.done);
       }
     },

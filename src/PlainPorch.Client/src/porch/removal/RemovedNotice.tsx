@@ -21,11 +21,13 @@ interface RemovedNoticeProps {
   address: PanelAddress;
   panel: Panel;
   removed: Removed;
+  /** What was done, where it was not simply removed. */
+  verb?: string;
   onClose: () => void;
 }
 
 /** Says what was just removed, and offers to bring it back right where it happened. */
-export function RemovedNotice({ address, panel, removed, onClose }: RemovedNoticeProps) {
+export function RemovedNotice({ address, panel, removed, verb, onClose }: RemovedNoticeProps) {
   const changed = useRecordsChanged();
   const bringBack = useMutation({
     mutationFn: (parcel: number) =>
@@ -36,7 +38,7 @@ export function RemovedNotice({ address, panel, removed, onClose }: RemovedNotic
         }),
       ),
     onSuccess: () => {
-      changed(address.porch);
+      void changed(address.porch);
     },
   });
   const what =
@@ -52,7 +54,7 @@ export function RemovedNotice({ address, panel, removed, onClose }: RemovedNotic
     );
   return (
     <Notice
-      title={`${removed.parcel === null ? "Erased" : "Set aside"}: ${what}${others > 0 ? `, and ${formatCount(others)} that went along` : ""}.`}
+      title={`${verb ?? (removed.parcel === null ? "Erased" : "Set aside")}: ${verb ? `“${removed.title}”` : what}${others > 0 && !verb ? `, and ${formatCount(others)} that went along` : ""}.`}
       actions={
         <>
           {removed.parcel !== null && !needsLook && (

@@ -16,7 +16,7 @@ import { WithPanel } from "../usePanel";
 import { BringBackDialog } from "./BringBackDialog";
 import { EraseDialog } from "./EraseDialog";
 import { RemovalDialog } from "./RemovalDialog";
-import { formatDay, formatInstant, someOf } from "./words";
+import { formatDay, formatInstant, someOf, isRemoved } from "./words";
 
 export function SetAsidePage() {
   return <WithPanel>{(address, panel) => <SetAside address={address} panel={panel} />}</WithPanel>;
@@ -87,7 +87,7 @@ interface ParcelProps {
 function Parcel({ address, panel, parcel }: ParcelProps) {
   const [open, setOpen] = useState<"back" | "erase" | null>(null);
   const own = parcel.parts[0];
-  const along = parcel.parts.filter((part) => part.act !== "detached");
+  const along = parcel.parts.filter((part) => isRemoved(part.act));
   const close = () => {
     setOpen(null);
   };
@@ -193,7 +193,7 @@ function MarkedRow({ address, panel, row }: { address: PanelAddress; panel: Pane
         }),
       ),
     onSuccess: () => {
-      changed(address.porch);
+      void changed(address.porch);
     },
   });
   const close = () => {

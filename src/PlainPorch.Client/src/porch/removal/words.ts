@@ -17,6 +17,11 @@ export function nameOf(panel: Panel, proposal: Schemas["RemovalProposal"]): stri
   return proposal.chosen === 1 && only ? `${panel.recordLabel} “${only.title}”` : countOf(panel, proposal.chosen);
 }
 
+/** Whether records were removed, and not only changed with the removal. */
+export function isRemoved(act: Schemas["PartAct"]): boolean {
+  return act === "marked" || act === "moved";
+}
+
 /** So many records of one sort. */
 export function someOf(count: number, label: string): string {
   return `${label}: ${formatCount(count)}`;

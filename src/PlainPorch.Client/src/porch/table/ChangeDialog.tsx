@@ -1,9 +1,10 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
 import { api, unwrap, type Column, type Panel } from "../../api/client";
 import { ApiError } from "../../api/problems";
-import { recordsKey, type PanelAddress } from "../../api/queries";
+import type { PanelAddress } from "../../api/queries";
+import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
@@ -31,7 +32,7 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
   const latest = useRef("");
   const unsettled = useRef<Unsettled>(new Map());
   const column = columns.find((one) => one.name === name);
-  const client = useQueryClient();
+  const changed = useRecordsChanged();
   const change = useMutation({
     mutationFn: async (changed: Column) => {
       for (const settle of [...unsettled.current.values()])
@@ -43,7 +44,7 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
         }),
       );
     },
-    onSuccess: () => client.invalidateQueries({ queryKey: recordsKey(address) }),
+    onSuccess: () => changed(address.porch),
   });
   const atField = change.error instanceof ApiError && column ? change.error.fields[column.name] : undefined;
   const type = (value: string) => {

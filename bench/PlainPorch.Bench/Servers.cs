@@ -1,0 +1,65 @@
+using System.Diagnostics;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.Json.Nodes;
+
+namespace PlainPorch.Bench;
+
+/// <summary>Starts the servers that are measured, and speaks with ours.</summary>
+internal static class Servers
+{
+    /// <summary>Waits until our server answers.</summary>
+    public static async Task WaitAsync(HttpClient http, string api)
+    {
+        for (var attempt = 0; attempt < 100; attempt++)
+        {
+            try
+            {
+                await http.GetStringAsync(new Uri($"{api}/health"));
+                return;
+            }
+            catch (HttpRequestException)
+            {
+                await Task.Delay(200);
+            }
+        }
+    }
+
+    /// <summary>Sends something and gives what is answered; throws where it is refused.</summary>
+    public static async Task<JsonNode> PostAsync(HttpClient http, string address, object body)
+    {
+        using var answer = await http.PostAsJsonAsync(new Uri(address), body);
+        if (!answer.IsSuccessStatusCode)
+            throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
+        return (await answer.Content.ReadFromJsonAsync<JsonNode>())!;
+    }
+
+    public static Process Start(string program, IEnumerable<string> arguments, params (string Name, string Value)[] environment)
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.ArgumentList.Add(program);
+        foreach (var argument in arguments)
+            start.ArgumentList.Add(argument);
+        foreach (var (name, value) in environment)
+            start.Environment[name] = value;
+        var process = Process.Start(start)!;
+        // Unread, a full pipe would stop the server.
+        process.BeginOutputReadLine();
+        process.ErrorDataReceived += (_, line) => Tell(line.Data ?? "");
+        process.BeginErrorReadLine();
+        return process;
+    }
+
+    public static int FreePort()
+    {
+        using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    public static void Tell(string line)
+    {
+        if (line.Length > 0)
+            Console.Error.WriteLine(line);
+    }
+}

@@ -1,0 +1,219 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, unwrap, type Panel, type RecordView, type Schemas } from "../api/client";
+import { duplicatesQuery, type PanelAddress } from "../api/queries";
+import { useRecordsChanged } from "../api/recordsChanged";
+import { Button } from "../ui/Button";
+import { Failure } from "../ui/Failure";
+import { Loading } from "../ui/Loading";
+import { formatCount, formatValue } from "../values/format";
+import { panelPath, recordPath } from "./listState";
+import { LookupValue } from "./LookupValue";
+import { RemovedNotice, type Removed } from "./removal/RemovedNotice";
+import { WithPanel } from "./usePanel";
+
+export function DuplicatesPage() {
+  return <WithPanel>{(address, panel) => <Duplicates address={address} panel={panel} />}</WithPanel>;
+}
+
+/** Records that are likely the same, side by side, to be made one. */
+function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel }) {
+  const groups = useQuery(duplicatesQuery(address));
+  const [merged, setMerged] = useState<Removed | null>(null);
+  return (
+    <div className="grid gap-4">
+      <title>{`Duplicates · ${panel.label}`}</title>
+      <p>
+        <Link to={panelPath(address.porch, address.panel)} className="text-accent underline underline-offset-4">
+          ← {panel.label}
+        </Link>
+      </p>
+      <h1 className="text-2xl font-semibold">Likely duplicates in {panel.label}</h1>
+      {merged && (
+        <RemovedNotice
+          key={merged.parcel}
+          address={address}
+          panel={panel}
+          removed={merged}
+          verb="Merged into"
+          onClose={() => {
+            setMerged(null);
+          }}
+        />
+      )}
+      {groups.isPending && <Loading what="duplicates" />}
+      {groups.isError && <Failure error={groups.error} onRetry={() => void groups.refetch()} />}
+      {groups.data?.groups.length === 0 && (
+        <div className="border-y border-line bg-sheet px-4 py-10 text-center">
+          <p className="font-serif text-lg">No two {panel.label} look like the same.</p>
+        </div>
+      )}
+      {groups.data?.groups.map((group) => (
+        <Group
+          key={group.records.map((record) => record.key).join(" ")}
+          address={address}
+          panel={panel}
+          records={group.records}
+          onMerged={setMerged}
+        />
+      ))}
+      {groups.data?.hasMore && <p className="text-faint">There are others. They are shown once these are settled.</p>}
+    </div>
+  );
+}
+
+interface GroupProps {
+  address: PanelAddress;
+  panel: Panel;
+  records: RecordView[];
+  onMerged: (merged: Removed) => void;
+}
+
+function Group({ address, panel, records, onMerged }: GroupProps) {
+  const [survivor, setSurvivor] = useState(records[0]?.key ?? "");
+  const [left, setLeft] = useState<string[]>([]);
+  const [values, setValues] = useState<Record<string, string>>({});
+  const changed = useRecordsChanged();
+  const taken = records.filter((record) => record.key === survivor || !left.includes(record.key));
+  const others = taken.filter((record) => record.key !== survivor);
+  const columns = panel.columns.filter(
+    (column) =>
+      column.inForm &&
+      column.kind !== "binary" &&
+      records.some((record) => (record.values[column.name] ?? "") !== (records[0]?.values[column.name] ?? "")),
+  );
+  const canTake = (column: Schemas["ColumnDto"]) => column.isWritable && !panel.identity.includes(column.name);
+  const sourceOf = (name: string) => {
+    const chosen = values[name];
+    return chosen !== undefined && taken.some((record) => record.key === chosen) ? chosen : survivor;
+  };
+  const merge = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/duplicates/merge", {
+          params: { path: address },
+          body: {
+            survivor,
+            others: others.map((record) => record.key),
+            values: Object.fromEntries(
+              columns
+                .filter((column) => canTake(column) && sourceOf(column.name) !== survivor)
+                .map((column) => [column.name, sourceOf(column.name)]),
+            ),
+          },
+        }),
+      ),
+    onSuccess: (done) => {
+      onMerged(done);
+      void changed(address.porch);
+    },
+  });
+  return (
+    <section aria-label={records[0]?.title} className="grid gap-2 border-t border-line pt-3">
+      <div className="overflow-x-auto">
+        <table className="border-collapse text-[15px]">
+          <thead>
+            <tr className="text-left align-top">
+              <th scope="col" className="pr-4 font-sans text-sm font-semibold text-faint">
+                Stays
+              </th>
+              {records.map((record) => (
+                <th key={record.key} scope="col" className="min-w-44 border-b border-line px-3 py-1 font-normal">
+                  <label className="flex items-center gap-2 font-semibold">
+                    <input
+                      type="radio"
+                      className="size-4 accent-accent"
+                      aria-label={`${record.title} (${record.key}) stays`}
+                      checked={record.key === survivor}
+                      onChange={() => {
+                        setSurvivor(record.key);
+                      }}
+                    />
+                    {record.title}
+                  </label>
+                  <Link
+                    to={recordPath(address.porch, address.panel, record.key)}
+                    className="text-sm text-accent underline underline-offset-4"
+                  >
+                    {panel.recordLabel} {record.key}
+                  </Link>
+                  {records.length > 2 && record.key !== survivor && (
+                    <label className="mt-1 flex items-center gap-2 text-sm">
+                      <input
+                        type="checkbox"
+                        className="size-4 accent-accent"
+                        checked={!left.includes(record.key)}
+                        onChange={() => {
+                          setLeft((before) =>
+                            before.includes(record.key)
+                              ? before.filter((key) => key !== record.key)
+                              : [...before, record.key],
+                          );
+                        }}
+                      />
+                      is taken in
+                    </label>
+                  )}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {columns.map((column) => (
+              <tr key={column.name} className="border-b border-line align-top">
+                <th scope="row" className="py-1 pr-4 text-left font-normal text-faint">
+                  {column.label}
+                </th>
+                {records.map((record) => {
+                  const value = record.values[column.name] ?? null;
+                  const shown = column.isLookup ? (
+                    <LookupValue porch={address.porch} title={record.lookups[column.name]} value={value} />
+                  ) : (
+                    formatValue(column, value) || <span className="text-faint">–</span>
+                  );
+                  return (
+                    <td key={record.key} className="px-3 py-1">
+                      {canTake(column) && taken.includes(record) ? (
+                        <label className="flex items-start gap-2">
+                          <input
+                            type="radio"
+                            className="mt-1 size-4 shrink-0 accent-accent"
+                            aria-label={`${column.label} of ${record.title} (${record.key})`}
+                            checked={sourceOf(column.name) === record.key}
+                            onChange={() => {
+                              setValues((before) => ({ ...before, [column.name]: record.key }));
+                            }}
+                          />
+                          <span>{shown}</span>
+                        </label>
+                      ) : (
+                        shown
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {merge.isError && <Failure error={merge.error} />}
+      <div className="flex flex-wrap items-center gap-3">
+        <Button
+          tone="next"
+          disabled={others.length === 0 || merge.isPending}
+          onClick={() => {
+            merge.mutate();
+          }}
+        >
+          {merge.isPending ? "Merging …" : `Make them one ${panel.recordLabel}`}
+        </Button>
+        <p className="text-sm text-faint">
+          What refers to {others.length === 1 ? "the other" : `the other ${formatCount(others.length)}`} will refer to
+          the one that stays; the rest is set aside, and all of it can be brought back.
+        </p>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,104 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+
+namespace PlainPorch.Data.Tests.Removal;
+
+/// <summary>Finding likely duplicates and making them one.</summary>
+public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixture>
+{
+    private static readonly (string, string)[] _along = [("boat.owner_id", "owner"), ("stay.boat_id", "boat")];
+
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task Duplicates_AreFoundByTheNamedColumns_ExactOrAlike()
+    {
+        var panels = await MakeAsync(alike: false);
+        Assert.Equal("5+21", Groups(await GetAsync($"{panels["owner"]}/duplicates")));
+        await yard.Api.Zoo.ExecuteAsync("CREATE EXTENSION IF NOT EXISTS pg_trgm");
+        await NameAsync(panels["owner"], alike: true);
+        Assert.Contains("21+22", Groups(await GetAsync($"{panels["owner"]}/duplicates")).Replace("5+", "", StringComparison.Ordinal), StringComparison.Ordinal);
+        await NameAsync(panels["owner"], alike: false, column: null);
+        Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.GetAsync($"{panels["owner"]}/duplicates", Token)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Merge_RepointsReferences_TakesValuesOver_SetsTheRestAside_AndComesBackWhole()
+    {
+        var panels = await MakeAsync(alike: false);
+        var before = await yard.StateAsync();
+        var boats = await CountAsync("boat WHERE owner_id = 21");
+        Assert.True(boats > 0);
+        var done = await PostAsync($"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string> { ["name"] = "21" } });
+        Assert.Equal((0, 1), (await CountAsync("boat WHERE owner_id = 21"), await CountAsync("owner WHERE id = 21 AND gone = 'Y'")));
+        Assert.Equal("OWNER 5 ", await yard.Api.Zoo.AskAsync<string>("SELECT name FROM yard.owner WHERE id = 5"));
+        var entry = (await GetAsync("/api/porches/zoo/log?act=Merged"))["entries"]![0]!;
+        Assert.Equal(boats + 2, (int)entry["count"]!);
+        var history = await GetAsync($"{panels["owner"]}/records/5/history");
+        Assert.Equal(("merged", "owner 5", "OWNER 5 "), ((string)history["steps"]![0]!["act"]!, (string)history["steps"]![0]!["changes"]![0]!["from"]!, (string)history["steps"]![0]!["changes"]![0]!["to"]!));
+        var back = await PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal(1, (int)back["count"]!);
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
+    public async Task Merge_OfRecordsThatLeaveTheTable_MovesUniqueValues_AndLeavesWhatWasChangedSince()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("CREATE UNIQUE INDEX ON yard.boat (photo); UPDATE yard.boat SET name = 'Twin' WHERE id IN (7, 9)");
+        await yard.ChangeAsync(panels["boat"], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        var of9 = await CountAsync("stay WHERE boat_id = 9");
+        var done = await PostAsync($"{panels["boat"]}/duplicates/merge", new { survivor = "7", others = new[] { "9" }, values = new Dictionary<string, string> { ["owner_id"] = "9" } });
+        Assert.Equal((0, 0), (await CountAsync("boat WHERE id = 9"), await CountAsync("stay WHERE boat_id = 9")));
+        var moved = await yard.Api.Zoo.AskAsync<int>("UPDATE yard.stay SET berth = 'B0', boat_id = 8 WHERE id = (SELECT min(id) FROM yard.stay WHERE id % 60 = 9) RETURNING id");
+        var shown = await PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return-plan", new { });
+        Assert.Equal(("changed", 1), ((string)shown["conflicts"]![0]!["kind"]!, (int)shown["conflicts"]![0]!["count"]!));
+        await PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal((1, of9 - 1, 1), (await CountAsync("boat WHERE id = 9"), await CountAsync("stay WHERE boat_id = 9"), await CountAsync($"stay WHERE id = {moved} AND boat_id = 8")));
+    }
+
+    [Fact]
+    public async Task Merge_WithItself_OrWithWhatIsNotThere_IsRefused()
+    {
+        var panels = await MakeAsync(alike: false);
+        var before = await yard.StateAsync();
+        foreach (var (body, status) in new (object, HttpStatusCode)[]
+        {
+            (new { survivor = "5", others = new[] { "5" }, values = new Dictionary<string, string>() }, HttpStatusCode.BadRequest),
+            (new { survivor = "5", others = Array.Empty<string>(), values = new Dictionary<string, string>() }, HttpStatusCode.BadRequest),
+            (new { survivor = "5", others = new[] { "9999" }, values = new Dictionary<string, string>() }, HttpStatusCode.NotFound),
+            (new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string> { ["id"] = "21" } }, HttpStatusCode.BadRequest),
+            (new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string> { ["name"] = "6" } }, HttpStatusCode.BadRequest),
+        })
+        {
+            Assert.Equal(status, (await yard.Api.Client.PostAsJsonAsync($"{panels["owner"]}/duplicates/merge", body, Token)).StatusCode);
+        }
+
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    private async Task<Dictionary<string, string>> MakeAsync(bool alike)
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.owner (id, name) VALUES (21, 'OWNER 5 '), (22, 'owner 5b'); UPDATE yard.boat SET owner_id = 21 WHERE owner_id = 6");
+        await NameAsync(panels["owner"], alike);
+        return panels;
+    }
+
+    private Task NameAsync(string panel, bool alike, string? column = "name") => yard.ChangeAsync(panel, definition =>
+        definition["duplicates"] = column is null ? new JsonArray() : new JsonArray(new JsonObject { ["name"] = column, ["alike"] = alike }));
+
+    private static string Groups(JsonNode found) => string.Join(", ", found["groups"]!.AsArray().Select(group => string.Join('+', group!["records"]!.AsArray().Select(record => (string)record!["key"]!).OrderBy(int.Parse))));
+
+    private async Task<JsonNode> PostAsync(string address, object body)
+    {
+        var answer = await yard.Api.Client.PostAsJsonAsync(address, body, Token);
+        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
+        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    }
+
+    private async Task<JsonNode> GetAsync(string address) => (await yard.Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
+
+    private async Task<int> CountAsync(string what) => (int)await yard.Api.Zoo.AskAsync<long>($"SELECT count(*) FROM yard.{what}");
+}
