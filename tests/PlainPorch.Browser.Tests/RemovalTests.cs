@@ -19,21 +19,21 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task FilteredList_RemovesTheRecordThatWasShown_AndBringsItBackThere()
     {
-        _page.Open($"{_list}/notices?sort=-TITLE");
+        _page.Open($"{_list}/tool?q=a&sort=-name");
         Page.WaitFor(() => _page.Rows().Count > 4, "the list");
         var title = _page.Rows()[3];
-        _page.Find(By.CssSelector("tbody tr:nth-child(4)")).Click();
+        _page.Find(By.CssSelector("tbody tr:nth-child(4) td[data-column=name]")).Click();
         _page.See("Set aside …");
         var number = _page.Path.Split('/')[^1];
         _page.Click("Set aside …");
         _page.See($"“{title}”?");
         _page.Click("Set aside");
-        _page.See($"Set aside: notice “{title}”");
-        Assert.Equal(0L, await CountAsync($"""register."NOTICES" WHERE "NOTICE_NO" = {number}"""));
+        _page.See($"Set aside: tool “{title}”");
+        Assert.Equal(0L, await CountAsync($"boatyard.tool WHERE id = {number}"));
         Page.WaitFor(() => _page.Rows()[3] != title, "the list without it");
         _page.Click("Bring back");
-        _page.See("Brought back: notice");
-        Assert.Equal(1L, await CountAsync($"""register."NOTICES" WHERE "NOTICE_NO" = {number}"""));
+        _page.See("Brought back: tool");
+        Assert.Equal(1L, await CountAsync($"boatyard.tool WHERE id = {number}"));
         Page.WaitFor(() => _page.Rows()[3] == title, "the record in its place");
         _page.Reload();
         Page.WaitFor(() => _page.Rows().Count > 3 && _page.Rows()[3] == title, "the same after a reload");
@@ -138,6 +138,30 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Duplicates_AreMadeOne_AndBroughtBack()
+    {
+        var slug = _list.Split('/')[^1];
+        await porch.AskAsync<string>("""UPDATE register."PONTOONS" SET "DESCR" = 'Twin pontoon' WHERE "PONT_CD" IN ('K', 'L') RETURNING 'done'""");
+        var berths = await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'""");
+        _page.Open($"/back/panels/{slug}/pontoons");
+        _page.Find(By.XPath("//summary[.='How records are removed']")).Click();
+        _page.Choose("Duplicates by Description", "the same");
+        await Waiting.UntilAsync(async () => (await porch.Api.GetStringAsync(new Uri($"/api/porches/{slug}/panels/pontoons/setup", UriKind.Relative))).Contains("\"alike\":false", StringComparison.Ordinal), "the choice to be saved");
+        _page.Open($"{_list}/pontoons");
+        _page.Click("Duplicates");
+        _page.See("Likely duplicates in Pontoons");
+        _page.Find(By.CssSelector("input[aria-label='Twin pontoon (K) stays']")).Click();
+        _page.Click("Make them one pontoon");
+        _page.See("Merged into: “Twin pontoon”");
+        _page.See("No two Pontoons look like the same");
+        Assert.Equal(0L, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
+        _page.Click("Bring back");
+        _page.See("Brought back");
+        Assert.Equal(berths, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
+        await porch.AskAsync<string>("""UPDATE register."PONTOONS" SET "DESCR" = 'Pontoon ' || "PONT_CD" WHERE "PONT_CD" IN ('K', 'L') RETURNING 'done'""");
+    }
+
+    [Fact]
     public async Task History_OfARecord_BringsAnEarlierStateBack()
     {
         var before = await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'""");
@@ -153,8 +177,8 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Second words");
         _page.Click("As it was then");
         _page.Click("Bring these values back");
-        Page.WaitFor(() => _page.Count(By.XPath("//dd[.='First words']")) > 0, "the earlier words");
-        Assert.Equal("First words", await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'"""));
+        await Waiting.UntilAsync(async () => await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'""") == "First words", "the earlier words");
+        Page.WaitFor(() => _page.Count(By.XPath("//dd[.='First words']")) > 0, "the earlier words on the page");
         _page.Open($"{_list}/log?panel=pontoons");
         _page.See("Changed");
         _page.Find(By.CssSelector("li summary")).Click();
