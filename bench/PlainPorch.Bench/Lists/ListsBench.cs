@@ -1,7 +1,5 @@
-using System.Diagnostics;
 using System.Globalization;
 using System.Net.Http.Json;
-using System.Net.Sockets;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using PlainPorch.Core.Query;

@@ -167,11 +167,12 @@ function Group({ address, panel, records, onMerged }: GroupProps) {
                 </th>
                 {records.map((record) => {
                   const value = record.values[column.name] ?? null;
-                  const shown = column.isLookup ? (
-                    <LookupValue porch={address.porch} title={record.lookups[column.name]} value={value} />
-                  ) : (
-                    formatValue(column, value) || <span className="text-faint">–</span>
-                  );
+                  const shown =
+                    column.isLookup && value !== null ? (
+                      <LookupValue porch={address.porch} title={record.lookups[column.name]} value={value} />
+                    ) : (
+                      formatValue(column, value) || <span className="text-faint">–</span>
+                    );
                   return (
                     <td key={record.key} className="px-3 py-1">
                       {canTake(column) && taken.includes(record) ? (
