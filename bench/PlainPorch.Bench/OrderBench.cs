@@ -1,6 +1,5 @@
 using System.Diagnostics;
 using System.Globalization;
-using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Npgsql;
@@ -38,7 +37,7 @@ internal static class OrderBench
         try
         {
             using var http = new HttpClient { Timeout = TimeSpan.FromMinutes(10) };
-            var panel = await SetUpAsync(http, $"http://127.0.0.1:{port}/api", settings);
+            var panel = await Servers.SetUpAsync(http, $"http://127.0.0.1:{port}/api", settings, "place", definition => definition["order"] = new JsonObject { ["column"] = "pos" });
             var measured = new List<OrderMeasured>
             {
                 await NumberAsync(http, panel, source),
@@ -107,23 +106,6 @@ internal static class OrderBench
     }
 
     private static double Median(List<double> times) => times.Order().ElementAt(times.Count / 2);
-
-    private static async Task<string> SetUpAsync(HttpClient http, string api, SourceSettings settings)
-    {
-        await Servers.WaitAsync(http, api);
-        var name = $"Order {Guid.NewGuid():N}"[..20];
-        var source = await Servers.PostAsync(http, $"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
-        await http.PostAsync(new Uri($"{api}/sources/{source["id"]}/snapshot"), null);
-        var made = await Servers.PostAsync(http, $"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = "place" });
-        var panel = $"{api}/porches/{made["porch"]}/panels/{made["panel"]}";
-        var setup = (await http.GetFromJsonAsync<JsonNode>(new Uri($"{panel}/setup")))!;
-        var definition = setup["definition"]!;
-        definition["order"] = new JsonObject { ["column"] = "pos" };
-        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(definition) };
-        save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
-        (await http.SendAsync(save)).EnsureSuccessStatusCode();
-        return panel;
-    }
 
     private static async Task ExecuteAsync(NpgsqlDataSource source, string sql)
     {

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Net.Http.Json;
 using System.Net.Sockets;
 using System.Text.Json.Nodes;
+using PlainPorch.Core.Sources;
 
 namespace PlainPorch.Bench;
 
@@ -9,7 +10,7 @@ namespace PlainPorch.Bench;
 internal static class Servers
 {
     /// <summary>Waits until our server answers.</summary>
-    public static async Task WaitAsync(HttpClient http, string api)
+    private static async Task WaitAsync(HttpClient http, string api)
     {
         for (var attempt = 0; attempt < 100; attempt++)
         {
@@ -23,6 +24,25 @@ internal static class Servers
                 await Task.Delay(200);
             }
         }
+    }
+
+    /// <summary>Waits for our server, makes the measured database a source and a panel over one of its tables, and sets that up.</summary>
+    /// <returns>The panel's address.</returns>
+    public static async Task<string> SetUpAsync(HttpClient http, string api, SourceSettings settings, string table, Action<JsonNode> change)
+    {
+        await WaitAsync(http, api);
+        var name = $"Measure {Guid.NewGuid():N}"[..20];
+        var source = await PostAsync(http, $"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
+        await http.PostAsync(new Uri($"{api}/sources/{source["id"]}/snapshot"), null);
+        var made = await PostAsync(http, $"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = table });
+        var panel = $"{api}/porches/{made["porch"]}/panels/{made["panel"]}";
+        var setup = (await http.GetFromJsonAsync<JsonNode>(new Uri($"{panel}/setup")))!;
+        var definition = setup["definition"]!;
+        change(definition);
+        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(definition) };
+        save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
+        (await http.SendAsync(save)).EnsureSuccessStatusCode();
+        return panel;
     }
 
     /// <summary>Sends something and gives what is answered; throws where it is refused.</summary>

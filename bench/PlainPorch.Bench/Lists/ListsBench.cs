@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using PlainPorch.Core.Query;
@@ -43,7 +42,7 @@ internal static class ListsBench
         try
         {
             using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64, PooledConnectionLifetime = Timeout.InfiniteTimeSpan }) { Timeout = TimeSpan.FromMinutes(3) };
-            var panel = await SetUpAsync(http, $"http://127.0.0.1:{ourPort}/api", settings);
+            var panel = await Servers.SetUpAsync(http, $"http://127.0.0.1:{ourPort}/api", settings, "entry", SetUp);
             var measured = new List<ListMeasured>();
             var cases = Cases(panel, $"http://127.0.0.1:{handPort}", rows).ToList();
             await WarmUpAsync(http, cases[0]);
@@ -143,16 +142,8 @@ internal static class ListsBench
             : $"{Math.Min((long)json["value"]!, ListPlan.CountBound)}";
     }
 
-    private static async Task<string> SetUpAsync(HttpClient http, string api, SourceSettings settings)
+    private static void SetUp(JsonNode definition)
     {
-        await Servers.WaitAsync(http, api);
-        var name = $"Measure {Guid.NewGuid():N}"[..20];
-        var source = await Servers.PostAsync(http, $"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
-        await http.PostAsync(new Uri($"{api}/sources/{source["id"]}/snapshot"), null);
-        var made = await Servers.PostAsync(http, $"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = "entry" });
-        var panel = $"{api}/porches/{made["porch"]}/panels/{made["panel"]}";
-        var setup = (await http.GetFromJsonAsync<JsonNode>(new Uri($"{panel}/setup")))!;
-        var definition = setup["definition"]!;
         definition["title"] = "{name}";
         var ordered = definition["columns"]!.AsArray().Select(column => column!.DeepClone()).OrderBy(PlaceOf).ToArray();
         definition["columns"] = new JsonArray(ordered);
@@ -163,11 +154,6 @@ internal static class ListsBench
             column["searched"] = of is "name" or "place" or "maker" or "remark" or "tag";
             column["narrows"] = MeasureTable.Narrowing.Contains(of);
         }
-
-        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(definition) };
-        save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
-        (await http.SendAsync(save)).EnsureSuccessStatusCode();
-        return panel;
 
         static int PlaceOf(JsonNode column) => MeasureTable.Columns.ToList().IndexOf((string)column["name"]!) is >= 0 and var place ? place : int.MaxValue;
     }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
@@ -87,6 +88,7 @@ public sealed record BoundLookup(
 /// <param name="dates">In which order the porch's people write dates.</param>
 public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels, DateOrder dates = DateOrder.DayMonthYear)
 {
+    private readonly ConcurrentDictionary<TableName, BoundPanel?> _bound = new();
     private readonly ILookup<TableName, PanelDefinition> _byTable = panels.OrderBy(panel => panel.Place).ToLookup(panel => panel.Table);
 
     /// <summary>The source's schema.</summary>
@@ -104,6 +106,11 @@ public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefi
     /// <summary>The panel over a table; the first one in the menu where there are several.</summary>
     /// <returns>The panel; null where the porch has none.</returns>
     public PanelDefinition? Over(TableName table) => _byTable[table].FirstOrDefault();
+
+    /// <summary>The panel over a table, joined with it, as something to be read: each is joined once.</summary>
+    /// <returns>The panel; null where the porch has none, or the table is gone.</returns>
+    public BoundPanel? BoundOver(TableName table) =>
+        _bound.GetOrAdd(table, name => Over(name) is { } panel ? BoundPanel.Bind(panel, snapshot, sourceIsReadOnly: true) : null);
 
     /// <summary>Joins a lookup with what it refers to.</summary>
     /// <returns>The lookup; null where the table or its key is gone.</returns>

@@ -141,6 +141,10 @@ public sealed class BoundPanel
             || Title.Columns.Contains(column.Name) || IsIdentifying(column.Name);
     }
 
+    /// <summary>The running order, group by group; empty where the table keeps none.</summary>
+    public IReadOnlyList<OrderBy> RunningOrder => Definition.Order is not { } order ? [] :
+        [.. new[] { order.Group, order.Column }.OfType<string>().Where(name => Table.Find(name) is { Type.IsOrderable: true }).Select(name => new OrderBy(name, Descending: false))];
+
     /// <summary>The columns that its list shows unless the reader chooses others, by name.</summary>
     public IReadOnlyList<string> InList => _inList ??= [.. Columns.Where(column => column.Decision.InList).Select(column => column.Name)];
 

@@ -189,14 +189,10 @@ public sealed record ListPlan
         return bound.OneOf(column.Name, values);
     }
 
-    private static List<OrderBy> DefaultOrder(BoundPanel panel)
+    private static IReadOnlyList<OrderBy> DefaultOrder(BoundPanel panel)
     {
         var own = panel.Definition.Sort.Where(part => panel.Table.Find(part.Column) is { Type.IsOrderable: true }).ToList();
-        if (own.Count > 0 || panel.Definition.Order is not { } running)
-            return own;
-        return [.. new[] { running.Group, running.Column }
-            .Where(name => name is not null && panel.Table.Find(name) is { Type.IsOrderable: true })
-            .Select(name => new OrderBy(name!, Descending: false))];
+        return own.Count > 0 ? own : panel.RunningOrder;
     }
 
     // One direction for all parts: mixed ones cannot be read off an index. Without an identity every orderable

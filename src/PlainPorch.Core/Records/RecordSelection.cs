@@ -15,13 +15,12 @@ public sealed class RecordSelection
 
     private readonly IReadOnlyList<string> _columns;
     private readonly IReadOnlyList<IReadOnlyList<string>> _keys;
-    private readonly HashSet<string> _known;
+    private HashSet<string>? _known;
 
     private RecordSelection(IReadOnlyList<string> columns, IReadOnlyList<IReadOnlyList<string>> keys)
     {
         _columns = columns;
         _keys = keys;
-        _known = [.. keys.Select(RecordKey.Write)];
     }
 
     /// <summary>How many different records are meant, whether they are still there or not.</summary>
@@ -34,7 +33,7 @@ public sealed class RecordSelection
 
     /// <summary>Whether a record is one of them.</summary>
     /// <param name="values">The values of its identifying columns, in the one text form.</param>
-    public bool Has(IReadOnlyList<string> values) => _known.Contains(RecordKey.Write(values));
+    public bool Has(IReadOnlyList<string> values) => (_known ??= [.. _keys.Select(RecordKey.Write)]).Contains(RecordKey.Write(values));
 
     /// <summary>How many records of a panel can be chosen together.</summary>
     public static int MostOf(BoundPanel panel)

@@ -55,8 +55,7 @@ public sealed class RemovalActs
         if (ofReferred is RowAct.Erase)
             return RowAct.Erase;
         var isHeld = ofReferred is RowAct.Move && reference.Declared is not null;
-        var canStay = porch.Over(reference.Table.Name) is { } panel && RecordIdentity.Of(reference.Table).Exists
-            && BoundPanel.Bind(panel, porch.Snapshot, sourceIsReadOnly: false) is { Manner: RemovalManner.Mark };
+        var canStay = RecordIdentity.Of(reference.Table).Exists && porch.BoundOver(reference.Table.Name) is { Manner: RemovalManner.Mark };
         return canStay && !isHeld ? RowAct.Mark : RowAct.Move;
     }
 }

@@ -1,10 +1,10 @@
-using System.Globalization;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.History;
 
@@ -119,9 +119,8 @@ public sealed class LogReader(CatalogContext catalog)
             state = EarlierState.Before(state, changes);
         }
 
-        // A row bears the number of the transaction that wrote it last, without its upper half.
         var isElsewhere = record is not null && panel.Bound.Table.HasRowVersion && found.Count > 0
-            && (uint)long.Parse(found[0].Entry.Transaction, CultureInfo.InvariantCulture) != record.Version;
+            && SourceRows.VersionOf(found[0].Entry.Transaction) != record.Version;
         return new RecordHistory(steps, isElsewhere, elsewhere, found.Count > MostSteps);
     }
 

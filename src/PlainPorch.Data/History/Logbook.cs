@@ -1,11 +1,12 @@
 using System.Text.Json;
-using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using NpgsqlTypes;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.History;
 
@@ -28,6 +29,8 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
 {
     // From so many on they are copied in a stream.
     private const int Many = 50;
+
+    private const string Copy = """COPY porch.log_record ("EntryId", "Number", "SourceId", "Schema", "Table", "Key", "Title", "Act", "Changes") FROM STDIN (FORMAT BINARY)""";
 
     /// <summary>Who does what is written.</summary>
     public Caller Caller => caller;
@@ -75,7 +78,7 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
         });
         if (records.Count >= Many)
         {
-            await CopyAsync(rows, cancellationToken);
+            await catalog.CopyAsync(Copy, rows, WriteAsync, cancellationToken);
         }
         else
         {
@@ -87,6 +90,40 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
         return entry.Id;
     }
 
+    /// <summary>Carries work out within a transaction of the source, with an entry that is written before it ends and confirmed after.</summary>
+    /// <param name="panel">The panel where it is done; its table must be there.</param>
+    /// <param name="act">What is done.</param>
+    /// <param name="transaction">The transaction.</param>
+    /// <param name="records">The records.</param>
+    /// <param name="work">The work.</param>
+    /// <param name="cancellationToken">Gives it up.</param>
+    /// <returns>The entry; and why the database refused, null where it did not.</returns>
+    public async Task<(long Entry, FieldProblem? Problem)> CarryOutAsync(
+        OpenPanel panel, LogAct act, NpgsqlTransaction transaction, IReadOnlyList<LoggedRecord> records, Func<Task> work, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(transaction);
+        ArgumentNullException.ThrowIfNull(work);
+        var number = await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken);
+        var entry = await WriteAsync(panel, act, number, records, cancellationToken);
+        var happened = false;
+        try
+        {
+            await work();
+            await transaction.CommitAsync(cancellationToken);
+            happened = true;
+            return (entry, null);
+        }
+        catch (PostgresException answer) when (RefusalText.Explain(answer, panel.Bound!) is { } problem)
+        {
+            return (entry, problem);
+        }
+        finally
+        {
+            await SettleAsync(entry, happened, CancellationToken.None);
+        }
+    }
+
     /// <summary>Writes down whether what an entry tells came to pass.</summary>
     public async Task SettleAsync(long entry, bool happened, CancellationToken cancellationToken)
     {
@@ -95,32 +132,16 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
         catalog.ChangeTracker.Clear();
     }
 
-    private async Task CopyAsync(IEnumerable<LogRecordRow> rows, CancellationToken cancellationToken)
+    private static async Task WriteAsync(NpgsqlBinaryImporter import, LogRecordRow row, CancellationToken cancellationToken)
     {
-        const string Copy = """COPY porch.log_record ("EntryId", "Number", "SourceId", "Schema", "Table", "Key", "Title", "Act", "Changes") FROM STDIN (FORMAT BINARY)""";
-        await catalog.Database.OpenConnectionAsync(cancellationToken);
-        try
-        {
-            await using var import = await ((NpgsqlConnection)catalog.Database.GetDbConnection()).BeginBinaryImportAsync(Copy, cancellationToken);
-            foreach (var row in rows)
-            {
-                await import.StartRowAsync(cancellationToken);
-                await import.WriteAsync(row.EntryId, cancellationToken);
-                await import.WriteAsync(row.Number, cancellationToken);
-                await import.WriteAsync(row.SourceId, cancellationToken);
-                await import.WriteAsync(row.Schema, cancellationToken);
-                await import.WriteAsync(row.Table, cancellationToken);
-                await import.WriteAsync(row.Key, cancellationToken);
-                await import.WriteAsync(row.Title, cancellationToken);
-                await import.WriteAsync(row.Act.ToString(), cancellationToken);
-                await import.WriteAsync(row.Changes, NpgsqlDbType.Jsonb, cancellationToken);
-            }
-
-            await import.CompleteAsync(cancellationToken);
-        }
-        finally
-        {
-            await catalog.Database.CloseConnectionAsync();
-        }
+        await import.WriteAsync(row.EntryId, cancellationToken);
+        await import.WriteAsync(row.Number, cancellationToken);
+        await import.WriteAsync(row.SourceId, cancellationToken);
+        await import.WriteAsync(row.Schema, cancellationToken);
+        await import.WriteAsync(row.Table, cancellationToken);
+        await import.WriteAsync(row.Key, cancellationToken);
+        await import.WriteAsync(row.Title, cancellationToken);
+        await import.WriteAsync(row.Act.ToString(), cancellationToken);
+        await import.WriteAsync(row.Changes, NpgsqlDbType.Jsonb, cancellationToken);
     }
 }

@@ -77,7 +77,7 @@ public sealed class OrderKeeper(Logbook logbook)
         var (table, position, group) = Names(panel);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        await LockAsync(panel, "", connection, cancellationToken);
+        await OrderLock.TakeAllAsync(connection, bound.Table.Name, cancellationToken);
         var largest = await AskAsync(connection, group is null ? $"SELECT count(*) FROM {table}" : $"SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM {table} GROUP BY {group}) sizes", cancellationToken);
         var scale = PositionScale.Of(bound.Table.Find(order.Column)!.Type)!;
         var gap = order.IsDense ? 1 : scale.GapFor(largest);
@@ -90,25 +90,19 @@ public sealed class OrderKeeper(Logbook logbook)
         var records = await AskAsync(connection, $"SELECT count(*) FROM {table}", cancellationToken);
         if (isPreview)
             return (new NumberingResult(records, await AskAsync(connection, $"SELECT count(*) FROM {table} t, ({numbered}) n WHERE {isDifferent}", cancellationToken), gap, first), null);
-        var number = await new SourceRows(connection).TransactionAsync(cancellationToken);
-        var entry = await logbook.WriteAsync(panel, LogAct.Moved, number, [new LoggedRecord(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, [])], cancellationToken);
-        var isDone = false;
-        try
-        {
-            await using var command = new NpgsqlCommand($"UPDATE {table} t SET {position} = {written} FROM ({numbered}) n WHERE {isDifferent}", connection) { CommandTimeout = Seconds };
-            var changed = await command.ExecuteNonQueryAsync(cancellationToken);
-            await transaction.CommitAsync(cancellationToken);
-            isDone = true;
-            return (new NumberingResult(records, changed, gap, first), null);
-        }
-        catch (PostgresException answer) when (RefusalText.Explain(answer, bound) is { } problem)
-        {
-            return (null, new Refusal(problem.Message, "Nothing was changed."));
-        }
-        finally
-        {
-            await logbook.SettleAsync(entry, isDone, CancellationToken.None);
-        }
+        var changed = 0;
+        var (_, refused) = await logbook.CarryOutAsync(
+            panel,
+            LogAct.Moved,
+            transaction,
+            [new LoggedRecord(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, [])],
+            async () =>
+            {
+                await using var command = new NpgsqlCommand($"UPDATE {table} t SET {position} = {written} FROM ({numbered}) n WHERE {isDifferent}", connection) { CommandTimeout = Seconds };
+                changed = await command.ExecuteNonQueryAsync(cancellationToken);
+            },
+            cancellationToken);
+        return refused is null ? (new NumberingResult(records, changed, gap, first), null) : (null, new Refusal(refused.Message, "Nothing was changed."));
     }
 
     /// <summary>Moves records within their group. Two people who move at once take turns, each seeing what the other did.</summary>
@@ -132,7 +126,7 @@ public sealed class OrderKeeper(Logbook logbook)
         // Which group is known only by looking; what is decided is looked at again once nobody else can move there.
         if (await rows.FindAsync(chosen!.Filter, cancellationToken) is not [var any, ..])
             return Refused("keys", "None of the records is there any more. Look at the list again.");
-        await LockAsync(panel, any.Group ?? "", connection, cancellationToken);
+        await OrderLock.TakeAsync(connection, panel.Bound!.Table.Name, any.Group, cancellationToken);
         var moved = await rows.FindAsync(chosen.Filter, cancellationToken);
         if (moved.Count == 0 || moved.Any(row => row.Group != any.Group))
             return Refused("keys", "The records belong to different groups, and each group has an order of its own. Choose those of one.");
@@ -163,7 +157,7 @@ public sealed class OrderKeeper(Logbook logbook)
         var rows = new OrderRows(panel, connection);
         if (await rows.FindAsync(chosen!.Filter, cancellationToken) is not [var any, ..])
             return Refused("entry", "The records are not there any more.");
-        await LockAsync(panel, any.Group ?? "", connection, cancellationToken);
+        await OrderLock.TakeAsync(connection, panel.Bound!.Table.Name, any.Group, cancellationToken);
         var now = await rows.FindAsync(chosen.Filter, cancellationToken);
         var before = wanted.ToDictionary(pair => pair.Key, pair => PositionScale.TryRead(pair.Value.From, out var position) ? position : 0);
         var taken = await rows.AtAsync(any.Group, [.. before.Values], cancellationToken);
@@ -252,24 +246,8 @@ public sealed class OrderKeeper(Logbook logbook)
         var first = moved.Select(row => row.Key).ToHashSet();
         var logged = plan.OrderByDescending(one => first.Contains(one.Key)).Select(one => new LoggedRecord(
             panel.Bound.Table.Name, one.Key, named[one.Key].Title, LogAct.Moved, [new ValueChange(column?.Name ?? panel.Definition.Order.Column, named[one.Key].Position, scale.Write(one.Position))]));
-        var number = await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken);
-        var entry = await logbook.WriteAsync(panel, LogAct.Moved, number, [.. logged], cancellationToken);
-        var isDone = false;
-        try
-        {
-            await rows.WriteAsync(plan, scale, cancellationToken);
-            await transaction.CommitAsync(cancellationToken);
-            isDone = true;
-            return new MoveOutcome.Done(moved.Count, plan.Count, entry, named[moved[0].Key].Title);
-        }
-        catch (PostgresException answer) when (RefusalText.Explain(answer, panel.Bound) is { } problem)
-        {
-            return new MoveOutcome.Refused([problem]);
-        }
-        finally
-        {
-            await logbook.SettleAsync(entry, isDone, CancellationToken.None);
-        }
+        var (entry, refused) = await logbook.CarryOutAsync(panel, LogAct.Moved, transaction, [.. logged], () => rows.WriteAsync(plan, scale, cancellationToken), cancellationToken);
+        return refused is null ? new MoveOutcome.Done(moved.Count, plan.Count, entry, named[moved[0].Key].Title) : new MoveOutcome.Refused([refused]);
     }
 
     private static async Task<IReadOnlyList<string>> FirstAsync(OpenPanel panel, NpgsqlConnection connection, IReadOnlyList<OrderBy> by, CancellationToken cancellationToken)
@@ -302,16 +280,6 @@ public sealed class OrderKeeper(Logbook logbook)
     private static string Written(Column column, string number, PositionScale scale) => column.Type.Kind is ValueKind.Text
         ? $"lpad(({number})::text, {scale.Write(1).Length.ToString(CultureInfo.InvariantCulture)}, '0')"
         : $"({number})";
-
-    private static async Task LockAsync(OpenPanel panel, string group, NpgsqlConnection connection, CancellationToken cancellationToken)
-    {
-        await using var command = new NpgsqlCommand("SELECT pg_catalog.pg_advisory_xact_lock(pg_catalog.hashtextextended($1, 0))", connection)
-        {
-            CommandTimeout = Seconds,
-            Parameters = { new NpgsqlParameter<string> { TypedValue = $"plain porch, order of {panel.Bound!.Table.Name} in {group}" } },
-        };
-        await command.ExecuteNonQueryAsync(cancellationToken);
-    }
 
     private static async Task<long> AskAsync(NpgsqlConnection connection, string sql, CancellationToken cancellationToken)
     {

@@ -13,15 +13,8 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
 {
     private const int Shown = 20;
 
+    private readonly BoundPanel _searched = target.Searched(porch.Snapshot);
     private readonly List<string> _columns = [.. target.Title.Columns.Append(target.Lookup.Key).Distinct()];
-
-    // By the title where it is the record's own; what it borrows from others cannot order it.
-    private readonly List<OrderBy> _order =
-    [
-        .. RunningOrder(target),
-        .. target.Title.Columns.Where(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.IsOrderable)
-            .Append(target.Lookup.Key).Distinct().Except(RunningOrder(target).Select(part => part.Column)).Select(column => new OrderBy(column, Descending: false)),
-    ];
 
     /// <summary>Finds records by what was typed.</summary>
     /// <param name="text">What was typed; null or empty for the first records.</param>
@@ -29,7 +22,7 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<LookupChoices> FindAsync(string? text, string? example, CancellationToken cancellationToken)
     {
-        var search = SearchText.ToFilter(SearchText.Read(Words(text), target.Searched(porch.Snapshot), porch, porch.Dates));
+        var search = SearchText.ToFilter(SearchText.Read(Words(text), _searched, porch, porch.Dates));
         var found = await ReadAsync(search, Shown + 1, cancellationToken);
         // Whoever types a whole number or code means that one, though others may hold it somewhere too.
         var exact = Key(text) is { } key ? await ReadAsync(new Filter.EqualTo(target.Lookup.Key, key), 1, cancellationToken) : [];
@@ -60,16 +53,18 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     private async Task<List<string?[]>> ReadAsync(Filter? filter, int count, CancellationToken cancellationToken)
     {
         var inList = target.Lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
-        var inUse = target.Searched(porch.Snapshot).InUse();
-        var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(target.Table, Filter.Join(filter, inList, inUse), cancellationToken);
-        return await reader.ReadAsync(target.Table, new RowRequest { Filter = resolved, Order = _order, Columns = _columns, Take = count }, cancellationToken);
+        var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(target.Table, Filter.Join(filter, inList, _searched.InUse()), cancellationToken);
+        return await reader.ReadAsync(target.Table, new RowRequest { Filter = resolved, Order = Order(), Columns = _columns, Take = count }, cancellationToken);
     }
 
-    // The order that people gave to the records, where their own list has it, too.
-    private static IEnumerable<OrderBy> RunningOrder(BoundLookup target) =>
-        target.Panel is { Order: { } order, Sort.Count: 0 }
-            ? new[] { order.Group, order.Column }.OfType<string>().Where(column => target.Table.Find(column) is { Type.IsOrderable: true }).Select(column => new OrderBy(column, Descending: false))
-            : [];
+    // By the order that people gave to the records, where their own list has it, too; then by the title where it is the record's own:
+    // what it borrows from others cannot order it.
+    private List<OrderBy> Order()
+    {
+        var running = _searched.Definition.Sort.Count == 0 ? _searched.RunningOrder : [];
+        var own = target.Title.Columns.Where(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.IsOrderable);
+        return [.. running.Concat(own.Append(target.Lookup.Key).Select(column => new OrderBy(column, Descending: false))).DistinctBy(part => part.Column)];
+    }
 
     // What only joins the parts of a title is not searched for: "WEST, Sid" as it is shown finds Sid West.
     private static string? Words(string? text) => text is null ? null : string.Concat(text.Select(c => c is ',' or ';' or '·' ? ' ' : c));

@@ -32,7 +32,7 @@ internal sealed class LookupReader(PorchPanels porch)
         var keyType = bound.Table.Find(lookup.Key)!.Type;
         var keys = values.ToDictionary(value => value, value => ValueText.TryRead(keyType, bound.KeyOf(value), out var key, out _) ? key : null);
         var wanted = keys.Values.OfType<string>().Distinct().ToList();
-        var shown = bound.Panel is null ? null : BoundPanel.Bind(bound.Panel, porch.Snapshot, sourceIsReadOnly: true);
+        var shown = porch.BoundOver(bound.Table.Name);
         var columns = Columns(bound).Concat(shown?.Marker is { } marker ? [marker.Column] : []).Distinct().ToList();
         var filter = bound.OneOf(lookup.Key, wanted);
         if (lookup.Where is { } list)

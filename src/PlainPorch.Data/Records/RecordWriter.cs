@@ -9,6 +9,8 @@ using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Data.History;
+using PlainPorch.Data.Ordering;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Records;
 
@@ -162,8 +164,7 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
         }
 
         var group = order.Group is { } grouped ? values.GetValueOrDefault(grouped) : null;
-        var name = $"plain porch, order of {Panel.Table.Name} in {group}";
-        await context.Database.ExecuteSqlAsync($"SELECT pg_advisory_xact_lock(hashtextextended({name}, 0))", cancellationToken);
+        await OrderLock.TakeAsync((NpgsqlConnection)context.Database.GetDbConnection(), Panel.Table.Name, group, cancellationToken);
         var comesFirst = order is { NewComesFirst: true, IsDense: false };
         var filter = order.Group is null ? null : group is null ? new Filter.Empty(order.Group) : (Filter)new Filter.EqualTo(order.Group, group);
         var outermost = await store.OutermostAsync(context, order.Column, filter, comesFirst, cancellationToken);
@@ -184,7 +185,7 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
             return;
         }
 
-        var number = await context.Database.SqlQuery<string>($"SELECT txid_current()::text AS \"Value\"").SingleAsync(cancellationToken);
+        var number = await new SourceRows((NpgsqlConnection)context.Database.GetDbConnection()).TransactionAsync(cancellationToken);
         var entry = await log.WriteAsync(act, number, await records(), cancellationToken);
         try
         {

@@ -9,6 +9,10 @@ namespace PlainPorch.Data.Removal;
 /// <param name="catalog">Our own tables.</param>
 public sealed class ParcelStore(CatalogContext catalog)
 {
+    private const string Copy = """
+        COPY porch.parcel_record ("ParcelId", "Place", "Number", "SourceId", "Key", "Title", "IsChosen", "IsReturning", "Values") FROM STDIN (FORMAT BINARY)
+        """;
+
     /// <summary>Begins a parcel.</summary>
     internal async Task AddAsync(ParcelRow parcel, CancellationToken cancellationToken)
     {
@@ -20,36 +24,10 @@ public sealed class ParcelStore(CatalogContext catalog)
     /// <summary>Puts parts with their rows into a parcel.</summary>
     internal async Task FillAsync(IReadOnlyList<ParcelPartRow> parts, IEnumerable<ParcelRecordRow> records, CancellationToken cancellationToken)
     {
-        const string Copy = """
-            COPY porch.parcel_record ("ParcelId", "Place", "Number", "SourceId", "Key", "Title", "IsChosen", "IsReturning", "Values") FROM STDIN (FORMAT BINARY)
-            """;
         catalog.ParcelParts.AddRange(parts);
         await catalog.SaveChangesAsync(cancellationToken);
         catalog.ChangeTracker.Clear();
-        await catalog.Database.OpenConnectionAsync(cancellationToken);
-        try
-        {
-            await using var import = await ((NpgsqlConnection)catalog.Database.GetDbConnection()).BeginBinaryImportAsync(Copy, cancellationToken);
-            foreach (var record in records)
-            {
-                await import.StartRowAsync(cancellationToken);
-                await import.WriteAsync(record.ParcelId, cancellationToken);
-                await import.WriteAsync(record.Place, cancellationToken);
-                await import.WriteAsync(record.Number, cancellationToken);
-                await import.WriteAsync(record.SourceId, cancellationToken);
-                await import.WriteAsync(record.Key, cancellationToken);
-                await import.WriteAsync(record.Title, cancellationToken);
-                await import.WriteAsync(record.IsChosen, cancellationToken);
-                await import.WriteAsync(record.IsReturning, cancellationToken);
-                await import.WriteAsync(record.Values, NpgsqlDbType.Array | NpgsqlDbType.Text, cancellationToken);
-            }
-
-            await import.CompleteAsync(cancellationToken);
-        }
-        finally
-        {
-            await catalog.Database.CloseConnectionAsync();
-        }
+        await catalog.CopyAsync(Copy, records, WriteAsync, cancellationToken);
     }
 
     /// <summary>Notes which entry of the logbook tells of a parcel.</summary>
@@ -57,11 +35,11 @@ public sealed class ParcelStore(CatalogContext catalog)
         catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel)
             .ExecuteUpdateAsync(row => row.SetProperty(one => one.EntryId, entry), cancellationToken);
 
-    /// <summary>Notes that a parcel is being worked on, by which entry and transaction; nobody else can meanwhile.</summary>
+    /// <summary>Notes that a parcel is being brought back or erased, by which entry and transaction; nobody else can meanwhile.</summary>
     /// <returns>Whether it was free.</returns>
-    internal async Task<bool> BeginAsync(long parcel, ParcelState state, long entry, string transaction, CancellationToken cancellationToken) =>
+    internal async Task<bool> BeginReturnAsync(long parcel, long entry, string transaction, CancellationToken cancellationToken) =>
         await catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel && row.State == ParcelState.Kept).ExecuteUpdateAsync(
-            row => row.SetProperty(one => one.State, state).SetProperty(one => one.EntryId, entry).SetProperty(one => one.Transaction, transaction), cancellationToken) > 0;
+            row => row.SetProperty(one => one.State, ParcelState.Returning).SetProperty(one => one.EntryId, entry).SetProperty(one => one.Transaction, transaction), cancellationToken) > 0;
 
     /// <summary>Ends the work on a parcel that stays.</summary>
     internal Task KeepAsync(long parcel, CancellationToken cancellationToken) =>
@@ -69,9 +47,9 @@ public sealed class ParcelStore(CatalogContext catalog)
             .ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Kept), cancellationToken);
 
     /// <summary>Marks rows as being brought back.</summary>
-    internal Task MarkReturningAsync(long parcel, int place, IReadOnlyList<int> numbers, bool isReturning, CancellationToken cancellationToken) =>
+    internal Task MarkReturningAsync(long parcel, int place, IReadOnlyList<int> numbers, CancellationToken cancellationToken) =>
         catalog.ParcelRecords.TagWith(CatalogWriteWatch.Quiet).Where(row => row.ParcelId == parcel && row.Place == place && numbers.Contains(row.Number))
-            .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, isReturning), cancellationToken);
+            .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, true), cancellationToken);
 
     /// <summary>Takes out what was brought back; a parcel that holds nothing more goes.</summary>
     internal async Task TakeOutReturnedAsync(long parcel, CancellationToken cancellationToken)
@@ -111,4 +89,17 @@ public sealed class ParcelStore(CatalogContext catalog)
     /// <summary>The rows of a part.</summary>
     internal async Task<IReadOnlyList<ParcelRecordRow>> RecordsAsync(long parcel, int place, CancellationToken cancellationToken) =>
         await catalog.ParcelRecords.AsNoTracking().Where(row => row.ParcelId == parcel && row.Place == place).OrderBy(row => row.Number).ToListAsync(cancellationToken);
+
+    private static async Task WriteAsync(NpgsqlBinaryImporter import, ParcelRecordRow record, CancellationToken cancellationToken)
+    {
+        await import.WriteAsync(record.ParcelId, cancellationToken);
+        await import.WriteAsync(record.Place, cancellationToken);
+        await import.WriteAsync(record.Number, cancellationToken);
+        await import.WriteAsync(record.SourceId, cancellationToken);
+        await import.WriteAsync(record.Key, cancellationToken);
+        await import.WriteAsync(record.Title, cancellationToken);
+        await import.WriteAsync(record.IsChosen, cancellationToken);
+        await import.WriteAsync(record.IsReturning, cancellationToken);
+        await import.WriteAsync(record.Values, NpgsqlDbType.Array | NpgsqlDbType.Text, cancellationToken);
+    }
 }

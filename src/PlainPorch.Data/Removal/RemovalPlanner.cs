@@ -43,10 +43,9 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<RemovalProposal> ShowAsync(RemovalPlan plan, RecordSelection chosen, CancellationToken cancellationToken)
     {
-        var found = plan.Taken.Count == 0 ? 0 : chosen.Count;
+        // The chosen records are the first of the first part.
         var root = plan.Taken is [var first, ..] ? first : null;
-        var keys = root?.Rows.Take(chosen.Count).Select(row => RecordKey.Write([.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")])).ToList() ?? [];
-        var own = root?.Rows.Count(row => chosen.Has([.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")])) ?? 0;
+        var own = root?.Rows.Count(row => chosen.Has(KeyOf(row))) ?? 0;
         var along = new List<AffectedRecords>();
         foreach (var taken in plan.Taken)
         {
@@ -58,9 +57,9 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
 
         return new RemovalProposal(
             plan.Act is RowAct.Erase ? RemovalManner.Erase : Bound.Manner,
-            await RecognizeAsync([.. keys.Take(Math.Min(Shown, own))], cancellationToken),
+            await RecognizeAsync([.. root?.Rows.Take(Math.Min(Shown, own)).Select(row => RecordKey.Write(KeyOf(row))) ?? []], cancellationToken),
             own,
-            found - own,
+            root is null ? 0 : chosen.Count - own,
             along,
             await TouchedAsync(plan, RemovalEffect.Detached, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Left, cancellationToken),
@@ -73,6 +72,8 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             plan.MustBeTyped,
             plan.Fingerprint);
     }
+
+    private List<string> KeyOf(RemovalRow row) => [.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")];
 
     private RowAct ActOf(bool forGood) => forGood ? RowAct.Erase : Bound.Manner switch
     {

@@ -3,7 +3,6 @@ using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
-using PlainPorch.Core.Removal;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
@@ -12,9 +11,9 @@ namespace PlainPorch.Data.Removal;
 
 /// <summary>Removes records as their panel's manner says, after what was shown: all of it in one transaction of the source, or nothing.</summary>
 /// <remarks>
-/// The keep and the logbook may be in another database than the source. They are written before the source's transaction ends, with
-/// its number, and confirmed after; whatever a crash leaves open, <see cref="RemovalSettler"/> settles by asking the source what
-/// became of that transaction.
+/// The keep and the logbook may be in another database than the source. <see cref="ParcelMaker"/> writes them before the source's
+/// transaction ends, and confirms them after; whatever a crash leaves open, <see cref="RemovalSettler"/> settles by asking the source
+/// what became of that transaction.
 /// </remarks>
 /// <param name="parcels">What was set aside.</param>
 /// <param name="logbook">The logbook.</param>
@@ -73,83 +72,9 @@ public sealed class Remover(ParcelStore parcels, Logbook logbook, TimeProvider t
             return new RemovalOutcome.Refused([problem]);
         }
 
-        return await CarryOutAsync(panel, plan, work, transaction, cancellationToken);
-    }
-
-    private async Task<RemovalOutcome> CarryOutAsync(OpenPanel panel, RemovalPlan plan, Removal work, NpgsqlTransaction transaction, CancellationToken cancellationToken)
-    {
-        var parcel = plan.CanBeUndone ? await AddParcelAsync(panel, work, cancellationToken) : null;
-        long? entry = null;
-        var isOpen = true;
-        try
-        {
-            entry = await logbook.WriteAsync(panel, plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, work.Transaction, work.Logged(), cancellationToken, parcel?.Id);
-            if (parcel is not null)
-            {
-                work.Tell("Putting into our keep", 0);
-                await parcels.FillAsync(work.Parts(parcel.Id), work.Kept(parcel.Id), cancellationToken);
-                await parcels.NoteEntryAsync(parcel.Id, entry.Value, cancellationToken);
-            }
-
-            await AtStage(RemovalStage.Written);
-            if (await work.RemoveAsync() is { } problem)
-                return new RemovalOutcome.Refused([problem]);
-            await AtStage(RemovalStage.Removed);
-            await transaction.CommitAsync(cancellationToken);
-            isOpen = false;
-            await AtStage(RemovalStage.Committed);
-        }
-        catch (PostgresException answer) when (isOpen && RefusalText.Explain(answer, panel.Bound!) is { } problem)
-        {
-            return new RemovalOutcome.Refused([problem]);
-        }
-        catch (SimulatedCrash)
-        {
-            // What comes next would not have come either.
-            (entry, parcel) = (null, null);
-            throw;
-        }
-        finally
-        {
-            if (isOpen)
-                await WithdrawAsync(transaction, parcel, entry);
-        }
-
-        // It is done, whoever gives up waiting now.
-        if (parcel is not null)
-            await parcels.KeepAsync(parcel.Id, CancellationToken.None);
-        await logbook.SettleAsync(entry!.Value, happened: true, CancellationToken.None);
-        return new RemovalOutcome.Done(plan.Count, parcel?.Id, work.Title, work.Chosen);
-    }
-
-    private async Task WithdrawAsync(NpgsqlTransaction transaction, ParcelRow? parcel, long? entry)
-    {
-        if (transaction.Connection is { FullState: not System.Data.ConnectionState.Broken })
-            await transaction.RollbackAsync(CancellationToken.None);
-        if (parcel is not null)
-            await parcels.RemoveAsync(parcel.Id, CancellationToken.None);
-        if (entry is not null)
-            await logbook.SettleAsync(entry.Value, happened: false, CancellationToken.None);
-    }
-
-    private async Task<ParcelRow> AddParcelAsync(OpenPanel panel, Removal work, CancellationToken cancellationToken)
-    {
-        var now = time.GetUtcNow();
-        var parcel = new ParcelRow
-        {
-            SourceId = panel.Source.Id,
-            PorchId = panel.Porch.Id,
-            Panel = panel.Definition.Slug,
-            Title = work.Title,
-            Chosen = work.Chosen,
-            At = now,
-            Who = logbook.Caller.Name,
-            EraseAt = panel.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,
-            State = ParcelState.Leaving,
-            Transaction = work.Transaction,
-        };
-        await parcels.AddAsync(parcel, cancellationToken);
-        return parcel;
+        var (parcel, held) = await new ParcelMaker(parcels, logbook, time, AtStage)
+            .CarryOutAsync(panel, work, plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, plan.CanBeUndone, transaction, cancellationToken);
+        return held is null ? new RemovalOutcome.Done(plan.Count, parcel, work.Title, work.Chosen) : new RemovalOutcome.Refused([held]);
     }
 
     private static RemovalOutcome.Refused Refused(string field, string message) => new([new FieldProblem(field, message)]);

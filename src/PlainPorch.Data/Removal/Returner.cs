@@ -84,30 +84,19 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
             return new ReturnOutcome.Gone();
         var rows = await source.LockAsync(bound.Table.Name, [.. found.Select(row => row.Place)], columns, cancellationToken);
         var names = await titles.ReadAsync(bound.Table, columns, [.. rows.Select(row => row.Values)], cancellationToken);
-        var number = await source.TransactionAsync(cancellationToken);
-        var entry = await logbook.WriteAsync(
-            panel, LogAct.BroughtBack, number, [.. names.Select(named => new LoggedRecord(bound.Table.Name, named.Key, named.Title, LogAct.BroughtBack, []))], cancellationToken);
         var emptied = new[] { marker.At, marker.By }.OfType<string>().Where(column => column != marker.Column && bound.Table.Find(column)!.IsNullable);
-        var happened = false;
-        try
-        {
-            await source.SetAsync(
+        var (_, refused) = await logbook.CarryOutAsync(
+            panel,
+            LogAct.BroughtBack,
+            transaction,
+            [.. names.Select(named => new LoggedRecord(bound.Table.Name, named.Key, named.Title, LogAct.BroughtBack, []))],
+            () => source.SetAsync(
                 bound.Table.Name,
                 [.. rows.Select(row => row.Place)],
                 [(marker.Column, marker.Kind is MarkerKind.Time ? null : marker.InUse), .. emptied.Select(column => (column, (string?)null))],
-                cancellationToken);
-            await transaction.CommitAsync(cancellationToken);
-            happened = true;
-            return new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count);
-        }
-        catch (PostgresException answer) when (RefusalText.Explain(answer, bound) is { } problem)
-        {
-            return Refused(problem.Message);
-        }
-        finally
-        {
-            await logbook.SettleAsync(entry, happened, CancellationToken.None);
-        }
+                cancellationToken),
+            cancellationToken);
+        return refused is null ? new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count) : Refused(refused.Message);
     }
 
     /// <summary>Erases a parcel for good: what is in our keep, and what is marked in its table.</summary>
@@ -147,7 +136,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
             foreach (var (part, rows) in group)
             {
                 var table = new TableName(part.Schema, part.Table);
-                if (panel.Panels.Over(table) is not { } definition || BoundPanel.Bind(definition, panel.Model.Snapshot, sourceIsReadOnly: false) is not { Marker: { } marker })
+                if (panel.Panels.BoundOver(table) is not { Marker: { } marker })
                     continue;
                 var keys = rows.Select(row => part.Identity.Select(column => row.Values[part.Columns.ToList().IndexOf(column)]).ToArray()).ToList();
                 var there = await source.FindAsync(table, part.Identity, keys, [marker.Column], cancellationToken);
@@ -192,11 +181,11 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         ReturnOutcome outcome;
         try
         {
-            isBegun = await parcels.BeginAsync(parcel, ParcelState.Returning, entry, number, cancellationToken);
+            isBegun = await parcels.BeginReturnAsync(parcel, entry, number, cancellationToken);
             if (!isBegun)
                 return new ReturnOutcome.Gone();
             foreach (var (part, coming) in rows)
-                await parcels.MarkReturningAsync(parcel, part.Place, [.. coming.Select(row => row.Number)], isReturning: true, cancellationToken);
+                await parcels.MarkReturningAsync(parcel, part.Place, [.. coming.Select(row => row.Number)], cancellationToken);
             await AtStage(RemovalStage.Written);
             outcome = await work();
             await AtStage(RemovalStage.Removed);
@@ -217,8 +206,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         {
             if (isOpen)
             {
-                if (transaction.Connection is { FullState: not System.Data.ConnectionState.Broken })
-                    await transaction.RollbackAsync(CancellationToken.None);
+                await transaction.GiveUpAsync();
                 if (isBegun)
                     await parcels.StayAsync(parcel, CancellationToken.None);
                 await logbook.SettleAsync(entry, happened: false, CancellationToken.None);

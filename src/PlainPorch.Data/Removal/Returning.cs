@@ -160,14 +160,13 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
         return gone.Count > 0 ? new Conflict(part, ConflictKind.Gone, part.Row.Identity, gone, CanBeEmptied: false) : null;
     }
 
-    // A row bears the number of the transaction that wrote it last, without its upper half.
     private async Task<Conflict?> FindChangedAsync(Part part)
     {
         if (part.IsChecked)
             return null;
         part.IsChecked = true;
         var found = await source.FindAsync(part.Table.Name, part.Row.Identity, [.. part.Rows.Select(row => part.Of(row, part.Row.Identity))], ["xmin"], cancellationToken);
-        var written = ((uint)long.Parse(transaction, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture);
+        var written = SourceRows.VersionOf(transaction).ToString(CultureInfo.InvariantCulture);
         var changed = part.Rows.Where((_, i) => found[i] is not { } there || there.Values[0] != written).ToList();
         return changed.Count > 0 ? new Conflict(part, ConflictKind.Changed, part.Row.Identity, changed, CanBeEmptied: false) : null;
     }

@@ -181,6 +181,10 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         return found;
     }
 
+    /// <summary>The version of the rows that a transaction wrote: its number without the upper half.</summary>
+    /// <param name="transaction">The number, as <see cref="TransactionAsync"/> gives it.</param>
+    public static uint VersionOf(string transaction) => (uint)long.Parse(transaction, CultureInfo.InvariantCulture);
+
     /// <summary>The number of the transaction that is open, by which it can be asked later whether it came to its end.</summary>
     public async Task<string> TransactionAsync(CancellationToken cancellationToken)
     {

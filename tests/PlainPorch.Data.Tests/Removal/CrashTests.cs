@@ -84,7 +84,7 @@ public sealed class CrashTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
         var before = await yard.StateAsync();
         using var other = StartServer(out var address);
         using var http = new HttpClient { BaseAddress = new Uri(address) };
-        await UntilAsync(async () =>
+        await RemovalFixture.UntilAsync(async () =>
         {
             try
             {
@@ -97,13 +97,13 @@ public sealed class CrashTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
         });
         var plan = (await (await http.PostAsJsonAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "3" } }, Token)).Content.ReadFromJsonAsync<JsonNode>(Token))!;
         var removing = http.PostAsJsonAsync($"{panels["owner"]}/removals", new { keys = new[] { "3" }, fingerprint = (string)plan["fingerprint"]! }, Token);
-        await UntilAsync(async () => await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel_record") == 16);
-        await UntilAsync(async () => await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_stat_activity WHERE wait_event = 'PgSleep'") == 1);
+        await RemovalFixture.UntilAsync(async () => await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel_record") == 16);
+        await RemovalFixture.UntilAsync(async () => await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_stat_activity WHERE wait_event = 'PgSleep'") == 1);
         other.Kill(entireProcessTree: true);
         await Assert.ThrowsAnyAsync<HttpRequestException>(() => removing);
         // The database notices a lost client only when it has something to say to it.
         await yard.Api.Zoo.ExecuteAsync("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE wait_event = 'PgSleep'");
-        await UntilAsync(async () => await SettleAsync(panels["owner"]) == 1);
+        await RemovalFixture.UntilAsync(async () => await SettleAsync(panels["owner"]) == 1);
         Assert.Equal(0, await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel"));
         Assert.Equal(before, await yard.StateAsync());
     }
@@ -140,14 +140,5 @@ public sealed class CrashTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
         using var listener = new System.Net.Sockets.TcpListener(System.Net.IPAddress.Loopback, 0);
         listener.Start();
         return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
-    }
-
-    private static async Task UntilAsync(Func<Task<bool>> isSo)
-    {
-        for (var times = 0; !await isSo(); times++)
-        {
-            Assert.True(times < 300, "It took too long.");
-            await Task.Delay(100, Token);
-        }
     }
 }

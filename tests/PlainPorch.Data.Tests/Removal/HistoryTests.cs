@@ -17,11 +17,11 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await AddAsync(panels["boat"], ("id", "700"), ("name", "Heron"));
         await ChangeAsync(panels["boat"], "700", ("name", "Grey Heron"));
         await ChangeAsync(panels["boat"], "700", ("owner_id", "3"));
-        var plan = await PostAsync($"{panels["boat"]}/removal-plan", new { keys = new[] { "700" } });
-        var done = await PostAsync($"{panels["boat"]}/removals", new { keys = new[] { "700" }, fingerprint = (string)plan["fingerprint"]! });
-        await PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
+        var plan = await yard.PostAsync($"{panels["boat"]}/removal-plan", new { keys = new[] { "700" } });
+        var done = await yard.PostAsync($"{panels["boat"]}/removals", new { keys = new[] { "700" }, fingerprint = (string)plan["fingerprint"]! });
+        await yard.PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
 
-        var history = await GetAsync($"{panels["boat"]}/records/700/history");
+        var history = await yard.GetAsync($"{panels["boat"]}/records/700/history");
         var steps = history["steps"]!.AsArray();
         Assert.Equal(["broughtBack", "setAside", "changed", "changed", "added"], steps.Select(step => (string)step!["act"]!));
         Assert.Equal(("name", "Heron", "Grey Heron"), ((string)steps[3]!["changes"]![0]!["column"]!, (string)steps[3]!["changes"]![0]!["from"]!, (string)steps[3]!["changes"]![0]!["to"]!));
@@ -31,7 +31,7 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.All(steps, step => Assert.True((bool)step!["entry"]!["isSettled"]!));
 
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.boat SET name = 'Blue Heron' WHERE id = 700");
-        history = await GetAsync($"{panels["boat"]}/records/700/history");
+        history = await yard.GetAsync($"{panels["boat"]}/records/700/history");
         Assert.True((bool)history["isChangedElsewhere"]!);
         Assert.Equal(("Grey Heron", "Blue Heron"), ((string)history["changedElsewhere"]![0]!["from"]!, (string)history["changedElsewhere"]![0]!["to"]!));
         Assert.Equal("Grey Heron", (string)history["steps"]![2]!["then"]!["name"]!);
@@ -43,7 +43,7 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var panels = await yard.MakeAsync();
         await yard.ChangeAsync(panels["boat"], panel => RemovalFixture.Column(panel, "name")["isSensitive"] = true);
         await ChangeAsync(panels["boat"], "7", ("name", "nobody’s business"), ("owner_id", "9"));
-        var change = (await GetAsync($"{panels["boat"]}/records/7/history"))["steps"]![0]!["changes"]![0]!;
+        var change = (await yard.GetAsync($"{panels["boat"]}/records/7/history"))["steps"]![0]!["changes"]![0]!;
         Assert.Equal((true, null, null), ((bool)change["isHidden"]!, (string?)change["from"], (string?)change["to"]));
         Assert.Equal(0, await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.log_record WHERE \"Changes\"::text LIKE '%nobody%'"));
     }
@@ -63,10 +63,10 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
     {
         var panels = await yard.MakeAsync();
         await ChangeAsync(panels["boat"], "11", ("name", "Needle in the log"));
-        await PostAsync($"{panels["boat"]}/changes", new { keys = new[] { "12", "13" }, values = new Dictionary<string, string> { ["owner_id"] = "4" } });
-        Assert.Equal("boat 12 2", Told(await GetAsync("/api/porches/zoo/log?act=ChangedTogether&q=boat%2013")));
-        Assert.Equal("Needle in the log 1", Told(await GetAsync("/api/porches/zoo/log?q=needle&panel=boat")));
-        Assert.Equal("", Told(await GetAsync("/api/porches/zoo/log?q=needle&until=2020-01-01")));
+        await yard.PostAsync($"{panels["boat"]}/changes", new { keys = new[] { "12", "13" }, values = new Dictionary<string, string> { ["owner_id"] = "4" } });
+        Assert.Equal("boat 12 2", Told(await yard.GetAsync("/api/porches/zoo/log?act=ChangedTogether&q=boat%2013")));
+        Assert.Equal("Needle in the log 1", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&panel=boat")));
+        Assert.Equal("", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&until=2020-01-01")));
         var csv = await yard.Api.Client.GetStringAsync("/api/porches/zoo/log.csv?q=needle", Token);
         Assert.Equal(2, csv.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length);
         Assert.Contains("this computer", csv, StringComparison.Ordinal);
@@ -79,20 +79,11 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
 
     private async Task ChangeAsync(string panel, string key, params (string, string)[] values)
     {
-        var version = (await GetAsync($"{panel}/records/{key}"))["version"]!;
+        var version = (await yard.GetAsync($"{panel}/records/{key}"))["version"]!;
         using var request = new HttpRequestMessage(HttpMethod.Put, $"{panel}/records/{key}") { Content = JsonContent.Create(Values(values)) };
         request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{version}\""));
         Assert.Equal(HttpStatusCode.OK, (await yard.Api.Client.SendAsync(request, Token)).StatusCode);
     }
-
-    private async Task<JsonNode> PostAsync(string address, object body)
-    {
-        var answer = await yard.Api.Client.PostAsJsonAsync(address, body, Token);
-        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
-        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
-    }
-
-    private async Task<JsonNode> GetAsync(string address) => (await yard.Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
 
     private static object Values(params (string Name, string Value)[] values) => new { values = values.ToDictionary(value => value.Name, value => value.Value) };
 }

@@ -15,10 +15,10 @@ public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
     public async Task Duplicates_AreFoundByTheNamedColumns_ExactOrAlike()
     {
         var panels = await MakeAsync(alike: false);
-        Assert.Equal("5+21", Groups(await GetAsync($"{panels["owner"]}/duplicates")));
+        Assert.Equal("5+21", Groups(await yard.GetAsync($"{panels["owner"]}/duplicates")));
         await yard.Api.Zoo.ExecuteAsync("CREATE EXTENSION IF NOT EXISTS pg_trgm");
         await NameAsync(panels["owner"], alike: true);
-        Assert.Contains("21+22", Groups(await GetAsync($"{panels["owner"]}/duplicates")).Replace("5+", "", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.Contains("21+22", Groups(await yard.GetAsync($"{panels["owner"]}/duplicates")).Replace("5+", "", StringComparison.Ordinal), StringComparison.Ordinal);
         await NameAsync(panels["owner"], alike: false, column: null);
         Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.GetAsync($"{panels["owner"]}/duplicates", Token)).StatusCode);
     }
@@ -28,16 +28,16 @@ public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
     {
         var panels = await MakeAsync(alike: false);
         var before = await yard.StateAsync();
-        var boats = await CountAsync("boat WHERE owner_id = 21");
+        var boats = await yard.CountAsync("boat WHERE owner_id = 21");
         Assert.True(boats > 0);
-        var done = await PostAsync($"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string> { ["name"] = "21" } });
-        Assert.Equal((0, 1), (await CountAsync("boat WHERE owner_id = 21"), await CountAsync("owner WHERE id = 21 AND gone = 'Y'")));
+        var done = await yard.PostAsync($"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string> { ["name"] = "21" } });
+        Assert.Equal((0, 1), (await yard.CountAsync("boat WHERE owner_id = 21"), await yard.CountAsync("owner WHERE id = 21 AND gone = 'Y'")));
         Assert.Equal("OWNER 5 ", await yard.Api.Zoo.AskAsync<string>("SELECT name FROM yard.owner WHERE id = 5"));
-        var entry = (await GetAsync("/api/porches/zoo/log?act=Merged"))["entries"]![0]!;
+        var entry = (await yard.GetAsync("/api/porches/zoo/log?act=Merged"))["entries"]![0]!;
         Assert.Equal(boats + 2, (int)entry["count"]!);
-        var history = await GetAsync($"{panels["owner"]}/records/5/history");
+        var history = await yard.GetAsync($"{panels["owner"]}/records/5/history");
         Assert.Equal(("merged", "owner 5", "OWNER 5 "), ((string)history["steps"]![0]!["act"]!, (string)history["steps"]![0]!["changes"]![0]!["from"]!, (string)history["steps"]![0]!["changes"]![0]!["to"]!));
-        var back = await PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
+        var back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
         Assert.Equal(1, (int)back["count"]!);
         Assert.Equal(before, await yard.StateAsync());
     }
@@ -48,14 +48,14 @@ public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
         var panels = await yard.MakeAsync(_along);
         await yard.Api.Zoo.ExecuteAsync("CREATE UNIQUE INDEX ON yard.boat (photo); UPDATE yard.boat SET name = 'Twin' WHERE id IN (7, 9)");
         await yard.ChangeAsync(panels["boat"], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
-        var of9 = await CountAsync("stay WHERE boat_id = 9");
-        var done = await PostAsync($"{panels["boat"]}/duplicates/merge", new { survivor = "7", others = new[] { "9" }, values = new Dictionary<string, string> { ["owner_id"] = "9" } });
-        Assert.Equal((0, 0), (await CountAsync("boat WHERE id = 9"), await CountAsync("stay WHERE boat_id = 9")));
+        var of9 = await yard.CountAsync("stay WHERE boat_id = 9");
+        var done = await yard.PostAsync($"{panels["boat"]}/duplicates/merge", new { survivor = "7", others = new[] { "9" }, values = new Dictionary<string, string> { ["owner_id"] = "9" } });
+        Assert.Equal((0, 0), (await yard.CountAsync("boat WHERE id = 9"), await yard.CountAsync("stay WHERE boat_id = 9")));
         var moved = await yard.Api.Zoo.AskAsync<int>("UPDATE yard.stay SET berth = 'B0', boat_id = 8 WHERE id = (SELECT min(id) FROM yard.stay WHERE id % 60 = 9) RETURNING id");
-        var shown = await PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return-plan", new { });
+        var shown = await yard.PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return-plan", new { });
         Assert.Equal(("changed", 1), ((string)shown["conflicts"]![0]!["kind"]!, (int)shown["conflicts"]![0]!["count"]!));
-        await PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
-        Assert.Equal((1, of9 - 1, 1), (await CountAsync("boat WHERE id = 9"), await CountAsync("stay WHERE boat_id = 9"), await CountAsync($"stay WHERE id = {moved} AND boat_id = 8")));
+        await yard.PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal((1, of9 - 1, 1), (await yard.CountAsync("boat WHERE id = 9"), await yard.CountAsync("stay WHERE boat_id = 9"), await yard.CountAsync($"stay WHERE id = {moved} AND boat_id = 8")));
     }
 
     [Fact]
@@ -78,6 +78,35 @@ public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
         Assert.Equal(before, await yard.StateAsync());
     }
 
+    [Fact]
+    public async Task Merge_ThatATriggerHoldsBack_LeavesEverything()
+    {
+        var panels = await MakeAsync(alike: false);
+        await yard.ChangeAsync(panels["owner"], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        await yard.Api.Zoo.ExecuteAsync("""
+            CREATE FUNCTION yard.hold() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RETURN NULL; END $$;
+            CREATE TRIGGER hold_back BEFORE DELETE ON yard.owner FOR EACH ROW EXECUTE FUNCTION yard.hold()
+            """);
+        var before = await yard.StateAsync();
+        var refused = await yard.Api.Client.PostAsJsonAsync(
+            $"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string>() }, Token);
+        Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        Assert.Contains("a trigger or rule", await refused.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal(before, await yard.StateAsync());
+        Assert.Empty((await yard.GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task Merge_OfASensitiveReference_TellsOnlyThatItChanged()
+    {
+        var panels = await MakeAsync(alike: false);
+        await yard.ChangeAsync(panels["boat"], panel => RemovalFixture.Column(panel, "owner_id")["isSensitive"] = true);
+        var boat = await yard.Api.Zoo.AskAsync<int>("SELECT min(id) FROM yard.boat WHERE owner_id = 21");
+        await yard.PostAsync($"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string>() });
+        var change = (await yard.GetAsync($"{panels["boat"]}/records/{boat}/history"))["steps"]![0]!["changes"]![0]!;
+        Assert.Equal(("owner_id", true, null), ((string)change["column"]!, (bool)change["isHidden"]!, (string?)change["to"]));
+    }
+
     private async Task<Dictionary<string, string>> MakeAsync(bool alike)
     {
         var panels = await yard.MakeAsync(_along);
@@ -90,15 +119,4 @@ public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
         definition["duplicates"] = column is null ? new JsonArray() : new JsonArray(new JsonObject { ["name"] = column, ["alike"] = alike }));
 
     private static string Groups(JsonNode found) => string.Join(", ", found["groups"]!.AsArray().Select(group => string.Join('+', group!["records"]!.AsArray().Select(record => (string)record!["key"]!).OrderBy(int.Parse))));
-
-    private async Task<JsonNode> PostAsync(string address, object body)
-    {
-        var answer = await yard.Api.Client.PostAsJsonAsync(address, body, Token);
-        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
-        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
-    }
-
-    private async Task<JsonNode> GetAsync(string address) => (await yard.Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
-
-    private async Task<int> CountAsync(string what) => (int)await yard.Api.Zoo.AskAsync<long>($"SELECT count(*) FROM yard.{what}");
 }

@@ -14,16 +14,16 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     public async Task Order_ThatWasNeverNumbered_SaysSo_AndIsNumberedByOneStep()
     {
         var panel = await MakeAsync("integer", "1");
-        var state = await GetAsync($"{panel}/order");
+        var state = await yard.GetAsync($"{panel}/order");
         Assert.Equal((20, 18, false), ((int)state["state"]!["records"]!, (int)state["state"]!["tied"]!, (bool)state["isNumbered"]!));
         Assert.Contains("Number them first", await RefusedAsync(panel, new { keys = new[] { "3" }, toEnd = true }), StringComparison.Ordinal);
-        var shown = await PostAsync($"{panel}/order/numbering", new { by = new[] { "-name" }, isPreview = true });
+        var shown = await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "-name" }, isPreview = true });
         Assert.Equal((20, 20, "slot 9"), ((int)shown["records"]!, (int)shown["changed"]!, (string)shown["first"]![0]!));
         Assert.Equal(1, await yard.Api.Zoo.AskAsync<long>("SELECT count(DISTINCT pos) FROM yard.slot"));
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "-name" }, isPreview = false });
-        Assert.True((bool)(await GetAsync($"{panel}/order"))["isNumbered"]!);
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "-name" }, isPreview = false });
+        Assert.True((bool)(await yard.GetAsync($"{panel}/order"))["isNumbered"]!);
         Assert.Equal("9,8,7,6,5,4,3,2,10,1", await OrderAsync("a"));
-        Assert.Equal(0, (int)(await PostAsync($"{panel}/order/numbering", new { by = Array.Empty<string>(), isPreview = true }))["changed"]!);
+        Assert.Equal(0, (int)(await yard.PostAsync($"{panel}/order/numbering", new { by = Array.Empty<string>(), isPreview = true }))["changed"]!);
     }
 
     [Theory]
@@ -35,7 +35,7 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     public async Task Move_ByEveryWay_PutsRecordsThere_AndCanBeUndone(string type, bool isDense)
     {
         var panel = await MakeAsync(type, "1", isDense);
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
         Assert.Equal("1,2,3,4,5,6,7,8,9,10", await OrderAsync("a"));
         await MoveAsync(panel, new { keys = new[] { "9" }, before = "3" });
         Assert.Equal("1,2,9,3,4,5,6,7,8,10", await OrderAsync("a"));
@@ -46,21 +46,21 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
         Assert.Equal("10,9,3,4,5,6,7,1,8,2", await OrderAsync("a"));
         var last = await MoveAsync(panel, new { keys = new[] { "2" }, place = 3 });
         Assert.Equal("10,9,2,3,4,5,6,7,1,8", await OrderAsync("a"));
-        await PostAsync($"{panel}/order/undo", new { entry = (long)last["entry"]! });
+        await yard.PostAsync($"{panel}/order/undo", new { entry = (long)last["entry"]! });
         Assert.Equal("10,9,3,4,5,6,7,1,8,2", await OrderAsync("a"));
         Assert.Equal("11,12,13,14,15,16,17,18,19,20", await OrderAsync("b"));
         if (isDense)
-            Assert.Equal(0, (int)(await GetAsync($"{panel}/order"))["state"]!["gaps"]!);
+            Assert.Equal(0, (int)(await yard.GetAsync($"{panel}/order"))["state"]!["gaps"]!);
         else
             Assert.Equal(1, (int)last["written"]!);
-        Assert.True((bool)(await GetAsync($"{panel}/order"))["isNumbered"]!);
+        Assert.True((bool)(await yard.GetAsync($"{panel}/order"))["isNumbered"]!);
     }
 
     [Fact]
     public async Task Move_ToAnotherGroup_OrUndoneTooLate_IsRefused()
     {
         var panel = await MakeAsync("integer", "1");
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
         Assert.Contains("another group", await RefusedAsync(panel, new { keys = new[] { "3" }, after = "15" }), StringComparison.Ordinal);
         Assert.Contains("different groups", await RefusedAsync(panel, new { keys = new[] { "3", "15" } }), StringComparison.Ordinal);
         var first = await MoveAsync(panel, new { keys = new[] { "3" }, toEnd = true });
@@ -74,7 +74,7 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     public async Task Moves_IntoTheSameGap_MakeRoomAgainAndAgain()
     {
         var panel = await MakeAsync("smallint", "1");
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
         var written = 0;
         for (var n = 0; n < 60; n++)
             written += (int)(await MoveAsync(panel, new { keys = new[] { n % 2 == 0 ? "7" : "8" }, after = "1" }))["written"]!;
@@ -86,7 +86,7 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     public async Task Moves_AtOnceAndAtRandom_LoseNothing_AndKeepGroups()
     {
         var panel = await MakeAsync("integer", "1");
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
         await Gen.Select(Gen.Int[1, 20], Gen.Int[1, 20], Gen.Bool).List[12, 12].SampleAsync(async moves =>
         {
             var answers = await Task.WhenAll(moves.Select(async move =>
@@ -109,7 +109,7 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     {
         var panel = await MakeAsync("integer", "1");
         await yard.ChangeAsync(panel, definition => definition["order"]!["newComesFirst"] = comesFirst);
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.slot SET pos = pos + 5000");
         var answer = await yard.Api.Client.PostAsJsonAsync($"{panel}/records", new { values = new Dictionary<string, string> { ["id"] = "99", ["name"] = "new", ["side"] = "a" } }, Token);
         Assert.Equal(HttpStatusCode.Created, answer.StatusCode);
@@ -120,8 +120,8 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     public async Task NewOrder_IsTheListsOwn()
     {
         var panel = await MakeAsync("integer", "1");
-        await PostAsync($"{panel}/order/numbering", new { by = new[] { "-id" }, isPreview = false });
-        var rows = (await GetAsync($"{panel}/records"))["rows"]!.AsArray();
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "-id" }, isPreview = false });
+        var rows = (await yard.GetAsync($"{panel}/records"))["rows"]!.AsArray();
         Assert.Equal(["10", "9", "8"], rows.Take(3).Select(row => (string)row!["key"]!));
     }
 
@@ -144,7 +144,7 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
 
     private Task<string> OrderAsync(string side) => yard.Api.Zoo.AskAsync<string>($"SELECT string_agg(id::text, ',' ORDER BY pos, id) FROM yard.slot WHERE side = '{side}'");
 
-    private Task<JsonNode> MoveAsync(string panel, object move) => PostAsync($"{panel}/order/moves", move);
+    private Task<JsonNode> MoveAsync(string panel, object move) => yard.PostAsync($"{panel}/order/moves", move);
 
     private async Task<string> RefusedAsync(string panel, object move)
     {
@@ -152,13 +152,4 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
         return await answer.Content.ReadAsStringAsync(Token);
     }
-
-    private async Task<JsonNode> PostAsync(string address, object body)
-    {
-        var answer = await yard.Api.Client.PostAsJsonAsync(address, body, Token);
-        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
-        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
-    }
-
-    private async Task<JsonNode> GetAsync(string address) => (await yard.Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
 }

@@ -1,3 +1,4 @@
+using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
@@ -35,6 +36,8 @@ public sealed class RemovalFixture : IAsyncLifetime
         INSERT INTO yard.link VALUES (2, 'kept'), (2, 'twin'), (2, 'twin');
         INSERT INTO yard.mark SELECT n, n FROM generate_series(1, 6) n
         """;
+
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
 
     public ApiFixture Api { get; } = new();
 
@@ -89,6 +92,30 @@ public sealed class RemovalFixture : IAsyncLifetime
         request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{setup["version"]}\""));
         var answer = await Api.Client.SendAsync(request);
         Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
+    }
+
+    /// <summary>Asks the server for something.</summary>
+    public async Task<JsonNode> GetAsync(string address) => (await Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
+
+    /// <summary>Sends something that has to be taken, and gives what is answered.</summary>
+    public async Task<JsonNode> PostAsync(string address, object body)
+    {
+        var answer = await Api.Client.PostAsJsonAsync(address, body, Token);
+        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
+        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    }
+
+    /// <summary>Counts rows of the yard, such as <c>boat WHERE id = 3</c>.</summary>
+    public async Task<int> CountAsync(string what) => (int)await Api.Zoo.AskAsync<long>($"SELECT count(*) FROM yard.{what}");
+
+    /// <summary>Waits until something is so.</summary>
+    public static async Task UntilAsync(Func<Task<bool>> isSo)
+    {
+        for (var times = 0; !await isSo(); times++)
+        {
+            Assert.True(times < 300, "It took too long.");
+            await Task.Delay(100, Token);
+        }
     }
 
     /// <summary>All that is in the yard, as one number that changes with any byte.</summary>

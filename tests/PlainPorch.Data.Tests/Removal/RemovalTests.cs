@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Tests.Removal;
 
@@ -28,16 +29,16 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
 
         var done = await RemoveAsync(panels["owner"], plan, "3");
         Assert.Equal("Y|this com", await yard.Api.Zoo.AskAsync<string>("SELECT gone || '|' || gone_by FROM yard.owner WHERE id = 3 AND gone_on > now() - interval '1 minute'"));
-        Assert.Equal((3, 228), (await CountAsync("boat WHERE gone = 'Y'"), await CountAsync("stay")));
+        Assert.Equal((3, 228), (await yard.CountAsync("boat WHERE gone = 'Y'"), await yard.CountAsync("stay")));
         Assert.DoesNotContain("3", await KeysAsync(panels["owner"], "records"));
         Assert.Equal(["3"], await KeysAsync(panels["owner"], "records?aside=true"));
-        var page = await GetAsync($"{panels["owner"]}/set-aside");
+        var page = await yard.GetAsync($"{panels["owner"]}/set-aside");
         Assert.Equal(("owner 3", "this computer"), ((string)page["parcels"]![0]!["title"]!, (string)page["parcels"]![0]!["who"]!));
 
-        var back = await PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
+        var back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
         Assert.Equal((16, 0), ((int)back["count"]!, (int)back["staying"]!));
         Assert.Equal(before, await yard.StateAsync());
-        Assert.Empty((await GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
+        Assert.Empty((await yard.GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
     }
 
     [Fact]
@@ -50,8 +51,8 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Equal("Folder 1 move, File 3 move, Mark 3 move", Along(plan));
         Assert.Equal("Link 3", Affected(plan, "detached"));
         var done = await RemoveAsync(panels["folder"], plan, "2");
-        Assert.Equal((1, 3, 3), (await CountAsync("folder"), await CountAsync("file"), await CountAsync("mark")));
-        await PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { new { place = 3, kind = "gone", columns = Array.Empty<string>(), empty = false } } });
+        Assert.Equal((1, 3, 3), (await yard.CountAsync("folder"), await yard.CountAsync("file"), await yard.CountAsync("mark")));
+        await yard.PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { new { place = 3, kind = "gone", columns = Array.Empty<string>(), empty = false } } });
         // What has no key cannot be found again to get its reference back.
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.link SET folder = 2");
         Assert.Equal(before, await yard.StateAsync());
@@ -66,7 +67,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var way = plan["forbidding"]![0]!;
         Assert.Equal(("Stay", "stay", "berth"), ((string)way["label"]!, (string)way["panel"]!, (string)way["column"]!));
         Assert.Equal(HttpStatusCode.Conflict, (await TryRemoveAsync(panels["berth"], (string)plan["fingerprint"]!, "B3")).StatusCode);
-        Assert.Equal(7, await CountAsync("berth"));
+        Assert.Equal(7, await yard.CountAsync("berth"));
     }
 
     [Fact]
@@ -79,7 +80,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
         var now = (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
         Assert.NotEqual((string)plan["fingerprint"]!, (string)now["fingerprint"]!);
-        Assert.Equal(0, await CountAsync("owner WHERE gone = 'Y'"));
+        Assert.Equal(0, await yard.CountAsync("owner WHERE gone = 'Y'"));
         await RemoveAsync(panels["owner"], now, "3");
     }
 
@@ -91,10 +92,10 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var plan = await PlanAsync(panels["owner"], "3", "4");
         Assert.Equal((true, false, 32), ((bool)plan["mustBeTyped"]!, (bool)plan["canBeBroughtBack"]!, (int)plan["count"]!));
         Assert.Equal(HttpStatusCode.BadRequest, (await TryRemoveAsync(panels["owner"], (string)plan["fingerprint"]!, "3", "4")).StatusCode);
-        Assert.Equal(20, await CountAsync("owner"));
+        Assert.Equal(20, await yard.CountAsync("owner"));
         var answer = await yard.Api.Client.PostAsJsonAsync($"{panels["owner"]}/removals", new { keys = new[] { "3", "4" }, fingerprint = (string)plan["fingerprint"]!, typed = 32 }, Token);
         Assert.Null((await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!["parcel"]);
-        Assert.Equal((18, 54, 216), (await CountAsync("owner"), await CountAsync("boat"), await CountAsync("stay")));
+        Assert.Equal((18, 54, 216), (await yard.CountAsync("owner"), await yard.CountAsync("boat"), await yard.CountAsync("stay")));
     }
 
     [Fact]
@@ -104,15 +105,15 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var done = await RemoveAsync(panels["stay"], await PlanAsync(panels["stay"], "5", "6"), "5", "6");
         await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.stay (id) VALUES (5)");
         var address = $"{panels["stay"]}/set-aside/{done["parcel"]}";
-        var shown = await PostAsync($"{address}/return-plan", new { });
+        var shown = await yard.PostAsync($"{address}/return-plan", new { });
         Assert.Equal(("taken", "id", 1), ((string)shown["conflicts"]![0]!["kind"]!, (string)shown["conflicts"]![0]!["columns"]![0]!, (int)shown["conflicts"]![0]!["count"]!));
         Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.PostAsJsonAsync($"{address}/return", new { }, Token)).StatusCode);
-        var back = await PostAsync($"{address}/return", new { choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, empty = false } } });
+        var back = await yard.PostAsync($"{address}/return", new { choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, empty = false } } });
         Assert.Equal((1, 1), ((int)back["count"]!, (int)back["staying"]!));
-        Assert.Equal("5", (string)(await GetAsync($"{address}/parts/0"))[0]!["key"]!);
+        Assert.Equal("5", (string)(await yard.GetAsync($"{address}/parts/0"))[0]!["key"]!);
         await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.stay WHERE id = 5");
-        await PostAsync($"{address}/return", new { });
-        Assert.Equal(240, await CountAsync("stay"));
+        await yard.PostAsync($"{address}/return", new { });
+        Assert.Equal(240, await yard.CountAsync("stay"));
     }
 
     [Fact]
@@ -123,8 +124,8 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var done = await RemoveAsync(panels["folder"], await PlanAsync(panels["folder"], "3"), "3");
         await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.folder WHERE id = 2");
         var choice = new { place = 0, kind = "referredGone", columns = new[] { "parent" }, empty = true };
-        await PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { choice } });
-        Assert.Equal(1, await CountAsync("folder WHERE id = 3 AND parent IS NULL"));
+        await yard.PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { choice } });
+        Assert.Equal(1, await yard.CountAsync("folder WHERE id = 3 AND parent IS NULL"));
     }
 
     [Fact]
@@ -132,9 +133,9 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
     {
         var panels = await yard.MakeAsync(_along);
         var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
-        var back = await PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { parts = new object[] { new { place = 0 }, new { place = 2, numbers = new[] { 0, 1 } } } });
+        var back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { parts = new object[] { new { place = 0 }, new { place = 2, numbers = new[] { 0, 1 } } } });
         Assert.Equal((3, 13), ((int)back["count"]!, (int)back["staying"]!));
-        Assert.Equal((0, 3, 230), (await CountAsync("owner WHERE gone = 'Y'"), await CountAsync("boat WHERE gone = 'Y'"), await CountAsync("stay")));
+        Assert.Equal((0, 3, 230), (await yard.CountAsync("owner WHERE gone = 'Y'"), await yard.CountAsync("boat WHERE gone = 'Y'"), await yard.CountAsync("stay")));
     }
 
     [Fact]
@@ -144,8 +145,23 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
         var address = $"{panels["owner"]}/set-aside/{done["parcel"]}/erase";
         Assert.Equal(HttpStatusCode.BadRequest, (await yard.Api.Client.PostAsJsonAsync(address, new { typed = 1 }, Token)).StatusCode);
-        await PostAsync(address, new { typed = 16 });
-        Assert.Equal((19, 57, 228), (await CountAsync("owner"), await CountAsync("boat"), await CountAsync("stay")));
+        await yard.PostAsync(address, new { typed = 16 });
+        Assert.Equal((19, 57, 228), (await yard.CountAsync("owner"), await yard.CountAsync("boat"), await yard.CountAsync("stay")));
+    }
+
+    [Fact]
+    public async Task Parcel_WhoseTimeIsOver_IsErasedWithoutAnybodyAsking_ButForWhatWasBroughtBackElsewhere()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.ChangeAsync(panels["owner"], panel => panel["removal"] = new JsonObject { ["eraseAfterDays"] = 30 });
+        var plan = await PlanAsync(panels["owner"], "3");
+        Assert.InRange((DateTimeOffset)plan["eraseAt"]!, DateTimeOffset.UtcNow.AddDays(29), DateTimeOffset.UtcNow.AddDays(31));
+        var done = await RemoveAsync(panels["owner"], plan, "3");
+        await yard.Api.Zoo.ExecuteAsync("UPDATE yard.boat SET gone = NULL WHERE id = (SELECT min(id) FROM yard.boat WHERE owner_id = 3)");
+        await yard.WithinAsync(panels["owner"], async (panel, parcels, logbook, _) =>
+            Assert.IsType<ReturnOutcome.Done>(await new Returner(parcels, logbook).EraseAsync(panel, (long)done["parcel"]!, null, Token)));
+        Assert.Equal((19, 1, 228), (await yard.CountAsync("owner"), await yard.CountAsync("boat WHERE owner_id = 3"), await yard.CountAsync("stay")));
+        Assert.Equal("erased", (string)(await yard.GetAsync("/api/porches/zoo/log"))["entries"]![0]!["act"]!);
     }
 
     [Fact]
@@ -154,9 +170,9 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var panels = await yard.MakeAsync(_along);
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.owner SET gone = 'Y', gone_on = now() WHERE id IN (4, 5)");
         Assert.Equal(["4", "5"], await KeysAsync(panels["owner"], "records?aside=true"));
-        await PostAsync($"{panels["owner"]}/set-aside/unmark", new { keys = new[] { "4" } });
-        Assert.Equal(1, await CountAsync("owner WHERE id = 4 AND gone IS NULL AND gone_on IS NULL"));
-        var plan = await PostAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "5" }, forGood = true });
+        await yard.PostAsync($"{panels["owner"]}/set-aside/unmark", new { keys = new[] { "4" } });
+        Assert.Equal(1, await yard.CountAsync("owner WHERE id = 4 AND gone IS NULL AND gone_on IS NULL"));
+        var plan = await yard.PostAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "5" }, forGood = true });
         Assert.Equal("erase", (string)plan["manner"]!);
     }
 
@@ -172,11 +188,11 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await yard.ChangeAsync(panels["stay"], panel => RemovalFixture.Column(panel, "boat_id")["lookup"]!["onRemoval"] = "Left");
         await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
         await RemoveAsync(panels["boat"], await PlanAsync(panels["boat"], "5"), "5");
-        var boat = await GetAsync($"{panels["boat"]}/records/3");
+        var boat = await yard.GetAsync($"{panels["boat"]}/records/3");
         Assert.Equal(("owner 3", true), ((string)boat["lookups"]!["owner_id"]!["title"]!, (bool)boat["lookups"]!["owner_id"]!["isSetAside"]!));
-        var stay = await GetAsync($"{panels["stay"]}/records/5");
+        var stay = await yard.GetAsync($"{panels["stay"]}/records/5");
         Assert.Equal(("boat 5", true), ((string)stay["lookups"]!["boat_id"]!["title"]!, (bool)stay["lookups"]!["boat_id"]!["isSetAside"]!));
-        var choices = (await GetAsync($"{panels["boat"]}/lookups/owner_id?q={Uri.EscapeDataString("owner 3")}"))["choices"]!.AsArray();
+        var choices = (await yard.GetAsync($"{panels["boat"]}/lookups/owner_id?q={Uri.EscapeDataString("owner 3")}"))["choices"]!.AsArray();
         Assert.Equal(["owner 13"], choices.Select(choice => (string)choice!["title"]!));
     }
 
@@ -189,14 +205,14 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
             CREATE TRIGGER hold_back BEFORE DELETE ON yard.stay FOR EACH ROW EXECUTE FUNCTION yard.hold()
             """);
         var before = await yard.StateAsync();
-        var told = (await GetAsync("/api/porches/zoo/log?q=owner%203"))["entries"]!.AsArray().Count;
+        var told = (await yard.GetAsync("/api/porches/zoo/log?q=owner%203"))["entries"]!.AsArray().Count;
         var plan = await PlanAsync(panels["owner"], "3");
         Assert.Equal("hold_back", (string)plan["triggers"]![0]!["name"]!);
         var refused = await TryRemoveAsync(panels["owner"], (string)plan["fingerprint"]!, "3");
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
         Assert.Equal(before, await yard.StateAsync());
-        Assert.Empty((await GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
-        Assert.Equal(told, (await GetAsync("/api/porches/zoo/log?q=owner%203"))["entries"]!.AsArray().Count);
+        Assert.Empty((await yard.GetAsync($"{panels["owner"]}/set-aside"))["parcels"]!.AsArray());
+        Assert.Equal(told, (await yard.GetAsync("/api/porches/zoo/log?q=owner%203"))["entries"]!.AsArray().Count);
     }
 
     [Fact]
@@ -223,14 +239,14 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
             if (line["progress"]?["step"]?.ToString() == "Setting aside")
                 giveUp.Cancel();
         }, giveUp.Token));
-        await UntilAsync(async () => await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel") == 0);
+        await RemovalFixture.UntilAsync(async () => await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel") == 0);
         Assert.Equal(before, await yard.StateAsync());
 
         await StreamAsync(panels["owner"], plan, keys, lines.Add, Token);
         Assert.Equal(49_997, (int)lines[^1]["done"]!["count"]!);
         Assert.Contains(lines, line => line["progress"]?["step"]?.ToString() == "Reading");
-        Assert.Equal((0, 3), (await CountAsync("owner WHERE gone IS NULL"), await CountAsync("stay")));
-        await PostAsync($"{panels["owner"]}/set-aside/{lines[^1]["done"]!["parcel"]}/return", new { });
+        Assert.Equal((0, 3), (await yard.CountAsync("owner WHERE gone IS NULL"), await yard.CountAsync("stay")));
+        await yard.PostAsync($"{panels["owner"]}/set-aside/{lines[^1]["done"]!["parcel"]}/return", new { });
         Assert.Equal(before, await yard.StateAsync());
     }
 
@@ -242,15 +258,6 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var answer = await yard.Api.Client.PostAsJsonAsync($"{panels["berth"]}/removal-plan", new { keys = new[] { "B1" } }, Token);
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
         Assert.Contains("not to be removed here", await answer.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
-    }
-
-    private static async Task UntilAsync(Func<Task<bool>> isSo)
-    {
-        for (var times = 0; !await isSo(); times++)
-        {
-            Assert.True(times < 100, "It took too long.");
-            await Task.Delay(100, Token);
-        }
     }
 
     private async Task StreamAsync(string panel, JsonNode plan, string[] keys, Action<JsonNode> tell, CancellationToken cancellationToken)
@@ -268,7 +275,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         }
     }
 
-    private async Task<JsonNode> PlanAsync(string panel, params string[] keys) => await PostAsync($"{panel}/removal-plan", new { keys });
+    private async Task<JsonNode> PlanAsync(string panel, params string[] keys) => await yard.PostAsync($"{panel}/removal-plan", new { keys });
 
     private Task<HttpResponseMessage> TryRemoveAsync(string panel, string fingerprint, params string[] keys) =>
         yard.Api.Client.PostAsJsonAsync($"{panel}/removals", new { keys, fingerprint }, Token);
@@ -280,19 +287,8 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
     }
 
-    private async Task<JsonNode> PostAsync(string address, object body)
-    {
-        var answer = await yard.Api.Client.PostAsJsonAsync(address, body, Token);
-        Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
-        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
-    }
-
-    private async Task<JsonNode> GetAsync(string address) => (await yard.Api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
-
     private async Task<string[]> KeysAsync(string panel, string query) =>
-        [.. (await GetAsync($"{panel}/{query}"))["rows"]!.AsArray().Select(row => (string)row!["key"]!)];
-
-    private async Task<int> CountAsync(string what) => (int)await yard.Api.Zoo.AskAsync<long>($"SELECT count(*) FROM yard.{what}");
+        [.. (await yard.GetAsync($"{panel}/{query}"))["rows"]!.AsArray().Select(row => (string)row!["key"]!)];
 
     private static string Along(JsonNode plan) => string.Join(", ", plan["along"]!.AsArray().Select(part => $"{part!["label"]} {part["count"]} {part["act"]}"));
 

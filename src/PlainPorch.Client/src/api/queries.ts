@@ -8,6 +8,12 @@ export interface PanelAddress {
   panel: string;
 }
 
+export const porchQuery = (porch: string) =>
+  queryOptions({
+    queryKey: ["porches", porch],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}", { params: { path: { porch } }, signal })),
+  });
+
 export const sourcesQuery = queryOptions({
   queryKey: ["sources"],
   queryFn: ({ signal }) => unwrap(api.GET("/api/sources", { signal })),

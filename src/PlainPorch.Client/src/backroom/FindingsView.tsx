@@ -3,6 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { api, unwrap, type Schemas } from "../api/client";
 import { surveyQuery } from "../api/queries";
+import { Empty } from "../ui/Empty";
 import { Failure } from "../ui/Failure";
 import { FindingDetail } from "./FindingDetail";
 import { FindingFilterBar } from "./FindingFilterBar";
@@ -93,9 +94,7 @@ export function FindingsView({ sourceId, survey }: FindingsViewProps) {
       <FindingFilterBar survey={survey} filter={filter} count={shown.length} onChange={setFilter} />
       {decide.isError && <Failure error={decide.error} />}
       {shown.length === 0 ? (
-        <p className="border-y border-line bg-sheet px-4 py-10 text-center font-serif text-lg">
-          Nothing that was found matches.
-        </p>
+        <Empty title="Nothing that was found matches." />
       ) : (
         <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
           <div

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { sourcesQuery } from "../api/queries";
 import { ButtonLink } from "../ui/Button";
+import { Empty } from "../ui/Empty";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 
@@ -19,11 +20,7 @@ export function SourcesPage() {
       </div>
       {sources.isPending && <Loading what="the sources" />}
       {sources.isError && <Failure error={sources.error} onRetry={() => void sources.refetch()} />}
-      {sources.data?.length === 0 && (
-        <p className="border-y border-line bg-sheet px-4 py-10 text-center font-serif text-lg">
-          No database is connected yet.
-        </p>
-      )}
+      {sources.data?.length === 0 && <Empty title="No database is connected yet." />}
       {sources.data && sources.data.length > 0 && (
         <ul className="border-t border-line">
           {sources.data.map((source) => (

@@ -5,6 +5,7 @@ import { api, unwrap, type Schemas } from "../api/client";
 import { ApiError } from "../api/problems";
 import { porchesQuery } from "../api/queries";
 import { Button } from "../ui/Button";
+import { Empty } from "../ui/Empty";
 import { Notice } from "../ui/Notice";
 import { formatCount } from "../values/format";
 
@@ -92,9 +93,9 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
         </Notice>
       )}
       {shown.length === 0 ? (
-        <p className="border-y border-line bg-sheet px-4 py-10 text-center font-serif text-lg">
-          {snapshot.tables.length === 0 ? "The chosen schemas hold no tables." : `No table matches “${filter}”.`}
-        </p>
+        <Empty
+          title={snapshot.tables.length === 0 ? "The chosen schemas hold no tables." : `No table matches “${filter}”.`}
+        />
       ) : (
         <div className="relative overflow-x-auto border border-line bg-sheet">
           <table className="w-full border-collapse text-[15px]">

@@ -5,10 +5,12 @@ import { api, unwrap, type Panel, type RecordView, type Schemas } from "../api/c
 import { duplicatesQuery, type PanelAddress } from "../api/queries";
 import { useRecordsChanged } from "../api/recordsChanged";
 import { Button } from "../ui/Button";
+import { Empty } from "../ui/Empty";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { formatCount, formatValue } from "../values/format";
-import { panelPath, recordPath } from "./listState";
+import { BackToList } from "./BackToList";
+import { recordPath } from "./listState";
 import { LookupValue } from "./LookupValue";
 import { RemovedNotice, type Removed } from "./removal/RemovedNotice";
 import { WithPanel } from "./usePanel";
@@ -24,11 +26,7 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
   return (
     <div className="grid gap-4">
       <title>{`Duplicates · ${panel.label}`}</title>
-      <p>
-        <Link to={panelPath(address.porch, address.panel)} className="text-accent underline underline-offset-4">
-          ← {panel.label}
-        </Link>
-      </p>
+      <BackToList address={address} panel={panel} />
       <h1 className="text-2xl font-semibold">Likely duplicates in {panel.label}</h1>
       {merged && (
         <RemovedNotice
@@ -44,11 +42,7 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
       )}
       {groups.isPending && <Loading what="duplicates" />}
       {groups.isError && <Failure error={groups.error} onRetry={() => void groups.refetch()} />}
-      {groups.data?.groups.length === 0 && (
-        <div className="border-y border-line bg-sheet px-4 py-10 text-center">
-          <p className="font-serif text-lg">No two {panel.label} look like the same.</p>
-        </div>
-      )}
+      {groups.data?.groups.length === 0 && <Empty title={`No two ${panel.label} look like the same.`} />}
       {groups.data?.groups.map((group) => (
         <Group
           key={group.records.map((record) => record.key).join(" ")}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, NavLink, Outlet, useNavigate, useParams } from "react-router";
-import { api, unwrap } from "../api/client";
+import { porchQuery } from "../api/queries";
 import { ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
@@ -9,10 +9,7 @@ import { panelGroups } from "./panelGroups";
 
 function usePorch() {
   const { porch = "" } = useParams();
-  return useQuery({
-    queryKey: ["porches", porch],
-    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}", { params: { path: { porch } }, signal })),
-  });
+  return useQuery(porchQuery(porch));
 }
 
 /** A porch: its panels at the side, or above on a narrow screen. */

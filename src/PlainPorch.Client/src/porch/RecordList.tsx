@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import type { ListPage, ListRow, Panel } from "../api/client";
 import { countQuery, listQuery, type PanelAddress } from "../api/queries";
 import { Button } from "../ui/Button";
+import { Empty } from "../ui/Empty";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
 import { ConditionsButton } from "./conditions/ConditionsButton";
@@ -281,8 +282,7 @@ function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
             ? ["There is no such page any more.", "Go to the first page", firstPage]
             : [`${panel.label} has no records yet.`, null, {}];
   return (
-    <div className="border-y border-line bg-sheet px-4 py-10 text-center">
-      <p className="font-serif text-lg">{title}</p>
+    <Empty title={title}>
       {view.search && <p className="mt-1 text-faint">Every word has to occur in one of the searched columns.</p>}
       {action && (
         <Button
@@ -294,6 +294,6 @@ function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
           {action}
         </Button>
       )}
-    </div>
+    </Empty>
   );
 }

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type KeyboardEvent } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import type { Panel, RecordView } from "../api/client";
 import { recordQuery, type PanelAddress } from "../api/queries";
 import { Button, ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { BackToList } from "./BackToList";
 import { panelPath, recordPath, useListState } from "./listState";
 import { WithPanel } from "./usePanel";
 import { RelatedRecords } from "./RelatedRecords";
@@ -35,11 +36,7 @@ function OneRecord({ address, panel, recordKey }: OneRecordProps) {
   const list = panelPath(address.porch, address.panel) + (from.list ?? "");
   return (
     <div className="grid gap-4">
-      <p>
-        <Link to={list} state={{ row: from.row }} className="text-accent underline underline-offset-4">
-          ← {panel.label}
-        </Link>
-      </p>
+      <BackToList address={address} panel={panel} from={from} />
       {record.isPending && <Loading what={panel.recordLabel} />}
       {record.isError && (
         <AsideNotice

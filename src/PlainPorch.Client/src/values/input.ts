@@ -83,3 +83,9 @@ function toLocal(moment: Date): string {
   const shifted = new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000);
   return shifted.toISOString().slice(0, 19);
 }
+
+/** The whole number that was typed, grouped or not: "12 430" and "12,430" are the same; null for anything else. */
+export function readCount(text: string): number | null {
+  const digits = text.replace(/[\s.,’'\u202f]/g, "");
+  return /^\d{1,9}$/.test(digits) ? Number(digits) : null;
+}

@@ -1,9 +1,10 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { api, unwrap, type Schemas } from "../../api/client";
-import { logParams, logQuery, logRecordsQuery, panelQuery, type LogQuestion } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import { logParams, logQuery, logRecordsQuery, panelQuery, porchQuery, type LogQuestion } from "../../api/queries";
 import { Button } from "../../ui/Button";
+import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
@@ -23,10 +24,7 @@ export function LogPage() {
   const question = Object.fromEntries(names.map((name) => [name, params.get(name) ?? ""])) as unknown as LogQuestion;
   const settled = useSettled(question.q, 250);
   const log = useInfiniteQuery(logQuery(porch, { ...question, q: settled }));
-  const panels = useQuery({
-    queryKey: ["porches", porch],
-    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}", { params: { path: { porch } }, signal })),
-  });
+  const panels = useQuery(porchQuery(porch));
   const entries = log.data?.pages.flatMap((page) => page.entries) ?? [];
   const ask = (name: (typeof names)[number], value: string) => {
     setParams(
@@ -101,11 +99,7 @@ export function LogPage() {
       {log.isPending && <Loading what="the logbook" />}
       {log.isError && <Failure error={log.error} onRetry={() => void log.refetch()} />}
       {log.data && entries.length === 0 && (
-        <div className="border-y border-line bg-sheet px-4 py-10 text-center">
-          <p className="font-serif text-lg">
-            {asked ? "Nothing in the logbook fits this." : "Nothing was changed here yet."}
-          </p>
-        </div>
+        <Empty title={asked ? "Nothing in the logbook fits this." : "Nothing was changed here yet."} />
       )}
       {entries.length > 0 && (
         <ul className="border-t border-line">

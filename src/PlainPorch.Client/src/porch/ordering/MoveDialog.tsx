@@ -2,8 +2,8 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import type { Panel } from "../../api/client";
 import { Button } from "../../ui/Button";
+import { CountField } from "../../ui/CountField";
 import { overlayClass, sheetClass } from "../../ui/DialogFrame";
-import { Field, inputClass } from "../../ui/Field";
 import { countOf } from "../removal/words";
 import type { MoveWish } from "./useMoves";
 
@@ -37,23 +37,14 @@ export function MoveDialog({ panel, keys, onMove, onClose }: MoveDialogProps) {
           >
             <div className="flex flex-wrap items-end gap-3">
               <div className="w-40">
-                <Field
+                <CountField
                   label="To place number"
+                  value={place}
                   error={place !== "" && number === null ? "Type a whole number from 1." : undefined}
-                >
-                  {(slots) => (
-                    <input
-                      {...slots}
-                      className={inputClass}
-                      inputMode="numeric"
-                      autoComplete="off"
-                      value={place}
-                      onChange={(event) => {
-                        setPlace(event.target.value.trim());
-                      }}
-                    />
-                  )}
-                </Field>
+                  onType={(text) => {
+                    setPlace(text.trim());
+                  }}
+                />
               </div>
               <Button type="submit" tone="next" disabled={number === null}>
                 Move there

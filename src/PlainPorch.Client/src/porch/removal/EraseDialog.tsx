@@ -5,10 +5,11 @@ import { api, unwrap, type Panel, type Schemas } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
+import { CountField } from "../../ui/CountField";
 import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
-import { Field, inputClass } from "../../ui/Field";
 import { formatCount } from "../../values/format";
+import { readCount } from "../../values/input";
 import { someOf, isRemoved } from "./words";
 
 interface EraseDialogProps {
@@ -56,20 +57,11 @@ export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProp
             ))}
           </ul>
           <div className="mt-4 max-w-60">
-            <Field label={`Type ${formatCount(count)} to erase that many records`}>
-              {(slots) => (
-                <input
-                  {...slots}
-                  className={inputClass}
-                  inputMode="numeric"
-                  autoComplete="off"
-                  value={typed}
-                  onChange={(event) => {
-                    setTyped(event.target.value);
-                  }}
-                />
-              )}
-            </Field>
+            <CountField
+              label={`Type ${formatCount(count)} to erase that many records`}
+              value={typed}
+              onType={setTyped}
+            />
           </div>
           {erase.isError && <Failure error={erase.error} />}
           <div className="mt-5 flex flex-wrap justify-end gap-2">
@@ -78,7 +70,7 @@ export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProp
             </AlertDialog.Cancel>
             <Button
               tone="danger"
-              disabled={typed.replace(/\D/g, "") !== String(count) || erase.isPending}
+              disabled={readCount(typed) !== count || erase.isPending}
               onClick={() => {
                 erase.mutate();
               }}

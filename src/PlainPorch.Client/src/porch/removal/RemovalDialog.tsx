@@ -5,11 +5,12 @@ import type { Panel, Schemas } from "../../api/client";
 import { removalPlanQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
+import { CountField } from "../../ui/CountField";
 import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
-import { Field, inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { formatCount } from "../../values/format";
+import { readCount } from "../../values/input";
 import { removeRecords } from "./removeRecords";
 import { RemovalPlan } from "./RemovalPlan";
 import { countOf, nameOf, verbOf } from "./words";
@@ -91,20 +92,11 @@ export function RemovalDialog({ address, panel, keys, forGood = false, onRemoved
           )}
           {proposal?.mustBeTyped && !isBlocked && (
             <div className="mt-4 max-w-60">
-              <Field label={`Type ${formatCount(proposal.count)} to erase that many records`}>
-                {(slots) => (
-                  <input
-                    {...slots}
-                    className={inputClass}
-                    inputMode="numeric"
-                    autoComplete="off"
-                    value={typed}
-                    onChange={(event) => {
-                      setTyped(event.target.value);
-                    }}
-                  />
-                )}
-              </Field>
+              <CountField
+                label={`Type ${formatCount(proposal.count)} to erase that many records`}
+                value={typed}
+                onType={setTyped}
+              />
             </div>
           )}
           {progress && <Progress progress={progress} />}
@@ -144,10 +136,4 @@ function Progress({ progress }: { progress: Schemas["RemovalProgress"] }) {
       <progress className="mt-1 h-2 w-full accent-accent" value={progress.done} max={Math.max(progress.of, 1)} />
     </div>
   );
-}
-
-// "12 430" and "12,430" are the number that is shown.
-function readCount(text: string): number | null {
-  const digits = text.replace(/[\s.,’'\u202f]/g, "");
-  return /^\d{1,9}$/.test(digits) ? Number(digits) : null;
 }

@@ -5,13 +5,15 @@ import { api, unwrap, type ListRow, type Panel, type Schemas } from "../../api/c
 import { listQuery, setAsideQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
+import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { useSettled } from "../../ui/useSettled";
 import { formatCount } from "../../values/format";
 import { defaultView } from "../listView";
-import { panelPath, recordPath } from "../listState";
+import { BackToList } from "../BackToList";
+import { recordPath } from "../listState";
 import { WithPanel } from "../usePanel";
 import { BringBackDialog } from "./BringBackDialog";
 import { EraseDialog } from "./EraseDialog";
@@ -31,11 +33,7 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
   return (
     <div className="grid gap-4">
       <title>{`Set aside · ${panel.label}`}</title>
-      <p>
-        <Link to={panelPath(address.porch, address.panel)} className="text-accent underline underline-offset-4">
-          ← {panel.label}
-        </Link>
-      </p>
+      <BackToList address={address} panel={panel} />
       <h1 className="text-2xl font-semibold">Set aside from {panel.label}</h1>
       <input
         type="search"
@@ -50,14 +48,11 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
       {parcels.isPending && <Loading what="what is set aside" />}
       {parcels.isError && <Failure error={parcels.error} onRetry={() => void parcels.refetch()} />}
       {parcels.data && found.length === 0 && (
-        <div className="border-y border-line bg-sheet px-4 py-10 text-center">
-          <p className="font-serif text-lg">
-            {text ? "Nothing of that name is set aside." : "Nothing is set aside here."}
-          </p>
+        <Empty title={text ? "Nothing of that name is set aside." : "Nothing is set aside here."}>
           {!text && (
             <p className="mt-1 text-faint">What is set aside in {panel.label} waits here until it is brought back.</p>
           )}
-        </div>
+        </Empty>
       )}
       {found.length > 0 && (
         <ul className="border-t border-line">
