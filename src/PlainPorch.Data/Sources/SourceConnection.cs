@@ -12,6 +12,8 @@ public static class SourceConnection
     /// <summary>Seconds until a statement is cancelled.</summary>
     public const int StatementSeconds = 15;
 
+    private const int IdleSeconds = 60;
+
     // Values are read in the database's own text form, which has to be the same whatever the server's settings are.
     private const string SessionSetUp =
         "SET datestyle = 'ISO, YMD'; SET intervalstyle = 'postgres'; SET timezone = 'UTC'; SET extra_float_digits = 1; SET bytea_output = 'hex'; " +
@@ -41,6 +43,9 @@ public static class SourceConnection
                 Timeout = ConnectSeconds,
                 CommandTimeout = StatementSeconds,
                 MaxPoolSize = 20,
+                // With many sources on one server, those that nobody looks at would use up its connections.
+                ConnectionIdleLifetime = IdleSeconds,
+                ConnectionPruningInterval = IdleSeconds / 6,
                 Pooling = pooling,
                 // Resetting would undo the session's set-up below.
                 NoResetOnClose = true,
