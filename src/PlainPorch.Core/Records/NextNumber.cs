@@ -18,6 +18,24 @@ public static class NextNumber
             : null;
     }
 
+    /// <summary>The column of a key that can be given another number without making the record part of something else.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="key">One of its keys.</param>
+    /// <param name="refers">Whether a column, by its exact name, refers to something.</param>
+    /// <returns>The key's only whole-number column that refers to nothing; null where there is none, or several.</returns>
+    public static Column? ColumnOf(Table table, Key key, Predicate<string> refers)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(key);
+        ArgumentNullException.ThrowIfNull(refers);
+        var own = key.Columns
+            .Where(name => !refers(name))
+            .Select(table.Find)
+            .Where(column => column is { Type.IsInteger: true, IsGenerated: false })
+            .ToList();
+        return own is [var only] ? only : null;
+    }
+
     /// <summary>The next free number.</summary>
     /// <param name="type">The column's type.</param>
     /// <param name="greatest">The greatest number in use; null where the table is empty.</param>

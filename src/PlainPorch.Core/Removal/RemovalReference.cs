@@ -78,6 +78,26 @@ public sealed record RemovalReference
         };
     }
 
+    /// <summary>What values refer to, as one text that is the same for all ways in which they can be written.</summary>
+    /// <param name="values">The values of <see cref="Columns"/> or of <see cref="TargetColumns"/>, in the one text form.</param>
+    /// <returns>The text; null where a value is missing, so that nothing is referred to.</returns>
+    public string? MeaningOf(IReadOnlyList<string?> values)
+    {
+        ArgumentNullException.ThrowIfNull(values);
+        return values.Contains(null) ? null : string.Join('\u001f', values.Select(value => Lookup?.KeyOf(value!) ?? value));
+    }
+
+    /// <summary>How a row refers once the row that it refers to has another key.</summary>
+    /// <param name="referring">The values of <see cref="Columns"/> so far, in the one text form.</param>
+    /// <param name="target">The values of <see cref="TargetColumns"/> from now on.</param>
+    /// <returns>The values of <see cref="Columns"/> from now on, written as the old ones are.</returns>
+    public IReadOnlyList<string?> Rewritten(IReadOnlyList<string?> referring, IReadOnlyList<string?> target)
+    {
+        ArgumentNullException.ThrowIfNull(referring);
+        ArgumentNullException.ThrowIfNull(target);
+        return [.. target.Zip(referring, (value, old) => value is null ? null : Lookup?.WrittenAs(value, old) ?? value)];
+    }
+
     /// <summary>The conditions under which records refer to some rows; none where nothing can.</summary>
     /// <param name="rows">The rows referred to, with the values of <see cref="TargetColumns"/> and of the lookup's list.</param>
     public IEnumerable<Filter> To(IEnumerable<RemovalRow> rows)

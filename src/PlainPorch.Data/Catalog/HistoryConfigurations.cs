@@ -39,6 +39,7 @@ internal sealed class ParcelRecordConfiguration : IEntityTypeConfiguration<Parce
         builder.HasKey(record => new { record.ParcelId, record.Place, record.Number });
         builder.HasIndex(record => new { record.SourceId, record.Key });
         builder.Property(record => record.Values).HasColumnType("text[]");
+        builder.Property(record => record.FoundAt).HasColumnType("text[]");
         builder.HasOne<ParcelPartRow>().WithMany().HasForeignKey(record => new { record.ParcelId, record.Place }).OnDelete(DeleteBehavior.Cascade);
     }
 }

@@ -56,7 +56,12 @@ internal sealed class OrderRows(OpenPanel panel, NpgsqlConnection connection)
     public async Task<Neighbours?> AroundAsync(string? group, Anchor anchor, IReadOnlyList<string> but, int count, CancellationToken cancellationToken)
     {
         var rest = Filter.Join(InGroup(group), But(but));
-        var before = await ReadAsync(Filter.Join(rest, From(anchor.Position, anchor.IsAfter ? Comparison.AtMost : Comparison.Less)), [new OrderBy(_position, Descending: true)], count + 1, cancellationToken);
+        // Those without a position are none of them; that they would come first lets an index serve the order.
+        var before = await ReadAsync(
+            Filter.Join(rest, From(anchor.Position, anchor.IsAfter ? Comparison.AtMost : Comparison.Less) ?? (Filter)new Filter.Not(new Filter.Empty(_position))),
+            [new OrderBy(_position, Descending: true, EmptyFirst: true)],
+            count + 1,
+            cancellationToken);
         var after = await ReadAsync(Filter.Join(rest, From(anchor.Position, anchor.IsAfter ? Comparison.More : Comparison.AtLeast)), [new OrderBy(_position, Descending: false)], count + 1, cancellationToken);
         var all = before.Take(count).Concat(after.Take(count)).ToList();
         return all.TrueForAll(row => row.Position is not null) && all.DistinctBy(row => row.Position).Count() == all.Count

@@ -212,7 +212,7 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
     // The lock is held to the transaction's end, so that whoever asks next already sees our record.
     private async Task<string?> TakeNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)
     {
-        var name = $"plain porch, next number of {Panel.Table.Name}";
+        var name = SourceRows.NumberLock(Panel.Table.Name);
         await context.Database.ExecuteSqlAsync($"SELECT pg_advisory_xact_lock(hashtextextended({name}, 0))", cancellationToken);
         return await store.NextNumberAsync((NpgsqlConnection)context.Database.GetDbConnection(), column, cancellationToken);
     }

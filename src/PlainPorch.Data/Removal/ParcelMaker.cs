@@ -121,6 +121,7 @@ internal sealed class ParcelMaker(ParcelStore parcels, Logbook logbook, TimeProv
             EraseAt = panel.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,
             State = ParcelState.Leaving,
             Transaction = transaction,
+            MadeBy = transaction,
         };
         await parcels.AddAsync(parcel, cancellationToken);
         return parcel;

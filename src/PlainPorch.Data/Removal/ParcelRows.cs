@@ -38,6 +38,9 @@ public sealed class ParcelRow : Catalog.IQuietRow
 
     /// <summary>The source's number of the transaction under way, by which a crash is settled.</summary>
     public required string Transaction { get; set; }
+
+    /// <summary>The source's number of the transaction that made the parcel, by which rows are known that nobody has written to since.</summary>
+    public required string MadeBy { get; set; }
 }
 
 /// <summary>How far a parcel is.</summary>
@@ -136,4 +139,7 @@ public sealed class ParcelRecordRow : Catalog.IQuietRow
 
     /// <summary>Its values in the database's own text form.</summary>
     public required string?[] Values { get; set; }
+
+    /// <summary>The values of the part's <see cref="ParcelPartRow.Identity"/> that it has since, where these were changed; null where they are as in <see cref="Values"/>.</summary>
+    public string?[]? FoundAt { get; set; }
 }

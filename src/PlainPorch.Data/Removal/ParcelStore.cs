@@ -10,7 +10,7 @@ namespace PlainPorch.Data.Removal;
 public sealed class ParcelStore(CatalogContext catalog)
 {
     private const string Copy = """
-        COPY porch.parcel_record ("ParcelId", "Place", "Number", "SourceId", "Key", "Title", "IsChosen", "IsReturning", "Values") FROM STDIN (FORMAT BINARY)
+        COPY porch.parcel_record ("ParcelId", "Place", "Number", "SourceId", "Key", "Title", "IsChosen", "IsReturning", "Values", "FoundAt") FROM STDIN (FORMAT BINARY)
         """;
 
     /// <summary>Begins a parcel.</summary>
@@ -101,5 +101,9 @@ public sealed class ParcelStore(CatalogContext catalog)
         await import.WriteAsync(record.IsChosen, cancellationToken);
         await import.WriteAsync(record.IsReturning, cancellationToken);
         await import.WriteAsync(record.Values, NpgsqlDbType.Array | NpgsqlDbType.Text, cancellationToken);
+        if (record.FoundAt is null)
+            await import.WriteNullAsync(cancellationToken);
+        else
+            await import.WriteAsync(record.FoundAt, NpgsqlDbType.Array | NpgsqlDbType.Text, cancellationToken);
     }
 }

@@ -5,7 +5,13 @@ namespace PlainPorch.Data.Removal;
 /// <summary>What is wanted back of a parcel.</summary>
 /// <param name="Place">The part.</param>
 /// <param name="Numbers">The rows of it; null for all.</param>
-public sealed record WantedPart(int Place, IReadOnlyList<int>? Numbers = null);
+/// <param name="Without">Rows that stay set aside nevertheless; null for none.</param>
+public sealed record WantedPart(int Place, IReadOnlyList<int>? Numbers = null, IReadOnlyList<int>? Without = null)
+{
+    /// <summary>Whether a row is wanted.</summary>
+    /// <param name="number">Its number in the part.</param>
+    public bool Has(int number) => Numbers?.Contains(number) != false && Without?.Contains(number) != true;
+}
 
 /// <summary>What bringing back a parcel would do.</summary>
 /// <param name="Parts">What would come back.</param>
@@ -28,8 +34,9 @@ public sealed record ReturningPart(int Place, string Label, PartAct Act, int Cou
 /// <param name="Columns">The columns that it is about.</param>
 /// <param name="Count">How many records.</param>
 /// <param name="Titles">How the first ones are called.</param>
-/// <param name="CanBeEmptied">Whether they can come back with these columns empty.</param>
-public sealed record ReturnConflict(int Place, string Label, ConflictKind Kind, IReadOnlyList<string> Columns, int Count, IReadOnlyList<string> Titles, bool CanBeEmptied);
+/// <param name="Remedies">What can be done about it; empty where nobody needs to decide, because they can only stay.</param>
+public sealed record ReturnConflict(
+    int Place, string Label, ConflictKind Kind, IReadOnlyList<string> Columns, int Count, IReadOnlyList<string> Titles, IReadOnlyList<ConflictRemedy> Remedies);
 
 /// <summary>What came in the way of bringing back.</summary>
 public enum ConflictKind
@@ -51,8 +58,28 @@ public enum ConflictKind
 /// <param name="Place">The part of the parcel.</param>
 /// <param name="Kind">The conflict.</param>
 /// <param name="Columns">The columns that it is about.</param>
-/// <param name="Empty">Whether the records come back with these columns empty; else they stay set aside.</param>
-public sealed record ConflictChoice(int Place, ConflictKind Kind, IReadOnlyList<string> Columns, bool Empty);
+/// <param name="Remedy">What is done; one that the conflict does not offer leaves the records aside.</param>
+public sealed record ConflictChoice(int Place, ConflictKind Kind, IReadOnlyList<string> Columns, ConflictRemedy Remedy);
+
+/// <summary>What can be done about a conflict.</summary>
+public enum ConflictRemedy
+{
+    /// <summary>The records stay set aside.</summary>
+    Leave,
+
+    /// <summary>They come back with the columns empty.</summary>
+    Empty,
+
+    /// <summary>They come back under numbers that are free, and what comes back with them refers to the new ones.</summary>
+    NewNumber,
+}
+
+/// <summary>A record that came back under another number.</summary>
+/// <param name="Title">How it was called.</param>
+/// <param name="Column">The column's exact name.</param>
+/// <param name="Before">Its number before.</param>
+/// <param name="After">Its number now.</param>
+public sealed record RenumberedRecord(string Title, string Column, string Before, string After);
 
 /// <summary>What became of bringing back.</summary>
 public abstract record ReturnOutcome
@@ -64,7 +91,8 @@ public abstract record ReturnOutcome
     /// <summary>Records came back.</summary>
     /// <param name="Count">How many.</param>
     /// <param name="Staying">How many of the parcel stay set aside.</param>
-    public sealed record Done(int Count, int Staying) : ReturnOutcome;
+    /// <param name="Renumbered">The first of those that have another number than before.</param>
+    public sealed record Done(int Count, int Staying, IReadOnlyList<RenumberedRecord> Renumbered) : ReturnOutcome;
 
     /// <summary>There are conflicts that nobody decided about; nothing was done.</summary>
     /// <param name="Now">What it would do.</param>

@@ -22,15 +22,18 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
     /// <param name="panel">The panel; its table must be there.</param>
     /// <param name="parcel">The parcel.</param>
     /// <param name="wanted">What is wanted of it; null for all.</param>
+    /// <param name="choices">What was decided about conflicts so far.</param>
     /// <param name="cancellationToken">Stops the work.</param>
     /// <returns>What it would do; null where there is no such parcel.</returns>
-    public async Task<ReturnProposal?> ProposeAsync(OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, CancellationToken cancellationToken)
+    public async Task<ReturnProposal?> ProposeAsync(
+        OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(choices);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         // Looking locks rows for a moment; the transaction lets go of them.
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        return await LoadAsync(panel, parcel, wanted, [], connection, cancellationToken) is { } loaded ? loaded.Work.Show() : null;
+        return await LoadAsync(panel, parcel, wanted, choices, connection, isTrial: true, cancellationToken) is { } work ? work.Show() : null;
     }
 
     /// <summary>Brings back.</summary>
@@ -46,22 +49,26 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         ArgumentNullException.ThrowIfNull(choices);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        if (await LoadAsync(panel, parcel, wanted, choices, connection, cancellationToken) is not ({ } work, var total))
+        if (await LoadAsync(panel, parcel, wanted, choices, connection, isTrial: false, cancellationToken) is not { } work)
             return new ReturnOutcome.Gone();
         if (work.Problem is { } problem)
             return Refused(problem);
-        if (!work.IsDecided)
-            return new ReturnOutcome.Undecided(work.Show());
         var coming = work.Coming.ToList();
-        if (coming.Count == 0)
+        if (!work.IsDecided || coming.Count == 0)
             return new ReturnOutcome.Undecided(work.Show());
-        var logged = coming.SelectMany(part => part.Rows.Select(row =>
-            new LoggedRecord(new TableName(part.Part.Schema, part.Part.Table), row.Key, row.Title, LogAct.BroughtBack, [])));
-        return await WithinAsync(panel, parcel, LogAct.BroughtBack, [.. logged], transaction, coming, async () =>
-        {
-            var count = await work.ReturnAsync();
-            return new ReturnOutcome.Done(count, total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Rows.Count));
-        }, cancellationToken);
+        return await WithinAsync(
+            panel,
+            parcel,
+            LogAct.BroughtBack,
+            [.. coming.SelectMany(part => part.Coming.Select(row => Logged(panel, part, row)))],
+            transaction,
+            [.. coming.Select(part => (part.Part, part.Coming))],
+            async () =>
+            {
+                var count = await work.ReturnAsync();
+                return new ReturnOutcome.Done(count, work.Total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count), work.Renumbered);
+            },
+            cancellationToken);
     }
 
     /// <summary>Brings back records that a marker says are set aside and no parcel knows of, because another program marked them.</summary>
@@ -96,7 +103,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
                 [(marker.Column, marker.Kind is MarkerKind.Time ? null : marker.InUse), .. emptied.Select(column => (column, (string?)null))],
                 cancellationToken),
             cancellationToken);
-        return refused is null ? new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count) : Refused(refused.Message);
+        return refused is null ? new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count, []) : Refused(refused.Message);
     }
 
     /// <summary>Erases a parcel for good: what is in our keep, and what is marked in its table.</summary>
@@ -122,7 +129,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         return await WithinAsync(panel, parcel, LogAct.Erased, [.. logged], transaction, parts, async () =>
         {
             await DeleteMarkedAsync(panel, new SourceRows(connection), going, cancellationToken);
-            return new ReturnOutcome.Done(count, 0);
+            return new ReturnOutcome.Done(count, 0, []);
         }, cancellationToken);
     }
 
@@ -149,25 +156,30 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         }
     }
 
-    private async Task<(Returning Work, int Total)?> LoadAsync(
-        OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, NpgsqlConnection connection, CancellationToken cancellationToken)
+    private async Task<Returning?> LoadAsync(
+        OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, NpgsqlConnection connection, bool isTrial, CancellationToken cancellationToken)
     {
         if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { Parcel.State: ParcelState.Kept } found)
             return null;
-        var work = new Returning(panel, new SourceRows(connection), found.Parcel.Transaction, cancellationToken);
-        var total = 0;
+        var work = new Returning(panel, new SourceRows(connection), found.Parcel.MadeBy, isTrial, cancellationToken);
         foreach (var part in found.Parts)
         {
             var rows = await parcels.RecordsAsync(parcel, part.Place, cancellationToken);
-            total += part.Act.Removes() ? rows.Count : 0;
             // What lost a reference gets it again whenever anything comes back.
-            var want = wanted is null || !part.Act.Removes() ? new WantedPart(part.Place) : wanted.FirstOrDefault(one => one.Place == part.Place);
-            if (want is not null)
-                work.Add(part, rows.Where(row => want.Numbers?.Contains(row.Number) != false));
+            var isWhole = wanted is null || !part.Act.Removes();
+            work.Add(part, rows, row => isWhole || wanted!.FirstOrDefault(one => one.Place == part.Place)?.Has(row.Number) == true);
         }
 
         await work.SettleAsync(choices);
-        return (work, total);
+        return work;
+    }
+
+    private static LoggedRecord Logged(OpenPanel panel, ReturningRows part, ParcelRecordRow row)
+    {
+        var known = panel.Panels.BoundOver(part.Table.Name);
+        var changes = part.ChangesOf(row).Select(change =>
+            known?.Find(change.Column) is { } column ? ValueChange.Of(column, change.Before, change.After) : new ValueChange(change.Column, change.Before, change.After));
+        return new LoggedRecord(part.Table.Name, part.KeyOf(row), row.Title, LogAct.BroughtBack, [.. changes]);
     }
 
     private async Task<ReturnOutcome> WithinAsync(

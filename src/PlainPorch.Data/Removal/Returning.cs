@@ -5,98 +5,147 @@ using PlainPorch.Data.Catalog;
 namespace PlainPorch.Data.Removal;
 
 /// <summary>Rows of a parcel on their way back: finds what came in the way, and puts back what can be.</summary>
-internal sealed class Returning(OpenPanel panel, SourceRows source, string transaction, CancellationToken cancellationToken)
+/// <param name="panel">The panel where they are brought back.</param>
+/// <param name="source">The rows of the source.</param>
+/// <param name="transaction">The number of the transaction that set them aside.</param>
+/// <param name="isTrial">Whether it is only to be shown.</param>
+/// <param name="cancellationToken">Gives it up.</param>
+internal sealed class Returning(OpenPanel panel, SourceRows source, string transaction, bool isTrial, CancellationToken cancellationToken)
 {
     private const int ShownTitles = 6;
 
-    private readonly List<Part> _parts = [];
-    private readonly List<(Conflict Conflict, bool? Empty)> _conflicts = [];
+    private readonly List<ReturningRows> _parts = [];
+    private readonly List<(Conflict Conflict, ConflictRemedy? Remedy)> _conflicts = [];
 
     /// <summary>Why nothing can be brought back; null where something can.</summary>
     public string? Problem { get; private set; }
 
     /// <summary>Whether every conflict was decided about.</summary>
-    public bool IsDecided => _conflicts.TrueForAll(one => one.Empty is not null || one.Conflict.Kind is ConflictKind.Gone or ConflictKind.Changed);
+    public bool IsDecided => _conflicts.TrueForAll(one => one.Remedy is not null || one.Conflict.Kind is ConflictKind.Gone or ConflictKind.Changed);
 
-    /// <summary>The rows that come back, by the place of their part.</summary>
-    public IEnumerable<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> Coming => _parts.Where(part => part.Rows.Count > 0).Select(part => (part.Row, (IReadOnlyList<ParcelRecordRow>)part.Rows));
+    /// <summary>The parts of which rows come back.</summary>
+    public IEnumerable<ReturningRows> Coming => _parts.Where(part => part.Coming.Count > 0);
+
+    /// <summary>How many records the parcel holds that were removed, and not only changed.</summary>
+    public int Total => _parts.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count + part.Staying.Count);
+
+    /// <summary>The first of the rows that come back under another number.</summary>
+    public IReadOnlyList<RenumberedRecord> Renumbered { get; private set; } = [];
 
     /// <summary>Adds a part.</summary>
-    public void Add(ParcelPartRow part, IEnumerable<ParcelRecordRow> rows)
+    /// <param name="part">The part.</param>
+    /// <param name="rows">Its rows.</param>
+    /// <param name="isWanted">Whether a row is to come back.</param>
+    public void Add(ParcelPartRow part, IEnumerable<ParcelRecordRow> rows, Predicate<ParcelRecordRow> isWanted)
     {
-        if (panel.Model.Snapshot.Find(new TableName(part.Schema, part.Table)) is { } table)
-            _parts.Add(new Part(part, table, [.. rows]));
-        else
+        if (panel.Model.Snapshot.Find(new TableName(part.Schema, part.Table)) is not { } table)
+        {
             Problem = $"The database has no table {part.Schema}.{part.Table} any more, so nothing can go back there. Have the schema read again, or put the table back.";
+            return;
+        }
+
+        var returning = new ReturningRows(part, table);
+        foreach (var row in rows)
+            returning.Add(row, isWanted(row));
+        _parts.Add(returning);
     }
 
     /// <summary>Shows what would come back and what came in the way.</summary>
     public ReturnProposal Show() => new(
-        [.. _parts.Where(part => part.Rows.Count > 0).Select(part => new ReturningPart(part.Row.Place, part.Row.Label, part.Row.Act, part.Rows.Count, Titles(part.Rows)))],
+        [.. Coming.Select(part => new ReturningPart(part.Part.Place, part.Part.Label, part.Part.Act, part.Coming.Count, Titles(part.Coming)))],
         [.. _conflicts.Select(one => new ReturnConflict(
-            one.Conflict.Part.Row.Place, one.Conflict.Part.Row.Label, one.Conflict.Kind, one.Conflict.Columns, one.Conflict.Rows.Count, Titles(one.Conflict.Rows), one.Conflict.CanBeEmptied))],
+            one.Conflict.Part.Part.Place, one.Conflict.Part.Part.Label, one.Conflict.Kind, one.Conflict.Columns, one.Conflict.Rows.Count, Titles(one.Conflict.Rows), one.Conflict.Remedies))],
         Problem);
 
     /// <summary>Finds what came in the way, and follows what was decided: rows that stay keep those that need them.</summary>
     public async Task SettleAsync(IReadOnlyList<ConflictChoice> choices)
     {
-        foreach (var part in _parts.Where(part => part.Row.Act is PartAct.Moved))
+        foreach (var part in _parts.Where(part => part.Part.Act is PartAct.Moved))
             await CheckColumnsAsync(part);
         if (Problem is not null)
             return;
-        while (await FindAsync() is { } conflict)
+        var numbers = new Renumbering(panel, source, _parts, isTrial, cancellationToken);
+        while (await FindAsync(numbers) is { } conflict)
         {
-            bool? empty = choices.FirstOrDefault(choice => choice.Place == conflict.Part.Row.Place && choice.Kind == conflict.Kind && choice.Columns.SequenceEqual(conflict.Columns)) is { } choice
-                ? choice.Empty && conflict.CanBeEmptied
-                : null;
+            var choice = choices.FirstOrDefault(choice => choice.Place == conflict.Part.Part.Place && choice.Kind == conflict.Kind && choice.Columns.SequenceEqual(conflict.Columns));
+            ConflictRemedy? remedy = choice is null ? null : conflict.Remedies.Contains(choice.Remedy) ? choice.Remedy : ConflictRemedy.Leave;
             // What somebody else did to a record that was only marked or detached needs nobody's decision; the rest is shown.
-            _conflicts.Add((conflict, empty));
-            if (empty == true)
-                conflict.Part.Empty(conflict.Columns, conflict.Rows);
-            else
-                conflict.Part.Leave(conflict.Rows);
+            _conflicts.Add((conflict, remedy));
+            switch (remedy)
+            {
+                case ConflictRemedy.Empty:
+                    Empty(conflict);
+                    break;
+                case ConflictRemedy.NewNumber:
+                    Problem = await numbers.NumberAsync(conflict.Part, conflict.Columns, conflict.Numbered!, conflict.Rows);
+                    Renumbered = [.. Renumbered, .. RenumberedIn(conflict)];
+                    break;
+                default:
+                    conflict.Part.Leave(conflict.Rows);
+                    break;
+            }
+
+            if (Problem is not null)
+                return;
         }
+
+        Problem = numbers.FindStayingBehind();
     }
 
     /// <summary>Puts the rows back.</summary>
     /// <returns>How many came.</returns>
     public async Task<int> ReturnAsync()
     {
-        var count = 0;
+        // A value of which there may be only one is given back before its owner comes.
+        foreach (var part in Coming.Where(IsTaker))
+            await RestoreAsync(part);
         // What others refer to first.
-        foreach (var group in _parts.Where(part => part.Row.Act is PartAct.Moved && part.Rows.Count > 0).GroupBy(part => part.Row.Group).OrderByDescending(group => group.Key))
-        {
-            await source.InsertAsync([.. group.Select(part => new StoredRows(part.Table.Name, part.Row.Columns, [.. part.Rows.Select(row => row.Values)]))], cancellationToken);
-            count += group.Sum(part => part.Rows.Count);
-        }
-
-        foreach (var part in _parts.Where(part => part.Row.Act is not PartAct.Moved && part.Rows.Count > 0))
-        {
-            var columns = part.Row.Columns.Except(part.Row.Identity).ToList();
-            await source.RestoreAsync(part.Table.Name, part.Row.Identity, columns, [.. part.Rows.Select(row => (part.Of(row, part.Row.Identity), part.Of(row, columns)))], cancellationToken);
-            count += part.Row.Act is PartAct.Marked ? part.Rows.Count : 0;
-        }
-
-        return count;
+        foreach (var group in Coming.Where(part => part.Part.Act is PartAct.Moved).GroupBy(part => part.Part.Group).OrderByDescending(group => group.Key))
+            await source.InsertAsync([.. group.Select(part => new StoredRows(part.Table.Name, part.Part.Columns, [.. part.Coming.Select(row => row.Values)]))], cancellationToken);
+        // What was changed last first.
+        foreach (var part in Coming.Where(part => part.Part.Act is not PartAct.Moved && !IsTaker(part)).OrderByDescending(part => part.Part.Place))
+            await RestoreAsync(part);
+        return Coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count);
     }
 
-    private async Task CheckColumnsAsync(Part part)
+    private static bool IsTaker(ReturningRows part) => part.Part is { Act: PartAct.Merged, Group: > 0 };
+
+    private Task<long> RestoreAsync(ReturningRows part) => source.RestoreAsync(
+        part.Table.Name, part.Part.Identity, part.Restored, [.. part.Coming.Select(row => (part.FoundAt(row), part.Of(row, part.Restored)))], cancellationToken);
+
+    private IEnumerable<RenumberedRecord> RenumberedIn(Conflict conflict) =>
+        from row in conflict.Rows.Take(Math.Max(0, ShownTitles - Renumbered.Count))
+        from change in conflict.Part.ChangesOf(row)
+        where change.Column == conflict.Numbered
+        select new RenumberedRecord(row.Title, change.Column, change.Before!, change.After!);
+
+    private static void Empty(Conflict conflict)
+    {
+        foreach (var column in conflict.Columns.Where(column => conflict.Part.Table.Find(column)!.IsNullable))
+        {
+            foreach (var row in conflict.Rows)
+                conflict.Part.Set(row, column, null);
+        }
+    }
+
+    private async Task CheckColumnsAsync(ReturningRows part)
     {
         var now = await source.ColumnsAsync(part.Table.Name, cancellationToken);
-        if (part.Row.Columns.FirstOrDefault(column => now.All(one => one.Name != column)) is { } gone)
+        if (part.Part.Columns.FirstOrDefault(column => now.All(one => one.Name != column)) is { } gone)
             Problem = $"{part.Table.Name} has no column {gone} any more, and its values would be lost. Put the column back first.";
-        var missing = part.Table.Columns.FirstOrDefault(column => column is { IsNullable: false, IsSuppliedByDatabase: false } && !part.Row.Columns.Contains(column.Name));
+        var missing = part.Table.Columns.FirstOrDefault(column => column is { IsNullable: false, IsSuppliedByDatabase: false } && !part.Part.Columns.Contains(column.Name));
         if (missing is not null)
             Problem = $"{part.Table.Name} demands a value for {missing.Name}, which the records that were set aside do not have. Give the column a default first.";
     }
 
-    private async Task<Conflict?> FindAsync()
+    private async Task<Conflict?> FindAsync(Renumbering numbers)
     {
-        foreach (var part in _parts.Where(part => part.Rows.Count > 0))
+        // What gives values back makes room for others.
+        foreach (var part in Coming.OrderByDescending(IsTaker))
         {
-            var conflict = part.Row.Act switch
+            var conflict = part.Part.Act switch
             {
-                PartAct.Moved => await FindTakenAsync(part) ?? await FindReferredGoneAsync(part),
+                PartAct.Moved => await FindTakenAsync(part, numbers) ?? await FindReferredGoneAsync(part),
                 PartAct.Merged => await FindChangedAsync(part),
                 _ => await FindGoneAsync(part),
             };
@@ -107,28 +156,35 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
         return null;
     }
 
-    private async Task<Conflict?> FindTakenAsync(Part part)
+    private async Task<Conflict?> FindTakenAsync(ReturningRows part, Renumbering numbers)
     {
-        foreach (var key in part.Table.Keys.Where(key => key.Columns.All(part.Row.Columns.Contains)))
+        foreach (var key in part.Table.Keys.Where(key => part.Keeps(key.Columns)))
         {
-            var rows = part.Rows.Where(row => part.Of(row, key.Columns).All(value => value is not null)).ToList();
+            var rows = part.Coming.Where(row => part.Of(row, key.Columns).All(value => value is not null)).ToList();
             var found = await source.FindAsync(part.Table.Name, key.Columns, [.. rows.Select(row => part.Of(row, key.Columns))], [], cancellationToken);
-            var taken = rows.Where((_, i) => found[i] is not null).ToList();
-            if (taken.Count > 0)
-                return new Conflict(part, ConflictKind.Taken, key.Columns, taken, !key.IsPrimary && key.Columns.Any(column => part.Table.Find(column) is { IsNullable: true }));
+            var taken = rows.Where((_, i) => found[i] is { } there && !IsGivenBack(part.Table.Name, there.Place, key)).ToList();
+            if (taken.Count == 0)
+                continue;
+            var numbered = await numbers.ColumnOfAsync(part, key);
+            var canBeEmptied = !key.IsPrimary && key.Columns.Any(column => part.Table.Find(column) is { IsNullable: true });
+            return new Conflict(part, ConflictKind.Taken, key.Columns, taken, canBeEmptied, numbered);
         }
 
         return null;
     }
 
-    private async Task<Conflict?> FindReferredGoneAsync(Part part)
+    // Whether the row that has a key's values gets others when it is restored.
+    private bool IsGivenBack(TableName table, string place, Key key) =>
+        _parts.Exists(part => IsTaker(part) && part.Coming.Count > 0 && part.Table.Name == table && part.Places.Contains(place) && key.Columns.Any(part.Restored.Contains));
+
+    private async Task<Conflict?> FindReferredGoneAsync(ReturningRows part)
     {
-        foreach (var key in part.Table.ForeignKeys.Where(key => key.Columns.All(part.Row.Columns.Contains)))
+        foreach (var key in part.Table.ForeignKeys.Where(key => part.Keeps(key.Columns)))
         {
-            var rows = part.Rows.Where(row => part.Of(row, key.Columns).All(value => value is not null)).ToList();
+            var rows = part.Coming.Where(row => part.Of(row, key.Columns).All(value => value is not null)).ToList();
             var found = await source.FindAsync(key.ReferredTable, key.ReferredColumns, [.. rows.Select(row => part.Of(row, key.Columns))], [], cancellationToken);
-            var coming = _parts.Where(other => other.Table.Name == key.ReferredTable && other.Row.Act is PartAct.Moved)
-                .SelectMany(other => other.Rows.Select(row => string.Join('\u001f', other.Of(row, key.ReferredColumns))))
+            var coming = _parts.Where(other => other.Table.Name == key.ReferredTable && other.Part.Act is PartAct.Moved)
+                .SelectMany(other => other.Coming.Select(row => string.Join('\u001f', other.Of(row, key.ReferredColumns))))
                 .ToHashSet();
             var gone = rows.Where((row, i) => found[i] is null && !coming.Contains(string.Join('\u001f', part.Of(row, key.Columns)))).ToList();
             if (gone.Count > 0)
@@ -139,69 +195,47 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
     }
 
     // A marked row that nobody marks any more was brought back already; a reference that was given anew stays as it is now.
-    private async Task<Conflict?> FindGoneAsync(Part part)
+    private async Task<Conflict?> FindGoneAsync(ReturningRows part)
     {
         if (part.IsChecked)
             return null;
         part.IsChecked = true;
-        if (part.Row.Identity.Count == 0)
-        {
-            return new Conflict(part, ConflictKind.Gone, [], [.. part.Rows], CanBeEmptied: false);
-        }
-
-        var columns = part.Row.Columns.Except(part.Row.Identity).ToList();
-        var found = await source.FindAsync(part.Table.Name, part.Row.Identity, [.. part.Rows.Select(row => part.Of(row, part.Row.Identity))], columns, cancellationToken);
-        var gone = part.Rows.Where((_, i) => found[i] is null).ToList();
-        var unchanged = part.Rows.Where((row, i) => found[i] is { } there && there.Values.SequenceEqual(part.Of(row, columns))).ToHashSet();
-        var givenAnew = part.Row.Act is PartAct.Detached
-            ? part.Rows.Where((_, i) => found[i] is { } there && columns.Where((column, c) => part.Table.Find(column)!.IsNullable && there.Values[c] is not null).Any()).ToHashSet()
+        if (part.Part.Identity.Count == 0)
+            return new Conflict(part, ConflictKind.Gone, [], [.. part.Coming]);
+        var columns = part.Restored;
+        var found = await source.FindAsync(part.Table.Name, part.Part.Identity, [.. part.Coming.Select(part.FoundAt)], columns, cancellationToken);
+        var gone = part.Coming.Where((_, i) => found[i] is null).ToList();
+        var unchanged = part.Coming.Where((row, i) => found[i] is { } there && there.Values.SequenceEqual(part.Of(row, columns)));
+        var givenAnew = part.Part.Act is PartAct.Detached
+            ? part.Coming.Where((_, i) => found[i] is { } there && columns.Where((column, c) => part.Table.Find(column)!.IsNullable && there.Values[c] is not null).Any())
             : [];
-        part.Rows.RemoveAll(row => unchanged.Contains(row) || givenAnew.Contains(row));
-        return gone.Count > 0 ? new Conflict(part, ConflictKind.Gone, part.Row.Identity, gone, CanBeEmptied: false) : null;
+        part.Drop(unchanged.Concat(givenAnew).ToHashSet());
+        return gone.Count > 0 ? new Conflict(part, ConflictKind.Gone, part.Part.Identity, gone) : null;
     }
 
-    private async Task<Conflict?> FindChangedAsync(Part part)
+    private async Task<Conflict?> FindChangedAsync(ReturningRows part)
     {
         if (part.IsChecked)
             return null;
         part.IsChecked = true;
-        var found = await source.FindAsync(part.Table.Name, part.Row.Identity, [.. part.Rows.Select(row => part.Of(row, part.Row.Identity))], ["xmin"], cancellationToken);
+        var found = await source.FindAsync(part.Table.Name, part.Part.Identity, [.. part.Coming.Select(part.FoundAt)], ["xmin"], cancellationToken);
+        part.Places.UnionWith(found.OfType<(string Place, string?[] Values)>().Select(there => there.Place));
         var written = SourceRows.VersionOf(transaction).ToString(CultureInfo.InvariantCulture);
-        var changed = part.Rows.Where((_, i) => found[i] is not { } there || there.Values[0] != written).ToList();
-        return changed.Count > 0 ? new Conflict(part, ConflictKind.Changed, part.Row.Identity, changed, CanBeEmptied: false) : null;
+        var changed = part.Coming.Where((_, i) => found[i] is not { } there || there.Values[0] != written).ToList();
+        return changed.Count > 0 ? new Conflict(part, ConflictKind.Changed, part.Part.Identity, changed) : null;
     }
 
     private static IReadOnlyList<string> Titles(IReadOnlyList<ParcelRecordRow> rows) => [.. rows.Take(ShownTitles).Select(row => row.Title)];
 
-    private sealed record Conflict(Part Part, ConflictKind Kind, IReadOnlyList<string> Columns, IReadOnlyList<ParcelRecordRow> Rows, bool CanBeEmptied);
-
-    private sealed class Part(ParcelPartRow row, Table table, List<ParcelRecordRow> rows)
+    private sealed record Conflict(
+        ReturningRows Part, ConflictKind Kind, IReadOnlyList<string> Columns, IReadOnlyList<ParcelRecordRow> Rows, bool CanBeEmptied = false, string? Numbered = null)
     {
-        private readonly Dictionary<string, int> _places = row.Columns.Select((name, i) => (name, i)).ToDictionary(pair => pair.name, pair => pair.i);
-
-        public ParcelPartRow Row => row;
-
-        public Table Table => table;
-
-        public List<ParcelRecordRow> Rows => rows;
-
-        public bool IsChecked { get; set; }
-
-        public string?[] Of(ParcelRecordRow record, IReadOnlyList<string> columns) => [.. columns.Select(column => record.Values[_places[column]])];
-
-        public void Leave(IReadOnlyList<ParcelRecordRow> left)
+        public IReadOnlyList<ConflictRemedy> Remedies => (CanBeEmptied, Numbered) switch
         {
-            var staying = left.ToHashSet();
-            rows.RemoveAll(staying.Contains);
-        }
-
-        public void Empty(IReadOnlyList<string> columns, IReadOnlyList<ParcelRecordRow> emptied)
-        {
-            foreach (var record in emptied)
-            {
-                foreach (var column in columns.Where(column => table.Find(column)!.IsNullable))
-                    record.Values[_places[column]] = null;
-            }
-        }
+            (false, null) => [],
+            (true, null) => [ConflictRemedy.Leave, ConflictRemedy.Empty],
+            (false, _) => [ConflictRemedy.Leave, ConflictRemedy.NewNumber],
+            (true, _) => [ConflictRemedy.Leave, ConflictRemedy.NewNumber, ConflictRemedy.Empty],
+        };
     }
 }

@@ -181,6 +181,40 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         return found;
     }
 
+    /// <summary>Whether the database numbers a column by a sequence that belongs to it.</summary>
+    public async Task<bool> HasSequenceAsync(TableName table, string column, CancellationToken cancellationToken)
+    {
+        await using var command = Command("SELECT pg_catalog.pg_get_serial_sequence($1, $2) IS NOT NULL", Quote(table), column);
+        return (bool)(await command.ExecuteScalarAsync(cancellationToken))!;
+    }
+
+    /// <summary>Draws numbers from the sequence of a column; they stay drawn, whatever becomes of the transaction.</summary>
+    public async Task<IReadOnlyList<string>> DrawAsync(TableName table, string column, int count, CancellationToken cancellationToken)
+    {
+        await using var command = Command(
+            "SELECT pg_catalog.nextval(pg_catalog.pg_get_serial_sequence($1, $2)::regclass)::text FROM generate_series(1, $3::int)", Quote(table), column, Number(count));
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var drawn = new List<string>();
+        while (await reader.ReadAsync(cancellationToken))
+            drawn.Add(reader.GetString(0));
+        return drawn;
+    }
+
+    /// <summary>The greatest number in a column, among the rows with some values; others who number this table wait until the transaction ends.</summary>
+    /// <returns>The number; null where there is no such row.</returns>
+    public async Task<long?> GreatestAsync(TableName table, string column, IReadOnlyList<(string Column, string? Value)> among, CancellationToken cancellationToken)
+    {
+        await using (var lockCommand = Command("SELECT pg_catalog.pg_advisory_xact_lock(pg_catalog.hashtextextended($1, 0))", NumberLock(table)))
+            await lockCommand.ExecuteNonQueryAsync(cancellationToken);
+        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(one => one.Name, one => one.Type);
+        var tests = among.Select((pair, i) => $"t.{Quote(pair.Column)} = CAST(${Number(i + 1)}::text AS {types[pair.Column]})").Append("true");
+        await using var command = Command($"SELECT max(t.{Quote(column)})::bigint FROM {Quote(table)} t WHERE {string.Join(" AND ", tests)}", [.. among.Select(pair => (object?)pair.Value)]);
+        return await command.ExecuteScalarAsync(cancellationToken) as long?;
+    }
+
+    /// <summary>What those who number a table's records by its greatest number lock meanwhile.</summary>
+    public static string NumberLock(TableName table) => $"plain porch, next number of {table}";
+
     /// <summary>The version of the rows that a transaction wrote: its number without the upper half.</summary>
     /// <param name="transaction">The number, as <see cref="TransactionAsync"/> gives it.</param>
     public static uint VersionOf(string transaction) => (uint)long.Parse(transaction, CultureInfo.InvariantCulture);

@@ -178,7 +178,7 @@ internal static class RemovalEndpoints
         var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
         if (opened is null)
             return missing is null ? TypedResults.NotFound() : missing;
-        return await returner.ProposeAsync(opened, parcel, request.Parts, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+        return await returner.ProposeAsync(opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, Conflict<ReturnProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ReturnAsync(

@@ -59,6 +59,60 @@ public sealed class MergeTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
     }
 
     [Fact]
+    public async Task Merge_ByWhichRowsOfAJoiningTableBecomeTheSame_MakesThoseOneToo_AndComesBackWhole()
+    {
+        var panels = await MakeAsync(alike: false);
+        await yard.Api.Zoo.ExecuteAsync("""
+            CREATE TABLE yard.crew (owner int REFERENCES yard.owner, boat int, since date, PRIMARY KEY (owner, boat));
+            CREATE TABLE yard.watch (id int PRIMARY KEY, owner int, boat int, note text, FOREIGN KEY (owner, boat) REFERENCES yard.crew);
+            INSERT INTO yard.crew VALUES (5, 1, '2020-01-01'), (21, 1, '2021-01-01'), (21, 2, '2021-02-01'), (22, 2, '2022-01-01'), (22, 3, '2022-02-01');
+            INSERT INTO yard.watch VALUES (1, 5, 1, 'a'), (2, 21, 1, 'b'), (3, 22, 2, 'c')
+            """);
+        await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
+        const string Joined = "SELECT (SELECT string_agg(t::text, ' ' ORDER BY owner, boat) FROM yard.crew t) || ' and ' || (SELECT string_agg(t::text, ' ' ORDER BY id) FROM yard.watch t)";
+        var (before, joined) = (await yard.StateAsync(), await yard.Api.Zoo.AskAsync<string>(Joined));
+        var done = await yard.PostAsync($"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21", "22" }, values = new Dictionary<string, string>() });
+        // Of two that become the same, the one that was there stays, and else the first; watches go over to it.
+        Assert.Equal("(5,1,2020-01-01) (5,2,2021-02-01) (5,3,2022-02-01) and (1,5,1,a) (2,5,1,b) (3,5,2,c)", await yard.Api.Zoo.AskAsync<string>(Joined));
+
+        var back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal(4, (int)back["count"]!);
+        Assert.Equal((before, joined), (await yard.StateAsync(), await yard.Api.Zoo.AskAsync<string>(Joined)));
+        await yard.Api.Zoo.ExecuteAsync("DROP TABLE yard.watch, yard.crew");
+    }
+
+    [Fact]
+    public async Task Merge_ThatTookAValueOfWhichThereMayBeOne_GivesItBack()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("CREATE UNIQUE INDEX ON yard.boat (name)");
+        await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
+        await yard.ChangeAsync(panels["boat"], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        var before = await yard.StateAsync();
+        var done = await yard.PostAsync($"{panels["boat"]}/duplicates/merge", new { survivor = "7", others = new[] { "9" }, values = new Dictionary<string, string> { ["name"] = "9" } });
+        Assert.Equal("boat 9", await yard.Api.Zoo.AskAsync<string>("SELECT name FROM yard.boat WHERE id = 7"));
+        var shown = await yard.PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return-plan", new { });
+        Assert.Empty(shown["conflicts"]!.AsArray());
+        await yard.PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
+    public async Task Merge_WhoseBringingBackWasRefusedOnce_StillComesBackWhole()
+    {
+        var panels = await MakeAsync(alike: false);
+        await yard.ChangeAsync(panels["owner"], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        var before = await yard.StateAsync();
+        var done = await yard.PostAsync($"{panels["owner"]}/duplicates/merge", new { survivor = "5", others = new[] { "21" }, values = new Dictionary<string, string>() });
+        var address = $"{panels["owner"]}/set-aside/{done["parcel"]}/return";
+        await yard.Api.Zoo.ExecuteAsync("ALTER TABLE yard.owner ADD CONSTRAINT small CHECK (id < 21 OR id = 22)");
+        Assert.Equal(HttpStatusCode.BadRequest, (await yard.Api.Client.PostAsJsonAsync(address, new { }, Token)).StatusCode);
+        await yard.Api.Zoo.ExecuteAsync("ALTER TABLE yard.owner DROP CONSTRAINT small");
+        await yard.PostAsync(address, new { });
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
     public async Task Merge_WithItself_OrWithWhatIsNotThere_IsRefused()
     {
         var panels = await MakeAsync(alike: false);

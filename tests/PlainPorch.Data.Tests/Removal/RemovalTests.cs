@@ -52,7 +52,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Equal("Link 3", Affected(plan, "detached"));
         var done = await RemoveAsync(panels["folder"], plan, "2");
         Assert.Equal((1, 3, 3), (await yard.CountAsync("folder"), await yard.CountAsync("file"), await yard.CountAsync("mark")));
-        await yard.PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { new { place = 3, kind = "gone", columns = Array.Empty<string>(), empty = false } } });
+        await yard.PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { new { place = 3, kind = "gone", columns = Array.Empty<string>(), remedy = "leave" } } });
         // What has no key cannot be found again to get its reference back.
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.link SET folder = 2");
         Assert.Equal(before, await yard.StateAsync());
@@ -108,12 +108,71 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var shown = await yard.PostAsync($"{address}/return-plan", new { });
         Assert.Equal(("taken", "id", 1), ((string)shown["conflicts"]![0]!["kind"]!, (string)shown["conflicts"]![0]!["columns"]![0]!, (int)shown["conflicts"]![0]!["count"]!));
         Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.PostAsJsonAsync($"{address}/return", new { }, Token)).StatusCode);
-        var back = await yard.PostAsync($"{address}/return", new { choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, empty = false } } });
+        var back = await yard.PostAsync($"{address}/return", new { choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, remedy = "leave" } } });
         Assert.Equal((1, 1), ((int)back["count"]!, (int)back["staying"]!));
         Assert.Equal("5", (string)(await yard.GetAsync($"{address}/parts/0"))[0]!["key"]!);
         await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.stay WHERE id = 5");
         await yard.PostAsync($"{address}/return", new { });
         Assert.Equal(240, await yard.CountAsync("stay"));
+    }
+
+    [Fact]
+    public async Task BringBack_UnderANewNumber_TakesAlongWhatRefersToIt_OverSeveralTables()
+    {
+        var panels = await yard.MakeAsync(_along);
+        foreach (var table in (string[])["owner", "boat"])
+            await yard.ChangeAsync(panels[table], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
+        await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.owner (id, name) VALUES (3, 'a stranger'); INSERT INTO yard.boat (id, name) VALUES (23, 'another boat')");
+        var address = $"{panels["owner"]}/set-aside/{done["parcel"]}";
+        var choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, remedy = "newNumber" }, new { place = 1, kind = "taken", columns = new[] { "id" }, remedy = "newNumber" } };
+        var shown = await yard.PostAsync($"{address}/return-plan", new { });
+        Assert.Equal(["leave", "newNumber"], shown["conflicts"]![0]!["remedies"]!.AsArray().Select(remedy => (string)remedy!));
+        var decided = await yard.PostAsync($"{address}/return-plan", new { choices });
+        Assert.Equal((2, 16), (decided["conflicts"]!.AsArray().Count, decided["parts"]!.AsArray().Sum(part => (int)part!["count"]!)));
+
+        var back = await yard.PostAsync($"{address}/return", new { choices });
+        Assert.Equal((16, 0), ((int)back["count"]!, (int)back["staying"]!));
+        Assert.Equal(["owner 3: 3 -> 21", "boat 23: 23 -> 61"], back["renumbered"]!.AsArray().Select(one => $"{one!["title"]}: {one["before"]} -> {one["after"]}"));
+        Assert.Equal(("owner 3", "a stranger"), (await yard.Api.Zoo.AskAsync<string>("SELECT name FROM yard.owner WHERE id = 21"), await yard.Api.Zoo.AskAsync<string>("SELECT name FROM yard.owner WHERE id = 3")));
+        Assert.Equal((3, 0), (await yard.CountAsync("boat WHERE owner_id = 21"), await yard.CountAsync("boat WHERE owner_id = 3")));
+        Assert.Equal((4, 0), (await yard.CountAsync("stay WHERE boat_id = 61"), await yard.CountAsync("stay WHERE boat_id = 23")));
+        var step = (await yard.GetAsync($"{panels["boat"]}/records/61/history"))["steps"]![0]!;
+        Assert.Equal("broughtBack: id 23 -> 61, owner_id 3 -> 21", $"{step["act"]}: {string.Join(", ", step["changes"]!.AsArray().OrderBy(change => (string)change!["column"]!).Select(change => $"{change!["column"]} {change["from"]} -> {change["to"]}"))}");
+    }
+
+    [Fact]
+    public async Task BringBack_UnderANewNumber_FollowsCompositeKeys_IdentitiesAndCircles()
+    {
+        var panels = await yard.MakeAsync(_files);
+        var before = await yard.CountAsync("mark m JOIN yard.file f ON f.id = m.file JOIN yard.folder o ON o.id = f.folder AND o.name = 'below'");
+        var done = await RemoveAsync(panels["folder"], await PlanAsync(panels["folder"], "2"), "2");
+        // Another program that numbers by itself is ahead of the sequence.
+        await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.folder (id, name) OVERRIDING SYSTEM VALUE VALUES (2, 'newcomer'), (4, 'ahead'); INSERT INTO yard.file (id, folder) VALUES (1, 4)");
+        var choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, remedy = "newNumber" }, new { place = 1, kind = "taken", columns = new[] { "id" }, remedy = "newNumber" } };
+        var back = await yard.PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices });
+        Assert.Equal("below: 2 -> 5", back["renumbered"]!.AsArray().Select(one => $"{one!["title"]}: {one["before"]} -> {one["after"]}").First());
+        Assert.Equal("5|10|7|1", await yard.Api.Zoo.AskAsync<string>("SELECT concat_ws('|', id, doubled, first_file, parent) FROM yard.folder WHERE name = 'below'"));
+        Assert.Equal((1, before, 1), (
+            await yard.CountAsync("folder WHERE name = 'aside' AND parent = 5"),
+            await yard.CountAsync("mark m JOIN yard.file f ON f.id = m.file WHERE f.folder = 5"),
+            await yard.CountAsync("mark WHERE id = 1 AND file = 7")));
+    }
+
+    [Fact]
+    public async Task BringBack_UnderANewNumber_IsRefused_WhileWhatBelongsToItWouldStay()
+    {
+        var panels = await yard.MakeAsync(_along);
+        foreach (var table in (string[])["owner", "boat"])
+            await yard.ChangeAsync(panels[table], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
+        await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.owner (id, name) VALUES (3, 'a stranger')");
+        var before = await yard.StateAsync();
+        var body = new { parts = new object[] { new { place = 0 }, new { place = 1, without = new[] { 1 } } }, choices = new[] { new { place = 0, kind = "taken", columns = new[] { "id" }, remedy = "newNumber" } } };
+        var refused = await yard.Api.Client.PostAsJsonAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", body, Token);
+        Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        Assert.Contains("“boat 23” of Boat would stay set aside", await refused.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal(before, await yard.StateAsync());
     }
 
     [Fact]
@@ -123,7 +182,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.link; DELETE FROM yard.mark; UPDATE yard.folder SET first_file = NULL; DELETE FROM yard.file; INSERT INTO yard.link VALUES (NULL, 'x')");
         var done = await RemoveAsync(panels["folder"], await PlanAsync(panels["folder"], "3"), "3");
         await yard.Api.Zoo.ExecuteAsync("DELETE FROM yard.folder WHERE id = 2");
-        var choice = new { place = 0, kind = "referredGone", columns = new[] { "parent" }, empty = true };
+        var choice = new { place = 0, kind = "referredGone", columns = new[] { "parent" }, remedy = "empty" };
         await yard.PostAsync($"{panels["folder"]}/set-aside/{done["parcel"]}/return", new { choices = new[] { choice } });
         Assert.Equal(1, await yard.CountAsync("folder WHERE id = 3 AND parent IS NULL"));
     }
@@ -136,6 +195,12 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { parts = new object[] { new { place = 0 }, new { place = 2, numbers = new[] { 0, 1 } } } });
         Assert.Equal((3, 13), ((int)back["count"]!, (int)back["staying"]!));
         Assert.Equal((0, 3, 230), (await yard.CountAsync("owner WHERE gone = 'Y'"), await yard.CountAsync("boat WHERE gone = 'Y'"), await yard.CountAsync("stay")));
+        // What is left keeps its numbers, so that leaving one out does not mean another.
+        var left = await yard.GetAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/parts/2");
+        Assert.Equal(Enumerable.Range(2, 10), left.AsArray().Select(record => (int)record!["number"]!));
+        back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { parts = new object[] { new { place = 2, without = new[] { 2 } } } });
+        Assert.Equal((9, 4), ((int)back["count"]!, (int)back["staying"]!));
+        Assert.Equal(int.Parse((string)left[0]!["key"]!, CultureInfo.InvariantCulture), await yard.Api.Zoo.AskAsync<int>("SELECT n FROM generate_series(1, 240) n WHERE NOT EXISTS (SELECT FROM yard.stay WHERE id = n)"));
     }
 
     [Fact]

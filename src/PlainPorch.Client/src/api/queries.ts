@@ -267,14 +267,19 @@ export const parcelRecordsQuery = (path: PanelAddress, parcel: number, place: nu
       ),
   });
 
-export const returnPlanQuery = (path: PanelAddress, parcel: number, parts: Schemas["WantedPart"][] | null) =>
+export const returnPlanQuery = (
+  path: PanelAddress,
+  parcel: number,
+  parts: Schemas["WantedPart"][] | null,
+  choices: Schemas["ConflictChoice"][],
+) =>
   queryOptions({
-    queryKey: ["return-plan", path.porch, path.panel, parcel, parts],
+    queryKey: ["return-plan", path.porch, path.panel, parcel, parts, choices],
     queryFn: ({ signal }) =>
       unwrap(
         api.POST("/api/porches/{porch}/panels/{panel}/set-aside/{parcel}/return-plan", {
           params: { path: { ...path, parcel } },
-          body: { parts },
+          body: { parts, choices },
           signal,
         }),
       ),

@@ -514,6 +514,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.Property<int>("Number")
                         .HasColumnType("integer");
 
+                    b.PrimitiveCollection<string[]>("FoundAt")
+                        .HasColumnType("text[]");
+
                     b.Property<bool>("IsChosen")
                         .HasColumnType("boolean");
 
@@ -560,6 +563,10 @@ namespace PlainPorch.Data.Catalog.Migrations
 
                     b.Property<DateTimeOffset?>("EraseAt")
                         .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("text");
 
                     b.Property<string>("Panel")
                         .IsRequired()

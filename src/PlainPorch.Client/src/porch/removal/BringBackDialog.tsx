@@ -9,10 +9,12 @@ import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { formatCount } from "../../values/format";
+import { isLeft, turned, wantedOf, type Left } from "./left";
 import { someOf, isRemoved } from "./words";
 
 type Parcel = Schemas["ParcelSummary"];
 type Conflict = Schemas["ReturnConflict"];
+type Remedy = Schemas["ConflictRemedy"];
 
 interface BringBackDialogProps {
   address: PanelAddress;
@@ -23,14 +25,11 @@ interface BringBackDialogProps {
 /** Brings back what was set aside, in whole or in part, and lets a person decide about what has come in its way. */
 export function BringBackDialog({ address, parcel, onClose }: BringBackDialogProps) {
   const parts = parcel.parts.filter((part) => isRemoved(part.act));
-  // What is left out of each part: all of it, or single records.
-  const [left, setLeft] = useState<Record<number, "all" | number[] | undefined>>({});
-  const [choices, setChoices] = useState<Record<string, boolean>>({});
-  const wanted = parts
-    .filter((part) => left[part.place] !== "all")
-    .map((part) => ({ place: part.place, numbers: numbersOf(part.count, left[part.place]) }));
+  const [left, setLeft] = useState<Record<number, Left | undefined>>({});
+  const [choices, setChoices] = useState<Record<string, Schemas["ConflictChoice"]>>({});
+  const wanted = parts.flatMap((part) => wantedOf(part.place, left[part.place]));
   const isWhole = parts.every((part) => left[part.place] === undefined);
-  const plan = useQuery(returnPlanQuery(address, parcel.id, isWhole ? null : wanted));
+  const plan = useQuery(returnPlanQuery(address, parcel.id, isWhole ? null : wanted, Object.values(choices)));
   const changed = useRecordsChanged();
   const bringBack = useMutation({
     mutationFn: (conflicts: Conflict[]) =>
@@ -39,12 +38,7 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
           params: { path: { ...address, parcel: parcel.id } },
           body: {
             parts: isWhole ? null : wanted,
-            choices: conflicts.map((conflict) => ({
-              place: conflict.place,
-              kind: conflict.kind,
-              columns: conflict.columns,
-              empty: choices[nameOf(conflict)] ?? false,
-            })),
+            choices: conflicts.map((conflict) => choices[nameOf(conflict)] ?? choiceOf(conflict, "leave")),
           },
         }),
       ),
@@ -85,9 +79,9 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
                 <ConflictNote
                   key={nameOf(conflict)}
                   conflict={conflict}
-                  isEmptied={choices[nameOf(conflict)] ?? false}
-                  onChoose={(empty) => {
-                    setChoices((before) => ({ ...before, [nameOf(conflict)]: empty }));
+                  remedy={choices[nameOf(conflict)]?.remedy ?? "leave"}
+                  onChoose={(remedy) => {
+                    setChoices((before) => ({ ...before, [nameOf(conflict)]: choiceOf(conflict, remedy) }));
                   }}
                 />
               ))}
@@ -124,20 +118,18 @@ interface PartChoiceProps {
   address: PanelAddress;
   parcel: number;
   part: Schemas["ParcelPartSummary"];
-  left: "all" | number[] | undefined;
-  onLeave: (left: "all" | number[] | undefined) => void;
+  left: Left | undefined;
+  onLeave: (left: Left | undefined) => void;
 }
 
 /** Whether the records of one table come back, all or some. */
 function PartChoice({ address, parcel, part, left, onLeave }: PartChoiceProps) {
   const [isOpen, setOpen] = useState(false);
   const records = useQuery({ ...parcelRecordsQuery(address, parcel, part.place), enabled: isOpen });
-  const isLeft = (number: number) => left === "all" || (left?.includes(number) ?? false);
   const turn = (number: number) => {
-    const before = left === "all" ? Array.from({ length: part.count }, (_, place) => place) : (left ?? []);
-    const next = isLeft(number) ? before.filter((one) => one !== number) : [...before, number];
-    onLeave(next.length === 0 ? undefined : next.length === part.count ? "all" : next);
+    onLeave(turned(left, number, part.count));
   };
+  const staying = left === undefined ? 0 : left.isAll ? part.count - left.but.length : left.but.length;
   return (
     <div className="border-b border-line pb-1">
       <div className="flex flex-wrap items-center gap-2">
@@ -145,17 +137,17 @@ function PartChoice({ address, parcel, part, left, onLeave }: PartChoiceProps) {
           <input
             type="checkbox"
             className="size-5 accent-accent"
-            checked={left !== "all"}
+            checked={staying < part.count}
             ref={(box) => {
-              if (box) box.indeterminate = Array.isArray(left);
+              if (box) box.indeterminate = staying > 0 && staying < part.count;
             }}
             onChange={() => {
-              onLeave(left === undefined ? "all" : undefined);
+              onLeave(left === undefined ? { isAll: true, but: [] } : undefined);
             }}
           />
           <span>
             {someOf(part.count, part.label)}
-            {Array.isArray(left) && `, without ${formatCount(left.length)}`}
+            {staying > 0 && staying < part.count && `, without ${formatCount(staying)}`}
           </span>
         </label>
         <Button
@@ -177,7 +169,7 @@ function PartChoice({ address, parcel, part, left, onLeave }: PartChoiceProps) {
                 <input
                   type="checkbox"
                   className="size-4 accent-accent"
-                  checked={!isLeft(record.number)}
+                  checked={!isLeft(left, record.number)}
                   onChange={() => {
                     turn(record.number);
                   }}
@@ -197,12 +189,17 @@ function PartChoice({ address, parcel, part, left, onLeave }: PartChoiceProps) {
 
 interface ConflictNoteProps {
   conflict: Conflict;
-  isEmptied: boolean;
-  onChoose: (empty: boolean) => void;
+  remedy: Remedy;
+  onChoose: (remedy: Remedy) => void;
 }
 
-function ConflictNote({ conflict, isEmptied, onChoose }: ConflictNoteProps) {
+function ConflictNote({ conflict, remedy, onChoose }: ConflictNoteProps) {
   const columns = conflict.columns.join(", ");
+  const offers: Record<Remedy, string> = {
+    leave: conflict.count === 1 ? "leave it aside" : "leave them aside",
+    empty: `bring ${conflict.count === 1 ? "it" : "them"} back with ${columns} empty`,
+    newNumber: `bring ${conflict.count === 1 ? "it" : "them"} back under a new number; what comes along refers to that`,
+  };
   const says = {
     taken: `Another record has the same ${columns} by now.`,
     referredGone: `What ${columns} refers to is not there any more.`,
@@ -216,19 +213,19 @@ function ConflictNote({ conflict, isEmptied, onChoose }: ConflictNoteProps) {
         <strong className="font-semibold">{someOf(conflict.count, conflict.label)}</strong>: {says}
       </p>
       <p className="text-sm">{conflict.titles.join(" · ")}</p>
-      {conflict.canBeEmptied ? (
+      {conflict.remedies.length > 0 ? (
         <div className="mt-1 grid gap-1">
-          {[false, true].map((empty) => (
-            <label key={String(empty)} className="flex items-center gap-2">
+          {conflict.remedies.map((offered) => (
+            <label key={offered} className="flex min-h-7 items-center gap-2">
               <input
                 type="radio"
-                className="size-4 accent-accent"
-                checked={isEmptied === empty}
+                className="size-4 shrink-0 accent-accent"
+                checked={remedy === offered}
                 onChange={() => {
-                  onChoose(empty);
+                  onChoose(offered);
                 }}
               />
-              {empty ? `bring them back with ${columns} empty` : "leave them aside"}
+              {offers[offered]}
             </label>
           ))}
         </div>
@@ -244,10 +241,23 @@ function ConflictNote({ conflict, isEmptied, onChoose }: ConflictNoteProps) {
 function Done({ done, onClose }: { done: Schemas["ReturnOutcomeDone"]; onClose: () => void }) {
   return (
     <div className="mt-3 grid gap-4">
-      <p role="status">
-        {formatCount(done.count)} {done.count === 1 ? "record is" : "records are"} back as{" "}
-        {done.count === 1 ? "it was" : "they were"}.{done.staying > 0 && ` ${formatCount(done.staying)} stay aside.`}
-      </p>
+      <div role="status">
+        <p>
+          {formatCount(done.count)} {done.count === 1 ? "record is" : "records are"} back
+          {done.renumbered.length === 0 && (done.count === 1 ? " as it was" : " as they were")}.
+          {done.staying > 0 && ` ${formatCount(done.staying)} stay aside.`}
+        </p>
+        {done.renumbered.length > 0 && (
+          <ul className="mt-2">
+            {done.renumbered.map((record) => (
+              <li key={`${record.column} ${record.before}`}>
+                <strong className="font-semibold">{record.title}</strong>: {record.column} was {record.before}, and is{" "}
+                {record.after} now.
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
       <div className="flex justify-end">
         <Button tone="next" autoFocus onClick={onClose}>
           Close
@@ -261,8 +271,6 @@ function nameOf(conflict: Conflict): string {
   return `${conflict.place} ${conflict.kind} ${conflict.columns.join(",")}`;
 }
 
-function numbersOf(count: number, left: "all" | number[] | undefined): number[] | null {
-  return Array.isArray(left)
-    ? Array.from({ length: count }, (_, number) => number).filter((number) => !left.includes(number))
-    : null;
+function choiceOf(conflict: Conflict, remedy: Remedy): Schemas["ConflictChoice"] {
+  return { place: conflict.place, kind: conflict.kind, columns: conflict.columns, remedy };
 }
