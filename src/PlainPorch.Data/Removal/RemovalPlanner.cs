@@ -18,6 +18,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     // So many records and titles a person takes in.
     private const int Shown = 5;
     private const int ShownTitles = 6;
+    private const int PageSize = 100;
 
     private readonly SourceReader _reader = new(panel.Model, connection);
 
@@ -43,16 +44,14 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<RemovalProposal> ShowAsync(RemovalPlan plan, RecordSelection chosen, CancellationToken cancellationToken)
     {
-        // The chosen records are the first of the first part.
         var root = plan.Taken is [var first, ..] ? first : null;
-        var own = root?.Rows.Count(row => chosen.Has(KeyOf(row))) ?? 0;
+        var own = OwnOf(plan, chosen);
         var along = new List<AffectedRecords>();
-        foreach (var taken in plan.Taken)
+        foreach (var (taken, part) in plan.Taken.Select((taken, i) => (taken, i)))
         {
-            // Records of the panel itself may go along, too: those that refer to a chosen one.
-            var count = taken == root ? taken.Rows.Count - own : taken.Rows.Count;
-            if (count > 0)
-                along.Add(new AffectedRecords(taken.Label, count, taken.Act, false, await TitlesAsync(taken.Table, [.. taken.Rows.Skip(taken.Rows.Count - count)], cancellationToken), taken.Panel, null, null));
+            var rows = GoingAlong(plan, taken, own);
+            if (rows.Count > 0)
+                along.Add(new AffectedRecords(taken.Label, rows.Count, taken.Act, false, await TitlesAsync(taken.Table, rows, cancellationToken), taken.Panel, null, null, part));
         }
 
         return new RemovalProposal(
@@ -73,6 +72,30 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             plan.Fingerprint);
     }
 
+    /// <summary>Names the records of one part of a plan.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="chosen">The records that were chosen.</param>
+    /// <param name="part">The part's number, as <see cref="AffectedRecords.Part"/> tells it.</param>
+    /// <param name="skip">How many of them are known already.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>A page of them; null where there is no such part.</returns>
+    public async Task<AffectedPage?> ListAsync(RemovalPlan plan, RecordSelection chosen, int part, int skip, CancellationToken cancellationToken)
+    {
+        (Table Table, IReadOnlyList<RemovalRow> Rows)? found = part - plan.Taken.Count is var touched and >= 0
+            ? touched < plan.Touched.Count ? (plan.Touched[touched].Reference.Table, plan.Touched[touched].Rows) : null
+            : part >= 0 ? (plan.Taken[part].Table, GoingAlong(plan, plan.Taken[part], OwnOf(plan, chosen))) : null;
+        if (found is not { } all)
+            return null;
+        var named = await NameAsync(all.Table, [.. all.Rows.Skip(skip).Take(PageSize)], cancellationToken);
+        return new AffectedPage([.. named.Select(record => new AffectedRecord(record.Key, record.Title))], all.Rows.Count > skip + PageSize);
+    }
+
+    // The chosen records are the first of the first part.
+    private int OwnOf(RemovalPlan plan, RecordSelection chosen) => plan.Taken is [var root, ..] ? root.Rows.Count(row => chosen.Has(KeyOf(row))) : 0;
+
+    // Records of the panel itself may go along, too: those that refer to a chosen one.
+    private static IReadOnlyList<RemovalRow> GoingAlong(RemovalPlan plan, TakenRows taken, int own) => taken == plan.Taken[0] ? [.. taken.Rows.Skip(own)] : taken.Rows;
+
     private List<string> KeyOf(RemovalRow row) => [.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")];
 
     private RowAct ActOf(bool forGood) => forGood ? RowAct.Erase : Bound.Manner switch
@@ -85,7 +108,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     private async Task<List<AffectedRecords>> TouchedAsync(RemovalPlan plan, RemovalEffect effect, CancellationToken cancellationToken)
     {
         var affected = new List<AffectedRecords>();
-        foreach (var touched in plan.Touched.Where(touched => touched.Effect == effect))
+        foreach (var (touched, place) in plan.Touched.Select((touched, i) => (touched, i)).Where(pair => pair.touched.Effect == effect))
         {
             var reference = touched.Reference;
             var isListed = reference is { Panel: not null, Columns.Count: 1, Lookup: not null } && touched.Example.Count > 0;
@@ -97,18 +120,22 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
                 await TitlesAsync(reference.Table, touched.Rows, cancellationToken),
                 reference.Panel,
                 isListed ? reference.Columns[0] : null,
-                isListed ? touched.Example[0].Values.GetValueOrDefault(reference.TargetColumns[0]) : null));
+                isListed ? touched.Example[0].Values.GetValueOrDefault(reference.TargetColumns[0]) : null,
+                plan.Taken.Count + place));
         }
 
         return affected;
     }
 
-    private async Task<IReadOnlyList<string>> TitlesAsync(Table table, IReadOnlyList<RemovalRow> rows, CancellationToken cancellationToken)
+    private async Task<IReadOnlyList<string>> TitlesAsync(Table table, IReadOnlyList<RemovalRow> rows, CancellationToken cancellationToken) =>
+        [.. (await NameAsync(table, [.. rows.Take(ShownTitles)], cancellationToken)).Select(named => named.Title)];
+
+    private async Task<IReadOnlyList<(string? Key, string Title)>> NameAsync(Table table, IReadOnlyList<RemovalRow> rows, CancellationToken cancellationToken)
     {
         var titles = new RowTitles(_reader, panel.Panels);
         var columns = titles.ColumnsOf(table);
-        var values = await new SourceRows(connection).ReadAsync(table.Name, [.. rows.Take(ShownTitles).Select(row => row.Place)], columns, cancellationToken);
-        return [.. (await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken)).Select(named => named.Title)];
+        var values = await new SourceRows(connection).ReadAsync(table.Name, [.. rows.Select(row => row.Place)], columns, cancellationToken);
+        return await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken);
     }
 
     private async Task<IReadOnlyList<RecognizedRecord>> RecognizeAsync(IReadOnlyList<string> keys, CancellationToken cancellationToken)

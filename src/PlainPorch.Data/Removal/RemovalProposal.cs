@@ -46,8 +46,19 @@ public sealed record RecognizedValue(string Column, string Value, bool IsTitle);
 /// <param name="Panel">The slug of the panel that shows them; null where there is none.</param>
 /// <param name="Column">The column of that panel by which they refer to what goes, where a list can show them; else null.</param>
 /// <param name="Value">The value that they refer by, of one of the records that go.</param>
+/// <param name="Part">By this number all of them can be asked for.</param>
 public sealed record AffectedRecords(
-    string Label, int Count, RowAct? Act, bool ByDatabase, IReadOnlyList<string> Titles, string? Panel, string? Column, string? Value);
+    string Label, int Count, RowAct? Act, bool ByDatabase, IReadOnlyList<string> Titles, string? Panel, string? Column, string? Value, int Part);
+
+/// <summary>A page of the records of one part of a removal.</summary>
+/// <param name="Records">The records.</param>
+/// <param name="HasMore">Whether there are others after these.</param>
+public sealed record AffectedPage(IReadOnlyList<AffectedRecord> Records, bool HasMore);
+
+/// <summary>A record that a removal touches.</summary>
+/// <param name="Key">Its key; null where its table has none.</param>
+/// <param name="Title">How it is called.</param>
+public sealed record AffectedRecord(string? Key, string Title);
 
 /// <summary>A trigger of the database that acts when rows go or change.</summary>
 /// <param name="Table">The table.</param>

@@ -38,6 +38,25 @@ public sealed class Remover(ParcelStore parcels, Logbook logbook, TimeProvider t
         return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan ? await planner.ShowAsync(plan, chosen, cancellationToken) : null;
     }
 
+    /// <summary>Names the records of one part of what a removal would do.</summary>
+    /// <param name="panel">The panel; its table must be there.</param>
+    /// <param name="chosen">The records.</param>
+    /// <param name="forGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+    /// <param name="part">The part's number, as <see cref="AffectedRecords.Part"/> tells it.</param>
+    /// <param name="skip">How many of them are known already.</param>
+    /// <param name="cancellationToken">Stops the work.</param>
+    /// <returns>A page of them; null where none of the records is there, or there is no such part.</returns>
+    public async Task<AffectedPage?> ListAsync(OpenPanel panel, RecordSelection chosen, bool forGood, int part, int skip, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(chosen);
+        await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
+        // Where rows are holds only as long as nobody writes to them.
+        await using var transaction = await connection.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, cancellationToken);
+        var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
+        return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan ? await planner.ListAsync(plan, chosen, part, skip, cancellationToken) : null;
+    }
+
     /// <summary>Carries a removal out, if it would still do what was shown.</summary>
     /// <param name="panel">The panel; its table must be there.</param>
     /// <param name="chosen">The records.</param>

@@ -16,6 +16,13 @@ namespace PlainPorch.Web.Api;
 /// <param name="ForGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
 public sealed record ProposalRequest(IReadOnlyList<string> Keys, bool ForGood = false);
 
+/// <summary>Records of one part of what a removal would do.</summary>
+/// <param name="Keys">The keys of the records to be removed.</param>
+/// <param name="Part">The part's number, as the plan told it.</param>
+/// <param name="ForGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
+/// <param name="Skip">How many of them are known already.</param>
+public sealed record AffectedRequest(IReadOnlyList<string> Keys, int Part, bool ForGood = false, int Skip = 0);
+
 /// <summary>A removal that was looked at and is wanted.</summary>
 /// <param name="Keys">The records' keys.</param>
 /// <param name="Fingerprint">The fingerprint of what was shown.</param>
@@ -48,6 +55,7 @@ internal static class RemovalEndpoints
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal");
         panel.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
+        panel.MapPost("/removal-plan/records", ListAffectedAsync).WithName("listAffected");
         panel.MapPost("/removals", RemoveAsync).WithName("remove")
             .Produces<RemovalLine>(StatusCodes.Status200OK, Lines)
             .WithDescription($"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was.");
@@ -72,6 +80,21 @@ internal static class RemovalEndpoints
         if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         return await remover.ProposeAsync(opened, chosen!, request.ForGood, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<AffectedPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAffectedAsync(
+        string porch, string panel, AffectedRequest request, PanelOpener opener, Remover remover, CancellationToken cancellationToken)
+    {
+        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
+        if (opened is null)
+            return missing is null ? TypedResults.NotFound() : missing;
+        if (NotAllowed(opened) is { } refusal)
+            return refusal;
+        if (request.Skip < 0)
+            return Problems.Of([new FieldProblem("skip", "Give how many are known already: 0 or more.")]);
+        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+            return Problems.Of([problem!]);
+        return await remover.ListAsync(opened, chosen!, request.ForGood, request.Part, request.Skip, cancellationToken) is { } page ? TypedResults.Ok(page) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<RemovalOutcome.Done>, Conflict<RemovalProposal>, EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> RemoveAsync(

@@ -42,6 +42,31 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
     }
 
     [Fact]
+    public async Task Plan_EachPart_CanBeLookedThroughToItsEnd()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.stay SELECT 1000 + n, 23 FROM generate_series(1, 150) n");
+        var plan = await PlanAsync(panels["owner"], "3");
+        var stays = plan["along"]![1]!;
+        Assert.Equal(("Stay", 162), ((string)stays["label"]!, (int)stays["count"]!));
+        var keys = new List<string>();
+        for (var hasMore = true; hasMore;)
+        {
+            var page = await yard.PostAsync($"{panels["owner"]}/removal-plan/records", new { keys = new[] { "3" }, part = (int)stays["part"]!, skip = keys.Count });
+            keys.AddRange(page["records"]!.AsArray().Select(record => (string)record!["key"]!));
+            hasMore = (bool)page["hasMore"]!;
+        }
+
+        Assert.Equal((162, 162), (keys.Count, keys.Distinct().Count()));
+        Assert.Equal("100,62", await yard.Api.Zoo.AskAsync<string>("SELECT '100,' || count(*) - 100 FROM yard.stay WHERE boat_id IN (SELECT id FROM yard.boat WHERE owner_id = 3)"));
+        var links = (await PlanAsync((await yard.MakeAsync(_files))["folder"], "2"))["detached"]![0]!;
+        var linked = await yard.PostAsync($"{panels["folder"]}/removal-plan/records", new { keys = new[] { "2" }, part = (int)links["part"]! });
+        Assert.Equal((3, null), (linked["records"]!.AsArray().Count, (string?)linked["records"]![0]!["key"]));
+        foreach (var (part, skip, status) in new[] { (99, 0, HttpStatusCode.NotFound), (-1, 0, HttpStatusCode.NotFound), (0, -1, HttpStatusCode.BadRequest) })
+            Assert.Equal(status, (await yard.Api.Client.PostAsJsonAsync($"{panels["folder"]}/removal-plan/records", new { keys = new[] { "2" }, part, skip }, Token)).StatusCode);
+    }
+
+    [Fact]
     public async Task Keep_WithCirclesCascadesAndAllSortsOfColumns_RestoresEachByte()
     {
         var panels = await yard.MakeAsync(_files);

@@ -267,6 +267,23 @@ export const parcelRecordsQuery = (path: PanelAddress, parcel: number, place: nu
       ),
   });
 
+export const affectedQuery = (path: PanelAddress, keys: string[], forGood: boolean, part: number) =>
+  infiniteQueryOptions({
+    queryKey: ["removal-plan", path.porch, path.panel, keys, forGood, "part", part],
+    queryFn: ({ pageParam, signal }) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/removal-plan/records", {
+          params: { path },
+          body: { keys, forGood, part, skip: pageParam },
+          signal,
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last, all) => (last.hasMore ? all.reduce((sum, page) => sum + page.records.length, 0) : null),
+    gcTime: 0,
+    refetchOnWindowFocus: false,
+  });
+
 export const returnPlanQuery = (
   path: PanelAddress,
   parcel: number,

@@ -86,7 +86,7 @@ export function RemovalDialog({ address, panel, keys, forGood = false, onRemoved
           {plan.isPending && <Loading what="what goes along" />}
           {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
           {proposal ? (
-            <RemovalPlan porch={address.porch} panel={panel} proposal={proposal} />
+            <RemovalPlan address={address} panel={panel} keys={keys} forGood={forGood} proposal={proposal} />
           ) : (
             <AlertDialog.Description className="sr-only">What it would do is being worked out.</AlertDialog.Description>
           )}

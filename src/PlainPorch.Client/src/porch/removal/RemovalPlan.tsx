@@ -1,19 +1,28 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { AlertDialog } from "radix-ui";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Panel, Schemas } from "../../api/client";
+import { affectedQuery, type PanelAddress } from "../../api/queries";
+import { Button } from "../../ui/Button";
+import { Failure } from "../../ui/Failure";
 import { formatCount, formatValue } from "../../values/format";
 import { defaultView, viewToParams } from "../listView";
-import { panelPath } from "../listState";
+import { panelPath, recordPath } from "../listState";
 import { formatDay, someOf } from "./words";
 
 interface RemovalPlanProps {
-  porch: string;
+  address: PanelAddress;
   panel: Panel;
+  /** The records that are to be removed. */
+  keys: string[];
+  forGood: boolean;
   proposal: Schemas["RemovalProposal"];
 }
 
 /** What a removal would do: the records by what people recognize them, what goes along, what stays, what forbids it. */
-export function RemovalPlan({ porch, panel, proposal }: RemovalPlanProps) {
+export function RemovalPlan({ address, panel, keys, forGood, proposal }: RemovalPlanProps) {
+  const asked = { address, keys, forGood };
   const isForbidden = proposal.forbidding.length > 0;
   return (
     <div className="mt-2 grid gap-3">
@@ -25,11 +34,11 @@ export function RemovalPlan({ porch, panel, proposal }: RemovalPlanProps) {
       )}
       <Records panel={panel} proposal={proposal} />
       {isForbidden ? (
-        <Affected porch={porch} title="Held by" parts={proposal.forbidding} says={() => "refer to it"} leads />
+        <Affected asked={asked} title="Held by" parts={proposal.forbidding} says={() => "refer to it"} leads />
       ) : (
         <>
           <Affected
-            porch={porch}
+            asked={asked}
             title="Goes along"
             parts={proposal.along}
             says={(part) =>
@@ -41,14 +50,14 @@ export function RemovalPlan({ porch, panel, proposal }: RemovalPlanProps) {
             }
           />
           <Affected
-            porch={porch}
+            asked={asked}
             title="Stays, without what it refers to"
             parts={proposal.detached}
             says={(part) => (part.byDatabase ? "by a rule of the database" : "the reference is emptied")}
             leads
           />
           <Affected
-            porch={porch}
+            asked={asked}
             title="Stays and goes on referring to it"
             parts={proposal.left}
             says={() => "show its name struck through"}
@@ -100,8 +109,14 @@ function Records({ panel, proposal }: { panel: Panel; proposal: Schemas["Removal
   );
 }
 
+interface Asked {
+  address: PanelAddress;
+  keys: string[];
+  forGood: boolean;
+}
+
 interface AffectedProps {
-  porch: string;
+  asked: Asked;
   title: string;
   parts: Schemas["AffectedRecords"][];
   says: (part: Schemas["AffectedRecords"]) => string;
@@ -109,32 +124,25 @@ interface AffectedProps {
   leads?: boolean;
 }
 
-function Affected({ porch, title, parts, says, leads = false }: AffectedProps) {
+function Affected({ asked, title, parts, says, leads = false }: AffectedProps) {
   if (parts.length === 0) return null;
   return (
     <section aria-label={title}>
       <h3 className="font-sans text-sm font-semibold text-faint">{title}</h3>
       <ul>
         {parts.map((part) => (
-          <li key={`${part.label} ${part.column ?? ""}`}>
+          <li key={part.part}>
             <details className="py-0.5">
               <summary className="cursor-pointer">
                 <strong className="font-semibold">{someOf(part.count, part.label)}</strong>{" "}
                 <span className="text-faint">{says(part)}</span>
               </summary>
-              <ul className="ml-5 list-disc text-sm">
-                {part.titles.map((one, place) => (
-                  <li key={place}>{one}</li>
-                ))}
-                {part.count > part.titles.length && (
-                  <li className="text-faint">and {formatCount(part.count - part.titles.length)} more</li>
-                )}
-              </ul>
+              <AffectedList asked={asked} part={part} />
             </details>
             {leads && part.panel && part.column && part.value !== null && (
               <Link
                 className="ml-5 text-accent underline underline-offset-4"
-                to={`${panelPath(porch, part.panel)}?${viewToParams({ ...defaultView, of: part.column, value: part.value }).toString()}`}
+                to={`${panelPath(asked.address.porch, part.panel)}?${viewToParams({ ...defaultView, of: part.column, value: part.value }).toString()}`}
               >
                 Go to these in {part.label}
               </Link>
@@ -143,5 +151,69 @@ function Affected({ porch, title, parts, says, leads = false }: AffectedProps) {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** The records of one part: the first by their names, and all of them when they are wanted. */
+function AffectedList({ asked, part }: { asked: Asked; part: Schemas["AffectedRecords"] }) {
+  const [isWhole, setWhole] = useState(false);
+  const pages = useInfiniteQuery({
+    ...affectedQuery(asked.address, asked.keys, asked.forGood, part.part),
+    enabled: isWhole,
+  });
+  const records = pages.data?.pages.flatMap((page) => page.records) ?? [];
+  if (!pages.data)
+    return (
+      <>
+        <ul className="ml-5 list-disc text-sm">
+          {part.titles.map((one, place) => (
+            <li key={place}>{one}</li>
+          ))}
+        </ul>
+        {pages.isError && <Failure error={pages.error} onRetry={() => void pages.refetch()} />}
+        {(part.count > part.titles.length || part.panel !== null) && (
+          <Button
+            className="mt-1 ml-5"
+            disabled={pages.isFetching}
+            onClick={() => {
+              setWhole(true);
+            }}
+          >
+            {part.count === 1 ? "Look at it" : `Look at all ${formatCount(part.count)}`}
+          </Button>
+        )}
+      </>
+    );
+  return (
+    <div
+      className="ml-5 max-h-60 overflow-y-auto border-y border-line"
+      tabIndex={0}
+      role="group"
+      aria-label={part.label}
+    >
+      <ul className="text-sm">
+        {records.map((record, place) => (
+          <li key={place} className="py-0.5">
+            {part.panel && record.key !== null ? (
+              <Link
+                className="inline-block min-h-6 text-accent underline underline-offset-4"
+                to={recordPath(asked.address.porch, part.panel, record.key)}
+                target="_blank"
+              >
+                {record.title}
+                <span className="sr-only"> (in a new tab)</span>
+              </Link>
+            ) : (
+              record.title
+            )}
+          </li>
+        ))}
+      </ul>
+      {pages.hasNextPage && (
+        <Button className="my-1" disabled={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
+          {pages.isFetchingNextPage ? "Reading …" : `More, of ${formatCount(part.count)}`}
+        </Button>
+      )}
+    </div>
   );
 }
