@@ -40,6 +40,7 @@ public static class DataServices
         services.AddScoped<PanelStore>();
         services.AddScoped<PanelOpener>();
         services.AddScoped<KeptViewStore>();
+        services.AddScoped<LooseEndStore>();
         services.AddScoped<Caller>();
         services.AddScoped<Logbook>();
         services.AddScoped<LogReader>();

@@ -41,6 +41,7 @@ api.MapPanels();
 api.MapLists();
 api.MapRecords();
 api.MapKeptViews();
+api.MapLooseEnds();
 api.MapRemovals();
 api.MapHistory();
 api.MapOrdering();

@@ -32,9 +32,10 @@ internal static class Make
         var definition = PanelDraft.Make(table, TableSample.Empty, Nothing);
         if (change is not null)
             definition = definition with { Columns = [.. definition.Columns.Select(change)] };
-        var snapshot = new SchemaSnapshot { TakenAt = DateTimeOffset.UnixEpoch, ServerVersion = "15.0", Tables = [table] };
-        return BoundPanel.Bind(definition, snapshot, sourceIsReadOnly)!;
+        return BoundPanel.Bind(definition, Snapshot(table), sourceIsReadOnly)!;
     }
+
+    public static SchemaSnapshot Snapshot(params IReadOnlyList<Table> tables) => new() { TakenAt = DateTimeOffset.UnixEpoch, ServerVersion = "15.0", Tables = tables };
 
     /// <summary>A table like many: a number as key, a name that must be there, and a few others.</summary>
     public static Table Boats() => Table(

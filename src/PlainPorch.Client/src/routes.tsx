@@ -1,4 +1,5 @@
 import { isRouteErrorResponse, useRouteError, type RouteObject } from "react-router";
+import { LooseEndsPage } from "./backroom/LooseEndsPage";
 import { PanelSetupPage } from "./backroom/PanelSetupPage";
 import { SourceFormPage } from "./backroom/SourceFormPage";
 import { SourcePage } from "./backroom/SourcePage";
@@ -42,6 +43,7 @@ export const routes: RouteObject[] = [
       { path: "/back/sources/:id/edit", element: <SourceFormPage /> },
       { path: "/back/sources/:id/table", element: <TablePage /> },
       { path: "/back/sources/:id/survey", element: <SurveyPage /> },
+      { path: "/back/porches/:porch/loose-ends", element: <LooseEndsPage /> },
       { path: "/back/panels/:porch/:panel", element: <PanelSetupPage /> },
     ],
   },

@@ -83,7 +83,8 @@ public sealed class OrderKeeper(Logbook logbook)
         var gap = order.IsDense ? 1 : scale.GapFor(largest);
         if (gap == 0 || largest > scale.Greatest)
             return (null, new Refusal(string.Create(CultureInfo.InvariantCulture, $"{order.Column} holds positions up to {scale.Greatest:N0}, and {largest:N0} records have to be numbered."), "Choose a column of greater numbers."));
-        var written = Written(bound.Table.Find(order.Column)!, $"n.place * {gap.ToString(CultureInfo.InvariantCulture)}", scale);
+        var shift = new OrderShift(bound, connection);
+        var written = shift.Written($"n.place * {gap.ToString(CultureInfo.InvariantCulture)}");
         var numbered = $"SELECT tableoid AS part, ctid AS at, row_number() OVER ({(group is null ? "" : $"PARTITION BY {group} ")}ORDER BY {OrderSql(bound, by)}) AS place FROM {table}";
         var isDifferent = $"t.tableoid = n.part AND t.ctid = n.at AND t.{position} IS DISTINCT FROM {written}";
         var first = await FirstAsync(panel, connection, by, cancellationToken);
@@ -98,6 +99,7 @@ public sealed class OrderKeeper(Logbook logbook)
             [new LoggedRecord(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, [])],
             async () =>
             {
+                await shift.ClearAsync(cancellationToken);
                 await using var command = new NpgsqlCommand($"UPDATE {table} t SET {position} = {written} FROM ({numbered}) n WHERE {isDifferent}", connection) { CommandTimeout = Seconds };
                 changed = await command.ExecuteNonQueryAsync(cancellationToken);
             },
@@ -276,10 +278,6 @@ public sealed class OrderKeeper(Logbook logbook)
             .Concat(panel.Identity.Columns.Where(column => wanted.All(part => part.Column != column)).Select(Quote))
             .Append("ctid"));
     }
-
-    private static string Written(Column column, string number, PositionScale scale) => column.Type.Kind is ValueKind.Text
-        ? $"lpad(({number})::text, {scale.Write(1).Length.ToString(CultureInfo.InvariantCulture)}, '0')"
-        : $"({number})";
 
     private static async Task<long> AskAsync(NpgsqlConnection connection, string sql, CancellationToken cancellationToken)
     {

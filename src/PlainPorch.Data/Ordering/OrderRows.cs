@@ -87,11 +87,20 @@ internal sealed class OrderRows(OpenPanel panel, NpgsqlConnection connection)
         return found;
     }
 
-    /// <summary>Writes positions, by one statement.</summary>
-    public Task<long> WriteAsync(IReadOnlyList<Placed> plan, PositionScale scale, CancellationToken cancellationToken) => plan.Count == 0
-        ? Task.FromResult(0L)
-        : new SourceRows(connection).RestoreAsync(
-            _table.Name, _identity, [_position], [.. plan.Select(one => (RecordKey.ValuesOf(panel.Bound!, one.Key)!.ToArray<string?>(), new string?[] { scale.Write(one.Position) }))], cancellationToken);
+    /// <summary>Writes positions, by one statement; by two where the database wants each position to be there once at every moment.</summary>
+    public async Task<long> WriteAsync(IReadOnlyList<Placed> plan, PositionScale scale, CancellationToken cancellationToken)
+    {
+        if (plan.Count == 0)
+            return 0;
+        var shift = new OrderShift(panel.Bound!, connection);
+        // One that changes places with another has to stand aside for a moment.
+        if (plan.Count > 1 && shift.IsUnique && await shift.GreatestAsync(cancellationToken) is var greatest && greatest + plan.Count <= scale.Greatest)
+            await RestoreAsync([.. plan.Select((one, i) => one with { Position = greatest + 1 + i })], scale, cancellationToken);
+        return await RestoreAsync(plan, scale, cancellationToken);
+    }
+
+    private Task<long> RestoreAsync(IReadOnlyList<Placed> plan, PositionScale scale, CancellationToken cancellationToken) => new SourceRows(connection).RestoreAsync(
+        _table.Name, _identity, [_position], [.. plan.Select(one => (RecordKey.ValuesOf(panel.Bound!, one.Key)!.ToArray<string?>(), new string?[] { scale.Write(one.Position) }))], cancellationToken);
 
     private async Task<IReadOnlyList<OrderRow>> ReadAsync(Filter? filter, IReadOnlyList<OrderBy> order, int? take, CancellationToken cancellationToken, int skip = 0)
     {

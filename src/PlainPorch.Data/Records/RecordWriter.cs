@@ -144,35 +144,44 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
             row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
         }
 
-        await PlaceAsync(context, row, values, cancellationToken);
+        var moved = await PlaceAsync(context, row, values, cancellationToken);
         store.Rows(context).Add(row);
         await context.SaveChangesAsync(cancellationToken);
         List<string> keyValues = [.. Panel.Identity.Columns.Select(name => values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))];
         var key = RecordKey.Write(keyValues);
         await CommitAsync(context, transaction, LogAct.Added, async () =>
-            [Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values)], cancellationToken);
+        [
+            Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values),
+            .. moved > 0 ? [new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved on to make room", LogAct.Moved, [])] : Array.Empty<LoggedRecord>(),
+        ], cancellationToken);
         return new WriteOutcome.Written(await store.FindAsync(key, cancellationToken));
     }
 
-    // A new record stands last in the running order, or first; without gaps only last, as the others would have to be written anew.
-    private async Task PlaceAsync(DbContext context, Row row, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    // A new record stands last in the running order, or first; first without a gap moves the others on.
+    private async Task<long> PlaceAsync(DbContext context, Row row, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
     {
         if (Panel.Definition.Order is not { } order || values.GetValueOrDefault(order.Column) is not null
             || Panel.Table.Find(order.Column) is not { IsWrittenByDatabaseOnly: false } column || PositionScale.Of(column.Type) is not { } scale)
         {
-            return;
+            return 0;
         }
 
         var group = order.Group is { } grouped ? values.GetValueOrDefault(grouped) : null;
-        await OrderLock.TakeAsync((NpgsqlConnection)context.Database.GetDbConnection(), Panel.Table.Name, group, cancellationToken);
-        var comesFirst = order is { NewComesFirst: true, IsDense: false };
+        var connection = (NpgsqlConnection)context.Database.GetDbConnection();
+        await OrderLock.TakeAsync(connection, Panel.Table.Name, group, cancellationToken);
         var filter = order.Group is null ? null : group is null ? new Filter.Empty(order.Group) : (Filter)new Filter.EqualTo(order.Group, group);
-        var outermost = await store.OutermostAsync(context, order.Column, filter, comesFirst, cancellationToken);
+        var outermost = await store.OutermostAsync(context, order.Column, filter, order.NewComesFirst, cancellationToken);
         var gap = order.IsDense ? 1 : Math.Max(1, scale.GapFor(Panel.Table.EstimatedRows ?? 0));
-        var position = !PositionScale.TryRead(outermost, out var last) ? gap : comesFirst ? last - gap : last + gap;
+        var position = !PositionScale.TryRead(outermost, out var last) ? gap : order.NewComesFirst ? last - gap : last + gap;
+        var moved = 0L;
+        if (position < 1 && last > 1 && !order.IsDense)
+            position = last / 2;
+        else if (position < 1 && await new OrderShift(Panel, connection).MakeRoomAsync(gap, group, cancellationToken) is { } room)
+            (position, moved) = (last, room);
         // Where there is no room the record gets no position, and the panel says that it wants numbering.
         if (position >= 1 && position <= scale.Greatest)
             row[RecordModel.Property(order.Column)] = ClrValue.From(column.Type, scale.Write(position));
+        return moved;
     }
 
     // The entry is written before the transaction ends, and confirmed after: nothing is changed without one.

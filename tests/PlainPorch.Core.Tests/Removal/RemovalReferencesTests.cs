@@ -2,6 +2,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Core.Tests.Removal;
 
@@ -48,6 +49,57 @@ public sealed class RemovalReferencesTests
         Assert.Equal(can, reference.CanBeDetached);
         Assert.Equal(isNullable ? null : "0", reference.NoneOf("owner"));
         Assert.Equal(can ? RemovalEffect.Detached : RemovalEffect.Forbids, reference.EffectOf(RowAct.Move).Effect);
+    }
+
+    [Theory]
+    [InlineData(ValueConversion.None, "7", "7", true)]
+    [InlineData(ValueConversion.None, "07", "7", false)]
+    [InlineData(ValueConversion.TextToInteger, "0007", "7", true)]
+    [InlineData(ValueConversion.TextToInteger, "70", "7", false)]
+    [InlineData(ValueConversion.TrimmedAnyCase, " ab ", "AB", true)]
+    public void MeaningOf_HoweverItIsWritten_IsTheSame(ValueConversion conversion, string referring, string key, bool isSame)
+    {
+        var reference = Looked(conversion);
+        Assert.Equal(isSame, reference.MeaningOf([referring]) == reference.MeaningOf([key]));
+        Assert.Null(reference.MeaningOf([null]));
+    }
+
+    [Fact]
+    public void MeaningOf_SeveralColumns_DoesNotRunTogether()
+    {
+        var reference = Looked(ValueConversion.None);
+        Assert.NotEqual(reference.MeaningOf(["1", "23"]), reference.MeaningOf(["12", "3"]));
+        Assert.Null(reference.MeaningOf(["1", null]));
+    }
+
+    [Theory]
+    [InlineData(ValueConversion.TextToInteger, "0007", "123", "0123")]
+    [InlineData(ValueConversion.TextToInteger, "0007", "12345", "12345")]
+    [InlineData(ValueConversion.None, "7", "123", "123")]
+    public void Rewritten_IsWrittenAsBefore(ValueConversion conversion, string before, string key, string after) =>
+        Assert.Equal([after], Looked(conversion).Rewritten([before], [key]));
+
+    [Fact]
+    public void IsReferring_TellsColumnsThatReferFromTheRest()
+    {
+        var references = new RemovalReferences(new Harbour().Table("owner", RemovalManner.Keep).Table("boat", RemovalManner.Keep, ("owner", "owner", null, null)).Porch);
+        Assert.True(references.IsReferring(new TableName("public", "boat"), "owner"));
+        Assert.False(references.IsReferring(new TableName("public", "boat"), "id"));
+    }
+
+    private static RemovalReference Looked(ValueConversion conversion)
+    {
+        var table = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("owner", ValueKind.Text)]);
+        var lookup = new Lookup { Table = table.Name, Key = "id", Conversion = conversion };
+        return new RemovalReference
+        {
+            Table = table,
+            Columns = ["owner"],
+            Target = table.Name,
+            TargetColumns = ["id"],
+            Lookup = new PorchPanels(Make.Snapshot(table), []).Bind(lookup),
+            Label = "Boats",
+        };
     }
 
     private static RemovalRow Row(string? id) => new($"at {id}", "1", new Dictionary<string, string?> { ["id"] = id });

@@ -116,6 +116,101 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
         Assert.Equal(order, await OrderAsync("a"));
     }
 
+    [Theory]
+    [InlineData("integer", true, "1,2,3,4,5,6,7,8,9,10,11,12")]
+    [InlineData("varchar(4)", true, "1,2,3,4,5,6,7,8,9,10,11,12")]
+    [InlineData("integer", false, "")]
+    public async Task NewRecord_ThatComesFirst_MovesTheOthersOn_WhereThereIsNoRoom(string type, bool isDense, string positions)
+    {
+        foreach (var unique in (string[])["", "CREATE UNIQUE INDEX ON yard.slot (side, pos)"])
+        {
+            var panel = await MakeAsync(type, "1", isDense);
+            await yard.ChangeAsync(panel, definition => definition["order"]!["newComesFirst"] = true);
+            await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+            await yard.Api.Zoo.ExecuteAsync($"UPDATE yard.slot SET pos = {(isDense ? "pos" : "id")}; {unique}");
+            await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
+            foreach (var id in (string[])["98", "99"])
+            {
+                var answer = await yard.Api.Client.PostAsJsonAsync($"{panel}/records", new { values = new Dictionary<string, string> { ["id"] = id, ["name"] = "new", ["side"] = "a" } }, Token);
+                Assert.True(answer.StatusCode is HttpStatusCode.Created, await answer.Content.ReadAsStringAsync(Token));
+            }
+
+            Assert.Equal("99,98,1,2,3,4,5,6,7,8,9,10", await OrderAsync("a"));
+            Assert.Equal("11,12,13,14,15,16,17,18,19,20", await OrderAsync("b"));
+            if (isDense)
+                Assert.Equal(positions, await yard.Api.Zoo.AskAsync<string>("SELECT string_agg(pos::int::text, ',' ORDER BY pos::int) FROM yard.slot WHERE side = 'a'"));
+            var steps = (await yard.GetAsync($"{panel}/records/98/history"))["steps"]!.AsArray();
+            Assert.Equal("added", (string)steps[^1]!["act"]!);
+        }
+    }
+
+    [Theory]
+    [InlineData("integer", false)]
+    [InlineData("integer", true)]
+    [InlineData("varchar(6)", true)]
+    public async Task Moves_WhereEachPositionMayBeThereOnce_ChangePlacesAllTheSame(string type, bool isDense)
+    {
+        var panel = await MakeAsync(type, "1", isDense);
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
+        await yard.Api.Zoo.ExecuteAsync("CREATE UNIQUE INDEX ON yard.slot (side, pos)");
+        await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
+        await MoveAsync(panel, new { keys = new[] { "9" }, before = "3" });
+        await MoveAsync(panel, new { keys = new[] { "1", "8" }, after = "10" });
+        Assert.Equal("2,9,3,4,5,6,7,10,1,8", await OrderAsync("a"));
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "-id" }, isPreview = false });
+        Assert.Equal("10,9,8,7,6,5,4,3,2,1", await OrderAsync("a"));
+        await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "name" }, isPreview = false });
+        Assert.Equal("1,10,2,3,4,5,6,7,8,9", await OrderAsync("a"));
+    }
+
+    [Fact]
+    public async Task Move_InALargeTable_ReadsItsNeighboursOnly()
+    {
+        var panel = await MakeAsync("integer", "1");
+        await yard.Api.Zoo.ExecuteAsync("""
+            INSERT INTO yard.slot SELECT n, 'slot ' || n, 'a', 1 FROM generate_series(21, 30000) n; UPDATE yard.slot SET side = 'a', pos = id * 1000;
+            CREATE INDEX ON yard.slot (side, pos)
+            """);
+        await yard.Api.Zoo.ExecuteAsync("VACUUM ANALYZE yard.slot");
+        const string Read = "SELECT seq_tup_read + idx_tup_fetch FROM pg_stat_user_tables WHERE relid = 'yard.slot'::regclass";
+        await yard.Api.Zoo.AskAsync<string>("SELECT pg_stat_force_next_flush()::text");
+        var before = await yard.Api.Zoo.AskAsync<long>(Read);
+        await MoveAsync(panel, new { keys = new[] { "29000" }, after = "15000" });
+        await MoveAsync(panel, new { keys = new[] { "29001" }, toEnd = true });
+        // Sessions tell what they have read after a while.
+        await RemovalFixture.UntilAsync(async () => await yard.Api.Zoo.AskAsync<long>(Read) > before);
+        await Task.Delay(1500, Token);
+        Assert.InRange(await yard.Api.Zoo.AskAsync<long>(Read) - before, 1, 2_000);
+    }
+
+    [Fact]
+    public async Task LooseEnds_WhereItSortsOtherwise_AreFoundAndMended()
+    {
+        var panel = await MakeAsync("integer", "1");
+        await yard.Api.Zoo.ExecuteAsync("CREATE VIEW yard.shown AS SELECT id, name FROM yard.slot ORDER BY name");
+        await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
+        await yard.ChangeAsync(panel, definition => definition["sort"] = new JsonArray(new JsonObject { ["column"] = "name", ["descending"] = false }));
+        foreach (var (name, isForAll, owner) in new[] { ("By name", true, ""), ("Mine", false, "somebody") })
+        {
+            var kept = await yard.Api.Client.PutAsJsonAsync($"{panel}/views/{name}?owner={owner}", new { isForAll, isStart = false, view = new { search = "slot", sort = new[] { "name" } } }, Token);
+            Assert.True(kept.IsSuccessStatusCode, await kept.Content.ReadAsStringAsync(Token));
+        }
+
+        var ends = (await yard.GetAsync("/api/porches/zoo/loose-ends")).AsArray();
+        Assert.Equal(["listSortsOtherwise ", "keptListSortsOtherwise By name", "viewSortsOtherwise yard.shown"], ends.Select(end => $"{end!["kind"]} {end["subject"]}"));
+        foreach (var end in ends)
+        {
+            var answer = await yard.Api.Client.PostAsJsonAsync("/api/porches/zoo/loose-ends/mend", end, Token);
+            Assert.Equal((bool)end!["canBeMended"]! ? HttpStatusCode.NoContent : HttpStatusCode.Conflict, answer.StatusCode);
+        }
+
+        Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.PostAsJsonAsync("/api/porches/zoo/loose-ends/mend", ends[0], Token)).StatusCode);
+        Assert.Equal("yard.shown", (string)Assert.Single((await yard.GetAsync("/api/porches/zoo/loose-ends")).AsArray())!["subject"]!);
+        var views = (await yard.GetAsync($"{panel}/views?owner=somebody")).AsArray().ToDictionary(view => (string)view!["name"]!, view => view!["view"]!);
+        Assert.Equal(("slot", 0, 1), ((string)views["By name"]["search"]!, views["By name"]["sort"]!.AsArray().Count, views["Mine"]["sort"]!.AsArray().Count));
+        Assert.Equal(HttpStatusCode.NotFound, (await yard.Api.Client.GetAsync("/api/porches/none/loose-ends", Token)).StatusCode);
+    }
+
     [Fact]
     public async Task NewOrder_IsTheListsOwn()
     {

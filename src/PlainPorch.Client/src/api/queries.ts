@@ -72,6 +72,15 @@ export const porchesQuery = queryOptions({
   queryFn: ({ signal }) => unwrap(api.GET("/api/porches", { signal })),
 });
 
+export const looseEndsQuery = (porch: string) =>
+  queryOptions({
+    queryKey: ["loose-ends", porch],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/loose-ends", { params: { path: { porch } }, signal })),
+    // Whatever is set up or kept may make one.
+    staleTime: 0,
+  });
+
 export const panelQuery = (path: PanelAddress) =>
   queryOptions({
     queryKey: ["panel", path.porch, path.panel],

@@ -1,8 +1,10 @@
+import { Link } from "react-router";
 import type { PanelDefinition, Schemas } from "../api/client";
 import { Field, inputClass } from "../ui/Field";
 import { Tick } from "../ui/Tick";
 
 interface OrderSetupProps {
+  porch: string;
   definition: PanelDefinition;
   setup: Schemas["PanelSetupDto"];
   error: string | undefined;
@@ -10,7 +12,7 @@ interface OrderSetupProps {
 }
 
 /** The column that keeps the order which people give to the records by moving them. */
-export function OrderSetup({ definition, setup, error, onChange }: OrderSetupProps) {
+export function OrderSetup({ porch, definition, setup, error, onChange }: OrderSetupProps) {
   const order = definition.order ?? null;
   const sorted = (definition.sort ?? []).length > 0;
   return (
@@ -75,7 +77,10 @@ export function OrderSetup({ definition, setup, error, onChange }: OrderSetupPro
           />
           {sorted && (
             <p className="text-sm text-danger sm:col-span-2">
-              The list comes in another order, chosen above, so nobody sees this one unless he asks for it.
+              The list comes in another order, chosen above, so nobody sees this one without asking for it.{" "}
+              <Link to={`/back/porches/${porch}/loose-ends`} className="text-accent underline underline-offset-4">
+                Loose ends
+              </Link>
             </p>
           )}
         </>

@@ -135,7 +135,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
           }}
         />
         <DatesChoice porch={porch} dates={setup.dates} />
-        <OrderSetup definition={definition} setup={setup} error={errors.order} onChange={onChange} />
+        <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
         <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
       </div>
     </details>

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, unwrap, type Source } from "../api/client";
-import { snapshotQuery, sourceQuery } from "../api/queries";
+import { looseEndsQuery, porchesQuery, snapshotQuery, sourceQuery } from "../api/queries";
 import { Button, ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
@@ -57,6 +57,7 @@ export function SourcePage() {
         >
           Survey
         </ButtonLink>
+        <LooseEndsLink sourceId={id} />
         <ButtonLink to={`/back/sources/${id}/edit`}>Settings</ButtonLink>
         <RemoveSource source={source.data} />
       </div>
@@ -65,6 +66,19 @@ export function SourcePage() {
       {snapshot.isError && <Failure error={snapshot.error} onRetry={() => void snapshot.refetch()} />}
       {snapshot.data && <TableList sourceId={id} snapshot={snapshot.data} />}
     </div>
+  );
+}
+
+/** The way to what the source's porch leaves open; none where nothing is. */
+function LooseEndsLink({ sourceId }: { sourceId: number }) {
+  const porches = useQuery(porchesQuery);
+  const porch = porches.data?.find((one) => one.sourceId === sourceId);
+  const ends = useQuery({ ...looseEndsQuery(porch?.slug ?? ""), enabled: porch !== undefined });
+  if (!porch || !ends.data || ends.data.length === 0) return null;
+  return (
+    <ButtonLink to={`/back/porches/${porch.slug}/loose-ends`}>
+      {ends.data.length === 1 ? "1 loose end" : `${ends.data.length} loose ends`}
+    </ButtonLink>
   );
 }
 
