@@ -32,7 +32,7 @@ internal static class HistoryEndpoints
 {
     public static void MapHistory(this IEndpointRouteBuilder api)
     {
-        var porch = api.MapGroup("/porches/{porch}").WithTags("Logbook");
+        var porch = api.MapGroup("/porches/{porch}").WithTags("Logbook").OpensPanel();
         porch.MapGet("/log", ListAsync).WithName("listLog");
         porch.MapGet("/log.csv", ExportAsync).WithName("exportLog");
         porch.MapGet("/log/{entry:long}", ListRecordsAsync).WithName("listLogRecords");
@@ -64,12 +64,9 @@ internal static class HistoryEndpoints
     }
 
     private static async Task<Results<Ok<RecordHistory>, NotFound, ProblemHttpResult>> FindHistoryAsync(
-        string porch, string panel, string key, PanelOpener opener, LogReader log, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, string key, LogReader log, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var record = await opened.Records().FindAsync(key, cancellationToken);
-        return TypedResults.Ok(await log.OfAsync(opened, key, record, cancellationToken));
+        var record = await here.Opened.Records().FindAsync(key, cancellationToken);
+        return TypedResults.Ok(await log.OfAsync(here.Opened, key, record, cancellationToken));
     }
 }

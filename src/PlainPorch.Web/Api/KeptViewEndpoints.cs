@@ -25,41 +25,35 @@ internal static class KeptViewEndpoints
 {
     public static void MapKeptViews(this IEndpointRouteBuilder api)
     {
-        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Kept lists");
+        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Kept lists").OpensPanel();
         views.MapGet("/", ListAsync).WithName("listKeptViews");
         views.MapPut("/{name}", KeepAsync).WithName("keepView");
         views.MapDelete("/{name}", RemoveAsync).WithName("removeKeptView");
     }
 
     private static async Task<Results<Ok<IReadOnlyList<KeptViewDto>>, NotFound>> ListAsync(
-        string porch, string panel, PanelOpener opener, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        [AsParameters] PanelHere here, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
     {
-        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { Bound: { } bound } opened)
-            return TypedResults.NotFound();
         return TypedResults.Ok<IReadOnlyList<KeptViewDto>>(
         [
-            .. (await views.ListAsync(opened.Id, owner, cancellationToken)).Select(view => new KeptViewDto(
-                view.Name, view.IsForAll, view.IsStart, view.View, [.. view.View.Uses(bound, opened.Panels).Order(StringComparer.Ordinal)], view.View.Check(bound, opened.Panels))),
+            .. (await views.ListAsync(here.Opened.Id, owner, cancellationToken)).Select(view => new KeptViewDto(
+                view.Name, view.IsForAll, view.IsStart, view.View, [.. view.View.Uses(here.Bound, here.Opened.Panels).Order(StringComparer.Ordinal)], view.View.Check(here.Bound, here.Opened.Panels))),
         ]);
     }
 
     private static async Task<Results<NoContent, NotFound, ValidationProblem>> KeepAsync(
-        string porch, string panel, string name, KeepRequest request, PanelOpener opener, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        [AsParameters] PanelHere here, string name, KeepRequest request, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
     {
-        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { Bound: not null } opened)
-            return TypedResults.NotFound();
         if (!request.IsForAll && owner.Length == 0)
             return Problems.Of([new FieldProblem("owner", "A list that is not for everybody needs an owner. Name one, or keep it for all.")]);
         var view = new KeptView(name.Trim(), request.IsForAll, request.IsStart, request.View);
-        var problems = await views.KeepAsync(opened.Id, request.IsForAll ? "" : owner, view, cancellationToken);
+        var problems = await views.KeepAsync(here.Opened.Id, request.IsForAll ? "" : owner, view, cancellationToken);
         return problems.Count > 0 ? Problems.Of(problems) : TypedResults.NoContent();
     }
 
     private static async Task<Results<NoContent, NotFound>> RemoveAsync(
-        string porch, string panel, string name, PanelOpener opener, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        [AsParameters] PanelHere here, string name, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
     {
-        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
-            return TypedResults.NotFound();
-        return await views.RemoveAsync(opened.Id, owner, name, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+        return await views.RemoveAsync(here.Opened.Id, owner, name, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
     }
 }

@@ -4,7 +4,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Http;
 
@@ -23,7 +22,7 @@ internal static class ListEndpoints
 {
     public static void MapLists(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
         panel.MapGet("/records", ListAsync).WithName("listRecords");
         panel.MapGet("/count", CountAsync).WithName("countRecords");
         panel.MapGet("/keys", ListKeysAsync).WithName("listKeys");
@@ -39,58 +38,46 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
-        string porch, string panel, [AsParameters] ListQuery query, HttpRequest request, PanelOpener opener, CancellationToken cancellationToken, bool count = true)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, HttpRequest request, CancellationToken cancellationToken, bool count = true)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
         return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count), ListPageJson.Write);
     }
 
     private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         return TypedResults.Ok(await records.CountAsync(query.ToPlan(records), cancellationToken));
     }
 
     private static async Task<Results<Ok<ListKeys>, NotFound, ProblemHttpResult>> ListKeysAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         return TypedResults.Ok(await records.KeysAsync(query.ToPlan(records), cancellationToken));
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ColumnTotal>>, NotFound, ProblemHttpResult>> FindTotalsAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         var plan = query.ToPlan(records);
         return TypedResults.Ok(await records.TotalsAsync(plan, plan.Shown.Select(name => records.Panel.Find(name)!), cancellationToken));
     }
 
     private static async Task<Results<Ok<ListExplanation>, NotFound, ProblemHttpResult>> ExplainAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         return TypedResults.Ok(await records.ExplainAsync(query.ToPlan(records), cancellationToken));
     }
 
     private static async Task<Results<Ok<IndexTrial>, NotFound, ProblemHttpResult>> TryIndexAsync(
-        string porch, string panel, [AsParameters] ListQuery query, PanelOpener opener, int index, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, int index, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         return await records.TryIndexAsync(query.ToPlan(records), index, cancellationToken) switch
         {
             ({ } trial, _) => TypedResults.Ok(trial),
@@ -100,18 +87,14 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportAsync(
-        string porch,
-        string panel,
+        [AsParameters] PanelHere here,
         string format,
         [AsParameters] ListQuery query,
         HttpContext http,
-        PanelOpener opener,
         CancellationToken cancellationToken,
         [FromQuery(Name = "all")] bool withAllColumns = false)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         if (ExportWriters.Read(format) is not { } form)
             return TypedResults.NotFound();
         var plan = query.ToPlan(records, http.Request.Query.Keys.Except(ListQuery.Names).Except(["all"]));
@@ -123,19 +106,15 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> ExportChosenAsync(
-        string porch,
-        string panel,
+        [AsParameters] PanelHere here,
         string format,
         ChosenRecords chosen,
         [AsParameters] ListQuery query,
         HttpContext http,
-        PanelOpener opener,
         CancellationToken cancellationToken,
         [FromQuery(Name = "all")] bool withAllColumns = false)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         if (ExportWriters.Read(format) is not { } form)
             return TypedResults.NotFound();
         if (!RecordSelection.TryRead(records.Panel, chosen.Keys, out var selection, out var problem))
@@ -146,39 +125,30 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ConditionField>>, NotFound, ProblemHttpResult>> FindFieldsAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, CancellationToken cancellationToken)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         return TypedResults.Ok(ConditionField.For(records.Panel, records.Porch));
     }
 
     private static async Task<Results<Ok<ConditionReading>, NotFound, ProblemHttpResult>> ReadConditionsAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken, string? where = null)
+        [AsParameters] PanelHere here, CancellationToken cancellationToken, string? where = null)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         var plan = ListPlan.Make(records.Panel, new ListRequest(Where: where), records.Porch);
         return TypedResults.Ok(new ConditionReading([.. plan.Conditions.OfType<ReadCondition>().Select(condition => condition.Says)], plan.Dropped));
     }
 
     private static async Task<Results<Ok<IReadOnlyList<SearchSuggestion>>, NotFound, ProblemHttpResult>> SuggestAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken, string? text = null)
+        [AsParameters] PanelHere here, CancellationToken cancellationToken, string? text = null)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return TypedResults.Ok(await records.SuggestAsync(text ?? "", cancellationToken));
+        return TypedResults.Ok(await here.Records().SuggestAsync(text ?? "", cancellationToken));
     }
 
     private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
-        string porch, string panel, string column, [AsParameters] ListQuery query, PanelOpener opener, CancellationToken cancellationToken, string? text = null)
+        [AsParameters] PanelHere here, string column, [AsParameters] ListQuery query, CancellationToken cancellationToken, string? text = null)
     {
-        var (records, missing) = await RecordEndpoints.OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         if (records.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))
             return TypedResults.NotFound();
         return TypedResults.Ok(await records.CountValuesAsync(query.ToPlan(records), counted, text, cancellationToken));

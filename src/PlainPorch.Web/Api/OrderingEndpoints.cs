@@ -2,7 +2,6 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Ordering;
 using PlainPorch.Web.Http;
@@ -35,7 +34,7 @@ internal static class OrderingEndpoints
 {
     public static void MapOrdering(this IEndpointRouteBuilder api)
     {
-        var order = api.MapGroup("/porches/{porch}/panels/{panel}/order").WithTags("Running order");
+        var order = api.MapGroup("/porches/{porch}/panels/{panel}/order").WithTags("Running order").OpensPanel(OrderKeeper.WhyNot);
         order.MapGet("/", FindAsync).WithName("findOrder");
         order.MapPost("/numbering", NumberAsync).WithName("numberOrder");
         order.MapPost("/moves", MoveAsync).WithName("move");
@@ -43,26 +42,20 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<RunningOrderDto>, NotFound, ProblemHttpResult>> FindAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var state = await OrderKeeper.StateAsync(opened, cancellationToken);
+        var state = await OrderKeeper.StateAsync(here.Opened, cancellationToken);
         return TypedResults.Ok(new RunningOrderDto(state, state.IsNumbered));
     }
 
     private static async Task<Results<Ok<NumberingResult>, NotFound, ProblemHttpResult, ValidationProblem>> NumberAsync(
-        string porch, string panel, NumberingRequest request, PanelOpener opener, OrderKeeper keeper, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, NumberingRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
         var problems = new List<FieldProblem>();
-        var by = OrderBy.Read(opened.Bound!, request.By, problems);
+        var by = OrderBy.Read(here.Bound, request.By, problems);
         if (problems.Count > 0)
             return Problems.Of(problems.Select(problem => problem with { Field = "by" }));
-        return await keeper.NumberAsync(opened, by, request.IsPreview, cancellationToken) switch
+        return await keeper.NumberAsync(here.Opened, by, request.IsPreview, cancellationToken) switch
         {
             ({ } result, _) => TypedResults.Ok(result),
             (_, { } refusal) => Problems.NotAllowed(refusal),
@@ -71,13 +64,10 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MoveAsync(
-        string porch, string panel, MoveRequest request, PanelOpener opener, OrderKeeper keeper, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, MoveRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
         var target = new MoveTarget(request.Before, request.After, request.Place, request.ToEnd);
-        return await keeper.MoveAsync(opened, request.Keys, target, cancellationToken) switch
+        return await keeper.MoveAsync(here.Opened, request.Keys, target, cancellationToken) switch
         {
             MoveOutcome.Done done => TypedResults.Ok(done),
             MoveOutcome.Refused(var problems) => Problems.Of(problems),
@@ -86,24 +76,15 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAsync(
-        string porch, string panel, UndoRequest request, PanelOpener opener, OrderKeeper keeper, LogReader log, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, UndoRequest request, OrderKeeper keeper, LogReader log, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var changes = await log.RecordsAsync(opened.Porch.Id, request.Entry, cancellationToken);
-        var own = changes.Where(record => record.Table == opened.Bound!.Table.Name.ToString()).ToList();
-        return await keeper.UndoAsync(opened, own, cancellationToken) switch
+        var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
+        var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
+        return await keeper.UndoAsync(here.Opened, own, cancellationToken) switch
         {
             MoveOutcome.Done done => TypedResults.Ok(done),
             MoveOutcome.Refused(var problems) => Problems.Of(problems),
             var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
         };
-    }
-
-    private static async Task<(OpenPanel? Panel, ProblemHttpResult? Missing)> OpenAsync(PanelOpener opener, string porch, string panel, CancellationToken cancellationToken)
-    {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        return opened is not null && OrderKeeper.WhyNot(opened) is { } refusal ? (null, Problems.NotAllowed(refusal)) : (opened, missing);
     }
 }

@@ -3,7 +3,6 @@ using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Http;
@@ -28,7 +27,7 @@ internal static class RecordEndpoints
 {
     public static void MapRecords(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records");
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
         panel.MapPost("/records", AddAsync).WithName("addRecord");
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
@@ -40,45 +39,36 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
-        string porch, string panel, string key, HttpResponse response, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, string key, HttpResponse response, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (await records.FindAsync(key, cancellationToken) is not { } record)
+        if (await here.Records().FindAsync(key, cancellationToken) is not { } record)
             return TypedResults.NotFound();
         response.Tell(record.Version);
         return TypedResults.Ok(record);
     }
 
     private static async Task<Results<Ok<ProposedNumber>, NotFound, ProblemHttpResult>> ProposeNumberAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var number = await records.ProposeNumberAsync(cancellationToken);
+        var number = await here.Records().ProposeNumberAsync(cancellationToken);
         return TypedResults.Ok(new ProposedNumber(number?.Column, number?.Value));
     }
 
     private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
-        string porch, string panel, RecordRequest request, HttpResponse response, PanelOpener opener, Logbook logbook, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, RecordRequest request, HttpResponse response, Logbook logbook, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var records = opened.Records();
+        var records = here.Opened.Records();
         if (!records.Panel.CanAdd)
             return Problems.NotAllowed(WhyNot(records.Panel, "add records to", "INSERT"));
         var assigned = NextNumber.ColumnOf(records.Panel) is { } column ? new HashSet<string> { column.Name } : [];
         var input = RecordInput.Check(records.Panel, request.Values, isNew: true, assigned);
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await new RecordWriter(records, new PanelLog(logbook, opened)).AddAsync(input.Values, cancellationToken))
+        switch (await new RecordWriter(records, new PanelLog(logbook, here.Opened)).AddAsync(input.Values, cancellationToken))
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
-                return TypedResults.Created($"/api/porches/{porch}/panels/{panel}/records/{Uri.EscapeDataString(record.Key)}", record);
+                return TypedResults.Created($"/api/porches/{here.Porch}/panels/{here.Panel}/records/{Uri.EscapeDataString(record.Key)}", record);
             case WriteOutcome.Refused(var problems):
                 return Problems.Of(problems);
             default:
@@ -87,20 +77,15 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> UpdateAsync(
-        string porch,
-        string panel,
+        [AsParameters] PanelHere here,
         string key,
         RecordRequest request,
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpResponse response,
-        PanelOpener opener,
         Logbook logbook,
         CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var records = opened.Records();
+        var records = here.Opened.Records();
         if (!records.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Panel, "change records of", "UPDATE"));
         if (Versions.Read(ifMatch) is not { } version)
@@ -108,7 +93,7 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await new RecordWriter(records, new PanelLog(logbook, opened)).UpdateAsync(key, version, input.Values, cancellationToken))
+        switch (await new RecordWriter(records, new PanelLog(logbook, here.Opened)).UpdateAsync(key, version, input.Values, cancellationToken))
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
@@ -125,12 +110,9 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
-        string porch, string panel, ChangeRequest request, PanelOpener opener, Logbook logbook, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, ChangeRequest request, Logbook logbook, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        var records = opened.Records();
+        var records = here.Opened.Records();
         if (!records.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Panel, "change records of", "UPDATE"));
         if (!RecordSelection.TryRead(records.Panel, request.Keys, out var chosen, out var problem))
@@ -142,7 +124,7 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        return await new RecordWriter(records, new PanelLog(logbook, opened)).UpdateAllAsync(chosen!, input.Values, cancellationToken) switch
+        return await new RecordWriter(records, new PanelLog(logbook, here.Opened)).UpdateAllAsync(chosen!, input.Values, cancellationToken) switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),
@@ -151,19 +133,15 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<FileContentHttpResult, StatusCodeHttpResult, NotFound, ProblemHttpResult>> FindPictureAsync(
-        string porch,
-        string panel,
+        [AsParameters] PanelHere here,
         string key,
         string column,
         HttpContext http,
-        PanelOpener opener,
         Thumbnails thumbnails,
         CancellationToken cancellationToken,
         int? size = null)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
+        var records = here.Records();
         if (records.Panel.Find(column) is not { IsPicture: true } pictured || !records.Panel.IsVisible(pictured))
             return TypedResults.NotFound();
         if (await records.StampAsync(key, pictured, cancellationToken) is not { } stamp)
@@ -173,46 +151,23 @@ internal static class RecordEndpoints
         if (http.Request.Headers.IfNoneMatch.Contains($"\"{stamp}\""))
             return TypedResults.StatusCode(StatusCodes.Status304NotModified);
         var picture = await thumbnails.FindAsync(
-            new PictureName($"{porch}/{panel}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken));
+            new PictureName($"{here.Porch}/{here.Panel}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken));
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
     }
 
     private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(
-        string porch, string panel, string key, PanelOpener opener, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, string key, CancellationToken cancellationToken)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return await records.RelatedAsync(key, cancellationToken) is { } related ? TypedResults.Ok(related) : TypedResults.NotFound();
+        return await here.Records().RelatedAsync(key, cancellationToken) is { } related ? TypedResults.Ok(related) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<LookupChoices>, NotFound, ProblemHttpResult, ValidationProblem>> ChooseAsync(
-        string porch, string panel, string column, PanelOpener opener, CancellationToken cancellationToken, string? q = null)
+        [AsParameters] PanelHere here, string column, CancellationToken cancellationToken, string? q = null)
     {
-        var (records, missing) = await OpenAsync(opener, porch, panel, cancellationToken);
-        if (records is null)
-            return missing is null ? TypedResults.NotFound() : missing;
         if (q?.Length > SearchText.MaxLength)
             return Problems.Of([new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")]);
-        return await records.ChooseAsync(column, q, cancellationToken) is { } choices ? TypedResults.Ok(choices) : TypedResults.NotFound();
+        return await here.Records().ChooseAsync(column, q, cancellationToken) is { } choices ? TypedResults.Ok(choices) : TypedResults.NotFound();
     }
-
-    internal static async Task<(RecordStore? Records, ProblemHttpResult? Missing)> OpenAsync(
-        PanelOpener opener, string porch, string panel, CancellationToken cancellationToken)
-    {
-        var (opened, missing) = await OpenPanelAsync(opener, porch, panel, cancellationToken);
-        return (opened?.Records(), missing);
-    }
-
-    /// <summary>Opens a panel whose table is there; else says what is missing, null where the panel itself is.</summary>
-    internal static async Task<(OpenPanel? Panel, ProblemHttpResult? Missing)> OpenPanelAsync(
-        PanelOpener opener, string porch, string panel, CancellationToken cancellationToken) =>
-        await opener.OpenAsync(porch, panel, cancellationToken) switch
-        {
-            null => (null, null),
-            { Bound: null, Definition: var definition } => (null, Problems.TableGone(definition)),
-            var opened => (opened, null),
-        };
 
     internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
         panel.NotEditableBecause ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");

@@ -53,10 +53,11 @@ internal static class RemovalEndpoints
 
     public static void MapRemovals(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal");
-        panel.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
-        panel.MapPost("/removal-plan/records", ListAffectedAsync).WithName("listAffected");
-        panel.MapPost("/removals", RemoveAsync).WithName("remove")
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel();
+        var removal = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel(WhyNot);
+        removal.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
+        removal.MapPost("/removal-plan/records", ListAffectedAsync).WithName("listAffected");
+        removal.MapPost("/removals", RemoveAsync).WithName("remove")
             .Produces<RemovalLine>(StatusCodes.Status200OK, Lines)
             .WithDescription($"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was.");
         panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
@@ -70,45 +71,30 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<RemovalProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ProposeAsync(
-        string porch, string panel, ProposalRequest request, PanelOpener opener, Remover remover, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, ProposalRequest request, Remover remover, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (NotAllowed(opened) is { } refusal)
-            return refusal;
-        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+        if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await remover.ProposeAsync(opened, chosen!, request.ForGood, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+        return await remover.ProposeAsync(here.Opened, chosen!, request.ForGood, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<AffectedPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAffectedAsync(
-        string porch, string panel, AffectedRequest request, PanelOpener opener, Remover remover, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, AffectedRequest request, Remover remover, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (NotAllowed(opened) is { } refusal)
-            return refusal;
         if (request.Skip < 0)
             return Problems.Of([new FieldProblem("skip", "Give how many are known already: 0 or more.")]);
-        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+        if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await remover.ListAsync(opened, chosen!, request.ForGood, request.Part, request.Skip, cancellationToken) is { } page ? TypedResults.Ok(page) : TypedResults.NotFound();
+        return await remover.ListAsync(here.Opened, chosen!, request.ForGood, request.Part, request.Skip, cancellationToken) is { } page ? TypedResults.Ok(page) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<RemovalOutcome.Done>, Conflict<RemovalProposal>, EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> RemoveAsync(
-        string porch, string panel, RemovalRequest request, HttpContext http, PanelOpener opener, Remover remover, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, RemovalRequest request, HttpContext http, Remover remover, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (NotAllowed(opened) is { } refusal)
-            return refusal;
-        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+        if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) =>
-            remover.RemoveAsync(opened, chosen!, request.ForGood, request.Fingerprint, request.Typed, progress, cancellationToken);
+            remover.RemoveAsync(here.Opened, chosen!, request.ForGood, request.Fingerprint, request.Typed, progress, cancellationToken);
         if (http.Request.Headers.Accept.ToString().Contains(Lines, StringComparison.OrdinalIgnoreCase))
         {
             await TellAsync(http, Work, cancellationToken);
@@ -160,57 +146,39 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ParcelPage>, NotFound, ProblemHttpResult>> ListAsync(
-        string porch, string panel, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken, long? before = null, string? q = null)
+        [AsParameters] PanelHere here, ParcelReader parcels, CancellationToken cancellationToken, long? before = null, string? q = null)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return TypedResults.Ok(await parcels.ListAsync(opened, before, q, cancellationToken));
+        return TypedResults.Ok(await parcels.ListAsync(here.Opened, before, q, cancellationToken));
     }
 
     private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindAsync(
-        string porch, string panel, long parcel, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, long parcel, ParcelReader parcels, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return await parcels.FindAsync(opened, parcel, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+        return await parcels.FindAsync(here.Opened, parcel, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindOfRecordAsync(
-        string porch, string panel, string key, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, string key, ParcelReader parcels, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return await parcels.OfAsync(opened, key, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+        return await parcels.OfAsync(here.Opened, key, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ParcelRecordSummary>>, NotFound, ProblemHttpResult>> ListRecordsAsync(
-        string porch, string panel, long parcel, int place, PanelOpener opener, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, long parcel, int place, ParcelReader parcels, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return TypedResults.Ok(await parcels.RecordsAsync(opened, parcel, place, cancellationToken));
+        return TypedResults.Ok(await parcels.RecordsAsync(here.Opened, parcel, place, cancellationToken));
     }
 
     private static async Task<Results<Ok<ReturnProposal>, NotFound, ProblemHttpResult>> ProposeReturnAsync(
-        string porch, string panel, long parcel, ReturnRequest request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, long parcel, ReturnRequest request, Returner returner, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return await returner.ProposeAsync(opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+        return await returner.ProposeAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, Conflict<ReturnProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ReturnAsync(
-        string porch, string panel, long parcel, ReturnRequest request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, long parcel, ReturnRequest request, Returner returner, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return await returner.ReturnAsync(opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) switch
+        return await returner.ReturnAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Undecided(var now) => TypedResults.Conflict(now),
@@ -220,14 +188,11 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UnmarkAsync(
-        string porch, string panel, ChosenRecords request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, ChosenRecords request, Returner returner, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        if (!RecordSelection.TryRead(opened.Bound!, request.Keys, out var chosen, out var problem))
+        if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await returner.UnmarkAsync(opened, chosen!, cancellationToken) switch
+        return await returner.UnmarkAsync(here.Opened, chosen!, cancellationToken) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Refused(var problems) => Problems.Of(problems),
@@ -236,12 +201,9 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> EraseAsync(
-        string porch, string panel, long parcel, EraseRequest request, PanelOpener opener, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, long parcel, EraseRequest request, Returner returner, CancellationToken cancellationToken)
     {
-        var (opened, missing) = await RecordEndpoints.OpenPanelAsync(opener, porch, panel, cancellationToken);
-        if (opened is null)
-            return missing is null ? TypedResults.NotFound() : missing;
-        return await returner.EraseAsync(opened, parcel, request.Typed, cancellationToken) switch
+        return await returner.EraseAsync(here.Opened, parcel, request.Typed, cancellationToken) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Refused(var problems) => Problems.Of(problems),
@@ -249,12 +211,12 @@ internal static class RemovalEndpoints
         };
     }
 
-    private static ProblemHttpResult? NotAllowed(OpenPanel panel) => panel.Bound switch
+    private static Refusal? WhyNot(OpenPanel panel) => panel.Bound! switch
     {
         { CanRemove: true } => null,
-        { Manner: RemovalManner.NotAllowed, NotEditableBecause: null } bound => Problems.NotAllowed(
-            new Refusal($"Records of {bound.Definition.Label} are not to be removed here.", "Whoever sets the panel up can allow it.")),
-        var bound => Problems.NotAllowed(RecordEndpoints.WhyNot(bound!, "remove records of", bound!.Manner is RemovalManner.Mark ? "UPDATE" : "DELETE")),
+        { Manner: RemovalManner.NotAllowed, NotEditableBecause: null } bound =>
+            new Refusal($"Records of {bound.Definition.Label} are not to be removed here.", "Whoever sets the panel up can allow it."),
+        var bound => RecordEndpoints.WhyNot(bound, "remove records of", bound.Manner is RemovalManner.Mark ? "UPDATE" : "DELETE"),
     };
 
     private sealed class Told(ChannelWriter<RemovalLine> lines) : IProgress<RemovalProgress>

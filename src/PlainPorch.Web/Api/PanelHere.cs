@@ -1,0 +1,63 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Records;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Api;
+
+/// <summary>The panel that an address names. Endpoints of a group that <see cref="PanelHereFilter.OpensPanel"/> get it opened, its table at hand.</summary>
+/// <param name="porch">The porch's slug.</param>
+/// <param name="panel">The panel's slug.</param>
+internal sealed class PanelHere(string porch, string panel)
+{
+    private OpenPanel? _opened;
+
+    /// <summary>The porch's slug.</summary>
+    public string Porch => porch;
+
+    /// <summary>The panel's slug.</summary>
+    public string Panel => panel;
+
+    /// <summary>The panel, opened.</summary>
+    internal OpenPanel Opened
+    {
+        get => _opened ?? throw new InvalidOperationException("The group of this endpoint does not open its panel.");
+        set => _opened = value;
+    }
+
+    /// <summary>The panel joined with its table.</summary>
+    internal BoundPanel Bound => Opened.Bound!;
+
+    /// <summary>Opens the panel's records.</summary>
+    internal RecordStore Records() => Opened.Records();
+}
+
+/// <summary>Opens the panel that an address names before the endpoint runs.</summary>
+internal static class PanelHereFilter
+{
+    /// <summary>
+    /// Opens the panels of a group's endpoints: 404 where there is none of that name, 409 where its table is gone, or where what the
+    /// endpoints do cannot be done with it.
+    /// </summary>
+    /// <param name="group">The group.</param>
+    /// <param name="whyNot">Why the endpoints cannot do their work with a panel, null where they can; null to leave that to them.</param>
+    public static RouteGroupBuilder OpensPanel(this RouteGroupBuilder group, Func<OpenPanel, Refusal?>? whyNot = null) => group.AddEndpointFilterFactory((endpoint, next) =>
+    {
+        var place = Array.FindIndex(endpoint.MethodInfo.GetParameters(), parameter => parameter.ParameterType == typeof(PanelHere));
+        if (place < 0)
+            return next;
+        return async context =>
+        {
+            var here = context.GetArgument<PanelHere>(place);
+            var http = context.HttpContext;
+            if (await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(here.Porch, here.Panel, http.RequestAborted) is not { } opened)
+                return TypedResults.NotFound();
+            if (opened.Bound is null)
+                return Problems.TableGone(opened.Definition);
+            if (whyNot?.Invoke(opened) is { } refusal)
+                return Problems.NotAllowed(refusal);
+            here.Opened = opened;
+            return await next(context);
+        };
+    });
+}
