@@ -1,9 +1,11 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "../PlainPorch.Web/wwwroot", emptyOutDir: true, chunkSizeWarningLimit: 800 },
+  // What the parts compute is tested without a page; what they show, in the real browser.
+  test: { environment: "node", include: ["src/**/*.test.ts"] },
   server: { host: "127.0.0.1", proxy: { "/api": "http://127.0.0.1:5180" } },
 });

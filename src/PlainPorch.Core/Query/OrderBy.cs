@@ -21,7 +21,10 @@ public sealed record OrderBy(string Column, bool Descending, bool EmptyFirst = f
 
     /// <summary>The part as it travels.</summary>
     public override string ToString() =>
-        (Descending ? "-" : "") + Uri.EscapeDataString(Column) + (Natural ? ":" + NaturalWord : "") + (EmptyFirst ? ":" + EmptyFirstWord : "");
+        (Descending ? "-" : "") + NameText(Column) + (Natural ? ":" + NaturalWord : "") + (EmptyFirst ? ":" + EmptyFirstWord : "");
+
+    // A column that begins with "-" would be taken for descending.
+    private static string NameText(string column) => column is ['-', ..] ? "%2D" + Uri.EscapeDataString(column[1..]) : Uri.EscapeDataString(column);
 
     /// <summary>Reads what was asked.</summary>
     /// <param name="panel">The panel.</param>

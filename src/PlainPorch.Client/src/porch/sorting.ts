@@ -2,12 +2,17 @@ import type { OrderPart } from "./OrderEditor";
 
 /** One part of an order as it travels: "-" for descending, the column percent-encoded, and what else after colons. */
 export function sortText(column: string, descending: boolean): string {
-  return (descending ? "-" : "") + encodeURIComponent(column);
+  return (descending ? "-" : "") + nameText(column);
+}
+
+// A column that begins with "-" would be taken for descending.
+function nameText(column: string): string {
+  return encodeURIComponent(column).replace(/^-/, "%2D");
 }
 
 /** The place of a column in an order, and its direction; null where it takes no part. */
 export function sortedBy(sort: string[], column: string): { place: number; descending: boolean } | null {
-  const name = encodeURIComponent(column);
+  const name = nameText(column);
   for (const [place, text] of sort.entries()) {
     const bare = text.replace(/^-/, "").split(":")[0];
     if (bare === name || bare === column) return { place, descending: text.startsWith("-") };

@@ -1,0 +1,81 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import type { Column } from "../api/client";
+import { alignsRight, formatNumber, formatSize, formatValue, readArray } from "./format";
+
+const value = (kind: Column["kind"], text: string | null) => formatValue({ kind }, text);
+
+describe("formatValue", () => {
+  it("shows nothing for an empty value of any kind", () => {
+    for (const kind of ["text", "integer", "date", "boolean", "array", "binary"] as const)
+      expect(value(kind, null)).toBe("");
+  });
+
+  it.each([
+    ["boolean", "true", "Yes"],
+    ["boolean", "false", "No"],
+    ["time", "10:30:00", "10:30"],
+    ["time", "10:30:15", "10:30:15"],
+    ["integer", "1234567", "1234567"],
+    ["decimal", "1234567.50", "1\u202f234\u202f567.50"],
+    ["decimal", "-999.5", "-999.5"],
+    ["decimal", "NaN", "NaN"],
+    ["array", '["a","b",null]', "a, b, (empty)"],
+    ["array", '[["a"],["b"]]', '[["a"],["b"]]'],
+    ["binary", "1500", "1.5 kB"],
+    ["text", " as it is ", " as it is "],
+  ] as const)("shows %s %s as %s", (kind, text, shown) => {
+    expect(value(kind, text)).toBe(shown);
+  });
+
+  it.each([
+    ["date", "infinity"],
+    ["date", "20215-01-31"],
+    ["dateTime", "-infinity"],
+    ["instant", "20215-01-31T10:00:00Z"],
+  ] as const)("shows a %s that no calendar of the browser holds as it is: %s", (kind, text) => {
+    expect(value(kind, text)).toBe(text);
+  });
+
+  it("keeps every digit of a long number", () => {
+    fc.assert(
+      fc.property(
+        fc.bigInt({ min: -(10n ** 40n), max: 10n ** 40n }),
+        fc.stringMatching(/^(\.\d{1,20})?$/),
+        (whole, fraction) => {
+          expect(formatNumber(`${whole}${fraction}`).replaceAll("\u202f", "")).toBe(`${whole}${fraction}`);
+        },
+      ),
+    );
+  });
+});
+
+describe("formatSize", () => {
+  it.each([
+    [0, "0 bytes"],
+    [999, "999 bytes"],
+    [1000, "1.0 kB"],
+    [2_500_000, "2.5 MB"],
+  ])("tells %d bytes as %s", (bytes, text) => {
+    expect(formatSize(bytes)).toBe(text);
+  });
+});
+
+describe("readArray", () => {
+  it("reads back what was written, and nothing else", () => {
+    fc.assert(
+      fc.property(fc.array(fc.option(fc.string())), (items) => {
+        expect(readArray(JSON.stringify(items))).toEqual(items);
+      }),
+    );
+    for (const other of ["", "{a,b}", "[1]", '{"a":1}', '[["a"]]']) expect(readArray(other)).toBeNull();
+  });
+});
+
+describe("alignsRight", () => {
+  it("puts numbers to the right, and the titles that stand for them not", () => {
+    expect(alignsRight({ kind: "integer", isLookup: false })).toBe(true);
+    expect(alignsRight({ kind: "integer", isLookup: true })).toBe(false);
+    expect(alignsRight({ kind: "text", isLookup: false })).toBe(false);
+  });
+});
