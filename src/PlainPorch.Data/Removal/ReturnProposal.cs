@@ -32,11 +32,12 @@ public sealed record ReturningPart(int Place, string Label, PartAct Act, int Cou
 /// <param name="Label">What they are called taken together.</param>
 /// <param name="Kind">What came in the way.</param>
 /// <param name="Columns">The columns that it is about.</param>
+/// <param name="ColumnLabels">What these are called.</param>
 /// <param name="Count">How many records.</param>
 /// <param name="Titles">How the first ones are called.</param>
 /// <param name="Remedies">What can be done about it; empty where nobody needs to decide, because they can only stay.</param>
 public sealed record ReturnConflict(
-    int Place, string Label, ConflictKind Kind, IReadOnlyList<string> Columns, int Count, IReadOnlyList<string> Titles, IReadOnlyList<ConflictRemedy> Remedies);
+    int Place, string Label, ConflictKind Kind, IReadOnlyList<string> Columns, IReadOnlyList<string> ColumnLabels, int Count, IReadOnlyList<string> Titles, IReadOnlyList<ConflictRemedy> Remedies);
 
 /// <summary>What came in the way of bringing back.</summary>
 public enum ConflictKind
@@ -77,9 +78,10 @@ public enum ConflictRemedy
 /// <summary>A record that came back under another number.</summary>
 /// <param name="Title">How it was called.</param>
 /// <param name="Column">The column's exact name.</param>
+/// <param name="ColumnLabel">What the column is called.</param>
 /// <param name="Before">Its number before.</param>
 /// <param name="After">Its number now.</param>
-public sealed record RenumberedRecord(string Title, string Column, string Before, string After);
+public sealed record RenumberedRecord(string Title, string Column, string ColumnLabel, string Before, string After);
 
 /// <summary>What became of bringing back.</summary>
 public abstract record ReturnOutcome

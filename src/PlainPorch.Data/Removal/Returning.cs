@@ -53,9 +53,20 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
     /// <summary>Shows what would come back and what came in the way.</summary>
     public ReturnProposal Show() => new(
         [.. Coming.Select(part => new ReturningPart(part.Part.Place, part.Part.Label, part.Part.Act, part.Coming.Count, Titles(part.Coming)))],
-        [.. _conflicts.Select(one => new ReturnConflict(
-            one.Conflict.Part.Part.Place, one.Conflict.Part.Part.Label, one.Conflict.Kind, one.Conflict.Columns, one.Conflict.Rows.Count, Titles(one.Conflict.Rows), one.Conflict.Remedies))],
+        [.. _conflicts.Select(one => Show(one.Conflict))],
         Problem);
+
+    private ReturnConflict Show(Conflict conflict) => new(
+        conflict.Part.Part.Place,
+        conflict.Part.Part.Label,
+        conflict.Kind,
+        conflict.Columns,
+        [.. conflict.Columns.Select(column => LabelOf(conflict.Part, column))],
+        conflict.Rows.Count,
+        Titles(conflict.Rows),
+        conflict.Remedies);
+
+    private string LabelOf(ReturningRows part, string column) => panel.Panels.BoundOver(part.Table.Name)?.Find(column)?.Label ?? column;
 
     /// <summary>Finds what came in the way, and follows what was decided: rows that stay keep those that need them.</summary>
     public async Task SettleAsync(IReadOnlyList<ConflictChoice> choices)
@@ -117,7 +128,7 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
         from row in conflict.Rows.Take(Math.Max(0, ShownTitles - Renumbered.Count))
         from change in conflict.Part.ChangesOf(row)
         where change.Column == conflict.Numbered
-        select new RenumberedRecord(row.Title, change.Column, change.Before!, change.After!);
+        select new RenumberedRecord(row.Title, change.Column, LabelOf(conflict.Part, change.Column), change.Before!, change.After!);
 
     private static void Empty(Conflict conflict)
     {

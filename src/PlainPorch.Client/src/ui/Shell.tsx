@@ -1,4 +1,4 @@
-import { NavLink, Outlet } from "react-router";
+import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
 
 const link =
@@ -7,6 +7,7 @@ const link =
 /** The frame round every page. */
 export function Shell() {
   useRecordsChangedElsewhere();
+  const isBackRoom = useLocation().pathname.startsWith("/back/");
   return (
     <div className="flex min-h-dvh flex-col">
       <a
@@ -24,9 +25,9 @@ export function Shell() {
           <NavLink to="/" end className={link}>
             Porches
           </NavLink>
-          <NavLink to="/back/sources" className={link}>
+          <Link to="/back/sources" className={link} aria-current={isBackRoom ? "page" : undefined}>
             Back room
-          </NavLink>
+          </Link>
         </nav>
       </header>
       <main id="main" className="flex flex-1 flex-col px-4 py-5 sm:px-6">

@@ -194,11 +194,14 @@ interface ConflictNoteProps {
 }
 
 function ConflictNote({ conflict, remedy, onChoose }: ConflictNoteProps) {
-  const columns = conflict.columns.join(", ");
+  const columns = conflict.columnLabels.join(", ");
   const offers: Record<Remedy, string> = {
     leave: conflict.count === 1 ? "leave it aside" : "leave them aside",
     empty: `bring ${conflict.count === 1 ? "it" : "them"} back with ${columns} empty`,
-    newNumber: `bring ${conflict.count === 1 ? "it" : "them"} back under a new number; what comes along refers to that`,
+    newNumber:
+      conflict.count === 1
+        ? "bring it back under a new number, and let what comes along follow"
+        : "bring them back under new numbers, and let what comes along follow",
   };
   const says = {
     taken: `Another record has the same ${columns} by now.`,
@@ -251,8 +254,8 @@ function Done({ done, onClose }: { done: Schemas["ReturnOutcomeDone"]; onClose: 
           <ul className="mt-2">
             {done.renumbered.map((record) => (
               <li key={`${record.column} ${record.before}`}>
-                <strong className="font-semibold">{record.title}</strong>: {record.column} was {record.before}, and is{" "}
-                {record.after} now.
+                <strong className="font-semibold">{record.title}</strong>: {record.columnLabel} was {record.before}, and
+                is {record.after} now.
               </li>
             ))}
           </ul>

@@ -186,6 +186,7 @@ function AffectedList({ asked, part }: { asked: Asked; part: Schemas["AffectedRe
     );
   return (
     <div
+      ref={focus}
       className="ml-5 max-h-60 overflow-y-auto border-y border-line"
       tabIndex={0}
       role="group"
@@ -216,4 +217,9 @@ function AffectedList({ asked, part }: { asked: Asked; part: Schemas["AffectedRe
       )}
     </div>
   );
+}
+
+// The button that asked for it is gone.
+function focus(element: HTMLElement | null) {
+  element?.focus();
 }
