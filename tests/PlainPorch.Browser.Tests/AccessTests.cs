@@ -32,6 +32,7 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
         { "/porch/DRAFTED/boats/record/12/edit", "Kept by the program" },
         { "/porch/DRAFTED/owners/set-aside", "Marked in the table" },
         { "/porch/DRAFTED/log", "Take it along as CSV" },
+        { "/back/porches/DRAFTED/loose-ends", "Loose ends of" },
         { "/back/panels/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats", "Kittiwake" },
         { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },

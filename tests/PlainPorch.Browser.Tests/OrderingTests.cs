@@ -64,6 +64,24 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
         await porch.AskAsync<string>("""UPDATE register."BERTHS" SET "SORT_NO" = 1 RETURNING 'done'""");
     }
 
+    [Fact]
+    public void LooseEnds_TellWhereItSortsOtherwise_AndAreMended()
+    {
+        var slug = _list.Split('/')[2];
+        _page.Open($"/back/panels/{slug}/pontoons");
+        _page.Find(By.XPath("//summary[.='Menu, order, related records and why the draft has it so']")).Click();
+        _page.Click("Choose a column");
+        _page.See("The list comes in another order");
+        _page.See("Saved");
+        _page.Click("Loose ends");
+        _page.See("Records of Pontoons are moved by hand, and the list comes by");
+        _page.Click("Let Pontoons come in the running order");
+        _page.See("Nothing is left open");
+        _page.Click("← Tables");
+        _page.See("Read the schema again");
+        _page.SeeNoMore("loose end");
+    }
+
     private string First(int count) => string.Join(',', _page.Rows().Take(count));
 
     private string Announced() => string.Concat(porch.Driver.FindElements(By.CssSelector("[aria-live]")).Select(region => region.GetAttribute("textContent")));

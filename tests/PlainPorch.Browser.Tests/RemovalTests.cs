@@ -138,6 +138,40 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task WhatGoesAlong_IsLookedThrough_AndComesBackUnderNewNumbers()
+    {
+        var owner = await porch.AskAsync<int>("""
+            SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO")
+            WHERE o."DEL_FLG" IS NULL GROUP BY 1 HAVING bool_and(b."DEL_FLG" IS NULL) ORDER BY count(DISTINCT s."STAY_NO") DESC, 1 LIMIT 1
+            """);
+        var stays = $"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM register."BOATS" WHERE "OWNR_NO" = {owner})""";
+        var (count, stay) = (await CountAsync(stays), await porch.AskAsync<int>($"""SELECT min("STAY_NO") FROM {stays}"""));
+        var greatest = await porch.AskAsync<int>("""SELECT max("STAY_NO") FROM register."STAYS" """);
+        _page.Open($"{_list}/owners/record/{owner}");
+        _page.Click("Set aside …");
+        _page.Find(By.XPath($"//summary[contains(., 'Stays: {count}')]")).Click();
+        _page.Click($"Look at all {count}");
+        Page.WaitFor(() => _page.Count(By.CssSelector("[role=group][aria-label=Stays] a")) == count, "all of them");
+        Assert.Equal("Stays", porch.Driver.SwitchTo().ActiveElement().GetAttribute("aria-label"));
+        _page.Click("Set aside");
+        _page.See("that went along");
+
+        await porch.AskAsync<int>($"""INSERT INTO register."STAYS" ("STAY_NO", "NOTE") VALUES ({stay}, 'entered meanwhile') RETURNING "STAY_NO" """);
+        _page.Open($"{_list}/owners/record/{owner}");
+        _page.Click("Bring back …");
+        _page.See("Stays: 1: Another record has the same");
+        _page.Find(By.XPath("//fieldset//label[contains(., 'under a new number')]/input")).Click();
+        Page.WaitFor(() => _page.Count(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0, "the plan");
+        _page.Find(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ')]")).Click();
+        _page.See($"was {stay}, and is {greatest + 1} now");
+        _page.Click("Close");
+        Assert.Equal(count, await CountAsync(stays));
+        // As it was, for whoever comes next.
+        await porch.AskAsync<int>($"""DELETE FROM register."STAYS" WHERE "STAY_NO" = {stay} RETURNING "STAY_NO" """);
+        await porch.AskAsync<int>($"""UPDATE register."STAYS" SET "STAY_NO" = {stay} WHERE "STAY_NO" = {greatest + 1} RETURNING "STAY_NO" """);
+    }
+
+    [Fact]
     public async Task Duplicates_AreMadeOne_AndBroughtBack()
     {
         var slug = _list.Split('/')[^1];
