@@ -98,23 +98,16 @@ public sealed class LogReader(CatalogContext catalog)
     public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, RecordView? record, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        var (source, schema, table) = (panel.Source.Id, panel.Definition.Table.Schema, panel.Definition.Table.Name);
-        var found = await (
-            from row in catalog.LogRecords.AsNoTracking()
-            join entry in catalog.LogEntries on row.EntryId equals entry.Id
-            where row.SourceId == source && row.Schema == schema && row.Table == table && row.Key == key
-                && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
-            orderby row.EntryId descending
-            select new { Record = row, Entry = entry, IsSettled = catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id) }).Take(MostSteps + 1).ToListAsync(cancellationToken);
+        var found = await StepsAsync(panel, key, cancellationToken);
         var shown = panel.Bound!.Columns.Where(panel.Bound.IsVisible).Select(column => column.Name).ToHashSet();
         var steps = new List<HistoryStep>();
         var now = record?.Values;
         var then = now?.Where(pair => shown.Contains(pair.Key)).ToDictionary() ?? [];
-        var elsewhere = now is null ? [] : EarlierState.ChangedElsewhere(then, found.SelectMany(one => Changes(one.Record)));
+        var elsewhere = now is null ? [] : EarlierState.ChangedElsewhere(then, found.SelectMany(one => one.Changes));
         IReadOnlyDictionary<string, string?> state = EarlierState.Before(then, elsewhere);
         foreach (var one in found.Take(MostSteps))
         {
-            var changes = Changes(one.Record).Where(change => shown.Contains(change.Column)).ToList();
+            var changes = one.Changes.Where(change => shown.Contains(change.Column)).ToList();
             steps.Add(new HistoryStep(ToEntry(one.Entry, one.IsSettled), one.Record.Act, changes, state));
             state = EarlierState.Before(state, changes);
         }
@@ -123,6 +116,40 @@ public sealed class LogReader(CatalogContext catalog)
             && SourceRows.VersionOf(found[0].Entry.Transaction) != record.Version;
         return new RecordHistory(steps, isElsewhere, elsewhere, found.Count > MostSteps);
     }
+
+    // A record that was given another key has its earlier steps under the one that it had. What is older under the new one, or than
+    // the step by which the record was added, was another record's.
+    private async Task<List<LoggedStep>> StepsAsync(OpenPanel panel, string key, CancellationToken cancellationToken)
+    {
+        var identity = panel.Bound!.Identity.Columns;
+        var (source, schema, table) = (panel.Source.Id, panel.Definition.Table.Schema, panel.Definition.Table.Name);
+        var steps = new List<LoggedStep>();
+        var before = long.MaxValue;
+        while (steps.Count <= MostSteps)
+        {
+            var read = await (
+                from row in catalog.LogRecords.AsNoTracking()
+                join entry in catalog.LogEntries on row.EntryId equals entry.Id
+                where row.SourceId == source && row.Schema == schema && row.Table == table && row.Key == key && row.EntryId < before
+                    && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
+                orderby row.EntryId descending
+                select new { Record = row, Entry = entry, IsSettled = catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id) })
+                .Take(MostSteps + 1 - steps.Count)
+                .ToListAsync(cancellationToken);
+            var found = read.ConvertAll(one => new LoggedStep(one.Record, one.Entry, one.IsSettled, Changes(one.Record)));
+            var first = found.FindIndex(one => one.Record.Act is LogAct.Added || EarlierState.KeyBefore(identity, key, one.Changes) is not null);
+            if (first < 0)
+                return [.. steps, .. found];
+            steps.AddRange(found[..(first + 1)]);
+            if (EarlierState.KeyBefore(identity, key, found[first].Changes) is not { } keyBefore)
+                return steps;
+            (key, before) = (keyBefore, found[first].Entry.Id);
+        }
+
+        return steps;
+    }
+
+    private sealed record LoggedStep(LogRecordRow Record, LogEntryRow Entry, bool IsSettled, IReadOnlyList<ValueChange> Changes);
 
     private IQueryable<LogEntry> Entries(int porchId, LogQuestion question)
     {

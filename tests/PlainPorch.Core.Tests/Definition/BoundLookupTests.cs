@@ -1,3 +1,4 @@
+using System.Globalization;
 using CsCheck;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
@@ -8,89 +9,65 @@ namespace PlainPorch.Core.Tests.Definition;
 
 public sealed class BoundLookupTests
 {
-    private static readonly Table _meters = new()
-    {
-        Name = new TableName("public", "meters"),
-        Kind = TableKind.Table,
-        Columns = [Make.Column("no", ValueKind.Integer, nullable: false), Make.Column("place")],
-        Keys = [new Key("meters_pkey", ["no"], true)],
-    };
-
-    private static readonly Table _readings = new()
-    {
-        Name = new TableName("public", "readings"),
-        Kind = TableKind.Table,
-        Columns = [Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("meter") with { Type = new ColumnType { StoreType = "varchar(6)", Kind = ValueKind.Text, MaxLength = 6 } }, Make.Column("sort", ValueKind.Integer)],
-        Keys = [new Key("readings_pkey", ["id"], true)],
-    };
-
-    private static readonly SchemaSnapshot _snapshot = new() { TakenAt = default, ServerVersion = "15", Tables = [_meters, _readings] };
-    private static readonly Lookup _lookup = new() { Table = _meters.Name, Key = "no", Conversion = ValueConversion.TextToInteger };
-
-    private static readonly PanelDefinition _panel = PanelDraft.Make(_readings, TableSample.Empty, Make.Nothing) is var drafted
-        ? drafted with { Columns = [.. drafted.Columns.Select(column => column.Name == "meter" ? column with { Lookup = _lookup } : column)] }
-        : null!;
-
-    private static readonly PorchPanels _porch = new(_snapshot, [_panel]);
+    private static readonly Table _owners = Make.Table([Make.Column("no", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("list")], Make.Primary("no"));
 
     [Fact]
-    public void ReferringValues_TextWithZeros_GivesEachLengthThatFits() =>
-        Assert.Equal(["42", "042", "0042", "00042", "000042"], _porch.Bind(_lookup)!.ReferringValues(_readings.Find("meter")!, "42"));
-
-    [Fact]
-    public void ReferringValues_OfAnyNumber_AllMeanItAgain() => Gen.Int[0, 999_999].Sample(number =>
+    public void ReferringValues_OfANumber_AreAllItsWritings_AndEachMeansIt() => Gen.Select(Gen.Int[0, 99_999_999], Gen.Int[1, 12]).Sample((number, length) =>
     {
-        var bound = _porch.Bind(_lookup)!;
-        var text = $"{number}";
-        return bound.ReferringValues(_readings.Find("meter")!, text).All(value => bound.KeyOf(value) == text && value.Length <= 6);
+        var key = number.ToString(CultureInfo.InvariantCulture);
+        var lookup = Bind(ValueConversion.TextToInteger);
+        var column = Make.Column("owner") with { Type = new ColumnType { StoreType = $"varchar({length})", Kind = ValueKind.Text, MaxLength = length } };
+        var values = lookup.ReferringValues(column, key);
+        Assert.All(values, value => Assert.Equal(key, lookup.KeyOf(value)));
+        Assert.Equal(values.Count, values.Distinct().Count());
+        Assert.Equal(key, values[0]);
+        Assert.All(values, value => Assert.True(value.Length <= Math.Max(length, key.Length)));
     });
 
     [Theory]
-    [InlineData("000871", "000042")]
-    [InlineData("871", "042")]
-    [InlineData(null, "42")]
-    [InlineData("n/a", "42")]
-    public void WrittenAs_AChosenRecord_GetsTheFormOfTheOthers(string? example, string expected) =>
-        Assert.Equal(expected, _porch.Bind(_lookup)!.WrittenAs("42", example));
+    [InlineData(ValueConversion.None, " 07", " 07")]
+    [InlineData(ValueConversion.TextToInteger, " 07 ", "7")]
+    [InlineData(ValueConversion.TextToInteger, "-7", "-7")]
+    [InlineData(ValueConversion.TextToInteger, "7a", "7a")]
+    [InlineData(ValueConversion.TextToInteger, "99999999999999999999", "99999999999999999999")]
+    [InlineData(ValueConversion.TrimmedAnyCase, " aB ", "AB")]
+    public void KeyOf_AReferringValue_IsTheKeyThatItMeans(ValueConversion conversion, string value, string key) => Assert.Equal(key, Bind(conversion).KeyOf(value));
+
+    [Theory]
+    [InlineData(ValueConversion.TextToInteger, "12", "0007", "0012")]
+    [InlineData(ValueConversion.TextToInteger, "12", null, "12")]
+    [InlineData(ValueConversion.TextToInteger, "12", "x7", "12")]
+    [InlineData(ValueConversion.TextToInteger, "12345", "07", "12345")]
+    [InlineData(ValueConversion.None, "12", "0007", "12")]
+    public void WrittenAs_OtherValuesAre(ValueConversion conversion, string key, string? example, string written) => Assert.Equal(written, Bind(conversion).WrittenAs(key, example));
 
     [Fact]
-    public void Bind_TableOrKeyThatIsGone_IsNone()
+    public void OneOf_ComparesAsTheLookupDoes()
     {
-        Assert.Null(_porch.Bind(_lookup with { Key = "gone" }));
-        Assert.Null(_porch.Bind(_lookup with { Table = new TableName("public", "gone") }));
-        Assert.Null(_porch.Bind(_lookup with { Where = new Discriminator("gone", "x") }));
+        Assert.IsType<Filter.OneOf>(Bind(ValueConversion.None).OneOf("owner", ["7"]));
+        Assert.IsType<Filter.OneOfAlike>(Bind(ValueConversion.TrimmedAnyCase).OneOf("owner", ["AB"]));
     }
 
     [Fact]
-    public void Bind_TitleOfTheLookupThenThePanelThenTheKey()
+    public void Bind_WhatIsGone_IsNone()
     {
-        var meters = PanelDraft.Make(_meters, TableSample.Empty, Make.Nothing) with { Title = "Meter {place}" };
-        Assert.Equal(["no"], _porch.Bind(_lookup)!.Title.Columns);
-        Assert.Equal(["place"], new PorchPanels(_snapshot, [meters]).Bind(_lookup)!.Title.Columns);
-        Assert.Equal(["no", "place"], new PorchPanels(_snapshot, [meters]).Bind(_lookup with { Title = "{no} {place}" })!.Title.Columns);
+        var porch = new PorchPanels(Make.Snapshot(_owners), []);
+        Assert.NotNull(porch.Bind(new Lookup { Table = _owners.Name, Key = "no", Where = new Discriminator("list", "A") }));
+        Assert.Null(porch.Bind(new Lookup { Table = new TableName("public", "gone"), Key = "no" }));
+        Assert.Null(porch.Bind(new Lookup { Table = _owners.Name, Key = "gone" }));
+        Assert.Null(porch.Bind(new Lookup { Table = _owners.Name, Key = "no", Where = new Discriminator("gone", "A") }));
     }
 
     [Fact]
-    public void Make_OfARecord_RestrictsToWhatRefersToIt()
+    public void Bind_ATitleThatCannotBeRead_FallsBackToThePanels_AndThenToTheKey()
     {
-        var bound = BoundPanel.Bind(_panel, _snapshot, sourceIsReadOnly: false)!;
-        var plan = ListPlan.Make(bound, new ListRequest(Of: "meter", Value: "42"), _porch);
-        Assert.Equal(5, Assert.IsType<Filter.OneOf>(plan.Filter).Values.Count);
-        Assert.Equal("of", Assert.Single(ListPlan.Make(bound, new ListRequest(Of: "id", Value: "42"), _porch).Dropped).Field);
+        var panel = PanelDraft.Make(_owners, TableSample.Empty, Make.Nothing) with { Title = "{name}" };
+        var lookup = new Lookup { Table = _owners.Name, Key = "no", Title = "{gone}" };
+        Assert.Equal(["name"], new PorchPanels(Make.Snapshot(_owners), [panel]).Bind(lookup)!.Title.Columns);
+        Assert.Equal(["no"], new PorchPanels(Make.Snapshot(_owners), []).Bind(lookup)!.Title.Columns);
+        Assert.Equal(["list"], new PorchPanels(Make.Snapshot(_owners), [panel]).Bind(lookup with { Title = "{list}" })!.Title.Columns);
     }
 
-    [Fact]
-    public void Make_RunningOrder_ComesFirstUnlessSorted()
-    {
-        var bound = BoundPanel.Bind(_panel with { Order = new RunningOrder { Column = "sort", Group = "meter" } }, _snapshot, sourceIsReadOnly: false)!;
-        Assert.Equal(["meter", "sort", "id"], ListPlan.Make(bound, new ListRequest(), _porch).Order.Select(part => part.Column));
-        Assert.Equal(["id"], ListPlan.Make(bound, new ListRequest(Sort: ["-id"]), _porch).Order.Select(part => part.Column));
-    }
-
-    [Fact]
-    public void Run_LookupThatLeadsNowhere_IsNamed()
-    {
-        var lost = _panel with { Columns = [.. _panel.Columns.Select(column => column.Name == "meter" ? column with { Lookup = _lookup with { Key = "gone" } } : column)] };
-        Assert.Equal("columns.meter.lookup", Assert.Single(PanelCheck.Run(lost, _readings, _snapshot)).Field);
-    }
+    private static BoundLookup Bind(ValueConversion conversion) =>
+        new PorchPanels(Make.Snapshot(_owners), []).Bind(new Lookup { Table = _owners.Name, Key = "no", Conversion = conversion })!;
 }

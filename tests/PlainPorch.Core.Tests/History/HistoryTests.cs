@@ -36,6 +36,23 @@ public sealed class HistoryTests
             Assert.Empty(EarlierState.ChangedElsewhere(states[^1], Enumerable.Reverse(changes)));
         });
 
+    [Theory]
+    [InlineData("9", "id:7:9", "7")]
+    [InlineData("9", "id:7:8", null)]
+    [InlineData("9", "name:a:b", null)]
+    [InlineData("9", "id::9", null)]
+    [InlineData("9,K03", "id:7:9", "7,K03")]
+    [InlineData("9,K03", "id:7:9 kit:K01:K03", "7,K01")]
+    [InlineData("9,K03", "id:9:9", null)]
+    [InlineData("9,K03,2", "id:7:9", null)]
+    public void KeyBefore_AStepThatGaveIt_IsTheOneBefore(string key, string changes, string? before)
+    {
+        string[] identity = key.Contains(',', StringComparison.Ordinal) ? ["id", "kit"] : ["id"];
+        var read = changes.Split(' ').Select(text => text.Split(':')).Select(part => new ValueChange(part[0], part[1].Length == 0 ? null : part[1], part[2])).ToList();
+        Assert.Equal(before, EarlierState.KeyBefore(identity, key, read));
+        Assert.Null(EarlierState.KeyBefore(identity, key, [.. read.Select(change => change with { IsHidden = true })]));
+    }
+
     [Fact]
     public void ChangedElsewhere_ValueThatTheLogbookDoesNotKnow_IsTold()
     {

@@ -38,6 +38,27 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
     }
 
     [Fact]
+    public async Task History_FollowsARecordThatWasGivenAnotherKey_AndNotWhoeverGotTheOld()
+    {
+        var panels = await yard.MakeAsync();
+        foreach (var id in (string[])["701", "702"])
+            await yard.Api.Client.PostAsJsonAsync($"{panels["boat"]}/records", Values(("id", id), ("name", $"Boat {id}")), Token);
+        await ChangeAsync(panels["boat"], "701", ("name", "Heron"));
+        await ChangeAsync(panels["boat"], "701", ("id", "703"));
+        await ChangeAsync(panels["boat"], "703", ("name", "Grey Heron"));
+        await yard.Api.Client.PostAsJsonAsync($"{panels["boat"]}/records", Values(("id", "701"), ("name", "Newcomer")), Token);
+        await ChangeAsync(panels["boat"], "702", ("id", "704"));
+        Assert.Equal("changed, changed, changed, added", await ActsAsync("703"));
+        Assert.Equal("added", await ActsAsync("701"));
+        Assert.Equal("changed, added", await ActsAsync("704"));
+        var steps = (await yard.GetAsync($"{panels["boat"]}/records/703/history"))["steps"]!.AsArray();
+        Assert.Equal(("701", "Boat 701"), ((string)steps[^1]!["then"]!["id"]!, (string)steps[^1]!["then"]!["name"]!));
+
+        async Task<string> ActsAsync(string key) =>
+            string.Join(", ", (await yard.GetAsync($"{panels["boat"]}/records/{key}/history"))["steps"]!.AsArray().Select(step => (string)step!["act"]!));
+    }
+
+    [Fact]
     public async Task SensitiveColumn_IsToldWithoutItsValues_InTheCatalogToo()
     {
         var panels = await yard.MakeAsync();
