@@ -23,7 +23,8 @@ internal static class ListEndpoints
     public static void MapLists(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
-        panel.MapGet("/records", ListAsync).WithName("listRecords");
+        // Asked for more than all else, so without a filter, which copies all arguments: it opens its panel itself.
+        api.MapGet("/porches/{porch}/panels/{panel}/records", ListAsync).WithTags("Records").WithName("listRecords");
         panel.MapGet("/count", CountAsync).WithName("countRecords");
         panel.MapGet("/keys", ListKeysAsync).WithName("listKeys");
         panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
@@ -38,10 +39,12 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, HttpRequest request, CancellationToken cancellationToken, bool count = true)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, HttpContext http, CancellationToken cancellationToken, bool count = true)
     {
+        if (await here.OpenAsync(http) is { } instead)
+            return instead;
         var records = here.Records();
-        var plan = query.ToPlan(records, request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
+        var plan = query.ToPlan(records, http.Request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
         return new WholeOk<ListPage>(await records.ListAsync(plan, cancellationToken, count), ListPageJson.Write);
     }
 

@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
@@ -22,7 +23,7 @@ internal sealed class PanelHere(string porch, string panel)
     internal OpenPanel Opened
     {
         get => _opened ?? throw new InvalidOperationException("The group of this endpoint does not open its panel.");
-        set => _opened = value;
+        private set => _opened = value;
     }
 
     /// <summary>The panel joined with its table.</summary>
@@ -30,6 +31,19 @@ internal sealed class PanelHere(string porch, string panel)
 
     /// <summary>Opens the panel's records.</summary>
     internal RecordStore Records() => Opened.Records();
+
+    /// <summary>Opens the panel.</summary>
+    /// <param name="http">The request.</param>
+    /// <returns>What is answered instead, where there is no such panel or its table is gone; null where it is open.</returns>
+    internal async ValueTask<ProblemHttpResult?> OpenAsync(HttpContext http)
+    {
+        if (await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, http.RequestAborted) is not { } opened)
+            return TypedResults.Problem(statusCode: StatusCodes.Status404NotFound);
+        if (opened.Bound is null)
+            return Problems.TableGone(opened.Definition);
+        Opened = opened;
+        return null;
+    }
 }
 
 /// <summary>Opens the panel that an address names before the endpoint runs.</summary>
@@ -49,15 +63,9 @@ internal static class PanelHereFilter
         return async context =>
         {
             var here = context.GetArgument<PanelHere>(place);
-            var http = context.HttpContext;
-            if (await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(here.Porch, here.Panel, http.RequestAborted) is not { } opened)
-                return TypedResults.NotFound();
-            if (opened.Bound is null)
-                return Problems.TableGone(opened.Definition);
-            if (whyNot?.Invoke(opened) is { } refusal)
-                return Problems.NotAllowed(refusal);
-            here.Opened = opened;
-            return await next(context);
+            if (await here.OpenAsync(context.HttpContext) is { } instead)
+                return instead;
+            return whyNot?.Invoke(here.Opened) is { } refusal ? Problems.NotAllowed(refusal) : await next(context);
         };
     });
 }
