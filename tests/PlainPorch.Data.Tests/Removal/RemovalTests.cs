@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using CsCheck;
 using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Tests.Removal;
@@ -165,6 +166,37 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var step = (await yard.GetAsync($"{panels["boat"]}/records/61/history"))["steps"]![0]!;
         Assert.Equal("broughtBack: id 23 -> 61, owner_id 3 -> 21", $"{step["act"]}: {string.Join(", ", step["changes"]!.AsArray().OrderBy(change => (string)change!["column"]!).Select(change => $"{change!["column"]} {change["from"]} -> {change["to"]}"))}");
     }
+
+    [Fact]
+    public Task BringBack_WhateverNumbersWereTaken_KeepsWhatBelongsTogether() => Gen.Select(Gen.Bool, Gen.Int[0, 7], Gen.Int[0, 4095]).SampleAsync(async (isOwnerTaken, boats, stays) =>
+    {
+        var panels = await yard.MakeAsync(_along);
+        foreach (var table in (string[])["owner", "boat"])
+            await yard.ChangeAsync(panels[table], panel => panel["removal"] = new JsonObject { ["manner"] = "Keep" });
+        const string Together = """
+            SELECT string_agg(concat_ws(' ', o.name, b.name, s.berth, s.price), ', ' ORDER BY b.name, s.price)
+            FROM yard.owner o JOIN yard.boat b ON b.owner_id = o.id JOIN yard.stay s ON s.boat_id = b.id WHERE o.name = 'owner 3'
+            """;
+        var before = await yard.Api.Zoo.AskAsync<string>(Together);
+        var done = await RemoveAsync(panels["owner"], await PlanAsync(panels["owner"], "3"), "3");
+        var gone = Enumerable.Range(1, 240).Where(n => n % 60 is 3 or 23 or 43).ToList();
+        var taken = new[] { 3, 23, 43 }.Where((_, i) => (boats >> i & 1) == 1).ToList();
+        await yard.Api.Zoo.ExecuteAsync(string.Join(';', (string[])
+        [
+            .. isOwnerTaken ? ["INSERT INTO yard.owner (id, name) VALUES (3, 'stranger')"] : Array.Empty<string>(),
+            .. taken.Select(id => $"INSERT INTO yard.boat (id, name) VALUES ({id}, 'stranger')"),
+            .. gone.Where((_, i) => (stays >> i & 1) == 1).Select(id => $"INSERT INTO yard.stay (id) VALUES ({id})"),
+            "SELECT 1",
+        ]));
+        var strangers = (await yard.CountAsync("owner"), await yard.CountAsync("boat"), await yard.CountAsync("stay"));
+        var choices = Enumerable.Range(0, 3).Select(place => new { place, kind = "taken", columns = new[] { "id" }, remedy = "newNumber" });
+        var back = await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { choices });
+        Assert.Equal((16, 0), ((int)back["count"]!, (int)back["staying"]!));
+        Assert.Equal(before, await yard.Api.Zoo.AskAsync<string>(Together));
+        Assert.Equal((strangers.Item1 + 1, strangers.Item2 + 3, strangers.Item3 + 12), (await yard.CountAsync("owner"), await yard.CountAsync("boat"), await yard.CountAsync("stay")));
+        Assert.Equal(0, await yard.CountAsync("stay s JOIN yard.boat b ON b.id = s.boat_id WHERE b.name = 'stranger'"));
+        Assert.Equal(0, await yard.CountAsync("boat b JOIN yard.owner o ON o.id = b.owner_id WHERE o.name = 'stranger'"));
+    }, iter: 10, threads: 1);
 
     [Fact]
     public async Task BringBack_UnderANewNumber_FollowsCompositeKeys_IdentitiesAndCircles()
