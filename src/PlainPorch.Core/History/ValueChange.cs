@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.History;
 
@@ -31,5 +32,17 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
     {
         ArgumentNullException.ThrowIfNull(column);
         return column.Decision.IsSensitive ? new(column.Name, null, null, IsHidden: true) : new(column.Name, from, to);
+    }
+
+    /// <summary>A change of one value of any table, told as far as the panel over the table allows.</summary>
+    /// <param name="porch">The porch's panels.</param>
+    /// <param name="table">The table.</param>
+    /// <param name="column">The column's exact name.</param>
+    /// <param name="from">The value before.</param>
+    /// <param name="to">The value after.</param>
+    public static ValueChange Of(PorchPanels porch, TableName table, string column, string? from, string? to)
+    {
+        ArgumentNullException.ThrowIfNull(porch);
+        return porch.BoundOver(table)?.Find(column) is { } known ? Of(known, from, to) : new ValueChange(column, from, to);
     }
 }

@@ -1,5 +1,6 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Ordering;
 
@@ -18,8 +19,14 @@ public sealed class OrderLooseEnds(PorchPanels porch)
     public IReadOnlyList<LooseEnd> Find(IReadOnlyList<SharedList> kept)
     {
         ArgumentNullException.ThrowIfNull(kept);
-        var ordered = porch.All.Where(panel => panel.Order is { } order && porch.Snapshot.Find(panel.Table)?.Find(order.Column) is not null);
-        return [.. ordered.OrderBy(panel => panel.Place).SelectMany(panel => FindFor(panel, panel.Order!, kept))];
+        var views = porch.Snapshot.Tables.Where(table => table.ViewSql is not null).Select(table => (table.Name, Query: ViewOrder.Read(table.ViewSql!))).Where(view => view.Query.IsOrdered).ToList();
+        return
+        [
+            .. porch.All.OrderBy(panel => panel.Place)
+                .Select(Bind)
+                .Where(panel => panel?.Definition.Order is { } order && panel.Table.Find(order.Column) is not null)
+                .SelectMany(panel => FindFor(panel!, panel!.Definition.Order!, kept, views)),
+        ];
     }
 
     /// <summary>The panel with a loose end of its list ended.</summary>
@@ -32,29 +39,32 @@ public sealed class OrderLooseEnds(PorchPanels porch)
         return end.Kind switch
         {
             LooseEndKind.ListSortsOtherwise => panel with { Sort = [] },
-            LooseEndKind.PanelSortsOtherwise when porch.Find(end.Subject)?.Order is { } order => panel with { Sort = PartsOf(order) },
+            LooseEndKind.PanelSortsOtherwise when porch.Find(end.Subject) is { } other && Bind(other) is { } bound => panel with { Sort = bound.RunningOrder },
             _ => panel,
         };
     }
 
-    private IEnumerable<LooseEnd> FindFor(PanelDefinition panel, RunningOrder order, IReadOnlyList<SharedList> kept)
+    private BoundPanel? Bind(PanelDefinition panel) => BoundPanel.Bind(panel, porch.Snapshot, sourceIsReadOnly: true);
+
+    private IEnumerable<LooseEnd> FindFor(BoundPanel bound, RunningOrder order, IReadOnlyList<SharedList> kept, IReadOnlyList<(TableName Name, ViewOrder Query)> views)
     {
+        var panel = bound.Definition;
         if (panel.Sort.Count > 0 && !Follows(panel.Sort, order))
         {
             yield return new LooseEnd(
                 LooseEndKind.ListSortsOtherwise, panel.Slug, "",
-                $"Records of {panel.Label} are moved by hand, and the list comes by {Name(panel.Sort[0].Column)} unless somebody asks for the running order. So do related records, lookups, exports and the API.",
+                $"Records of {panel.Label} are moved by hand, and the list comes by {Name(panel.Sort[0])} unless somebody asks for the running order. So do related records, lookups, exports and the API.",
                 $"Let {panel.Label} come in the running order.", CanBeMended: true);
         }
 
-        foreach (var list in kept.Where(list => list.Panel == panel.Slug && list.View.Sort.Count > 0))
+        foreach (var list in kept.Where(list => list.Panel == panel.Slug))
         {
-            var parts = list.View.Sort.Select(ColumnOf).ToList();
-            if (!Follows([.. parts.Select(column => new OrderBy(column, Descending: false))], order) || list.View.Sort.Any(part => part.StartsWith('-')))
+            // What the panel cannot be ordered by any more is passed over by the list as well.
+            if (OrderBy.Read(bound, list.View.Sort, []) is { Count: > 0 } sort && !Follows(sort, order))
             {
                 yield return new LooseEnd(
                     LooseEndKind.KeptListSortsOtherwise, panel.Slug, list.Name,
-                    $"The list “{list.Name}”, which is kept for everybody, comes by {Name(parts[0])}.",
+                    $"The list “{list.Name}”, which is kept for everybody, comes by {Name(sort[0])}.",
                     $"Let “{list.Name}” come in the running order.", CanBeMended: true);
             }
         }
@@ -63,30 +73,22 @@ public sealed class OrderLooseEnds(PorchPanels porch)
         {
             yield return new LooseEnd(
                 LooseEndKind.PanelSortsOtherwise, other.Slug, panel.Slug,
-                $"{other.Label} shows the same records as {panel.Label}, {(other.Sort.Count > 0 ? $"by {Name(other.Sort[0].Column)}" : "by their key")}.",
+                $"{other.Label} shows the same records as {panel.Label}, {(other.Sort.Count > 0 ? $"by {Name(other.Sort[0])}" : "by their key")}.",
                 $"Let {other.Label} come in the order of {panel.Label}.", CanBeMended: true);
         }
 
-        foreach (var view in porch.Snapshot.Tables.Where(table => table.ViewSql is not null))
+        foreach (var (view, _) in views.Where(view => view.Query.Reads(panel.Table) && !view.Query.IsBy(order.Column)))
         {
-            if (ViewOrder.Read(view.ViewSql!) is { IsOrdered: true } query && query.Reads(panel.Table) && !query.IsBy(order.Column))
-            {
-                yield return new LooseEnd(
-                    LooseEndKind.ViewSortsOtherwise, panel.Slug, view.Name.ToString(),
-                    $"The view {view.Name} reads {panel.Table} and puts its rows in another order. Whatever shows the view, a public page for instance, does not follow {panel.Label}.",
-                    $"Let the view be ordered by {string.Join(", ", PartsOf(order).Select(part => part.Column))} in the database, and read the schema again.", CanBeMended: false);
-            }
+            yield return new LooseEnd(
+                LooseEndKind.ViewSortsOtherwise, panel.Slug, view.ToString(),
+                $"The view {view} reads {panel.Table} and puts its rows in another order. Whatever shows the view, a public page for instance, does not follow {panel.Label}.",
+                $"Let the view be ordered by {string.Join(", ", bound.RunningOrder.Select(part => part.Column))} in the database, and read the schema again.", CanBeMended: false);
         }
 
-        string Name(string column) => panel.Columns.FirstOrDefault(one => one.Name == column)?.Label ?? column;
+        string Name(OrderBy part) => bound.Find(part.Column)?.Label ?? part.Column;
     }
-
-    private static IReadOnlyList<OrderBy> PartsOf(RunningOrder order) =>
-        [.. new[] { order.Group, order.Column }.OfType<string>().Select(column => new OrderBy(column, Descending: false))];
 
     // Within a group the group itself may be left out.
     private static bool Follows(IReadOnlyList<OrderBy> sort, RunningOrder order) =>
         sort.SkipWhile(part => part.Column == order.Group).FirstOrDefault() is { Descending: false } first && first.Column == order.Column;
-
-    private static string ColumnOf(string part) => Uri.UnescapeDataString(part.TrimStart('-').Split(':')[0]);
 }

@@ -8,15 +8,15 @@ namespace PlainPorch.Core.Removal;
 /// <param name="porch">The porch's panels with the schema.</param>
 public sealed class RemovalReferences(PorchPanels porch)
 {
-    private readonly List<RemovalReference> _all = [.. Find(porch)];
+    private readonly ILookup<TableName, RemovalReference> _byTarget = Find(porch).ToLookup(reference => reference.Target);
 
     /// <summary>The references to a table, in the order of the referring tables.</summary>
-    public IReadOnlyList<RemovalReference> To(TableName table) => [.. _all.Where(reference => reference.Target == table)];
+    public IReadOnlyList<RemovalReference> To(TableName table) => [.. _byTarget[table]];
 
     /// <summary>Whether a column refers to something.</summary>
     /// <param name="table">Its table.</param>
     /// <param name="column">Its exact name.</param>
-    public bool IsReferring(TableName table, string column) => _all.Exists(reference => reference.Table.Name == table && reference.Columns.Contains(column));
+    public bool IsReferring(TableName table, string column) => _byTarget.SelectMany(references => references).Any(reference => reference.Table.Name == table && reference.Columns.Contains(column));
 
     /// <summary>The columns of a table that its removal needs to know: those that tell records apart and those referred to.</summary>
     public IReadOnlyList<string> ColumnsOf(Table table)

@@ -166,24 +166,24 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
     private async Task<bool> AddAsync(MergeStep step, List<Absorbed> next, RemovalReference reference, List<Move> moves)
     {
         var twins = new List<(RemovalRow Loser, RemovalRow Winner)>();
+        var staying = moves;
         foreach (var key in reference.Table.Keys.Where(key => key.Columns.Any(reference.Columns.Contains)))
         {
-            var found = await FindTwinsAsync(reference, key, [.. moves.Where(move => !twins.Exists(twin => twin.Loser == move.Row))]);
-            twins.AddRange(found);
+            twins.AddRange(await FindTwinsAsync(reference, key, staying));
+            var doubled = twins.Select(twin => twin.Loser.Place).ToHashSet();
+            staying = [.. moves.Where(move => !doubled.Contains(move.Row.Place))];
         }
 
-        var doubles = twins.Select(twin => twin.Loser).ToList();
-        if (doubles.Count > 0)
+        if (twins.Count > 0)
         {
             // In the order in which they can come back: what they refer to first.
-            if (await _content.AddAsync(reference.Table, reference.Label, doubles, PartAct.Moved, null, -_steps.Count) is not { } aside)
+            if (await _content.AddAsync(reference.Table, reference.Label, [.. twins.Select(twin => twin.Loser)], PartAct.Moved, null, -_steps.Count) is not { } aside)
                 return false;
             step.Doubles.Add(aside);
             next.Add(new Absorbed(reference.Table, twins));
-            _going.UnionWith(doubles.Select(row => (reference.Table.Name, row.Place)));
+            _going.UnionWith(twins.Select(twin => (reference.Table.Name, twin.Loser.Place)));
         }
 
-        var staying = moves.Where(move => !doubles.Contains(move.Row)).ToList();
         if (staying.Count == 0)
             return true;
         if (await _content.AddAsync(
@@ -206,7 +206,8 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
             .ToList();
         if (after.Count == 0)
             return [];
-        var there = await new SourceRows(connection).FindAsync(reference.Table.Name, key.Columns, [.. after.Select(one => one.Key)], [], cancellationToken);
+        var columns = ColumnsOf(reference.Table);
+        var there = await new SourceRows(connection).FindAsync(reference.Table.Name, key.Columns, [.. after.Select(one => one.Key)], [.. columns, "xmin"], cancellationToken);
         var moving = moves.Select(move => move.Row.Place).ToHashSet();
         var twins = new List<(RemovalRow, RemovalRow)>();
         var first = new Dictionary<string, RemovalRow>();
@@ -214,7 +215,7 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
         {
             var name = string.Join('\u001f', values);
             if (there[i] is { } twin && twin.Place != row.Place && !moving.Contains(twin.Place))
-                twins.Add((row, (await ReadAsync(reference.Table, key, values))!));
+                twins.Add((row, ToRow(reference.Table, columns, twin)));
             else if (!first.TryAdd(name, row with { Values = now }))
                 twins.Add((row, first[name]));
         }
@@ -222,11 +223,10 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
         return twins;
     }
 
-    private async Task<RemovalRow?> ReadAsync(Table table, Key key, string?[] values)
-    {
-        Filter filter = new Filter.All([.. key.Columns.Zip(values, (column, value) => new Filter.EqualTo(column, value!))]);
-        return await _rows.ReadAsync(table, filter, ColumnsOf(table), 1, cancellationToken) is [var row] ? row : null;
-    }
+    private static RemovalRow ToRow(Table table, List<string> columns, (string Place, string?[] Values) found) => new(
+        found.Place,
+        found.Values[^1]!,
+        columns.Select((name, i) => (name, Text: ClrValue.ToText(table.Find(name)!.Type, found.Values[i]))).ToDictionary(pair => pair.name, pair => pair.Text));
 
     // What a row's key and its references need, and what every other key does.
     private List<string> ColumnsOf(Table table) => [.. _references.ColumnsOf(table).Union(table.Keys.SelectMany(key => key.Columns))];

@@ -60,17 +60,16 @@ internal sealed class OrderShift(BoundPanel panel, NpgsqlConnection connection)
     /// <summary>The greatest position that any record has; 0 where none has one.</summary>
     public async Task<long> GreatestAsync(CancellationToken cancellationToken)
     {
-        await using var command = new NpgsqlCommand($"SELECT coalesce(max({_position}::numeric), 0)::bigint FROM {_table} WHERE {IsNumber}", connection) { CommandTimeout = Seconds };
+        await using var command = new NpgsqlCommand($"SELECT coalesce(max({Number}), 0)::bigint FROM {_table} WHERE {IsNumber}", connection) { CommandTimeout = Seconds };
         return (long)(await command.ExecuteScalarAsync(cancellationToken))!;
     }
 
     private string IsNumber => _column.Type.Kind is ValueKind.Text ? $"{_position} ~ '^\\s*[0-9]+\\s*$'" : $"{_position} IS NOT NULL";
 
-    private string Shift(long by)
-    {
-        var number = _column.Type.Kind is ValueKind.Text ? $"{_position}::numeric" : _position;
-        return Written($"{number} + ({by.ToString(CultureInfo.InvariantCulture)})");
-    }
+    // A number as it is, so that an index has the greatest one at its end.
+    private string Number => _column.Type.Kind is ValueKind.Text ? $"{_position}::numeric" : _position;
+
+    private string Shift(long by) => Written($"{Number} + ({by.ToString(CultureInfo.InvariantCulture)})");
 
     private async Task<long> ExecuteAsync(string written, string within, string?[] values, CancellationToken cancellationToken)
     {

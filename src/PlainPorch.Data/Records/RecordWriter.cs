@@ -218,12 +218,11 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
 
     private string KeyOf(Dictionary<string, string?> values) => RecordKey.Write([.. Panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
-    // The lock is held to the transaction's end, so that whoever asks next already sees our record.
     private async Task<string?> TakeNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)
     {
-        var name = SourceRows.NumberLock(Panel.Table.Name);
-        await context.Database.ExecuteSqlAsync($"SELECT pg_advisory_xact_lock(hashtextextended({name}, 0))", cancellationToken);
-        return await store.NextNumberAsync((NpgsqlConnection)context.Database.GetDbConnection(), column, cancellationToken);
+        var connection = (NpgsqlConnection)context.Database.GetDbConnection();
+        await NumberLock.TakeAsync(connection, Panel.Table.Name, cancellationToken);
+        return await store.NextNumberAsync(connection, column, cancellationToken);
     }
 
     private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>

@@ -80,11 +80,8 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     public IEnumerable<string> KeptOfMarked(Table table) => RecordIdentity.Of(table).Columns.Concat(MarkedValues(table).Select(pair => pair.Column));
 
     /// <summary>The change of a value, told as far as its column allows.</summary>
-    public ValueChange Change(ContentPart part, int row, string column, string? after)
-    {
-        var before = part.Text(row, column);
-        return panel.Panels.BoundOver(part.Table.Name)?.Find(column) is { } known ? ValueChange.Of(known, before, after) : new ValueChange(column, before, after);
-    }
+    public ValueChange Change(ContentPart part, int row, string column, string? after) =>
+        ValueChange.Of(panel.Panels, part.Table.Name, column, part.Text(row, column), after);
 
     /// <summary>The parts as the catalog keeps them.</summary>
     public IReadOnlyList<ParcelPartRow> ToParts(long parcel) => [.. _parts.Select(part => new ParcelPartRow

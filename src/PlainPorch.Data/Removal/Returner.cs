@@ -176,9 +176,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
 
     private static LoggedRecord Logged(OpenPanel panel, ReturningRows part, ParcelRecordRow row)
     {
-        var known = panel.Panels.BoundOver(part.Table.Name);
-        var changes = part.ChangesOf(row).Select(change =>
-            known?.Find(change.Column) is { } column ? ValueChange.Of(column, change.Before, change.After) : new ValueChange(change.Column, change.Before, change.After));
+        var changes = part.ChangesOf(row).Select(change => ValueChange.Of(panel.Panels, part.Table.Name, change.Column, change.Before, change.After));
         return new LoggedRecord(part.Table.Name, part.KeyOf(row), row.Title, LogAct.BroughtBack, [.. changes]);
     }
 

@@ -2,6 +2,7 @@ using System.Globalization;
 using Npgsql;
 using NpgsqlTypes;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Records;
 using PlainPorch.Data.Survey;
 
 namespace PlainPorch.Data.Removal;
@@ -204,16 +205,12 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <returns>The number; null where there is no such row.</returns>
     public async Task<long?> GreatestAsync(TableName table, string column, IReadOnlyList<(string Column, string? Value)> among, CancellationToken cancellationToken)
     {
-        await using (var lockCommand = Command("SELECT pg_catalog.pg_advisory_xact_lock(pg_catalog.hashtextextended($1, 0))", NumberLock(table)))
-            await lockCommand.ExecuteNonQueryAsync(cancellationToken);
+        await NumberLock.TakeAsync(connection, table, cancellationToken);
         var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(one => one.Name, one => one.Type);
         var tests = among.Select((pair, i) => $"t.{Quote(pair.Column)} = CAST(${Number(i + 1)}::text AS {types[pair.Column]})").Append("true");
         await using var command = Command($"SELECT max(t.{Quote(column)})::bigint FROM {Quote(table)} t WHERE {string.Join(" AND ", tests)}", [.. among.Select(pair => (object?)pair.Value)]);
         return await command.ExecuteScalarAsync(cancellationToken) as long?;
     }
-
-    /// <summary>What those who number a table's records by its greatest number lock meanwhile.</summary>
-    public static string NumberLock(TableName table) => $"plain porch, next number of {table}";
 
     /// <summary>The version of the rows that a transaction wrote: its number without the upper half.</summary>
     /// <param name="transaction">The number, as <see cref="TransactionAsync"/> gives it.</param>

@@ -84,7 +84,7 @@ public sealed class OrderLooseEndsTests
         Title = "{NAME}",
         Order = order,
         Sort = sort ?? [],
-        Columns = [new PanelColumn { Name = "NAME", Label = "Name of it" }],
+        Columns = [.. new[] { "NO", "NAME", "PONTOON", "SORT_POS" }.Select(name => new PanelColumn { Name = name, Label = name == "NAME" ? "Name of it" : name, InList = true })],
     };
 
     private static OrderBy By(string column) => new(column, Descending: false);
