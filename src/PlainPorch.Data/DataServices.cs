@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.History;
@@ -18,16 +19,19 @@ public static class DataServices
     /// <summary>Adds the catalog, the sources and the records.</summary>
     /// <param name="services">The application's services.</param>
     /// <param name="catalogConnection">The connection string of the catalog's database.</param>
-    public static IServiceCollection AddPorchData(this IServiceCollection services, string catalogConnection)
+    /// <param name="keys">Where the keys are by which passwords of sources are encrypted.</param>
+    public static IServiceCollection AddPorchData(this IServiceCollection services, string catalogConnection, KeyPlace keys)
     {
+        ArgumentNullException.ThrowIfNull(keys);
         services.AddSingleton<CatalogChanges>();
         services.AddSingleton<CatalogWriteWatch>();
         services.AddDbContextPool<CatalogContext>((provider, options) => options
             .UseNpgsql(catalogConnection, npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName))
             .AddInterceptors(provider.GetRequiredService<CatalogWriteWatch>()));
-        services.AddDataProtection().SetApplicationName("PlainPorch").PersistKeysToDbContext<CatalogContext>();
+        keys.Protect(services.AddDataProtection().SetApplicationName("PlainPorch"));
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<SourceSecrets>();
+        services.AddSingleton<SourceConnector>((settings, isReadOnly) => SourceConnection.Create(settings, isReadOnly));
         services.AddSingleton<SourceConnections>();
         services.AddSingleton<SnapshotReader>();
         services.AddSingleton<RecordModels>();
@@ -48,7 +52,9 @@ public static class DataServices
         services.AddScoped<ParcelReader>();
         services.AddScoped<Remover>();
         services.AddScoped<Returner>();
-        services.AddScoped<RemovalSettler>();
+        services.AddScoped<ActSettler>();
+        services.AddScoped<ActRunner>();
+        services.AddScoped<Repeats>();
         services.AddScoped<OrderKeeper>();
         services.AddScoped<Merger>();
         return services;

@@ -20,7 +20,10 @@ internal static class CatalogPreparation
         await using var scope = app.Services.CreateAsyncScope();
         try
         {
-            await scope.ServiceProvider.GetRequiredService<CatalogContext>().Database.MigrateAsync();
+            var catalog = scope.ServiceProvider.GetRequiredService<CatalogContext>();
+            // Older versions kept the keys beside what they encrypt.
+            await KeySetUp.Read(app.Configuration).TakeOutOfAsync(catalog);
+            await catalog.Database.MigrateAsync();
             return true;
         }
         catch (NpgsqlException unusable)

@@ -11,7 +11,7 @@ if (CatalogPreparation.IsDescribing)
     builder.Logging.ClearProviders();
 builder.WebHost.ConfigureListening(builder.Configuration);
 var catalog = builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch";
-builder.Services.AddPorchData(catalog);
+builder.Services.AddPorchData(catalog, KeySetUp.Read(builder.Configuration));
 if (!CatalogPreparation.IsDescribing)
 {
     builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));

@@ -60,7 +60,9 @@ internal sealed partial class SurveyWork(IServiceScopeFactory scopes, IHostAppli
             var snapshot = await services.GetRequiredService<SnapshotStore>().TakeAsync(source, cancellationToken);
             var surveys = services.GetRequiredService<SurveyStore>();
             var words = await surveys.VocabularyAsync(source.Id, snapshot, cancellationToken);
-            var found = await SurveyRun.RunAsync(services.GetRequiredService<SourceConnections>().Get(source), snapshot, report, cancellationToken, words);
+            var pool = services.GetRequiredService<SourceConnections>().Get(source);
+            using var lease = pool.Lease();
+            var found = await SurveyRun.RunAsync(pool.Connections, snapshot, report, cancellationToken, words);
             if (!survey.ThenDraft)
                 return (SurveyState.Done, null, found);
             report(new SurveyProgress("Drafting panels", 0, 1));

@@ -10,7 +10,8 @@ using PlainPorch.Data.Sources;
 namespace PlainPorch.Data.Tests;
 
 /// <summary>A database of its own on the test server, with the zoo in it. Dropped at the end.</summary>
-public sealed class TestDatabase : IAsyncLifetime
+/// <param name="server">The connection string of another server than the tests' own; null for that.</param>
+public sealed class TestDatabase(string? server = null) : IAsyncLifetime
 {
     private readonly string _name = $"data_{Guid.NewGuid():N}"[..30];
 
@@ -27,10 +28,10 @@ public sealed class TestDatabase : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        await using var server = NpgsqlDataSource.Create(Server);
-        await using var create = server.CreateCommand($"CREATE DATABASE {_name}");
+        await using var master = NpgsqlDataSource.Create(server ?? Server);
+        await using var create = master.CreateCommand($"CREATE DATABASE {_name}");
         await create.ExecuteNonQueryAsync();
-        var builder = new NpgsqlConnectionStringBuilder(Server) { Database = _name };
+        var builder = new NpgsqlConnectionStringBuilder(server ?? Server) { Database = _name };
         ConnectionString = builder.ConnectionString;
         Settings = new SourceSettings { Host = builder.Host!, Port = builder.Port, Database = _name, User = builder.Username!, Password = builder.Password };
         Source = SourceConnection.Create(Settings, isReadOnly: false);
@@ -41,8 +42,8 @@ public sealed class TestDatabase : IAsyncLifetime
     public async ValueTask DisposeAsync()
     {
         await Source.DisposeAsync();
-        await using var server = NpgsqlDataSource.Create(Server);
-        await using var drop = server.CreateCommand($"DROP DATABASE IF EXISTS {_name} WITH (FORCE)");
+        await using var master = NpgsqlDataSource.Create(server ?? Server);
+        await using var drop = master.CreateCommand($"DROP DATABASE IF EXISTS {_name} WITH (FORCE)");
         await drop.ExecuteNonQueryAsync();
     }
 

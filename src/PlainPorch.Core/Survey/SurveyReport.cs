@@ -8,7 +8,7 @@ namespace PlainPorch.Core.Survey;
 /// <param name="Tables">The tables.</param>
 /// <param name="Columns">The columns of all tables.</param>
 /// <param name="References">The references, surest first.</param>
-/// <param name="Unread">Tables that could not be read, with their rights or their size.</param>
+/// <param name="Unread">Tables and views that could not be read: for the user's rights, or for what stands in parentheses, in the database's words.</param>
 public sealed record SurveyReport(
     IReadOnlyList<SurveyedTable> Tables, IReadOnlyList<SurveyedColumn> Columns, IReadOnlyList<SurveyedReference> References, IReadOnlyList<string> Unread)
 {
@@ -36,7 +36,7 @@ public sealed record SurveyReport(
             [.. snapshot.Tables.Select(table => OfTable(rows[table.Name], snapshot.Tables, held))],
             columns,
             [.. references.Select(reference => OfReference(reference, columns))],
-            [.. snapshot.Tables.Where(table => !table.Rights.Read || (rows[table.Name] is { Count: 0, IsComplete: false })).Select(table => table.Name.ToString())]);
+            [.. snapshot.Tables.Where(table => !table.Rights.Read || (rows[table.Name] is { Count: 0, IsComplete: false })).Select(table => rows[table.Name].Trouble is { } trouble ? $"{table.Name} ({trouble})" : table.Name.ToString())]);
         var titles = new TitleDraft(untitled.Findings(snapshot, words).ToDictionary(table => table.Table.Name));
         return untitled with
         {

@@ -18,6 +18,9 @@ public sealed record TableRows(Table Table, IReadOnlyList<IReadOnlyList<string?>
     /// <summary>What the database's planner knows of the columns, keyed by their names.</summary>
     public IReadOnlyDictionary<string, PlannerStatistics> Statistics { get; init; } = new Dictionary<string, PlannerStatistics>();
 
+    /// <summary>Why nothing could be looked at, in the database's words; null where something was, or nobody may.</summary>
+    public string? Trouble { get; init; }
+
     /// <summary>How many rows were looked at.</summary>
     public int Count => Values.Count == 0 ? 0 : Values[0].Count;
 
@@ -37,9 +40,11 @@ public sealed record TableRows(Table Table, IReadOnlyList<IReadOnlyList<string?>
     }
 
     /// <summary>A table of which nothing was looked at.</summary>
-    public static TableRows None(Table table)
+    /// <param name="table">The table.</param>
+    /// <param name="trouble">Why, in the database's words; null where it was not tried.</param>
+    public static TableRows None(Table table, string? trouble = null)
     {
         ArgumentNullException.ThrowIfNull(table);
-        return new TableRows(table, [.. table.Columns.Select(_ => (IReadOnlyList<string?>)[])], IsComplete: false, table.EstimatedRows ?? 0);
+        return new TableRows(table, [.. table.Columns.Select(_ => (IReadOnlyList<string?>)[])], IsComplete: false, table.EstimatedRows ?? 0) { Trouble = trouble };
     }
 }

@@ -1,5 +1,6 @@
-using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Data.Acts;
+using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Removal;
 
@@ -7,7 +8,7 @@ namespace PlainPorch.Data.Catalog;
 
 /// <summary>Our own tables, in the schema <c>porch</c> of the catalog's database.</summary>
 /// <param name="options">The context's options.</param>
-public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : DbContext(options), IDataProtectionKeyContext
+public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : DbContext(options)
 {
     /// <summary>The database schema of all our tables.</summary>
     public const string SchemaName = "porch";
@@ -54,8 +55,14 @@ public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : D
     /// <summary>Whether what the logbook tells came to pass.</summary>
     public DbSet<LogOutcomeRow> LogOutcomes => Set<LogOutcomeRow>();
 
-    /// <inheritdoc/>
-    public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
+    /// <summary>Rows by which it can be seen whether an act came to pass.</summary>
+    public DbSet<ActWitnessRow> ActWitnesses => Set<ActWitnessRow>();
+
+    /// <summary>Requests that bore a key of their own, with their answers.</summary>
+    public DbSet<KeptAnswerRow> KeptAnswers => Set<KeptAnswerRow>();
+
+    /// <summary>Pairs of records that somebody has said are not the same.</summary>
+    public DbSet<DistinctPairRow> DistinctPairs => Set<DistinctPairRow>();
 
     /// <inheritdoc/>
     protected override void OnModelCreating(ModelBuilder modelBuilder)
@@ -63,6 +70,5 @@ public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : D
         ArgumentNullException.ThrowIfNull(modelBuilder);
         modelBuilder.HasDefaultSchema(SchemaName);
         modelBuilder.ApplyConfigurationsFromAssembly(typeof(CatalogContext).Assembly);
-        modelBuilder.Entity<DataProtectionKey>().ToTable("data_protection_key");
     }
 }

@@ -40,6 +40,7 @@ internal sealed class ParcelRecordConfiguration : IEntityTypeConfiguration<Parce
         builder.HasIndex(record => new { record.SourceId, record.Key });
         builder.Property(record => record.Values).HasColumnType("text[]");
         builder.Property(record => record.FoundAt).HasColumnType("text[]");
+        builder.HasIndex(record => record.ReturnedAt).HasFilter("\"ReturnedAt\" IS NOT NULL");
         builder.HasOne<ParcelPartRow>().WithMany().HasForeignKey(record => new { record.ParcelId, record.Place }).OnDelete(DeleteBehavior.Cascade);
     }
 }
@@ -50,6 +51,7 @@ internal sealed class LogEntryConfiguration : IEntityTypeConfiguration<LogEntryR
     {
         builder.ToTable("log_entry");
         builder.HasIndex(entry => new { entry.PorchId, entry.Id });
+        builder.HasIndex(entry => entry.ParcelId).HasFilter("\"ParcelId\" IS NOT NULL");
         builder.Property(entry => entry.Act).HasConversion<string>().HasMaxLength(20);
     }
 }

@@ -212,7 +212,9 @@ public sealed class PanelStore(
         var taken = present.Select(panel => panel.Slug).ToHashSet();
         if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken) is { } findings)
             return PorchDraft.Make(findings, new HashSet<TableName> { table.Name }, present)[0];
-        var sample = await TableSampler.ReadAsync(model, table, connections.Get(source), cancellationToken);
+        var pool = connections.Get(source);
+        using var lease = pool.Lease();
+        var sample = await TableSampler.ReadAsync(model, table, pool.Connections, cancellationToken);
         var words = await surveys.VocabularyAsync(source.Id, model.Snapshot, cancellationToken);
         return PanelDraft.Make(TableFindings.Of(TableRows.Of(table, sample), words), taken);
     }
@@ -252,7 +254,7 @@ public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition>
 /// <param name="Definition">The draft.</param>
 /// <param name="Bound">The draft joined with its table; null where the table is gone.</param>
 /// <param name="Model">The source's schema and model.</param>
-/// <param name="Connections">Connections to the source.</param>
+/// <param name="Pool">Connections to the source.</param>
 /// <param name="Panels">The porch's panels, among which lookups are resolved.</param>
 /// <param name="Origin">How the panel was drafted; null where that was not kept.</param>
 /// <param name="Kept">Knows how records in our keep were called.</param>
@@ -264,11 +266,14 @@ public sealed record OpenPanel(
     PanelDefinition Definition,
     BoundPanel? Bound,
     RecordModel Model,
-    NpgsqlDataSource Connections,
+    SourcePool Pool,
     PorchPanels Panels,
     PanelOrigin? Origin,
     IKeptTitles Kept)
 {
+    /// <summary>Connections to the source; to be used under a lease of <see cref="Pool"/>.</summary>
+    public NpgsqlDataSource Connections => Pool.Connections;
+
     /// <summary>Opens the panel's records; its table must be there.</summary>
     public RecordStore Records() => new(Model, Bound!, Connections, Panels, Kept);
 }

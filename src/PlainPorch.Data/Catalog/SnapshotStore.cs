@@ -19,7 +19,9 @@ public sealed class SnapshotStore(CatalogContext catalog, SourceConnections conn
     public async Task<SchemaSnapshot> TakeAsync(SourceRow source, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(source);
-        var snapshot = await reader.ReadAsync(connections.Get(source), source.Schemas, cancellationToken);
+        var pool = connections.Get(source);
+        using var lease = pool.Lease();
+        var snapshot = await reader.ReadAsync(pool.Connections, source.Schemas, cancellationToken);
         var row = new SnapshotRow
         {
             SourceId = source.Id,

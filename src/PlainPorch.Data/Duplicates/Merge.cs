@@ -5,6 +5,7 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
@@ -82,6 +83,13 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
         .. AllRepointed().SelectMany(one => one.Item.Part.Names.Select((named, i) => new LoggedRecord(
             one.Item.Part.Table.Name, named.Key, named.Title, LogAct.Changed, [.. one.Item.Columns.Select((column, c) => _content.Change(one.Item.Part, i, column, one.Item.After[i][c]))]))),
     ];
+
+    /// <inheritdoc/>
+    public void Note(Witnesses witnesses)
+    {
+        var rekeyed = AllRepointed().Where(one => RecordIdentity.Of(one.Item.Part.Table).Columns.Any(one.Item.Columns.Contains)).Select(one => one.Item.Part).ToHashSet();
+        _content.Note(witnesses, rekeyed.Contains);
+    }
 
     /// <inheritdoc/>
     public IReadOnlyList<ParcelPartRow> Parts(long parcel) => _content.ToParts(parcel);

@@ -2,8 +2,8 @@ using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Removal;
 
@@ -20,9 +20,9 @@ public sealed record MergeWish(string Survivor, IReadOnlyList<string> Others, IR
 /// the others are set aside. All of it is one transaction of the source and one entry of the logbook, and can be brought back.
 /// </summary>
 /// <param name="parcels">What was set aside.</param>
-/// <param name="logbook">The logbook.</param>
+/// <param name="acts">Carries it out.</param>
 /// <param name="time">Tells the present moment.</param>
-public sealed class Merger(ParcelStore parcels, Logbook logbook, TimeProvider time)
+public sealed class Merger(ParcelStore parcels, ActRunner acts, TimeProvider time)
 {
     /// <summary>Finds likely duplicates.</summary>
     /// <returns>The groups, or why none can be found.</returns>
@@ -57,7 +57,7 @@ public sealed class Merger(ParcelStore parcels, Logbook logbook, TimeProvider ti
             return new RemovalOutcome.Refused([problem!]);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        var work = new Merge(panel, wish, connection, logbook.Caller.Name, cancellationToken);
+        var work = new Merge(panel, wish, connection, acts.Caller.Name, cancellationToken);
         try
         {
             if (!await work.ReadAsync(chosen!))
@@ -68,8 +68,13 @@ public sealed class Merger(ParcelStore parcels, Logbook logbook, TimeProvider ti
             return new RemovalOutcome.Refused([refused]);
         }
 
-        var (parcel, held) = await new ParcelMaker(parcels, logbook, time).CarryOutAsync(panel, work, LogAct.Merged, keeps: true, transaction, cancellationToken);
-        return held is null ? new RemovalOutcome.Done(work.Count, parcel, work.Title, work.Chosen) : new RemovalOutcome.Refused([held with { Field = "" }]);
+        var parcel = new NewParcel(parcels, panel, work, acts.Caller.Name, time.GetUtcNow());
+        return await acts.CarryOutAsync(panel, transaction, () => work.ToActAsync(LogAct.Merged, parcel, new Witnesses(new SourceRows(connection)), work.Count), cancellationToken) switch
+        {
+            ActEnd<RemovalOutcome.Done>.Done(var done) => done,
+            ActEnd<RemovalOutcome.Done>.Refused(var held) => new RemovalOutcome.Refused([held with { Field = "" }]),
+            _ => new RemovalOutcome.Gone(),
+        };
     }
 
     private static FieldProblem? Check(BoundPanel bound, MergeWish wish)

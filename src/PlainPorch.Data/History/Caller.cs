@@ -11,4 +11,7 @@ public sealed class Caller
 
     /// <summary>From where, such as an IP address; empty where that is not known.</summary>
     public string From { get; set; } = "";
+
+    /// <summary>The key that the request bears (Idempotency-Key), under which its answer is kept; null where it bears none.</summary>
+    public string? RequestKey { get; set; }
 }

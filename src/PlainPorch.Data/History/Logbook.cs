@@ -1,12 +1,12 @@
 using System.Text.Json;
 using Npgsql;
 using NpgsqlTypes;
+using PlainPorch.Core.Acts;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.History;
 
@@ -17,6 +17,16 @@ namespace PlainPorch.Data.History;
 /// <param name="Act">What is done with it.</param>
 /// <param name="Changes">The values that change; empty where none or all do.</param>
 public sealed record LoggedRecord(TableName Table, string? Key, string Title, LogAct Act, IReadOnlyList<ValueChange> Changes);
+
+/// <summary>What an entry is to say.</summary>
+/// <param name="Panel">The panel where it is done.</param>
+/// <param name="Act">What is done.</param>
+/// <param name="Transaction">The source's number of the transaction that does it.</param>
+/// <param name="Records">The records.</param>
+/// <param name="Parcel">The parcel that it makes, brings back or erases; null for none.</param>
+/// <param name="Witnesses">Rows by which it can be seen later whether it came to pass.</param>
+internal sealed record LogNote(
+    OpenPanel Panel, LogAct Act, string Transaction, IReadOnlyList<LoggedRecord> Records, long? Parcel, IReadOnlyList<RowWitness> Witnesses);
 
 /// <summary>
 /// Writes the logbook. An entry is written before the source's transaction ends, with that transaction's number, and confirmed after:
@@ -35,40 +45,57 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
     /// <summary>Who does what is written.</summary>
     public Caller Caller => caller;
 
-    /// <summary>Writes an entry, as something that is about to happen.</summary>
-    /// <param name="panel">The panel where it is done.</param>
-    /// <param name="act">What is done.</param>
-    /// <param name="transaction">The source's number of the transaction that does it.</param>
-    /// <param name="records">The records.</param>
+    /// <summary>Writes an entry, as something that is about to happen, with what is needed to find out later whether it did.</summary>
+    /// <param name="note">What is written.</param>
+    /// <param name="answer">What is answered once it has come to pass; given the entry's number.</param>
     /// <param name="cancellationToken">Gives it up.</param>
-    /// <param name="parcelId">The parcel that it makes, brings back or erases; null for none.</param>
     /// <returns>The entry's number.</returns>
-    public async Task<long> WriteAsync(
-        OpenPanel panel, LogAct act, string transaction, IReadOnlyList<LoggedRecord> records, CancellationToken cancellationToken, long? parcelId = null)
+    internal async Task<long> WriteAsync(LogNote note, Func<long, object> answer, CancellationToken cancellationToken)
     {
-        ArgumentNullException.ThrowIfNull(panel);
-        ArgumentNullException.ThrowIfNull(records);
+        var records = note.Records;
         var entry = new LogEntryRow
         {
             At = time.GetUtcNow(),
             Who = caller.Name,
             From = caller.From,
-            SourceId = panel.Source.Id,
-            PorchId = panel.Porch.Id,
-            Panel = panel.Definition.Slug,
-            Act = act,
+            SourceId = note.Panel.Source.Id,
+            PorchId = note.Panel.Porch.Id,
+            Panel = note.Panel.Definition.Slug,
+            Act = note.Act,
             Title = records.Count == 0 ? "" : records[0].Title,
             Count = records.Count,
-            ParcelId = parcelId,
-            Transaction = transaction,
+            ParcelId = note.Parcel,
+            Transaction = note.Transaction,
         };
         catalog.LogEntries.Add(entry);
         await catalog.SaveChangesAsync(cancellationToken);
-        var rows = records.Select((record, i) => new LogRecordRow
+        try
         {
-            EntryId = entry.Id,
+            await WriteAsync(note, entry.Id, answer(entry.Id), cancellationToken);
+        }
+        catch
+        {
+            // Of an entry that is not whole it is certain that it did not come to pass: the source was never told to commit.
+            catalog.ChangeTracker.Clear();
+            catalog.LogOutcomes.Add(new LogOutcomeRow { EntryId = entry.Id, Happened = false, At = time.GetUtcNow() });
+            await catalog.SaveChangesAsync(CancellationToken.None);
+            throw;
+        }
+        finally
+        {
+            catalog.ChangeTracker.Clear();
+        }
+
+        return entry.Id;
+    }
+
+    private async Task WriteAsync(LogNote note, long entry, object answer, CancellationToken cancellationToken)
+    {
+        var rows = note.Records.Select((record, i) => new LogRecordRow
+        {
+            EntryId = entry,
             Number = i,
-            SourceId = panel.Source.Id,
+            SourceId = note.Panel.Source.Id,
             Schema = record.Table.Schema,
             Table = record.Table.Name,
             Key = record.Key,
@@ -76,60 +103,24 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
             Act = record.Act,
             Changes = JsonSerializer.Serialize(record.Changes, DefinitionJson.Options),
         });
-        if (records.Count >= Many)
-        {
-            await catalog.CopyAsync(Copy, rows, WriteAsync, cancellationToken);
-        }
-        else
-        {
+        if (note.Witnesses.Count > 0)
+            catalog.ActWitnesses.Add(new ActWitnessRow { EntryId = entry, Content = JsonSerializer.Serialize(note.Witnesses, DefinitionJson.Options) });
+        if (caller.RequestKey is { } key)
+            PromiseAnswer(key, entry, answer);
+        if (note.Records.Count < Many)
             catalog.LogRecords.AddRange(rows);
-            await catalog.SaveChangesAsync(cancellationToken);
-        }
-
-        catalog.ChangeTracker.Clear();
-        return entry.Id;
-    }
-
-    /// <summary>Carries work out within a transaction of the source, with an entry that is written before it ends and confirmed after.</summary>
-    /// <param name="panel">The panel where it is done; its table must be there.</param>
-    /// <param name="act">What is done.</param>
-    /// <param name="transaction">The transaction.</param>
-    /// <param name="records">The records.</param>
-    /// <param name="work">The work.</param>
-    /// <param name="cancellationToken">Gives it up.</param>
-    /// <returns>The entry; and why the database refused, null where it did not.</returns>
-    public async Task<(long Entry, FieldProblem? Problem)> CarryOutAsync(
-        OpenPanel panel, LogAct act, NpgsqlTransaction transaction, IReadOnlyList<LoggedRecord> records, Func<Task> work, CancellationToken cancellationToken)
-    {
-        ArgumentNullException.ThrowIfNull(panel);
-        ArgumentNullException.ThrowIfNull(transaction);
-        ArgumentNullException.ThrowIfNull(work);
-        var number = await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken);
-        var entry = await WriteAsync(panel, act, number, records, cancellationToken);
-        var happened = false;
-        try
-        {
-            await work();
-            await transaction.CommitAsync(cancellationToken);
-            happened = true;
-            return (entry, null);
-        }
-        catch (PostgresException answer) when (RefusalText.Explain(answer, panel.Bound!) is { } problem)
-        {
-            return (entry, problem);
-        }
-        finally
-        {
-            await SettleAsync(entry, happened, CancellationToken.None);
-        }
-    }
-
-    /// <summary>Writes down whether what an entry tells came to pass.</summary>
-    public async Task SettleAsync(long entry, bool happened, CancellationToken cancellationToken)
-    {
-        catalog.LogOutcomes.Add(new LogOutcomeRow { EntryId = entry, Happened = happened, At = time.GetUtcNow() });
         await catalog.SaveChangesAsync(cancellationToken);
-        catalog.ChangeTracker.Clear();
+        if (note.Records.Count >= Many)
+            await catalog.CopyAsync(Copy, rows, WriteAsync, cancellationToken);
+    }
+
+    // It holds as soon as the entry has come to pass.
+    private void PromiseAnswer(string key, long entry, object answer)
+    {
+        var kept = new KeptAnswerRow { Key = key, Fingerprint = "" };
+        catalog.Attach(kept);
+        kept.EntryId = entry;
+        kept.Result = JsonSerializer.Serialize(answer, answer.GetType(), DefinitionJson.Options);
     }
 
     private static async Task WriteAsync(NpgsqlBinaryImporter import, LogRecordRow row, CancellationToken cancellationToken)

@@ -6,6 +6,7 @@ using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
@@ -15,8 +16,8 @@ using PlainPorch.Data.Survey;
 namespace PlainPorch.Data.Ordering;
 
 /// <summary>Keeps the running order of a panel's records: tells how it stands, numbers it, moves records, and takes moves back.</summary>
-/// <param name="logbook">The logbook.</param>
-public sealed class OrderKeeper(Logbook logbook)
+/// <param name="acts">Carries changes out.</param>
+public sealed class OrderKeeper(ActRunner acts)
 {
     private const int FirstNeighbours = 32;
     private const int MostNeighbours = 200_000;
@@ -69,7 +70,7 @@ public sealed class OrderKeeper(Logbook logbook)
     /// <param name="isPreview">Whether it is only to be told what it would do.</param>
     /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
     /// <returns>What it does, or why it cannot be done.</returns>
-    public async Task<(NumberingResult? Result, Refusal? Refusal)> NumberAsync(OpenPanel panel, IReadOnlyList<OrderBy> by, bool isPreview, CancellationToken cancellationToken)
+    public async Task<NumberingOutcome> NumberAsync(OpenPanel panel, IReadOnlyList<OrderBy> by, bool isPreview, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(by);
@@ -82,7 +83,7 @@ public sealed class OrderKeeper(Logbook logbook)
         var scale = PositionScale.Of(bound.Table.Find(order.Column)!.Type)!;
         var gap = order.IsDense ? 1 : scale.GapFor(largest);
         if (gap == 0 || largest > scale.Greatest)
-            return (null, new Refusal(string.Create(CultureInfo.InvariantCulture, $"{order.Column} holds positions up to {scale.Greatest:N0}, and {largest:N0} records have to be numbered."), "Choose a column of greater numbers."));
+            return new NumberingRefused(new(string.Create(CultureInfo.InvariantCulture, $"{order.Column} holds positions up to {scale.Greatest:N0}, and {largest:N0} records have to be numbered."), "Choose a column of greater numbers."));
         var shift = new OrderShift(bound, connection);
         var written = shift.Written($"n.place * {gap.ToString(CultureInfo.InvariantCulture)}");
         var numbered = $"SELECT tableoid AS part, ctid AS at, row_number() OVER ({(group is null ? "" : $"PARTITION BY {group} ")}ORDER BY {OrderSql(bound, by)}) AS place FROM {table}";
@@ -90,21 +91,39 @@ public sealed class OrderKeeper(Logbook logbook)
         var first = await FirstAsync(panel, connection, by, cancellationToken);
         var records = await AskAsync(connection, $"SELECT count(*) FROM {table}", cancellationToken);
         if (isPreview)
-            return (new NumberingResult(records, await AskAsync(connection, $"SELECT count(*) FROM {table} t, ({numbered}) n WHERE {isDifferent}", cancellationToken), gap, first), null);
-        var changed = 0;
-        var (_, refused) = await logbook.CarryOutAsync(
+            return new NumberingResult(records, await AskAsync(connection, $"SELECT count(*) FROM {table} t, ({numbered}) n WHERE {isDifferent}", cancellationToken), gap, first);
+        return await acts.CarryOutAsync<NumberingResult>(
             panel,
-            LogAct.Moved,
             transaction,
-            [new LoggedRecord(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, [])],
             async () =>
             {
+                var witnesses = new Witnesses(new SourceRows(connection));
+                var identity = bound.Identity.Columns;
+                if (bound.Identity.Exists)
+                    await witnesses.WatchAsync(bound.Table.Name, identity, await DifferentAsync(connection, $"FROM {table} t, ({numbered}) n WHERE {isDifferent}", identity, cancellationToken), cancellationToken);
                 await shift.ClearAsync(cancellationToken);
                 await using var command = new NpgsqlCommand($"UPDATE {table} t SET {position} = {written} FROM ({numbered}) n WHERE {isDifferent}", connection) { CommandTimeout = Seconds };
-                changed = await command.ExecuteNonQueryAsync(cancellationToken);
+                var result = new NumberingResult(records, await command.ExecuteNonQueryAsync(cancellationToken), gap, first);
+                LoggedRecord all = new(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, []);
+                return (new Act<NumberingResult>(LogAct.Moved, [all], _ => result) { Witnesses = witnesses }, null);
             },
-            cancellationToken);
-        return refused is null ? (new NumberingResult(records, changed, gap, first), null) : (null, new Refusal(refused.Message, "Nothing was changed."));
+            cancellationToken) switch
+        {
+            ActEnd<NumberingResult>.Done(var result) => result,
+            ActEnd<NumberingResult>.Refused(var problem) => new NumberingRefused(new(problem.Message, "Nothing was changed.")),
+            var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+        };
+    }
+
+    // The keys of some of the records that get another position.
+    private static async Task<List<string?[]>> DifferentAsync(NpgsqlConnection connection, string different, IReadOnlyList<string> identity, CancellationToken cancellationToken)
+    {
+        await using var command = new NpgsqlCommand($"SELECT {string.Join(", ", identity.Select(column => $"t.{Quote(column)}::text"))} {different} LIMIT 3", connection) { CommandTimeout = Seconds };
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var keys = new List<string?[]>();
+        while (await reader.ReadAsync(cancellationToken))
+            keys.Add([.. identity.Select((_, i) => reader.GetString(i))]);
+        return keys;
     }
 
     /// <summary>Moves records within their group. Two people who move at once take turns, each seeing what the other did.</summary>
@@ -248,8 +267,23 @@ public sealed class OrderKeeper(Logbook logbook)
         var first = moved.Select(row => row.Key).ToHashSet();
         var logged = plan.OrderByDescending(one => first.Contains(one.Key)).Select(one => new LoggedRecord(
             panel.Bound.Table.Name, one.Key, named[one.Key].Title, LogAct.Moved, [new ValueChange(column?.Name ?? panel.Definition.Order.Column, named[one.Key].Position, scale.Write(one.Position))]));
-        var (entry, refused) = await logbook.CarryOutAsync(panel, LogAct.Moved, transaction, [.. logged], () => rows.WriteAsync(plan, scale, cancellationToken), cancellationToken);
-        return refused is null ? new MoveOutcome.Done(moved.Count, plan.Count, entry, named[moved[0].Key].Title) : new MoveOutcome.Refused([refused]);
+        var records = logged.ToList();
+        return await acts.CarryOutAsync<MoveOutcome.Done>(
+            panel,
+            transaction,
+            async () =>
+            {
+                var witnesses = new Witnesses(new SourceRows(transaction.Connection!));
+                await witnesses.WatchAsync(panel.Bound.Table.Name, panel.Bound.Identity.Columns, plan.Select(one => RecordKey.ValuesOf(panel.Bound, one.Key)!.ToArray<string?>()), cancellationToken);
+                await rows.WriteAsync(plan, scale, cancellationToken);
+                return (new Act<MoveOutcome.Done>(LogAct.Moved, records, place => new MoveOutcome.Done(moved.Count, plan.Count, place.Entry, named[moved[0].Key].Title)) { Witnesses = witnesses }, null);
+            },
+            cancellationToken) switch
+        {
+            ActEnd<MoveOutcome.Done>.Done(var done) => done,
+            ActEnd<MoveOutcome.Done>.Refused(var problem) => new MoveOutcome.Refused([problem]),
+            var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+        };
     }
 
     private static async Task<IReadOnlyList<string>> FirstAsync(OpenPanel panel, NpgsqlConnection connection, IReadOnlyList<OrderBy> by, CancellationToken cancellationToken)

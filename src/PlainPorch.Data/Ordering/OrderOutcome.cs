@@ -28,9 +28,16 @@ public abstract record MoveOutcome
     public sealed record Refused(IReadOnlyList<FieldProblem> Problems) : MoveOutcome;
 }
 
+/// <summary>What became of numbering.</summary>
+public abstract record NumberingOutcome;
+
+/// <summary>Numbering was refused; nothing was changed.</summary>
+/// <param name="Refusal">Why.</param>
+public sealed record NumberingRefused(Refusal Refusal) : NumberingOutcome;
+
 /// <summary>What numbering would do, or has done.</summary>
 /// <param name="Records">How many records there are.</param>
 /// <param name="Changed">How many get another position.</param>
 /// <param name="Gap">The gap between neighbours.</param>
 /// <param name="First">How the first records are called, in the order that they get.</param>
-public sealed record NumberingResult(long Records, long Changed, long Gap, IReadOnlyList<string> First);
+public sealed record NumberingResult(long Records, long Changed, long Gap, IReadOnlyList<string> First) : NumberingOutcome;

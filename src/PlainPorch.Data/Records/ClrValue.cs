@@ -62,7 +62,7 @@ internal static partial class ClrValue
                     ?? DateTime.Parse(text, culture, DateTimeStyles.AdjustToUniversal | DateTimeStyles.AssumeUniversal),
                 DateTimeKind.Utc),
             ValueKind.Uuid => Guid.Parse(text),
-            ValueKind.Array => ArrayLiteral.Write(JsonSerializer.Deserialize<string?[]>(text)!),
+            ValueKind.Array => InDatabase(type, text),
             _ => text,
         };
     }
@@ -80,6 +80,13 @@ internal static partial class ClrValue
         ValueKind.Array => ArrayLiteral.TryRead(text, out var items) ? ValueText.WriteArray(items) : text,
         _ => text,
     };
+
+    /// <summary>Writes a text in the one form as the database reads it.</summary>
+    /// <param name="type">The column's type.</param>
+    /// <param name="text">The text in the one form.</param>
+    public static string InDatabase(ColumnType type, string text) => type.Kind is ValueKind.Array && text.StartsWith('[')
+        ? ArrayLiteral.Write(JsonSerializer.Deserialize<string?[]>(text)!)
+        : text;
 
     /// <summary>The text of a value that EF read back, as of a key that the database supplied.</summary>
     public static string Format(object value) => value switch

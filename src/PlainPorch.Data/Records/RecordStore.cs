@@ -40,7 +40,11 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(model, connection);
+        return await ListAsync(new SourceReader(model, connection), plan, cancellationToken, withCount);
+    }
+
+    internal async Task<ListPage> ListAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken, bool withCount = true)
+    {
         var filter = await ResolveAsync(reader, plan, cancellationToken);
         var columns = plan.Columns.Union(panel.Identity.Columns).ToList();
         int? cutAt = panel.Identity.Exists ? ListTextLength : null;
@@ -261,9 +265,10 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     public async Task<IReadOnlyList<RelatedList>?> RelatedAsync(string key, CancellationToken cancellationToken)
     {
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
-        if (KeyValues(key) is not { } values || await ReadWholeAsync(new SourceReader(model, connection), values, cancellationToken) is not { } record)
+        var own = new SourceReader(model, connection);
+        if (KeyValues(key) is not { } values || await ReadWholeAsync(own, values, cancellationToken) is not { } record)
             return null;
-        var reader = new RelatedReader(model, _porch, source);
+        var reader = new RelatedReader(model, _porch, source, own);
         var lists = new List<RelatedList>();
         foreach (var related in panel.Definition.Related)
         {
@@ -275,6 +280,9 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     }
 
     internal DbContext Open() => model.Open(source);
+
+    // Reads within a context's transaction.
+    internal SourceReader Reader(DbContext context) => new(model, (NpgsqlConnection)context.Database.GetDbConnection());
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(model.EntityName(panel.Table.Name));
 
@@ -345,18 +353,18 @@ public sealed class RecordStore(RecordModel model, BoundPanel panel, NpgsqlDataS
     internal async Task<string?> OutermostAsync(DbContext context, string column, Filter? filter, bool least, CancellationToken cancellationToken)
     {
         var request = new RowRequest { Filter = Filter.Join(filter, new Filter.Not(new Filter.Empty(column))), Order = [new OrderBy(column, Descending: !least)], Columns = [column], Take = 1 };
-        var rows = await new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection()).ReadAsync(panel.Table, request, cancellationToken);
+        var rows = await Reader(context).ReadAsync(panel.Table, request, cancellationToken);
         return rows is [[{ } value]] ? ClrValue.ToText(panel.Table.Find(column)!.Type, value) : null;
     }
 
     // All values of a record within a context's transaction.
     internal Task<Dictionary<string, string?>?> ReadWholeAsync(DbContext context, IReadOnlyList<string> key, CancellationToken cancellationToken) =>
-        ReadWholeAsync(new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection()), key, cancellationToken);
+        ReadWholeAsync(Reader(context), key, cancellationToken);
 
     internal async Task<IEnumerable<Dictionary<string, string?>>> ReadAllAsync(DbContext context, RecordSelection chosen, CancellationToken cancellationToken)
     {
         List<string> columns = [.. panel.Table.Columns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name)];
-        var reader = new SourceReader(model, (NpgsqlConnection)context.Database.GetDbConnection());
+        var reader = Reader(context);
         var rows = await reader.ReadAsync(panel.Table, new RowRequest { Filter = chosen.Filter, Columns = columns, Take = chosen.Count }, cancellationToken);
         return rows.Select(row => ToValues(columns, row));
     }

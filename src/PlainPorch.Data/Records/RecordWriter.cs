@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Query;
@@ -8,6 +9,8 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
+using PlainPorch.Data.Acts;
+using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Ordering;
 using PlainPorch.Data.Removal;
@@ -16,8 +19,9 @@ namespace PlainPorch.Data.Records;
 
 /// <summary>Writes the records of one panel. What the database refuses comes back as a problem of a field.</summary>
 /// <param name="store">The panel's records.</param>
-/// <param name="log">Gets what is done, before it is; null for nobody.</param>
-public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
+/// <param name="acts">Carries out what is done, with an entry of the logbook; null for work that nobody is told of.</param>
+/// <param name="opened">The panel, where there is a logbook.</param>
+public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, OpenPanel? opened = null)
 {
     // Another program may take the number between our look and our insert; it will not do so five times.
     private const int NumberingTries = 5;
@@ -72,7 +76,7 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
         try
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-            var before = log is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
+            var before = acts is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
             var changed = await Target(context, keyValues, version).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
             if (changed == 0)
             {
@@ -82,14 +86,16 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
 
             List<string> newKeyValues = [.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)];
             var newKey = RecordKey.Write(newKeyValues);
-            await CommitAsync(context, transaction, LogAct.Changed, async () =>
+            return ToOutcome(await EndAsync<WriteOutcome.Written>(transaction, async () =>
             {
                 var after = await store.ReadWholeAsync(context, newKeyValues, cancellationToken);
                 // What the database's own rules put out of reach is told as it was asked for.
                 IReadOnlyDictionary<string, string?> was = before ?? new Dictionary<string, string?>();
-                return [Logged(newKey, LogAct.Changed, was, after ?? values)];
-            }, cancellationToken);
-            return new WriteOutcome.Written(await store.FindAsync(newKey, cancellationToken));
+                var witnesses = new Witnesses(RowsOf(context));
+                witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(newKeyValues), newKey == key ? version.ToString(CultureInfo.InvariantCulture) : null);
+                var view = await ViewAsync(context, transaction, newKey, cancellationToken);
+                return new Act<WriteOutcome.Written>(LogAct.Changed, [Logged(newKey, LogAct.Changed, was, after ?? values)], _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
+            }, cancellationToken));
         }
         catch (PostgresException answer)
         {
@@ -111,15 +117,28 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
             var changed = 0;
             var logged = new List<LoggedRecord>();
+            var witnesses = new Witnesses(RowsOf(context));
             foreach (var part in chosen.InParts(RecordSelection.MaxWithLongKeys))
             {
-                if (log is not null)
-                    logged.AddRange((await store.ReadAllAsync(context, part, cancellationToken)).Select(before => Logged(KeyOf(before), LogAct.ChangedTogether, before, values)));
+                if (acts is not null)
+                {
+                    var before = (await store.ReadAllAsync(context, part, cancellationToken)).ToList();
+                    logged.AddRange(before.Select(record => Logged(KeyOf(record), LogAct.ChangedTogether, record, values)));
+                    await witnesses.WatchAsync(Panel.Table.Name, Panel.Identity.Columns, before.Select(record => InDatabase([.. Panel.Identity.Columns.Select(column => record[column] ?? "")])), cancellationToken);
+                }
+
                 changed += await store.Query.Where(store.Rows(context), part.Filter).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
             }
 
-            await CommitAsync(context, transaction, LogAct.ChangedTogether, () => Task.FromResult<IReadOnlyList<LoggedRecord>>(logged), cancellationToken);
-            return new ChangeOutcome.Done(changed, chosen.Count - changed);
+            return await EndAsync<ChangeOutcome.Done>(
+                transaction,
+                () => Task.FromResult(new Act<ChangeOutcome.Done>(LogAct.ChangedTogether, logged, _ => new ChangeOutcome.Done(changed, chosen.Count - changed)) { Witnesses = witnesses }),
+                cancellationToken) switch
+            {
+                ActEnd<ChangeOutcome.Done>.Done(var done) => done,
+                ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
+                var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+            };
         }
         catch (PostgresException answer)
         {
@@ -149,12 +168,15 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
         await context.SaveChangesAsync(cancellationToken);
         List<string> keyValues = [.. Panel.Identity.Columns.Select(name => values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))];
         var key = RecordKey.Write(keyValues);
-        await CommitAsync(context, transaction, LogAct.Added, async () =>
-        [
-            Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values),
-            .. moved > 0 ? [new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved on to make room", LogAct.Moved, [])] : Array.Empty<LoggedRecord>(),
-        ], cancellationToken);
-        return new WriteOutcome.Written(await store.FindAsync(key, cancellationToken));
+        return ToOutcome(await EndAsync<WriteOutcome.Written>(transaction, async () =>
+        {
+            var witnesses = new Witnesses(RowsOf(context));
+            witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(keyValues), null);
+            var added = Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values);
+            IReadOnlyList<LoggedRecord> logged = moved > 0 ? [added, new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved on to make room", LogAct.Moved, [])] : [added];
+            var view = await ViewAsync(context, transaction, key, cancellationToken);
+            return new Act<WriteOutcome.Written>(LogAct.Added, logged, _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
+        }, cancellationToken));
     }
 
     // A new record stands last in the running order, or first; first without a gap moves the others on.
@@ -184,31 +206,46 @@ public sealed class RecordWriter(RecordStore store, IWriteLog? log = null)
         return moved;
     }
 
-    // The entry is written before the transaction ends, and confirmed after: nothing is changed without one.
-    private async Task CommitAsync(
-        DbContext context, IDbContextTransaction transaction, LogAct act, Func<Task<IReadOnlyList<LoggedRecord>>> records, CancellationToken cancellationToken)
+    private async Task<ActEnd<T>> EndAsync<T>(IDbContextTransaction transaction, Func<Task<Act<T>>> act, CancellationToken cancellationToken)
+        where T : class
     {
-        if (log is null)
-        {
-            await transaction.CommitAsync(cancellationToken);
-            return;
-        }
+        var ending = (NpgsqlTransaction)transaction.GetDbTransaction();
+        if (acts is not null)
+            return await acts.CarryOutAsync(opened!, ending, async () => (await act(), (FieldProblem?)null), cancellationToken);
+        var done = (await act()).Result(new ActPlace(0, null));
+        await ending.CommitAsync(CancellationToken.None);
+        return new ActEnd<T>.Done(done);
+    }
 
-        var number = await new SourceRows((NpgsqlConnection)context.Database.GetDbConnection()).TransactionAsync(cancellationToken);
-        var entry = await log.WriteAsync(act, number, await records(), cancellationToken);
+    // Read before the transaction ends, so that it can be answered whatever happens after. What cannot be read must not undo what was written.
+    private async Task<RecordView?> ViewAsync(DbContext context, IDbContextTransaction transaction, string key, CancellationToken cancellationToken)
+    {
+        const string Before = "before_reading";
+        await transaction.CreateSavepointAsync(Before, cancellationToken);
         try
         {
-            await transaction.CommitAsync(cancellationToken);
+            var view = await store.FindAsync(store.Reader(context), key, cancellationToken);
+            await transaction.ReleaseSavepointAsync(Before, cancellationToken);
+            return view;
         }
         catch (PostgresException)
         {
-            // A rule that is looked at in the end only.
-            await log.SettleAsync(entry, happened: false, CancellationToken.None);
-            throw;
+            await transaction.RollbackToSavepointAsync(Before, cancellationToken);
+            return null;
         }
-
-        await log.SettleAsync(entry, happened: true, CancellationToken.None);
     }
+
+    private static SourceRows RowsOf(DbContext context) => new((NpgsqlConnection)context.Database.GetDbConnection());
+
+    private string?[] InDatabase(IReadOnlyList<string> keyValues) =>
+        [.. Panel.Identity.Columns.Zip(keyValues, (name, text) => ClrValue.InDatabase(Panel.Table.Find(name)!.Type, text))];
+
+    private static WriteOutcome ToOutcome(ActEnd<WriteOutcome.Written> end) => end switch
+    {
+        ActEnd<WriteOutcome.Written>.Done(var done) => done,
+        ActEnd<WriteOutcome.Written>.Refused(var problem) => Refused(problem),
+        var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+    };
 
     private LoggedRecord Logged(string key, LogAct act, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
     {

@@ -9,7 +9,8 @@ namespace PlainPorch.Data.Records;
 /// <param name="model">The source's model.</param>
 /// <param name="porch">The porch's panels.</param>
 /// <param name="source">Connections to the source.</param>
-internal sealed class RelatedReader(RecordModel model, PorchPanels porch, NpgsqlDataSource source)
+/// <param name="reader">Reads it, over the one connection that the request has.</param>
+internal sealed class RelatedReader(RecordModel model, PorchPanels porch, NpgsqlDataSource source, SourceReader reader)
 {
     // What a record page shows; the rest is a list of its own.
     private const int Shown = 10;
@@ -31,7 +32,7 @@ internal sealed class RelatedReader(RecordModel model, PorchPanels porch, Npgsql
         if (plan.Dropped.Count > 0)
             return null;
         var columns = plan.Columns.Concat(panel.Title.Columns).Append(related.Through).OfType<string>().Where(name => panel.Find(name) is not null).Distinct().ToList();
-        var page = await new RecordStore(model, panel, source, porch).ListAsync(plan with { Size = Shown, Columns = columns }, cancellationToken);
+        var page = await new RecordStore(model, panel, source, porch).ListAsync(reader, plan with { Size = Shown, Columns = columns }, cancellationToken);
         var records = page.Rows.Select(row => Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel));
         return new RelatedList(related.Panel, related.Column, related.Label, value, page.Count!, [.. records]);
     }

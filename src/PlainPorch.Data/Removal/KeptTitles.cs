@@ -35,7 +35,7 @@ internal sealed class KeptTitles(int sourceId, IServiceScopeFactory services) : 
         var found = await (
             from record in catalog.ParcelRecords.AsNoTracking()
             join part in catalog.ParcelParts on new { record.ParcelId, record.Place } equals new { part.ParcelId, part.Place }
-            where record.SourceId == sourceId && record.Key != null && wanted.Contains(record.Key)
+            where record.SourceId == sourceId && record.ReturnedAt == null && record.Key != null && wanted.Contains(record.Key)
                 && part.Schema == schema && part.Table == table && part.Act == PartAct.Moved
             select new { record.Key, record.Title }).ToListAsync(cancellationToken);
         var titles = found.DistinctBy(record => record.Key).ToDictionary(record => record.Key!, record => record.Title);

@@ -3,6 +3,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
 
@@ -17,9 +18,10 @@ namespace PlainPorch.Data.Removal;
 /// <param name="Columns">The columns that are kept; what was read for titles comes after them.</param>
 /// <param name="Rows">The rows in the database's text form.</param>
 /// <param name="Names">Their keys and titles.</param>
+/// <param name="Read">The columns that the values of <paramref name="Rows"/> are of; the row's version comes after them.</param>
 internal sealed record ContentPart(
     int Place, Table Table, string Label, PartAct Act, int Group, List<string> Columns, IReadOnlyList<(string Place, string?[] Values)> Rows,
-    IReadOnlyList<(string? Key, string Title)> Names)
+    IReadOnlyList<(string? Key, string Title)> Names, IReadOnlyList<string> Read)
 {
     /// <summary>Where the rows are.</summary>
     public IReadOnlyList<string> Places { get; } = [.. Rows.Select(row => row.Place)];
@@ -63,7 +65,7 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
         var found = await _rows.LockAsync(table.Name, [.. rows.Select(row => row.Place)], read, cancellationToken);
         if (found.Count != rows.Count || !found.Select(row => row.Values[^1]).SequenceEqual(rows.Select(row => row.Version)))
             return null;
-        var part = new ContentPart(_parts.Count, table, label, act, group, columns, found, await _titles.ReadAsync(table, read, [.. found.Select(row => row.Values)], cancellationToken));
+        var part = new ContentPart(_parts.Count, table, label, act, group, columns, found, await _titles.ReadAsync(table, read, [.. found.Select(row => row.Values)], cancellationToken), read);
         _parts.Add(part);
         return part;
     }
@@ -82,6 +84,26 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     /// <summary>The change of a value, told as far as its column allows.</summary>
     public ValueChange Change(ContentPart part, int row, string column, string? after) =>
         ValueChange.Of(panel.Panels, part.Table.Name, column, part.Text(row, column), after);
+
+    /// <summary>Notes rows by which it can be seen later whether all this came to pass.</summary>
+    /// <param name="witnesses">Takes note of them.</param>
+    /// <param name="hasNewKey">Whether the rows of a part are found by another key afterwards; null where none are.</param>
+    public void Note(Witnesses witnesses, Predicate<ContentPart>? hasNewKey = null)
+    {
+        foreach (var part in _parts.Where(part => hasNewKey?.Invoke(part) != true))
+        {
+            var identity = RecordIdentity.Of(part.Table).Columns;
+            var places = identity.Select(column => part.Read.ToList().IndexOf(column)).ToList();
+            foreach (var (place, values) in part.Rows.TakeWhile(_ => !witnesses.IsFull))
+            {
+                string?[] key = [.. places.Select(at => values[at])];
+                if (part.Act is PartAct.Moved)
+                    witnesses.Goes(part.Table.Name, identity, key, place, values[^1]!);
+                else
+                    witnesses.Stays(part.Table.Name, identity, key, values[^1]);
+            }
+        }
+    }
 
     /// <summary>The parts as the catalog keeps them.</summary>
     public IReadOnlyList<ParcelPartRow> ToParts(long parcel) => [.. _parts.Select(part => new ParcelPartRow

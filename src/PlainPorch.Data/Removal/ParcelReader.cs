@@ -35,6 +35,11 @@ public sealed record ParcelRecordSummary(int Number, string? Key, string Title, 
 /// <param name="HasMore">Whether there are earlier ones.</param>
 public sealed record ParcelPage(IReadOnlyList<ParcelSummary> Parcels, bool HasMore);
 
+/// <summary>How much is set aside.</summary>
+/// <param name="Parcels">How many times something was set aside and not brought back.</param>
+/// <param name="Records">How many records that are.</param>
+public sealed record SetAsideCount(int Parcels, int Records);
+
 /// <summary>Lists what was set aside.</summary>
 /// <param name="catalog">Our own tables.</param>
 public sealed class ParcelReader(CatalogContext catalog)
@@ -46,12 +51,13 @@ public sealed class ParcelReader(CatalogContext catalog)
     /// <param name="panel">The panel.</param>
     /// <param name="before">Only parcels before this one; null for the latest.</param>
     /// <param name="text">What the title of a record in it has to hold; null or empty for all.</param>
+    /// <param name="returned">Whether what came back lately is listed, instead of what is set aside.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<ParcelPage> ListAsync(OpenPanel panel, long? before, string? text, CancellationToken cancellationToken)
+    public async Task<ParcelPage> ListAsync(OpenPanel panel, long? before, string? text, bool returned, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        var (porch, slug) = (panel.Porch.Id, panel.Definition.Slug);
-        var wanted = catalog.Parcels.AsNoTracking().Where(parcel => parcel.PorchId == porch && parcel.Panel == slug && (before == null || parcel.Id < before));
+        var wanted = Of(panel).Where(parcel => before == null || parcel.Id < before);
+        wanted = returned ? wanted.Where(parcel => parcel.State == ParcelState.Returned) : wanted.Where(parcel => parcel.State != ParcelState.Returned);
         if (!string.IsNullOrWhiteSpace(text))
         {
             var pattern = $"%{RecordQuery.EscapeWildcards(text.Trim())}%";
@@ -61,6 +67,30 @@ public sealed class ParcelReader(CatalogContext catalog)
         var parcels = await wanted.OrderByDescending(parcel => parcel.Id).Take(PageSize + 1).ToListAsync(cancellationToken);
         var summaries = await SummarizeAsync([.. parcels.Take(PageSize)], cancellationToken);
         return new ParcelPage(summaries, parcels.Count > PageSize);
+    }
+
+    /// <summary>Counts what is set aside from a panel.</summary>
+    public Task<SetAsideCount> CountAsync(OpenPanel panel, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return CountAsync(Of(panel), cancellationToken);
+    }
+
+    /// <summary>Counts what is set aside from all panels of a source.</summary>
+    public Task<SetAsideCount> CountOfSourceAsync(int sourceId, CancellationToken cancellationToken) =>
+        CountAsync(catalog.Parcels.AsNoTracking().Where(parcel => parcel.SourceId == sourceId), cancellationToken);
+
+    // What was set aside from a panel that was removed and made anew over the same table is its, too.
+    private IQueryable<ParcelRow> Of(OpenPanel panel) => ParcelStore.OfPanel(catalog, panel).AsNoTracking();
+
+    private async Task<SetAsideCount> CountAsync(IQueryable<ParcelRow> parcels, CancellationToken cancellationToken)
+    {
+        var kept = parcels.Where(parcel => parcel.State != ParcelState.Returned);
+        var records = await catalog.ParcelRecords.CountAsync(
+            record => record.ReturnedAt == null && kept.Any(parcel => parcel.Id == record.ParcelId)
+                && catalog.ParcelParts.Any(part => part.ParcelId == record.ParcelId && part.Place == record.Place && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)),
+            cancellationToken);
+        return new SetAsideCount(await kept.CountAsync(cancellationToken), records);
     }
 
     /// <summary>Finds a parcel.</summary>
@@ -84,7 +114,7 @@ public sealed class ParcelReader(CatalogContext catalog)
         var id = await (
             from record in catalog.ParcelRecords
             join part in catalog.ParcelParts on new { record.ParcelId, record.Place } equals new { part.ParcelId, part.Place }
-            where record.SourceId == source && record.Key == key && part.Schema == schema && part.Table == table && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)
+            where record.SourceId == source && record.Key == key && record.ReturnedAt == null && part.Schema == schema && part.Table == table && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)
             orderby record.ParcelId descending
             select (long?)record.ParcelId).FirstOrDefaultAsync(cancellationToken);
         return id is { } parcel ? await FindAsync(panel, parcel, cancellationToken) : null;
@@ -95,7 +125,8 @@ public sealed class ParcelReader(CatalogContext catalog)
     {
         ArgumentNullException.ThrowIfNull(panel);
         return await catalog.ParcelRecords.AsNoTracking()
-            .Where(record => record.ParcelId == id && record.Place == place && catalog.Parcels.Any(parcel => parcel.Id == id && parcel.PorchId == panel.Porch.Id))
+            .Where(record => record.ParcelId == id && record.Place == place
+                && catalog.Parcels.Any(parcel => parcel.Id == id && parcel.PorchId == panel.Porch.Id && (record.ReturnedAt == null || parcel.State == ParcelState.Returned)))
             .OrderBy(record => record.Number)
             .Take(MostRecords)
             .Select(record => new ParcelRecordSummary(record.Number, record.Key, record.Title, record.IsChosen))
@@ -106,7 +137,8 @@ public sealed class ParcelReader(CatalogContext catalog)
     {
         var ids = parcels.Select(parcel => parcel.Id).ToList();
         var parts = await catalog.ParcelParts.AsNoTracking().Where(part => ids.Contains(part.ParcelId)).OrderBy(part => part.Place).ToListAsync(cancellationToken);
-        var counts = await catalog.ParcelRecords.Where(record => ids.Contains(record.ParcelId))
+        var counts = await catalog.ParcelRecords
+            .Where(record => ids.Contains(record.ParcelId) && (record.ReturnedAt == null || catalog.Parcels.Any(parcel => parcel.Id == record.ParcelId && parcel.State == ParcelState.Returned)))
             .GroupBy(record => new { record.ParcelId, record.Place })
             .Select(group => new { group.Key.ParcelId, group.Key.Place, Count = group.Count() })
             .ToDictionaryAsync(group => (group.ParcelId, group.Place), group => group.Count, cancellationToken);
@@ -117,7 +149,7 @@ public sealed class ParcelReader(CatalogContext catalog)
             parcel.At,
             parcel.Who,
             parcel.EraseAt,
-            parcel.State is not ParcelState.Kept,
-            [.. parts.Where(part => part.ParcelId == parcel.Id).Select(part => new ParcelPartSummary(part.Place, part.Label, part.Act, counts.GetValueOrDefault((part.ParcelId, part.Place))))]))];
+            parcel.State is ParcelState.Leaving or ParcelState.Returning,
+            [.. parts.Where(part => part.ParcelId == parcel.Id && counts.ContainsKey((part.ParcelId, part.Place))).Select(part => new ParcelPartSummary(part.Place, part.Label, part.Act, counts.GetValueOrDefault((part.ParcelId, part.Place))))]))];
     }
 }

@@ -33,14 +33,14 @@ public sealed class ParcelRow : Catalog.IQuietRow
     /// <summary>How far it is.</summary>
     public ParcelState State { get; set; }
 
-    /// <summary>The entry of the logbook that tells of the work under way.</summary>
-    public long EntryId { get; set; }
-
     /// <summary>The source's number of the transaction under way, by which a crash is settled.</summary>
     public required string Transaction { get; set; }
 
     /// <summary>The source's number of the transaction that made the parcel, by which rows are known that nobody has written to since.</summary>
     public required string MadeBy { get; set; }
+
+    /// <summary>The database that it is from, as <see cref="Catalog.SourceRow.Identity"/> knew it then; null where it was not known.</summary>
+    public string? Database { get; set; }
 }
 
 /// <summary>How far a parcel is.</summary>
@@ -52,8 +52,11 @@ public enum ParcelState
     /// <summary>It is set aside.</summary>
     Kept,
 
-    /// <summary>Some or all of it is being brought back.</summary>
+    /// <summary>Some or all of it is being brought back, or erased.</summary>
     Returning,
+
+    /// <summary>All of it came back; it stays for a while, in case that was a mistake.</summary>
+    Returned,
 }
 
 /// <summary>The rows of one table in a parcel.</summary>
@@ -136,6 +139,9 @@ public sealed class ParcelRecordRow : Catalog.IQuietRow
 
     /// <summary>Whether it is being brought back.</summary>
     public bool IsReturning { get; set; }
+
+    /// <summary>When it came back; null as long as it is set aside.</summary>
+    public DateTimeOffset? ReturnedAt { get; set; }
 
     /// <summary>Its values in the database's own text form.</summary>
     public required string?[] Values { get; set; }

@@ -9,6 +9,8 @@ namespace PlainPorch.Data.Removal;
 /// <param name="catalog">Our own tables.</param>
 public sealed class ParcelStore(CatalogContext catalog)
 {
+    private const int AtOnce = 100;
+
     private const string Copy = """
         COPY porch.parcel_record ("ParcelId", "Place", "Number", "SourceId", "Key", "Title", "IsChosen", "IsReturning", "Values", "FoundAt") FROM STDIN (FORMAT BINARY)
         """;
@@ -30,52 +32,83 @@ public sealed class ParcelStore(CatalogContext catalog)
         await catalog.CopyAsync(Copy, records, WriteAsync, cancellationToken);
     }
 
-    /// <summary>Notes which entry of the logbook tells of a parcel.</summary>
-    internal Task NoteEntryAsync(long parcel, long entry, CancellationToken cancellationToken) =>
-        catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel)
-            .ExecuteUpdateAsync(row => row.SetProperty(one => one.EntryId, entry), cancellationToken);
-
-    /// <summary>Notes that a parcel is being brought back or erased, by which entry and transaction; nobody else can meanwhile.</summary>
+    /// <summary>Notes that a parcel is being brought back or erased, by which transaction; nobody else can meanwhile.</summary>
     /// <returns>Whether it was free.</returns>
-    internal async Task<bool> BeginReturnAsync(long parcel, long entry, string transaction, CancellationToken cancellationToken) =>
-        await catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel && row.State == ParcelState.Kept).ExecuteUpdateAsync(
-            row => row.SetProperty(one => one.State, ParcelState.Returning).SetProperty(one => one.EntryId, entry).SetProperty(one => one.Transaction, transaction), cancellationToken) > 0;
+    internal async Task<bool> BeginReturnAsync(long parcel, string transaction, CancellationToken cancellationToken) =>
+        await Quiet(parcel).Where(row => row.State == ParcelState.Kept || row.State == ParcelState.Returned).ExecuteUpdateAsync(
+            row => row.SetProperty(one => one.State, ParcelState.Returning).SetProperty(one => one.Transaction, transaction), cancellationToken) > 0;
 
-    /// <summary>Ends the work on a parcel that stays.</summary>
+    /// <summary>Notes that a parcel is set aside.</summary>
     internal Task KeepAsync(long parcel, CancellationToken cancellationToken) =>
-        catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel)
-            .ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Kept), cancellationToken);
+        Quiet(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Kept), cancellationToken);
 
     /// <summary>Marks rows as being brought back.</summary>
     internal Task MarkReturningAsync(long parcel, int place, IReadOnlyList<int> numbers, CancellationToken cancellationToken) =>
-        catalog.ParcelRecords.TagWith(CatalogWriteWatch.Quiet).Where(row => row.ParcelId == parcel && row.Place == place && numbers.Contains(row.Number))
+        QuietRecords(parcel).Where(row => row.Place == place && numbers.Contains(row.Number))
             .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, true), cancellationToken);
 
-    /// <summary>Takes out what was brought back; a parcel that holds nothing more goes.</summary>
-    internal async Task TakeOutReturnedAsync(long parcel, CancellationToken cancellationToken)
+    /// <summary>Notes that what was being brought back is back. It stays here for a while, so that no mistake about that is final.</summary>
+    internal async Task NoteReturnedAsync(long parcel, DateTimeOffset now, CancellationToken cancellationToken)
     {
-        await catalog.ParcelRecords.TagWith(CatalogWriteWatch.Quiet).Where(row => row.ParcelId == parcel && row.IsReturning).ExecuteDeleteAsync(cancellationToken);
-        await catalog.ParcelParts.TagWith(CatalogWriteWatch.Quiet)
-            .Where(part => part.ParcelId == parcel && !catalog.ParcelRecords.Any(row => row.ParcelId == parcel && row.Place == part.Place))
-            .ExecuteDeleteAsync(cancellationToken);
-        // What only lost a reference is nothing by itself.
-        if (await catalog.ParcelParts.AnyAsync(part => part.ParcelId == parcel && (part.Act == PartAct.Moved || part.Act == PartAct.Marked), cancellationToken))
+        await QuietRecords(parcel).Where(row => row.IsReturning)
+            .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, false).SetProperty(one => one.ReturnedAt, now), cancellationToken);
+        if (await HoldsAnyAsync(parcel, cancellationToken))
+        {
             await KeepAsync(parcel, cancellationToken);
-        else
-            await RemoveAsync(parcel, cancellationToken);
+            return;
+        }
+
+        // What only lost a reference is nothing by itself.
+        await QuietRecords(parcel).Where(row => row.ReturnedAt == null).ExecuteUpdateAsync(row => row.SetProperty(one => one.ReturnedAt, now), cancellationToken);
+        await Quiet(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Returned), cancellationToken);
     }
 
-    /// <summary>Puts back what was to be brought back and was not.</summary>
-    internal async Task StayAsync(long parcel, CancellationToken cancellationToken)
+    /// <summary>Takes back what was written of an act that did not come to pass: a parcel that it was to make goes, one that it was to empty stays as it was.</summary>
+    internal async Task WithdrawAsync(long parcel, CancellationToken cancellationToken)
     {
-        await catalog.ParcelRecords.TagWith(CatalogWriteWatch.Quiet).Where(row => row.ParcelId == parcel && row.IsReturning)
-            .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, false), cancellationToken);
-        await KeepAsync(parcel, cancellationToken);
+        if (await Quiet(parcel).Where(row => row.State == ParcelState.Leaving).ExecuteDeleteAsync(cancellationToken) > 0)
+            return;
+        await QuietRecords(parcel).Where(row => row.IsReturning).ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, false), cancellationToken);
+        var state = await HoldsAnyAsync(parcel, cancellationToken) ? ParcelState.Kept : ParcelState.Returned;
+        await Quiet(parcel).Where(row => row.State == ParcelState.Returning).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, state), cancellationToken);
     }
 
-    /// <summary>Removes a parcel with all that it holds.</summary>
-    internal Task RemoveAsync(long parcel, CancellationToken cancellationToken) =>
-        catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel).ExecuteDeleteAsync(cancellationToken);
+    /// <summary>Lets go of what came back so long ago that a mistake about it would have shown.</summary>
+    /// <param name="before">What came back before this moment.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    public async Task ForgetReturnedAsync(DateTimeOffset before, CancellationToken cancellationToken)
+    {
+        var touched = await catalog.ParcelRecords.Where(row => row.ReturnedAt < before && catalog.Parcels.Any(one => one.Id == row.ParcelId && (one.State == ParcelState.Kept || one.State == ParcelState.Returned)))
+            .Select(row => row.ParcelId).Distinct().Take(AtOnce).ToListAsync(cancellationToken);
+        foreach (var parcel in touched)
+        {
+            await QuietRecords(parcel).Where(row => row.ReturnedAt < before).ExecuteDeleteAsync(cancellationToken);
+            await catalog.ParcelParts.TagWith(CatalogWriteWatch.Quiet)
+                .Where(part => part.ParcelId == parcel && !catalog.ParcelRecords.Any(row => row.ParcelId == parcel && row.Place == part.Place))
+                .ExecuteDeleteAsync(cancellationToken);
+            await Quiet(parcel).Where(row => !catalog.ParcelRecords.Any(record => record.ParcelId == row.Id)).ExecuteDeleteAsync(cancellationToken);
+        }
+    }
+
+    /// <summary>Removes a parcel with all that it holds; what came back of it before stays for its while.</summary>
+    internal async Task EraseAsync(long parcel, CancellationToken cancellationToken)
+    {
+        await QuietRecords(parcel).Where(row => row.ReturnedAt == null).ExecuteDeleteAsync(cancellationToken);
+        if (await Quiet(parcel).Where(row => !catalog.ParcelRecords.Any(record => record.ParcelId == row.Id)).ExecuteDeleteAsync(cancellationToken) == 0)
+            await Quiet(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Returned), cancellationToken);
+    }
+
+    /// <summary>Erases all that is set aside from a panel, for good. What is marked in its table stays there as it is.</summary>
+    public Task EraseAllAsync(OpenPanel panel, CancellationToken cancellationToken) =>
+        OfPanel(catalog, panel).TagWith(CatalogWriteWatch.Quiet).ExecuteDeleteAsync(cancellationToken);
+
+    /// <summary>The parcels of a panel: those of its name, and those whose first records are of its table.</summary>
+    internal static IQueryable<ParcelRow> OfPanel(CatalogContext catalog, OpenPanel panel)
+    {
+        var (porch, slug, table) = (panel.Porch.Id, panel.Definition.Slug, panel.Definition.Table);
+        return catalog.Parcels.Where(parcel => parcel.PorchId == porch
+            && (parcel.Panel == slug || catalog.ParcelParts.Any(part => part.ParcelId == parcel.Id && part.Place == 0 && part.Schema == table.Schema && part.Table == table.Name)));
+    }
 
     /// <summary>Finds a parcel with its parts.</summary>
     internal async Task<(ParcelRow Parcel, IReadOnlyList<ParcelPartRow> Parts)?> FindAsync(int porchId, long parcel, CancellationToken cancellationToken)
@@ -86,9 +119,18 @@ public sealed class ParcelStore(CatalogContext catalog)
         return (found, parts);
     }
 
-    /// <summary>The rows of a part.</summary>
-    internal async Task<IReadOnlyList<ParcelRecordRow>> RecordsAsync(long parcel, int place, CancellationToken cancellationToken) =>
-        await catalog.ParcelRecords.AsNoTracking().Where(row => row.ParcelId == parcel && row.Place == place).OrderBy(row => row.Number).ToListAsync(cancellationToken);
+    /// <summary>The rows of a part: those that are set aside, or those that came back.</summary>
+    internal async Task<IReadOnlyList<ParcelRecordRow>> RecordsAsync(long parcel, int place, bool returned, CancellationToken cancellationToken) =>
+        await catalog.ParcelRecords.AsNoTracking().Where(row => row.ParcelId == parcel && row.Place == place && (row.ReturnedAt != null) == returned).OrderBy(row => row.Number).ToListAsync(cancellationToken);
+
+    private IQueryable<ParcelRow> Quiet(long parcel) => catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel);
+
+    private IQueryable<ParcelRecordRow> QuietRecords(long parcel) => catalog.ParcelRecords.TagWith(CatalogWriteWatch.Quiet).Where(row => row.ParcelId == parcel);
+
+    private Task<bool> HoldsAnyAsync(long parcel, CancellationToken cancellationToken) => catalog.ParcelRecords.AnyAsync(
+        row => row.ParcelId == parcel && row.ReturnedAt == null
+            && catalog.ParcelParts.Any(part => part.ParcelId == parcel && part.Place == row.Place && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)),
+        cancellationToken);
 
     private static async Task WriteAsync(NpgsqlBinaryImporter import, ParcelRecordRow record, CancellationToken cancellationToken)
     {

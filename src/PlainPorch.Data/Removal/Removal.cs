@@ -4,6 +4,7 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 
@@ -50,8 +51,6 @@ internal sealed class Removal(
             _detached[part] = touched;
         }
 
-        if (plan.CanBeUndone)
-            Tell("Putting into our keep", 0);
         return true;
     }
 
@@ -59,6 +58,9 @@ internal sealed class Removal(
     public IReadOnlyList<LoggedRecord> Logged() => [.. _content.Parts.SelectMany(part => part.Names.Select((named, i) => _detached.TryGetValue(part, out var touched)
         ? new LoggedRecord(part.Table.Name, named.Key, named.Title, LogAct.Detached, [.. touched.Reference.Detaches.Select(column => _content.Change(part, i, column, touched.Reference.NoneOf(column)))])
         : new LoggedRecord(part.Table.Name, named.Key, named.Title, plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, [])))];
+
+    /// <inheritdoc/>
+    public void Note(Witnesses witnesses) => _content.Note(witnesses);
 
     /// <inheritdoc/>
     public IReadOnlyList<ParcelPartRow> Parts(long parcel) => _content.ToParts(parcel);
@@ -93,7 +95,7 @@ internal sealed class Removal(
             done += group.Sum(part => part.Rows.Count);
         }
 
-        Tell("Finishing", done);
+        Tell(plan.CanBeUndone ? "Putting into our keep" : "Finishing", done);
         return null;
     }
 

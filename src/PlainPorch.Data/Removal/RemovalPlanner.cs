@@ -63,7 +63,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             await TouchedAsync(plan, RemovalEffect.Detached, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Left, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Forbids, cancellationToken),
-            await TriggersAsync(plan, cancellationToken),
+            await new TableTriggers(connection).FindAsync(plan.Taken.Select(taken => (taken.Table.Name, taken.Act is RowAct.Mark ? RowEvent.Update : RowEvent.Delete)), cancellationToken),
             plan.TooManyOf is { } label ? $"More than {RemovalWalk.MaxRows:N0} records would go, {label} among them. Choose fewer at a time." : null,
             plan.CanBeUndone,
             plan.CanBeUndone && Bound.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,
@@ -154,33 +154,5 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
         }
 
         return records;
-    }
-
-    private async Task<IReadOnlyList<TableTrigger>> TriggersAsync(RemovalPlan plan, CancellationToken cancellationToken)
-    {
-        // Bits of tgtype: 8 for DELETE, 16 for UPDATE.
-        const string Question = """
-            SELECT t.tgname::text, p.proname::text FROM pg_catalog.pg_trigger t
-            JOIN pg_catalog.pg_class c ON c.oid = t.tgrelid JOIN pg_catalog.pg_namespace n ON n.oid = c.relnamespace JOIN pg_catalog.pg_proc p ON p.oid = t.tgfoid
-            WHERE n.nspname = $1 AND c.relname = $2 AND NOT t.tgisinternal AND t.tgenabled <> 'D' AND t.tgtype & $3 <> 0 ORDER BY 1
-            """;
-        var triggers = new List<TableTrigger>();
-        foreach (var taken in plan.Taken)
-        {
-            await using var command = new NpgsqlCommand(Question, connection)
-            {
-                Parameters =
-                {
-                    new NpgsqlParameter<string> { TypedValue = taken.Table.Name.Schema },
-                    new NpgsqlParameter<string> { TypedValue = taken.Table.Name.Name },
-                    new NpgsqlParameter<int> { TypedValue = taken.Act is RowAct.Mark ? 16 : 8 },
-                },
-            };
-            await using var reader = await command.ExecuteReaderAsync(cancellationToken);
-            while (await reader.ReadAsync(cancellationToken))
-                triggers.Add(new TableTrigger(taken.Table.Name, reader.GetString(0), reader.GetString(1)));
-        }
-
-        return triggers;
     }
 }

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Removal;
-using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Removal;
 
@@ -59,12 +58,6 @@ public sealed record AffectedPage(IReadOnlyList<AffectedRecord> Records, bool Ha
 /// <param name="Key">Its key; null where its table has none.</param>
 /// <param name="Title">How it is called.</param>
 public sealed record AffectedRecord(string? Key, string Title);
-
-/// <summary>A trigger of the database that acts when rows go or change.</summary>
-/// <param name="Table">The table.</param>
-/// <param name="Name">The trigger's name.</param>
-/// <param name="Function">What it calls.</param>
-public sealed record TableTrigger(TableName Table, string Name, string Function);
 
 /// <summary>How far a removal is.</summary>
 /// <param name="Step">What is being done, in words.</param>

@@ -3,26 +3,21 @@ using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
 
 namespace PlainPorch.Data.Removal;
 
 /// <summary>Removes records as their panel's manner says, after what was shown: all of it in one transaction of the source, or nothing.</summary>
 /// <remarks>
-/// The keep and the logbook may be in another database than the source. <see cref="ParcelMaker"/> writes them before the source's
-/// transaction ends, and confirms them after; whatever a crash leaves open, <see cref="RemovalSettler"/> settles by asking the source
-/// what became of that transaction.
+/// The keep and the logbook may be in another database than the source: <see cref="ActRunner"/> carries it out across both.
 /// </remarks>
 /// <param name="parcels">What was set aside.</param>
-/// <param name="logbook">The logbook.</param>
+/// <param name="acts">Carries it out.</param>
 /// <param name="time">Tells the present moment.</param>
-public sealed class Remover(ParcelStore parcels, Logbook logbook, TimeProvider time)
+public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider time)
 {
-    /// <summary>Is called between the steps of a removal; a test that fails there leaves what a crash would.</summary>
-    internal Func<RemovalStage, Task> AtStage { get; init; } = _ => Task.CompletedTask;
-
     /// <summary>Works out what a removal would do.</summary>
     /// <param name="panel">The panel; its table must be there.</param>
     /// <param name="chosen">The records.</param>
@@ -80,7 +75,7 @@ public sealed class Remover(ParcelStore parcels, Logbook logbook, TimeProvider t
             return new RemovalOutcome.Stale(await planner.ShowAsync(plan, chosen, cancellationToken));
         if (plan.MustBeTyped && typed != plan.Count)
             return Refused("typed", string.Create(CultureInfo.InvariantCulture, $"{plan.Count:N0} records would be erased for good. Type this number."));
-        var work = new Removal(panel, plan, chosen, connection, logbook.Caller.Name, progress, cancellationToken);
+        var work = new Removal(panel, plan, chosen, connection, acts.Caller.Name, progress, cancellationToken);
         try
         {
             if (!await work.ReadAsync())
@@ -91,26 +86,18 @@ public sealed class Remover(ParcelStore parcels, Logbook logbook, TimeProvider t
             return new RemovalOutcome.Refused([problem]);
         }
 
-        var (parcel, held) = await new ParcelMaker(parcels, logbook, time, AtStage)
-            .CarryOutAsync(panel, work, plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, plan.CanBeUndone, transaction, cancellationToken);
-        return held is null ? new RemovalOutcome.Done(plan.Count, parcel, work.Title, work.Chosen) : new RemovalOutcome.Refused([held]);
+        var parcel = plan.CanBeUndone ? new NewParcel(parcels, panel, work, acts.Caller.Name, time.GetUtcNow()) : null;
+        return await acts.CarryOutAsync(
+            panel,
+            transaction,
+            () => work.ToActAsync(plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, parcel, new Witnesses(new SourceRows(connection)), plan.Count),
+            cancellationToken) switch
+        {
+            ActEnd<RemovalOutcome.Done>.Done(var done) => done,
+            ActEnd<RemovalOutcome.Done>.Refused(var problem) => new RemovalOutcome.Refused([problem]),
+            _ => new RemovalOutcome.Gone(),
+        };
     }
 
     private static RemovalOutcome.Refused Refused(string field, string message) => new([new FieldProblem(field, message)]);
 }
-
-/// <summary>How far a removal is when <see cref="Remover.AtStage"/> is called.</summary>
-internal enum RemovalStage
-{
-    /// <summary>The keep and the logbook are written.</summary>
-    Written,
-
-    /// <summary>The rows are gone from the source, within the open transaction.</summary>
-    Removed,
-
-    /// <summary>The source's transaction has ended.</summary>
-    Committed,
-}
-
-/// <summary>Thrown by a test in place of a crash: nothing is tidied up.</summary>
-internal sealed class SimulatedCrash : Exception;

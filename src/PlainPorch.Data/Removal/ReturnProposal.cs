@@ -16,8 +16,9 @@ public sealed record WantedPart(int Place, IReadOnlyList<int>? Numbers = null, I
 /// <summary>What bringing back a parcel would do.</summary>
 /// <param name="Parts">What would come back.</param>
 /// <param name="Conflicts">What has come in the way since, and what can be done about it.</param>
+/// <param name="Triggers">What the database does besides, by triggers and rules of its own.</param>
 /// <param name="Problem">Why nothing can be brought back; null where something can.</param>
-public sealed record ReturnProposal(IReadOnlyList<ReturningPart> Parts, IReadOnlyList<ReturnConflict> Conflicts, string? Problem);
+public sealed record ReturnProposal(IReadOnlyList<ReturningPart> Parts, IReadOnlyList<ReturnConflict> Conflicts, IReadOnlyList<TableTrigger> Triggers, string? Problem);
 
 /// <summary>Records of one table that would come back.</summary>
 /// <param name="Place">The part of the parcel.</param>
@@ -53,6 +54,9 @@ public enum ConflictKind
 
     /// <summary>Somebody has changed the record since, so it stays as it is.</summary>
     Changed,
+
+    /// <summary>The database itself makes other values of it when it comes, by a trigger or rule; known only once it was tried.</summary>
+    Altered,
 }
 
 /// <summary>What to do about a conflict.</summary>
@@ -73,6 +77,9 @@ public enum ConflictRemedy
 
     /// <summary>They come back under numbers that are free, and what comes back with them refers to the new ones.</summary>
     NewNumber,
+
+    /// <summary>They come back as the database makes them.</summary>
+    AsTheyCome,
 }
 
 /// <summary>A record that came back under another number.</summary>

@@ -4,6 +4,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Records;
@@ -12,12 +13,9 @@ namespace PlainPorch.Data.Removal;
 
 /// <summary>Brings back what was set aside, exactly as it was, or erases it for good: all in one transaction of the source, or nothing.</summary>
 /// <param name="parcels">What was set aside.</param>
-/// <param name="logbook">The logbook.</param>
-public sealed class Returner(ParcelStore parcels, Logbook logbook)
+/// <param name="acts">Carries it out.</param>
+public sealed class Returner(ParcelStore parcels, ActRunner acts)
 {
-    /// <summary>Is called between the steps; a test that fails there leaves what a crash would.</summary>
-    internal Func<RemovalStage, Task> AtStage { get; init; } = _ => Task.CompletedTask;
-
     /// <summary>Works out what bringing back would do.</summary>
     /// <param name="panel">The panel; its table must be there.</param>
     /// <param name="parcel">The parcel.</param>
@@ -33,7 +31,7 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         // Looking locks rows for a moment; the transaction lets go of them.
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        return await LoadAsync(panel, parcel, wanted, choices, connection, isTrial: true, cancellationToken) is { } work ? work.Show() : null;
+        return await LoadAsync(panel, parcel, wanted, choices, connection, isTrial: true, cancellationToken) is { } work ? await work.ShowAsync() : null;
     }
 
     /// <summary>Brings back.</summary>
@@ -55,20 +53,31 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
             return Refused(problem);
         var coming = work.Coming.ToList();
         if (!work.IsDecided || coming.Count == 0)
-            return new ReturnOutcome.Undecided(work.Show());
-        return await WithinAsync(
+            return new ReturnOutcome.Undecided(await work.ShowAsync());
+        var witnesses = new Witnesses(new SourceRows(connection));
+        var isAltered = false;
+        var end = await acts.CarryOutAsync<ReturnOutcome.Done>(
             panel,
-            parcel,
-            LogAct.BroughtBack,
-            [.. coming.SelectMany(part => part.Coming.Select(row => Logged(panel, part, row)))],
             transaction,
-            [.. coming.Select(part => (part.Part, part.Coming))],
             async () =>
             {
-                var count = await work.ReturnAsync();
-                return new ReturnOutcome.Done(count, work.Total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count), work.Renumbered);
+                foreach (var part in coming)
+                    await witnesses.WatchAsync(part.Table.Name, part.Part.Identity, part.Coming.Where(row => row.FoundAt is null).Select(row => part.Of(row, part.Part.Identity)), cancellationToken);
+                if (await work.ReturnAsync(choices) is not { } count)
+                {
+                    isAltered = work.Problem is null;
+                    return (null, new FieldProblem("", work.Problem ?? ""));
+                }
+
+                var done = new ReturnOutcome.Done(count, work.Total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count), work.Renumbered);
+                return (new Act<ReturnOutcome.Done>(LogAct.BroughtBack, [.. coming.SelectMany(part => part.Coming.Select(row => Logged(panel, part, row)))], _ => done)
+                {
+                    Witnesses = witnesses,
+                    Parcel = new ReturningParcel(parcels, parcel, [.. coming.Select(part => (part.Part, part.Coming))]),
+                }, null);
             },
             cancellationToken);
+        return isAltered ? new ReturnOutcome.Undecided(await work.ShowAsync()) : ToOutcome(end);
     }
 
     /// <summary>Brings back records that a marker says are set aside and no parcel knows of, because another program marked them.</summary>
@@ -92,18 +101,28 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         var rows = await source.LockAsync(bound.Table.Name, [.. found.Select(row => row.Place)], columns, cancellationToken);
         var names = await titles.ReadAsync(bound.Table, columns, [.. rows.Select(row => row.Values)], cancellationToken);
         var emptied = new[] { marker.At, marker.By }.OfType<string>().Where(column => column != marker.Column && bound.Table.Find(column)!.IsNullable);
-        var (_, refused) = await logbook.CarryOutAsync(
+        (string Column, string? Value)[] values = [(marker.Column, marker.Kind is MarkerKind.Time ? null : marker.InUse), .. emptied.Select(column => (column, (string?)null))];
+        return ToOutcome(await acts.CarryOutAsync<ReturnOutcome.Done>(
             panel,
-            LogAct.BroughtBack,
             transaction,
-            [.. names.Select(named => new LoggedRecord(bound.Table.Name, named.Key, named.Title, LogAct.BroughtBack, []))],
-            () => source.SetAsync(
-                bound.Table.Name,
-                [.. rows.Select(row => row.Place)],
-                [(marker.Column, marker.Kind is MarkerKind.Time ? null : marker.InUse), .. emptied.Select(column => (column, (string?)null))],
-                cancellationToken),
-            cancellationToken);
-        return refused is null ? new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count, []) : Refused(refused.Message);
+            async () =>
+            {
+                var witnesses = new Witnesses(source);
+                var key = bound.Identity.Columns.Select(column => columns.ToList().IndexOf(column)).ToList();
+                string?[][] keys = [.. rows.Select(row => key.Select(at => row.Values[at]).ToArray())];
+                foreach (var (row, values) in rows.Zip(keys))
+                    witnesses.Stays(bound.Table.Name, bound.Identity.Columns, values, row.Values[^1]);
+                var written = await source.SetAsync(bound.Table.Name, [.. rows.Select(row => row.Place)], values, cancellationToken);
+                var there = await source.FindAsync(bound.Table.Name, bound.Identity.Columns, keys, [marker.Column], cancellationToken);
+                if (written != rows.Count || there.Any(row => row?.Values[0] != values[0].Value))
+                    return (null, new FieldProblem("", $"The database left some of the records marked: a trigger or rule of {bound.Table.Name} holds the mark. Nothing was changed. Ask whoever keeps the database."));
+                var done = new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count, []);
+                return (new Act<ReturnOutcome.Done>(LogAct.BroughtBack, [.. names.Select(named => new LoggedRecord(bound.Table.Name, named.Key, named.Title, LogAct.BroughtBack, []))], _ => done)
+                {
+                    Witnesses = witnesses,
+                }, null);
+            },
+            cancellationToken));
     }
 
     /// <summary>Erases a parcel for good: what is in our keep, and what is marked in its table.</summary>
@@ -120,22 +139,30 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var parts = new List<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)>();
         foreach (var part in found.Parts)
-            parts.Add((part, await parcels.RecordsAsync(parcel, part.Place, cancellationToken)));
+            parts.Add((part, await parcels.RecordsAsync(parcel, part.Place, returned: false, cancellationToken)));
         var going = parts.Where(part => part.Part.Act.Removes()).ToList();
+        if (IsOfAnother(found.Parcel, panel) && going.Exists(part => part.Part.Act is PartAct.Marked))
+            return Refused(FromAnother(panel));
         var count = going.Sum(part => part.Rows.Count);
         if (typed is not null && typed != count)
             return new ReturnOutcome.Refused([new("typed", string.Create(CultureInfo.InvariantCulture, $"{count:N0} records would be erased for good. Type this number."))]);
         var logged = going.SelectMany(part => part.Rows.Select(row => new LoggedRecord(new TableName(part.Part.Schema, part.Part.Table), row.Key, row.Title, LogAct.Erased, [])));
-        return await WithinAsync(panel, parcel, LogAct.Erased, [.. logged], transaction, parts, async () =>
-        {
-            await DeleteMarkedAsync(panel, new SourceRows(connection), going, cancellationToken);
-            return new ReturnOutcome.Done(count, 0, []);
-        }, cancellationToken);
+        var done = new ReturnOutcome.Done(count, 0, []);
+        return ToOutcome(await acts.CarryOutAsync<ReturnOutcome.Done>(
+            panel,
+            transaction,
+            async () =>
+            {
+                var witnesses = new Witnesses(new SourceRows(connection));
+                await DeleteMarkedAsync(panel, new SourceRows(connection), going, witnesses, cancellationToken);
+                return (new Act<ReturnOutcome.Done>(LogAct.Erased, [.. logged], _ => done) { Witnesses = witnesses, Parcel = new ReturningParcel(parcels, parcel, parts) }, null);
+            },
+            cancellationToken));
     }
 
     // A record that somebody brought back in his own program is not erased here.
     private static async Task DeleteMarkedAsync(
-        OpenPanel panel, SourceRows source, IEnumerable<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> parts, CancellationToken cancellationToken)
+        OpenPanel panel, SourceRows source, IEnumerable<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> parts, Witnesses witnesses, CancellationToken cancellationToken)
     {
         foreach (var group in parts.Where(part => part.Part.Act is PartAct.Marked).GroupBy(part => part.Part.Group).OrderBy(group => group.Key))
         {
@@ -146,9 +173,11 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
                 if (panel.Panels.BoundOver(table) is not { Marker: { } marker })
                     continue;
                 var keys = rows.Select(row => part.Identity.Select(column => row.Values[part.Columns.ToList().IndexOf(column)]).ToArray()).ToList();
-                var there = await source.FindAsync(table, part.Identity, keys, [marker.Column], cancellationToken);
-                var places = there.Where(row => row is { } one && (marker.Kind is MarkerKind.Time ? one.Values[0] is not null : one.Values[0] == marker.Removed)).Select(row => row!.Value.Place);
-                deleted.Add((table, [.. places]));
+                var there = await source.FindAsync(table, part.Identity, keys, [marker.Column, "xmin"], cancellationToken);
+                var marked = keys.Zip(there).Where(row => row.Second is { } one && (marker.Kind is MarkerKind.Time ? one.Values[0] is not null : one.Values[0] == marker.Removed)).ToList();
+                foreach (var (key, row) in marked)
+                    witnesses.Goes(table, part.Identity, key, row!.Value.Place, row.Value.Values[1]!);
+                deleted.Add((table, [.. marked.Select(row => row.Second!.Value.Place)]));
             }
 
             if (deleted.Count > 0)
@@ -159,20 +188,32 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
     private async Task<Returning?> LoadAsync(
         OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, NpgsqlConnection connection, bool isTrial, CancellationToken cancellationToken)
     {
-        if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { Parcel.State: ParcelState.Kept } found)
+        if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { Parcel.State: ParcelState.Kept or ParcelState.Returned } found)
             return null;
-        var work = new Returning(panel, new SourceRows(connection), found.Parcel.MadeBy, isTrial, cancellationToken);
+        // What came back is still here for a while, and comes once more if it is not there after all.
+        var isReturned = found.Parcel.State is ParcelState.Returned;
+        if (IsOfAnother(found.Parcel, panel))
+            return Returning.Impossible(panel, connection, FromAnother(panel), cancellationToken);
+        var work = new Returning(panel, new SourceRows(connection), found.Parcel.MadeBy, new TableTriggers(connection), isTrial, cancellationToken);
         foreach (var part in found.Parts)
         {
-            var rows = await parcels.RecordsAsync(parcel, part.Place, cancellationToken);
+            var rows = await parcels.RecordsAsync(parcel, part.Place, isReturned, cancellationToken);
             // What lost a reference gets it again whenever anything comes back.
             var isWhole = wanted is null || !part.Act.Removes();
             work.Add(part, rows, row => isWhole || wanted!.FirstOrDefault(one => one.Place == part.Place)?.Has(row.Number) == true);
         }
 
+        if (isReturned)
+            await work.DropPresentAsync();
         await work.SettleAsync(choices);
         return work;
     }
+
+    // A parcel belongs to the database that its rows were in, wherever the source leads now.
+    private static bool IsOfAnother(ParcelRow parcel, OpenPanel panel) => parcel.Database is { } of && panel.Source.Identity is { } now && of != now;
+
+    private static string FromAnother(OpenPanel panel) =>
+        $"It was set aside in another database than the one that the source {panel.Source.Name} leads to now. Let the source lead to that one again.";
 
     private static LoggedRecord Logged(OpenPanel panel, ReturningRows part, ParcelRecordRow row)
     {
@@ -180,53 +221,12 @@ public sealed class Returner(ParcelStore parcels, Logbook logbook)
         return new LoggedRecord(part.Table.Name, part.KeyOf(row), row.Title, LogAct.BroughtBack, [.. changes]);
     }
 
-    private async Task<ReturnOutcome> WithinAsync(
-        OpenPanel panel, long parcel, LogAct act, IReadOnlyList<LoggedRecord> logged, NpgsqlTransaction transaction,
-        IReadOnlyList<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> rows, Func<Task<ReturnOutcome>> work, CancellationToken cancellationToken)
+    private static ReturnOutcome ToOutcome(ActEnd<ReturnOutcome.Done> end) => end switch
     {
-        var number = await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken);
-        var entry = await logbook.WriteAsync(panel, act, number, logged, cancellationToken, parcel);
-        var isOpen = true;
-        var isBegun = false;
-        ReturnOutcome outcome;
-        try
-        {
-            isBegun = await parcels.BeginReturnAsync(parcel, entry, number, cancellationToken);
-            if (!isBegun)
-                return new ReturnOutcome.Gone();
-            foreach (var (part, coming) in rows)
-                await parcels.MarkReturningAsync(parcel, part.Place, [.. coming.Select(row => row.Number)], cancellationToken);
-            await AtStage(RemovalStage.Written);
-            outcome = await work();
-            await AtStage(RemovalStage.Removed);
-            await transaction.CommitAsync(cancellationToken);
-            isOpen = false;
-            await AtStage(RemovalStage.Committed);
-        }
-        catch (PostgresException answer) when (isOpen && RefusalText.Explain(answer, panel.Bound!) is { } problem)
-        {
-            return Refused(problem.Message);
-        }
-        catch (SimulatedCrash)
-        {
-            isOpen = false;
-            throw;
-        }
-        finally
-        {
-            if (isOpen)
-            {
-                await transaction.GiveUpAsync();
-                if (isBegun)
-                    await parcels.StayAsync(parcel, CancellationToken.None);
-                await logbook.SettleAsync(entry, happened: false, CancellationToken.None);
-            }
-        }
-
-        await parcels.TakeOutReturnedAsync(parcel, CancellationToken.None);
-        await logbook.SettleAsync(entry, happened: true, CancellationToken.None);
-        return outcome;
-    }
+        ActEnd<ReturnOutcome.Done>.Done(var done) => done,
+        ActEnd<ReturnOutcome.Done>.Refused(var problem) => Refused(problem.Message),
+        _ => new ReturnOutcome.Gone(),
+    };
 
     private static ReturnOutcome.Refused Refused(string message) => new([new FieldProblem("", message)]);
 }

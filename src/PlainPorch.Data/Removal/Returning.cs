@@ -1,4 +1,5 @@
 using System.Globalization;
+using Npgsql;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
 
@@ -8,9 +9,10 @@ namespace PlainPorch.Data.Removal;
 /// <param name="panel">The panel where they are brought back.</param>
 /// <param name="source">The rows of the source.</param>
 /// <param name="transaction">The number of the transaction that set them aside.</param>
+/// <param name="triggers">Finds what the database does by itself.</param>
 /// <param name="isTrial">Whether it is only to be shown.</param>
 /// <param name="cancellationToken">Gives it up.</param>
-internal sealed class Returning(OpenPanel panel, SourceRows source, string transaction, bool isTrial, CancellationToken cancellationToken)
+internal sealed class Returning(OpenPanel panel, SourceRows source, string transaction, TableTriggers triggers, bool isTrial, CancellationToken cancellationToken)
 {
     private const int ShownTitles = 6;
 
@@ -32,6 +34,14 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
     /// <summary>The first of the rows that come back under another number.</summary>
     public IReadOnlyList<RenumberedRecord> Renumbered { get; private set; } = [];
 
+    /// <summary>Work that cannot be done.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="connection">An open connection to the source.</param>
+    /// <param name="problem">Why.</param>
+    /// <param name="cancellationToken">Gives it up.</param>
+    public static Returning Impossible(OpenPanel panel, NpgsqlConnection connection, string problem, CancellationToken cancellationToken) =>
+        new(panel, new SourceRows(connection), "0", new TableTriggers(connection), isTrial: true, cancellationToken) { Problem = problem };
+
     /// <summary>Adds a part.</summary>
     /// <param name="part">The part.</param>
     /// <param name="rows">Its rows.</param>
@@ -50,10 +60,21 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
         _parts.Add(returning);
     }
 
+    /// <summary>Drops rows that are in their tables, as most are of what came back before.</summary>
+    public async Task DropPresentAsync()
+    {
+        foreach (var part in _parts.Where(part => part.Part is { Act: PartAct.Moved, Identity.Count: > 0 }))
+        {
+            var there = await source.FindAsync(part.Table.Name, part.Part.Identity, [.. part.Coming.Select(row => part.Of(row, part.Part.Identity))], [], cancellationToken);
+            part.Drop(part.Coming.Where((_, i) => there[i] is not null).ToHashSet());
+        }
+    }
+
     /// <summary>Shows what would come back and what came in the way.</summary>
-    public ReturnProposal Show() => new(
+    public async Task<ReturnProposal> ShowAsync() => new(
         [.. Coming.Select(part => new ReturningPart(part.Part.Place, part.Part.Label, part.Part.Act, part.Coming.Count, Titles(part.Coming)))],
         [.. _conflicts.Select(one => Show(one.Conflict))],
+        await triggers.FindAsync(Coming.Select(part => (part.Table.Name, part.Part.Act is PartAct.Moved ? RowEvent.Insert : RowEvent.Update)), cancellationToken),
         Problem);
 
     private ReturnConflict Show(Conflict conflict) => new(
@@ -103,26 +124,95 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
         Problem = numbers.FindStayingBehind();
     }
 
-    /// <summary>Puts the rows back.</summary>
-    /// <returns>How many came.</returns>
-    public async Task<int> ReturnAsync()
+    /// <summary>Puts the rows back, and compares what came with what was kept.</summary>
+    /// <param name="choices">What was decided about conflicts.</param>
+    /// <returns>How many came; null where they came otherwise than they were and nobody has agreed to that, or <see cref="Problem"/> says why they did not come.</returns>
+    public async Task<int?> ReturnAsync(IReadOnlyList<ConflictChoice> choices)
     {
         // A value of which there may be only one is given back before its owner comes.
         foreach (var part in Coming.Where(IsTaker))
             await RestoreAsync(part);
         // What others refer to first.
         foreach (var group in Coming.Where(part => part.Part.Act is PartAct.Moved).GroupBy(part => part.Part.Group).OrderByDescending(group => group.Key))
-            await source.InsertAsync([.. group.Select(part => new StoredRows(part.Table.Name, part.Part.Columns, [.. part.Coming.Select(row => row.Values)]))], cancellationToken);
+            await InsertAsync([.. group]);
         // What was changed last first.
         foreach (var part in Coming.Where(part => part.Part.Act is not PartAct.Moved && !IsTaker(part)).OrderByDescending(part => part.Part.Place))
             await RestoreAsync(part);
-        return Coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count);
+        if (Problem is not null)
+            return null;
+        var altered = new List<Conflict>();
+        foreach (var part in Coming)
+        {
+            if (await FindAlteredAsync(part) is { } conflict && !choices.Any(choice => choice.Place == conflict.Part.Part.Place && choice is { Kind: ConflictKind.Altered, Remedy: ConflictRemedy.AsTheyCome }))
+                altered.Add(conflict);
+        }
+
+        _conflicts.AddRange(altered.Select(conflict => (conflict, (ConflictRemedy?)null)));
+        return Problem is null && altered.Count == 0 ? Coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count) : null;
     }
+
+    private async Task InsertAsync(IReadOnlyList<ReturningRows> group)
+    {
+        var came = await source.InsertAsync([.. group.Select(part => new StoredRows(part.Table.Name, part.Part.Columns, [.. part.Coming.Select(row => row.Values)]))], cancellationToken);
+        foreach (var (part, rows) in group.Zip(came))
+        {
+            if (rows.Count != part.Coming.Count)
+                HoldBack(part, rows.Count);
+            part.Came = rows;
+        }
+    }
+
+    // What a trigger does after a row has come, or to one that is only written to, shows in the table.
+    private async Task<Conflict?> FindAlteredAsync(ReturningRows part)
+    {
+        var columns = (await source.ColumnsAsync(part.Table.Name, cancellationToken)).Where(column => !column.IsGenerated).Select(column => column.Name).ToHashSet();
+        List<string> compared = [.. (part.Part.Act is PartAct.Moved ? part.Part.Columns : part.Restored).Where(columns.Contains)];
+        if (part.Part.Identity.Count == 0)
+            return FindAlteredWithoutKey(part, compared);
+        var there = await source.FindAsync(part.Table.Name, part.Part.Identity, [.. part.Coming.Select(row => part.Of(row, part.Part.Identity))], compared, cancellationToken);
+        var gone = there.Count(row => row is null);
+        if (gone > 0)
+        {
+            HoldBack(part, part.Coming.Count - gone);
+            return null;
+        }
+
+        var pairs = part.Coming.Zip(there, (row, now) => (Row: row, Kept: part.Of(row, compared), now!.Value.Values)).Where(pair => !pair.Kept.SequenceEqual(pair.Values)).ToList();
+        var differing = compared.Where((_, i) => pairs.Exists(pair => pair.Kept[i] != pair.Values[i])).ToList();
+        return pairs.Count == 0 ? null : new Conflict(part, ConflictKind.Altered, differing, [.. pairs.Select(pair => pair.Row)], CanComeAltered: true);
+    }
+
+    private static Conflict? FindAlteredWithoutKey(ReturningRows part, List<string> compared)
+    {
+        var places = compared.ConvertAll(column => part.Part.Columns.ToList().IndexOf(column));
+        var came = part.Came.Select(row => Joined(places.Select(place => row[place]))).GroupBy(row => row).ToDictionary(group => group.Key, group => group.Count());
+        var altered = part.Coming.Where(row => !Take(Joined(part.Of(row, compared)))).ToList();
+        return altered.Count == 0 ? null : new Conflict(part, ConflictKind.Altered, [], altered, CanComeAltered: true);
+
+        bool Take(string row)
+        {
+            if (!came.TryGetValue(row, out var count) || count == 0)
+                return false;
+            came[row] = count - 1;
+            return true;
+        }
+    }
+
+    private static string Joined(IEnumerable<string?> values) => string.Join('\u001f', values.Select(value => value ?? "\u0000"));
+
+    private void HoldBack(ReturningRows part, int came) => Problem ??= string.Create(
+        CultureInfo.InvariantCulture,
+        $"Of {part.Coming.Count:N0} records of {part.Part.Label} only {came:N0} would come back: a trigger or rule of {part.Table.Name} holds the others. Nothing was changed. Ask whoever keeps the database.");
 
     private static bool IsTaker(ReturningRows part) => part.Part is { Act: PartAct.Merged, Group: > 0 };
 
-    private Task<long> RestoreAsync(ReturningRows part) => source.RestoreAsync(
-        part.Table.Name, part.Part.Identity, part.Restored, [.. part.Coming.Select(row => (part.FoundAt(row), part.Of(row, part.Restored)))], cancellationToken);
+    private async Task RestoreAsync(ReturningRows part)
+    {
+        var written = await source.RestoreAsync(
+            part.Table.Name, part.Part.Identity, part.Restored, [.. part.Coming.Select(row => (part.FoundAt(row), part.Of(row, part.Restored)))], cancellationToken);
+        if (written != part.Coming.Count)
+            HoldBack(part, (int)written);
+    }
 
     private IEnumerable<RenumberedRecord> RenumberedIn(Conflict conflict) =>
         from row in conflict.Rows.Take(Math.Max(0, ShownTitles - Renumbered.Count))
@@ -239,10 +329,12 @@ internal sealed class Returning(OpenPanel panel, SourceRows source, string trans
     private static IReadOnlyList<string> Titles(IReadOnlyList<ParcelRecordRow> rows) => [.. rows.Take(ShownTitles).Select(row => row.Title)];
 
     private sealed record Conflict(
-        ReturningRows Part, ConflictKind Kind, IReadOnlyList<string> Columns, IReadOnlyList<ParcelRecordRow> Rows, bool CanBeEmptied = false, string? Numbered = null)
+        ReturningRows Part, ConflictKind Kind, IReadOnlyList<string> Columns, IReadOnlyList<ParcelRecordRow> Rows, bool CanBeEmptied = false, string? Numbered = null,
+        bool CanComeAltered = false)
     {
         public IReadOnlyList<ConflictRemedy> Remedies => (CanBeEmptied, Numbered) switch
         {
+            _ when CanComeAltered => [ConflictRemedy.AsTheyCome],
             (false, null) => [],
             (true, null) => [ConflictRemedy.Leave, ConflictRemedy.Empty],
             (false, _) => [ConflictRemedy.Leave, ConflictRemedy.NewNumber],

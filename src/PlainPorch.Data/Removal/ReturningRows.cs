@@ -32,6 +32,9 @@ internal sealed class ReturningRows(ParcelPartRow part, Table table)
     /// <summary>Where the rows are, as far as it was looked up.</summary>
     public HashSet<string> Places { get; } = [];
 
+    /// <summary>The rows as the database took them, in the part's order of columns; empty until they come.</summary>
+    public IReadOnlyList<string?[]> Came { get; set; } = [];
+
     /// <summary>Adds a row.</summary>
     public void Add(ParcelRecordRow row, bool isComing) => (isComing ? _coming : _staying).Add(row);
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Npgsql;
 using NpgsqlTypes;
+using PlainPorch.Core.Acts;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Survey;
@@ -108,11 +109,12 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <summary>Puts rows into tables, all by one statement.</summary>
     /// <param name="rows">The tables with the columns and values of their rows.</param>
     /// <param name="cancellationToken">Stops it.</param>
-    /// <returns>How many rows came.</returns>
-    public async Task<long> InsertAsync(IReadOnlyList<StoredRows> rows, CancellationToken cancellationToken)
+    /// <returns>For each of <paramref name="rows"/> what came: the values of each row, in its order of columns, as the database took it; computed ones are null.</returns>
+    public async Task<IReadOnlyList<IReadOnlyList<string?[]>>> InsertAsync(IReadOnlyList<StoredRows> rows, CancellationToken cancellationToken)
     {
         var parts = new List<string>();
         var values = new List<object?>();
+        var places = new List<List<int>>();
         foreach (var stored in rows)
         {
             var types = (await ColumnsAsync(stored.Table, cancellationToken)).Where(column => !column.IsGenerated).ToDictionary(column => column.Name, column => column.Type);
@@ -121,13 +123,27 @@ internal sealed class SourceRows(NpgsqlConnection connection)
             var casts = string.Join(", ", columns.Select((column, i) => $"CAST(r.c{Number(i)} AS {types[column.name]})"));
             var arrays = string.Join(", ", columns.Select((_, i) => $"${Number(values.Count + i + 1)}::text[]"));
             var aliases = string.Join(", ", columns.Select((_, i) => $"c{Number(i)}"));
+            var came = string.Join(", ", columns.Select(column => $"{Quote(column.name)}::text"));
             values.AddRange(columns.Select(column => stored.Rows.Select(row => row[column.place]).ToArray()));
-            parts.Add($"came{Number(parts.Count)} AS (INSERT INTO {Quote(stored.Table)} ({names}) OVERRIDING SYSTEM VALUE SELECT {casts} FROM unnest({arrays}) AS r({aliases}) RETURNING 1)");
+            parts.Add($"came{Number(parts.Count)} AS (INSERT INTO {Quote(stored.Table)} ({names}) OVERRIDING SYSTEM VALUE SELECT {casts} FROM unnest({arrays}) AS r({aliases}) RETURNING ARRAY[{came}] AS came)");
+            places.Add([.. columns.Select(column => column.place)]);
         }
 
-        var counts = parts.Select((_, i) => $"(SELECT count(*) FROM came{Number(i)})");
-        await using var command = Command($"WITH {string.Join(", ", parts)} SELECT {string.Join(" + ", counts)}", [.. values]);
-        return (long)(await command.ExecuteScalarAsync(cancellationToken))!;
+        var all = string.Join(" UNION ALL ", parts.Select((_, i) => $"SELECT {Number(i)}, came FROM came{Number(i)}"));
+        await using var command = Command($"WITH {string.Join(", ", parts)} {all}", [.. values]);
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        var found = rows.Select(_ => new List<string?[]>()).ToList();
+        while (await reader.ReadAsync(cancellationToken))
+        {
+            var part = reader.GetInt32(0);
+            var taken = await reader.GetFieldValueAsync<string?[]>(1, cancellationToken);
+            var row = new string?[rows[part].Columns.Count];
+            foreach (var (place, value) in places[part].Zip(taken))
+                row[place] = value;
+            found[part].Add(row);
+        }
+
+        return found;
     }
 
     /// <summary>Sets columns of rows that are found by their key, each row to values of its own.</summary>
@@ -162,13 +178,8 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     public async Task<IReadOnlyList<(string Place, string?[] Values)?>> FindAsync(
         TableName table, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, IReadOnlyList<string> columns, CancellationToken cancellationToken)
     {
-        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
-        var arrays = string.Join(", ", key.Select((_, i) => $"${Number(i + 1)}::text[]"));
-        var aliases = string.Join(", ", key.Select((_, i) => $"k{Number(i)}"));
-        var tests = string.Join(" AND ", key.Select((name, i) => $"t.{Quote(name)} = CAST(r.k{Number(i)} AS {types[name]})"));
         var read = string.Join(", ", columns.Select(column => $"t.{Quote(column)}::text").Prepend("t.ctid::text").Prepend("t.tableoid::text").Prepend("r.n"));
-        var sql = $"SELECT {read} FROM unnest({arrays}) WITH ORDINALITY AS r({aliases}, n) JOIN {Quote(table)} t ON {tests} FOR UPDATE OF t";
-        await using var command = Command(sql, [.. key.Select((_, i) => (object?)keys.Select(values => values[i]).ToArray())]);
+        await using var command = ByKey(table, await ColumnsAsync(table, cancellationToken), key, keys, read, "FOR UPDATE OF t");
         var found = new (string, string?[])?[keys.Count];
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         while (await reader.ReadAsync(cancellationToken))
@@ -181,6 +192,30 @@ internal sealed class SourceRows(NpgsqlConnection connection)
 
         return found;
     }
+
+    /// <summary>Reads the version of rows, and a hash of their values, by the values of their key.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="key">The key's columns.</param>
+    /// <param name="keys">The keys' values.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>For each key the state of its row; null where there is none.</returns>
+    public async Task<IReadOnlyList<RowState?>> StatesAsync(TableName table, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, CancellationToken cancellationToken)
+    {
+        var columns = await ColumnsAsync(table, cancellationToken);
+        // Bytes can be many; whoever writes to a row changes its version anyway.
+        var hashed = string.Join(", ", columns.Where(column => column.Type != "bytea").Select(column => $"t.{Quote(column.Name)}"));
+        var found = new RowState?[keys.Count];
+        await using var command = ByKey(table, columns, key, keys, $"r.n, t.xmin::text, md5(ROW({hashed})::text)", "");
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        while (await reader.ReadAsync(cancellationToken))
+            found[reader.GetInt64(0) - 1] = new RowState(reader.GetString(1), reader.GetString(2));
+        return found;
+    }
+
+    /// <summary>Reads the version of the row at a place.</summary>
+    /// <returns>Its state, without a hash; null where there is none.</returns>
+    public async Task<RowState?> StateAtAsync(TableName table, string place, CancellationToken cancellationToken) =>
+        await ReadAsync(table, [place], [], cancellationToken) is [var (_, values)] ? new RowState(values[^1]!, null) : null;
 
     /// <summary>Whether the database numbers a column by a sequence that belongs to it.</summary>
     public async Task<bool> HasSequenceAsync(TableName table, string column, CancellationToken cancellationToken)
@@ -233,6 +268,17 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     {
         var parts = places.Select(place => place.Split('/')).ToList();
         return [parts.Select(part => uint.Parse(part[0], CultureInfo.InvariantCulture)).ToArray(), parts.Select(part => part[1]).ToArray()];
+    }
+
+    private NpgsqlCommand ByKey(TableName table, IReadOnlyList<StoredColumn> columns, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, string read, string locking)
+    {
+        var types = columns.ToDictionary(column => column.Name, column => column.Type);
+        var arrays = string.Join(", ", key.Select((_, i) => $"${Number(i + 1)}::text[]"));
+        var aliases = string.Join(", ", key.Select((_, i) => $"k{Number(i)}"));
+        var tests = string.Join(" AND ", key.Select((name, i) => $"t.{Quote(name)} = CAST(r.k{Number(i)} AS {types[name]})"));
+        return Command(
+            $"SELECT {read} FROM unnest({arrays}) WITH ORDINALITY AS r({aliases}, n) JOIN {Quote(table)} t ON {tests} {locking}",
+            [.. key.Select((_, i) => (object?)keys.Select(values => values[i]).ToArray())]);
     }
 
     private NpgsqlCommand Command(string sql, params IReadOnlyList<object?> values)

@@ -12,6 +12,9 @@ public static class SourceConnection
     /// <summary>Seconds until a statement is cancelled.</summary>
     public const int StatementSeconds = 15;
 
+    /// <summary>What our connections are called in the database's list of them.</summary>
+    public const string ProgramName = "Plain Porch";
+
     private const int IdleSeconds = 60;
 
     // Values are read in the database's own text form, which has to be the same whatever the server's settings are.
@@ -26,7 +29,8 @@ public static class SourceConnection
     /// <param name="settings">How to reach the source.</param>
     /// <param name="isReadOnly">Whether every transaction is to be read-only.</param>
     /// <param name="pooling">Whether connections are kept for reuse.</param>
-    public static NpgsqlDataSource Create(SourceSettings settings, bool isReadOnly, bool pooling = true)
+    /// <param name="seconds">Seconds until a statement is cancelled.</param>
+    public static NpgsqlDataSource Create(SourceSettings settings, bool isReadOnly, bool pooling = true, int seconds = StatementSeconds)
     {
         ArgumentNullException.ThrowIfNull(settings);
         var builder = new NpgsqlDataSourceBuilder
@@ -39,10 +43,12 @@ public static class SourceConnection
                 Username = settings.User,
                 Password = settings.Password,
                 SslMode = Ssl(settings.Tls),
-                ApplicationName = "Plain Porch",
+                ApplicationName = ProgramName,
                 Timeout = ConnectSeconds,
-                CommandTimeout = StatementSeconds,
-                MaxPoolSize = 20,
+                CommandTimeout = seconds,
+                // So many milliseconds the server's word is waited for that it has stopped a statement.
+                CancellationTimeout = Math.Min(2_000, seconds * 200),
+                MaxPoolSize = SourcePool.Places + SourcePool.LongPlaces + SourcePool.Spare,
                 // With many sources on one server, those that nobody looks at would use up its connections.
                 ConnectionIdleLifetime = IdleSeconds,
                 ConnectionPruningInterval = IdleSeconds / 6,

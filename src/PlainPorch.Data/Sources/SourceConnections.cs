@@ -1,24 +1,26 @@
 using System.Collections.Concurrent;
 using Npgsql;
+using PlainPorch.Core.Sources;
 using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Data.Sources;
 
 /// <summary>Keeps a pool of connections for each source in use. Holds nothing that another instance would miss.</summary>
 /// <param name="secrets">Opens the kept passwords.</param>
-public sealed class SourceConnections(SourceSecrets secrets) : IAsyncDisposable
+/// <param name="make">Makes the connections of a source.</param>
+public sealed class SourceConnections(SourceSecrets secrets, SourceConnector make) : IAsyncDisposable
 {
-    private readonly ConcurrentDictionary<int, Pool> _pools = new();
+    private readonly ConcurrentDictionary<int, Kept> _pools = new();
 
-    /// <summary>The pool of a source, made anew after its settings were changed.</summary>
-    public NpgsqlDataSource Get(SourceRow source)
+    /// <summary>The pool of a source; another one after what it takes to reach it was changed.</summary>
+    public SourcePool Get(SourceRow source)
     {
         ArgumentNullException.ThrowIfNull(source);
         var pool = _pools.AddOrUpdate(
             source.Id,
             _ => Make(source),
-            (_, kept) => kept.Version == source.Version ? kept : Replace(kept, source));
-        return pool.Connections.Value;
+            (_, kept) => kept.Version == source.Version ? kept : Renew(kept, source));
+        return pool.Pool.Value;
     }
 
     /// <summary>Lets go of a removed source's pool.</summary>
@@ -31,26 +33,38 @@ public sealed class SourceConnections(SourceSecrets secrets) : IAsyncDisposable
     /// <inheritdoc/>
     public async ValueTask DisposeAsync()
     {
-        foreach (var pool in _pools.Values.Where(pool => pool.Connections.IsValueCreated))
-            await pool.Connections.Value.DisposeAsync();
+        foreach (var pool in _pools.Values.Where(pool => pool.Pool.IsValueCreated))
+            await pool.Pool.Value.DisposeAsync();
         _pools.Clear();
     }
 
-    private Pool Replace(Pool kept, SourceRow source)
+    // One that got another name is reached as before.
+    private Kept Renew(Kept kept, SourceRow source)
     {
+        if (Reach.Of(source) == kept.Reach)
+            return kept with { Version = source.Version };
         Retire(kept);
         return Make(source);
     }
 
-    private Pool Make(SourceRow source) =>
-        new(source.Version, new Lazy<NpgsqlDataSource>(() => SourceConnection.Create(secrets.Open(source), source.IsReadOnly)));
+    private Kept Make(SourceRow source) =>
+        new(source.Version, Reach.Of(source), new Lazy<SourcePool>(() => new SourcePool(make(secrets.Open(source), source.IsReadOnly))));
 
-    // Connections in use stay usable: disposing only closes those at rest and the others when they come back.
-    private static void Retire(Pool pool)
+    private static void Retire(Kept pool)
     {
-        if (pool.Connections.IsValueCreated)
-            pool.Connections.Value.Dispose();
+        if (pool.Pool.IsValueCreated)
+            pool.Pool.Value.Retire();
     }
 
-    private sealed record Pool(uint Version, Lazy<NpgsqlDataSource> Connections);
+    private sealed record Kept(uint Version, Reach Reach, Lazy<SourcePool> Pool);
+
+    private sealed record Reach(string Host, int Port, string Database, string User, string? Password, TlsMode Tls, bool IsReadOnly)
+    {
+        public static Reach Of(SourceRow source) => new(source.Host, source.Port, source.Database, source.User, source.ProtectedPassword, source.Tls, source.IsReadOnly);
+    }
 }
+
+/// <summary>Makes the connections of a source; tests put others in their place.</summary>
+/// <param name="settings">How to reach it.</param>
+/// <param name="isReadOnly">Whether nothing may be written.</param>
+public delegate NpgsqlDataSource SourceConnector(SourceSettings settings, bool isReadOnly);

@@ -21,7 +21,9 @@ public static class SourceProbe
                count(c.oid) FILTER (WHERE c.relkind IN ('v', 'm')),
                count(c.oid) FILTER (WHERE usable AND has_table_privilege(c.oid, 'SELECT')),
                count(c.oid) FILTER (WHERE usable AND c.relkind IN ('r', 'p', 'f') AND has_table_privilege(c.oid, 'INSERT')
-                   AND has_table_privilege(c.oid, 'UPDATE') AND has_table_privilege(c.oid, 'DELETE'))
+                   AND has_table_privilege(c.oid, 'UPDATE') AND has_table_privilege(c.oid, 'DELETE')),
+               (SELECT CASE WHEN has_function_privilege('pg_catalog.pg_control_system()', 'EXECUTE') THEN (SELECT system_identifier::text FROM pg_catalog.pg_control_system()) ELSE '' END
+                   || '/' || (SELECT oid::text FROM pg_catalog.pg_database WHERE datname = current_database()))
         FROM chosen
         CROSS JOIN LATERAL (SELECT has_schema_privilege(chosen.oid, 'USAGE') AS usable) AS rights
         JOIN pg_catalog.pg_class c ON c.relnamespace = chosen.oid AND c.relkind IN ('r', 'p', 'f', 'v', 'm') AND NOT c.relispartition
@@ -50,7 +52,8 @@ public static class SourceProbe
                     Tables: reader.GetInt64(3),
                     Views: reader.GetInt64(4),
                     Readable: reader.GetInt64(5),
-                    Writable: reader.GetInt64(6)),
+                    Writable: reader.GetInt64(6),
+                    Identity: reader.GetString(7)),
                 schemas,
                 present: reader.GetFieldValue<string[]>(1),
                 closed: reader.GetFieldValue<string[]>(2),
@@ -86,4 +89,5 @@ public sealed record ProbeResult(ProbeFindings? Findings, FieldProblem? Problem)
 /// <param name="Views">Views in the chosen schemas.</param>
 /// <param name="Readable">Tables and views that the user may read.</param>
 /// <param name="Writable">Tables that the user may read and write.</param>
-public sealed record ProbeFindings(string ServerVersion, long Tables, long Views, long Readable, long Writable);
+/// <param name="Identity">Which database it is, whatever it is called and wherever it is reached: the server's system identifier and the database's number in it.</param>
+public sealed record ProbeFindings(string ServerVersion, long Tables, long Views, long Readable, long Writable, string Identity);

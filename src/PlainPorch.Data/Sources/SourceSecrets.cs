@@ -6,7 +6,7 @@ using PlainPorch.Data.Catalog;
 namespace PlainPorch.Data.Sources;
 
 /// <summary>Encrypts the passwords of sources at rest.</summary>
-/// <param name="protection">ASP.NET's Data Protection, whose keys are in the catalog.</param>
+/// <param name="protection">ASP.NET's Data Protection, whose keys are outside of the catalog.</param>
 public sealed class SourceSecrets(IDataProtectionProvider protection)
 {
     private readonly IDataProtector _protector = protection.CreateProtector("PlainPorch.Source.Password.v1");
@@ -16,7 +16,7 @@ public sealed class SourceSecrets(IDataProtectionProvider protection)
     public string? Protect(string? password) => password is null ? null : _protector.Protect(password);
 
     /// <summary>The settings of a source with its password in the clear.</summary>
-    /// <exception cref="InvalidOperationException">The keys that it was encrypted with are gone.</exception>
+    /// <exception cref="SecretLostException">The keys that it was encrypted with are not on this server.</exception>
     public SourceSettings Open(SourceRow source)
     {
         ArgumentNullException.ThrowIfNull(source);
@@ -31,6 +31,20 @@ public sealed class SourceSecrets(IDataProtectionProvider protection)
         };
     }
 
+    /// <summary>Whether there is a password that can be decrypted here.</summary>
+    public bool CanOpen(SourceRow source)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        try
+        {
+            return Unprotect(source) is not null;
+        }
+        catch (SecretLostException)
+        {
+            return false;
+        }
+    }
+
     private string? Unprotect(SourceRow source)
     {
         try
@@ -39,8 +53,13 @@ public sealed class SourceSecrets(IDataProtectionProvider protection)
         }
         catch (CryptographicException lost)
         {
-            throw new InvalidOperationException(
-                $"The password of source {source.Name} cannot be decrypted: its keys are not in this catalog. Enter it again.", lost);
+            throw new SecretLostException(source.Name, lost);
         }
     }
 }
+
+/// <summary>The password of a source cannot be decrypted here: the catalog was brought to this server without its keys.</summary>
+/// <param name="source">The source's name.</param>
+/// <param name="lost">What failed.</param>
+public sealed class SecretLostException(string source, Exception lost)
+    : Exception($"The password of the source {source} cannot be read on this server, because its keys are not here. Type it again in the source's settings.", lost);

@@ -41,10 +41,8 @@ internal sealed class BoundedReading : IAsyncDisposable
     /// <summary>A statement in this transaction.</summary>
     public NpgsqlCommand Command(string sql) => new(sql, _connection, _transaction);
 
-    /// <summary>Whether the database refused a statement for its time or the user's rights, so that the survey goes on without it.</summary>
-    public static bool IsRefusal(PostgresException answer) =>
-        answer.SqlState is PostgresErrorCodes.QueryCanceled or PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.UndefinedFunction
-            or PostgresErrorCodes.LockNotAvailable or PostgresErrorCodes.ObjectNotInPrerequisiteState;
+    /// <summary>Whether the database answered a statement with a refusal (its time, rights, a view that fails …), so that the survey goes on without it.</summary>
+    public static bool IsRefusal(PostgresException answer) => answer.InvariantSeverity == "ERROR";
 
     public async ValueTask DisposeAsync()
     {

@@ -89,7 +89,7 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
         }
         catch (PostgresException refused) when (BoundedReading.IsRefusal(refused) && !cancellationToken.IsCancellationRequested)
         {
-            return TableRows.None(table);
+            return TableRows.None(table, refused.MessageText);
         }
     }
 

@@ -11,7 +11,7 @@ internal static class DuplicateEndpoints
     {
         var duplicates = api.MapGroup("/porches/{porch}/panels/{panel}/duplicates").WithTags("Duplicates").OpensPanel();
         duplicates.MapGet("/", FindAsync).WithName("findDuplicates");
-        duplicates.MapPost("/merge", MergeAsync).WithName("mergeDuplicates");
+        duplicates.MapPost("/merge", MergeAsync).WithName("mergeDuplicates").MayBePending();
     }
 
     private static async Task<Results<Ok<DuplicateGroups>, NotFound, ProblemHttpResult>> FindAsync(
@@ -26,9 +26,9 @@ internal static class DuplicateEndpoints
     }
 
     private static async Task<Results<Ok<RemovalOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MergeAsync(
-        [AsParameters] PanelHere here, MergeWish request, Merger merger, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, MergeWish request, Merger merger, CancellationToken cancellationToken)
     {
-        return await merger.MergeAsync(here.Opened, request, cancellationToken) switch
+        return await once.DoAsync<RemovalOutcome, RemovalOutcome.Done>(here, request, () => merger.MergeAsync(here.Opened, request, cancellationToken)) switch
         {
             RemovalOutcome.Done done => TypedResults.Ok(done),
             RemovalOutcome.Refused(var problems) => Problems.Of(problems),

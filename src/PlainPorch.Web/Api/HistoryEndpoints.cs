@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.History;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 
@@ -28,6 +29,10 @@ public sealed record LogQuery(
     internal LogQuestion ToQuestion() => new(Text, Panel, Act, Who, From, Until, Before);
 }
 
+/// <summary>Whether what an entry of the logbook tells came to pass.</summary>
+/// <param name="Happened">Whether it did; null as long as that is being found out.</param>
+public sealed record OutcomeDto(bool? Happened);
+
 internal static class HistoryEndpoints
 {
     public static void MapHistory(this IEndpointRouteBuilder api)
@@ -36,6 +41,7 @@ internal static class HistoryEndpoints
         porch.MapGet("/log", ListAsync).WithName("listLog");
         porch.MapGet("/log.csv", ExportAsync).WithName("exportLog");
         porch.MapGet("/log/{entry:long}", ListRecordsAsync).WithName("listLogRecords");
+        porch.MapGet("/log/{entry:long}/outcome", FindOutcomeAsync).WithName("findOutcome");
         porch.MapGet("/panels/{panel}/records/{key}/history", FindHistoryAsync).WithName("findHistory");
     }
 
@@ -49,6 +55,12 @@ internal static class HistoryEndpoints
         string porch, long entry, PanelStore panels, LogReader log, CancellationToken cancellationToken) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found
             ? TypedResults.Ok(await log.RecordsAsync(found.Porch.Id, entry, cancellationToken))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<OutcomeDto>, NotFound>> FindOutcomeAsync(
+        string porch, long entry, PanelStore panels, ActSettler settler, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found && await settler.FindOutAsync(found.Porch.Id, entry, cancellationToken) is (true, var happened)
+            ? TypedResults.Ok(new OutcomeDto(happened))
             : TypedResults.NotFound();
 
     private static async Task<Results<EmptyHttpResult, NotFound>> ExportAsync(

@@ -30,8 +30,8 @@ internal static class ListEndpoints
         panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
         panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
         panel.MapPost("/explanation/trial", TryIndexAsync).WithName("tryIndex");
-        panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords");
-        panel.MapPost("/export/{format}", ExportChosenAsync).WithName("exportChosen");
+        panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords").WithMetadata(new LastsLong());
+        panel.MapPost("/export/{format}", ExportChosenAsync).WithName("exportChosen").WithMetadata(new LastsLong());
         panel.MapGet("/fields", FindFieldsAsync).WithName("findFields");
         panel.MapGet("/reading", ReadConditionsAsync).WithName("readConditions");
         panel.MapGet("/suggestions", SuggestAsync).WithName("suggestSearch");

@@ -36,9 +36,9 @@ internal static class OrderingEndpoints
     {
         var order = api.MapGroup("/porches/{porch}/panels/{panel}/order").WithTags("Running order").OpensPanel(OrderKeeper.WhyNot);
         order.MapGet("/", FindAsync).WithName("findOrder");
-        order.MapPost("/numbering", NumberAsync).WithName("numberOrder");
-        order.MapPost("/moves", MoveAsync).WithName("move");
-        order.MapPost("/undo", UndoAsync).WithName("undoMove");
+        order.MapPost("/numbering", NumberAsync).WithName("numberOrder").WithMetadata(new LastsLong()).MayBePending();
+        order.MapPost("/moves", MoveAsync).WithName("move").MayBePending();
+        order.MapPost("/undo", UndoAsync).WithName("undoMove").MayBePending();
     }
 
     private static async Task<Results<Ok<RunningOrderDto>, NotFound, ProblemHttpResult>> FindAsync(
@@ -49,25 +49,25 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<NumberingResult>, NotFound, ProblemHttpResult, ValidationProblem>> NumberAsync(
-        [AsParameters] PanelHere here, NumberingRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, NumberingRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
     {
         var problems = new List<FieldProblem>();
         var by = OrderBy.Read(here.Bound, request.By, problems);
         if (problems.Count > 0)
             return Problems.Of(problems.Select(problem => problem with { Field = "by" }));
-        return await keeper.NumberAsync(here.Opened, by, request.IsPreview, cancellationToken) switch
+        return await once.DoAsync<NumberingOutcome, NumberingResult>(here, request, () => keeper.NumberAsync(here.Opened, by, request.IsPreview, cancellationToken)) switch
         {
-            ({ } result, _) => TypedResults.Ok(result),
-            (_, { } refusal) => Problems.NotAllowed(refusal),
-            _ => TypedResults.NotFound(),
+            NumberingResult result => TypedResults.Ok(result),
+            NumberingRefused(var refusal) => Problems.NotAllowed(refusal),
+            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
         };
     }
 
     private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MoveAsync(
-        [AsParameters] PanelHere here, MoveRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, MoveRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
     {
         var target = new MoveTarget(request.Before, request.After, request.Place, request.ToEnd);
-        return await keeper.MoveAsync(here.Opened, request.Keys, target, cancellationToken) switch
+        return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () => keeper.MoveAsync(here.Opened, request.Keys, target, cancellationToken)) switch
         {
             MoveOutcome.Done done => TypedResults.Ok(done),
             MoveOutcome.Refused(var problems) => Problems.Of(problems),
@@ -76,11 +76,11 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAsync(
-        [AsParameters] PanelHere here, UndoRequest request, OrderKeeper keeper, LogReader log, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, UndoRequest request, OrderKeeper keeper, LogReader log, CancellationToken cancellationToken)
     {
         var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
         var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
-        return await keeper.UndoAsync(here.Opened, own, cancellationToken) switch
+        return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () => keeper.UndoAsync(here.Opened, own, cancellationToken)) switch
         {
             MoveOutcome.Done done => TypedResults.Ok(done),
             MoveOutcome.Refused(var problems) => Problems.Of(problems),

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Removal;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Http;
 
@@ -150,11 +151,15 @@ internal static class PanelEndpoints
             : TypedResults.Ok(new SavedVersion(now.Version));
     }
 
-    private static async Task<Results<NoContent, NotFound>> RemoveAsync(
-        string porch, string panel, PanelOpener opener, PanelStore store, CancellationToken cancellationToken)
+    private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
+        string porch, string panel, PanelOpener opener, PanelStore store, ParcelReader parcels, ParcelStore kept, CancellationToken cancellationToken, LeftAside? setAside = null)
     {
         if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
             return TypedResults.NotFound();
+        if (setAside is null && await parcels.CountAsync(opened, cancellationToken) is { Parcels: > 0 } count)
+            return Problems.SetAsideUndecided(count);
+        if (setAside is LeftAside.Erase)
+            await kept.EraseAllAsync(opened, cancellationToken);
         await store.RemoveAsync(opened, cancellationToken);
         return TypedResults.NoContent();
     }

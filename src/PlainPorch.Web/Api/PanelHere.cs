@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Sources;
 using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Api;
@@ -37,14 +38,25 @@ internal sealed class PanelHere(string porch, string panel)
     /// <returns>What is answered instead, where there is no such panel or its table is gone; null where it is open.</returns>
     internal async ValueTask<ProblemHttpResult?> OpenAsync(HttpContext http)
     {
-        if (await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, http.RequestAborted) is not { } opened)
-            return TypedResults.Problem(statusCode: StatusCodes.Status404NotFound);
-        if (opened.Bound is null)
-            return Problems.TableGone(opened.Definition);
-        Opened = opened;
-        return null;
+        while (true)
+        {
+            if (await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, http.RequestAborted) is not { } opened)
+                return TypedResults.Problem(statusCode: StatusCodes.Status404NotFound);
+            if (opened.Bound is null)
+                return Problems.TableGone(opened.Definition);
+            var use = http.GetEndpoint()?.Metadata.GetMetadata<LastsLong>() is null ? SourceUse.Brief : SourceUse.Long;
+            // Null where the source's settings were changed in between: the panel is opened anew.
+            if (await opened.Pool.EnterAsync(use, http.RequestAborted) is not { } lease)
+                continue;
+            http.Response.RegisterForDispose(lease);
+            Opened = opened;
+            return null;
+        }
     }
 }
+
+/// <summary>Marks endpoints that use the source for as long as it takes, as an export does.</summary>
+internal sealed class LastsLong;
 
 /// <summary>Opens the panel that an address names before the endpoint runs.</summary>
 internal static class PanelHereFilter

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
-using PlainPorch.Data.History;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Http;
 
@@ -28,13 +28,13 @@ internal static class RecordEndpoints
     public static void MapRecords(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
-        panel.MapPost("/records", AddAsync).WithName("addRecord");
+        panel.MapPost("/records", AddAsync).WithName("addRecord").MayBePending();
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
-        panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord");
+        panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord").MayBePending();
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
         panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
-        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords");
+        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").MayBePending();
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
     }
 
@@ -55,7 +55,7 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
-        [AsParameters] PanelHere here, RecordRequest request, HttpResponse response, Logbook logbook, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, RecordRequest request, HttpResponse response, ActRunner acts, CancellationToken cancellationToken)
     {
         var records = here.Opened.Records();
         if (!records.Panel.CanAdd)
@@ -64,7 +64,7 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: true, assigned);
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await new RecordWriter(records, new PanelLog(logbook, here.Opened)).AddAsync(input.Values, cancellationToken))
+        switch (await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () => new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken)))
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
@@ -78,11 +78,12 @@ internal static class RecordEndpoints
 
     private static async Task<Results<Ok<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> UpdateAsync(
         [AsParameters] PanelHere here,
+        [AsParameters] Once once,
         string key,
         RecordRequest request,
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpResponse response,
-        Logbook logbook,
+        ActRunner acts,
         CancellationToken cancellationToken)
     {
         var records = here.Opened.Records();
@@ -93,7 +94,7 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await new RecordWriter(records, new PanelLog(logbook, here.Opened)).UpdateAsync(key, version, input.Values, cancellationToken))
+        switch (await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request.Values, version }, () => new RecordWriter(records, acts, here.Opened).UpdateAsync(key, version, input.Values, cancellationToken)))
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
@@ -110,7 +111,7 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
-        [AsParameters] PanelHere here, ChangeRequest request, Logbook logbook, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, ChangeRequest request, ActRunner acts, CancellationToken cancellationToken)
     {
         var records = here.Opened.Records();
         if (!records.Panel.CanEdit)
@@ -124,7 +125,7 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        return await new RecordWriter(records, new PanelLog(logbook, here.Opened)).UpdateAllAsync(chosen!, input.Values, cancellationToken) switch
+        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () => new RecordWriter(records, acts, here.Opened).UpdateAllAsync(chosen!, input.Values, cancellationToken)) switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),

@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.Http.Json;
 using Microsoft.Extensions.Options;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Records;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Removal;
 using PlainPorch.Web.Http;
@@ -35,8 +36,10 @@ public sealed record RemovalRequest(IReadOnlyList<string> Keys, string Fingerpri
 /// <param name="Done">It was carried out.</param>
 /// <param name="Stale">Something changed since it was looked at; nothing was done, and this is what it would be now.</param>
 /// <param name="Problems">Why it was refused; nothing was done.</param>
+/// <param name="Pending">It is not known yet whether it was carried out.</param>
 public sealed record RemovalLine(
-    RemovalProgress? Progress = null, RemovalOutcome.Done? Done = null, RemovalProposal? Stale = null, IReadOnlyList<FieldProblem>? Problems = null);
+    RemovalProgress? Progress = null, RemovalOutcome.Done? Done = null, RemovalProposal? Stale = null, IReadOnlyList<FieldProblem>? Problems = null,
+    OutcomePending? Pending = null);
 
 /// <summary>What is wanted back.</summary>
 /// <param name="Parts">The parts of the parcel, or null for all.</param>
@@ -57,16 +60,17 @@ internal static class RemovalEndpoints
         var removal = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel(WhyNot);
         removal.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
         removal.MapPost("/removal-plan/records", ListAffectedAsync).WithName("listAffected");
-        removal.MapPost("/removals", RemoveAsync).WithName("remove")
+        removal.MapPost("/removals", RemoveAsync).WithName("remove").WithMetadata(new LastsLong()).MayBePending()
             .Produces<RemovalLine>(StatusCodes.Status200OK, Lines)
             .WithDescription($"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was.");
         panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
-        panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark");
+        panel.MapGet("/set-aside/count", CountAsync).WithName("countSetAside");
+        panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark").MayBePending();
         panel.MapGet("/set-aside/{parcel:long}", FindAsync).WithName("findParcel");
         panel.MapGet("/set-aside/{parcel:long}/parts/{place:int}", ListRecordsAsync).WithName("listParcelRecords");
         panel.MapPost("/set-aside/{parcel:long}/return-plan", ProposeReturnAsync).WithName("planReturn");
-        panel.MapPost("/set-aside/{parcel:long}/return", ReturnAsync).WithName("bringBack");
-        panel.MapPost("/set-aside/{parcel:long}/erase", EraseAsync).WithName("eraseParcel");
+        panel.MapPost("/set-aside/{parcel:long}/return", ReturnAsync).WithName("bringBack").WithMetadata(new LastsLong()).MayBePending();
+        panel.MapPost("/set-aside/{parcel:long}/erase", EraseAsync).WithName("eraseParcel").MayBePending();
         panel.MapGet("/records/{key}/parcel", FindOfRecordAsync).WithName("findParcelOfRecord");
     }
 
@@ -89,12 +93,12 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<RemovalOutcome.Done>, Conflict<RemovalProposal>, EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> RemoveAsync(
-        [AsParameters] PanelHere here, RemovalRequest request, HttpContext http, Remover remover, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, RemovalRequest request, HttpContext http, Remover remover, CancellationToken cancellationToken)
     {
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) =>
-            remover.RemoveAsync(here.Opened, chosen!, request.ForGood, request.Fingerprint, request.Typed, progress, cancellationToken);
+        Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) => once.DoAsync<RemovalOutcome, RemovalOutcome.Done>(
+            here, request, () => remover.RemoveAsync(here.Opened, chosen!, request.ForGood, request.Fingerprint, request.Typed, progress, cancellationToken));
         if (http.Request.Headers.Accept.ToString().Contains(Lines, StringComparison.OrdinalIgnoreCase))
         {
             await TellAsync(http, Work, cancellationToken);
@@ -127,6 +131,14 @@ internal static class RemovalEndpoints
                     _ => new RemovalLine(Problems: [new FieldProblem("", "None of the records is there any more. Look at the list again.")]),
                 });
             }
+            catch (OutcomeUnknownException unknown)
+            {
+                lines.Writer.TryWrite(new RemovalLine(Pending: OutcomeHandler.Of(http, unknown)));
+            }
+            catch (Exception failure) when (OutcomeHandler.Explain(failure) is { } says)
+            {
+                lines.Writer.TryWrite(new RemovalLine(Problems: [new FieldProblem("", says)]));
+            }
             finally
             {
                 lines.Writer.Complete();
@@ -146,9 +158,15 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ParcelPage>, NotFound, ProblemHttpResult>> ListAsync(
-        [AsParameters] PanelHere here, ParcelReader parcels, CancellationToken cancellationToken, long? before = null, string? q = null)
+        [AsParameters] PanelHere here, ParcelReader parcels, CancellationToken cancellationToken, long? before = null, string? q = null, bool returned = false)
     {
-        return TypedResults.Ok(await parcels.ListAsync(here.Opened, before, q, cancellationToken));
+        return TypedResults.Ok(await parcels.ListAsync(here.Opened, before, q, returned, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<SetAsideCount>, NotFound, ProblemHttpResult>> CountAsync(
+        [AsParameters] PanelHere here, ParcelReader parcels, CancellationToken cancellationToken)
+    {
+        return TypedResults.Ok(await parcels.CountAsync(here.Opened, cancellationToken));
     }
 
     private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindAsync(
@@ -176,9 +194,9 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, Conflict<ReturnProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ReturnAsync(
-        [AsParameters] PanelHere here, long parcel, ReturnRequest request, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, long parcel, ReturnRequest request, Returner returner, CancellationToken cancellationToken)
     {
-        return await returner.ReturnAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) switch
+        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () => returner.ReturnAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken)) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Undecided(var now) => TypedResults.Conflict(now),
@@ -188,11 +206,11 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UnmarkAsync(
-        [AsParameters] PanelHere here, ChosenRecords request, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, ChosenRecords request, Returner returner, CancellationToken cancellationToken)
     {
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await returner.UnmarkAsync(here.Opened, chosen!, cancellationToken) switch
+        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () => returner.UnmarkAsync(here.Opened, chosen!, cancellationToken)) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Refused(var problems) => Problems.Of(problems),
@@ -201,9 +219,9 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> EraseAsync(
-        [AsParameters] PanelHere here, long parcel, EraseRequest request, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] Once once, long parcel, EraseRequest request, Returner returner, CancellationToken cancellationToken)
     {
-        return await returner.EraseAsync(here.Opened, parcel, request.Typed, cancellationToken) switch
+        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () => returner.EraseAsync(here.Opened, parcel, request.Typed, cancellationToken)) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Refused(var problems) => Problems.Of(problems),

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Sources;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Removal;
 using PlainPorch.Data.Sources;
 using PlainPorch.Web.Http;
 
@@ -34,9 +35,10 @@ public sealed record SourceDto(
 /// <param name="Tls">Whether and how strictly the connection is encrypted.</param>
 /// <param name="Schemas">The schemas to read; empty for all but the system's.</param>
 /// <param name="IsReadOnly">Whether nothing may be written to it.</param>
+/// <param name="IsSameDatabase">Where the settings lead to another database than before, and something is set aside: whether it is the same one in another place, as after a restoration.</param>
 public sealed record SourceRequest(
     string Name, string Host, int Port, string Database, string User, string? Password, TlsMode Tls,
-    IReadOnlyList<string> Schemas, bool IsReadOnly);
+    IReadOnlyList<string> Schemas, bool IsReadOnly, bool? IsSameDatabase = null);
 
 /// <summary>A pasted connection string.</summary>
 /// <param name="Text">A postgresql:// URL, or names and values.</param>
@@ -51,6 +53,16 @@ public sealed record ConnectionTextRequest(string Text);
 /// <param name="Tls">Whether and how strictly the connection is encrypted.</param>
 public sealed record ConnectionFields(string Host, int Port, string Database, string User, string? Password, TlsMode Tls);
 
+/// <summary>What becomes of records that are set aside when their source or panel is removed.</summary>
+public enum LeftAside
+{
+    /// <summary>They stay, and are there again when the same database or table is added again.</summary>
+    Keep,
+
+    /// <summary>They are erased for good.</summary>
+    Erase,
+}
+
 internal static class SourceEndpoints
 {
     public static void MapSources(this IEndpointRouteBuilder api)
@@ -63,13 +75,15 @@ internal static class SourceEndpoints
         sources.MapGet("/{id:int}", FindAsync).WithName("findSource");
         sources.MapPut("/{id:int}", UpdateAsync).WithName("updateSource");
         sources.MapDelete("/{id:int}", RemoveAsync).WithName("removeSource");
+        sources.MapGet("/{id:int}/set-aside", CountSetAsideAsync).WithName("countSetAsideOfSource");
     }
 
-    private static async Task<Ok<List<SourceDto>>> ListAsync(SourceStore store, CancellationToken cancellationToken) =>
-        TypedResults.Ok((await store.ListAsync(cancellationToken)).ConvertAll(ToDto));
+    private static async Task<Ok<List<SourceDto>>> ListAsync(SourceStore store, SourceSecrets secrets, CancellationToken cancellationToken) =>
+        TypedResults.Ok((await store.ListAsync(cancellationToken)).ConvertAll(source => ToDto(source, secrets)));
 
-    private static async Task<Results<Ok<SourceDto>, NotFound>> FindAsync(int id, SourceStore store, CancellationToken cancellationToken) =>
-        await store.FindAsync(id, cancellationToken) is { } source ? TypedResults.Ok(ToDto(source)) : TypedResults.NotFound();
+    private static async Task<Results<Ok<SourceDto>, NotFound>> FindAsync(
+        int id, SourceStore store, SourceSecrets secrets, CancellationToken cancellationToken) =>
+        await store.FindAsync(id, cancellationToken) is { } source ? TypedResults.Ok(ToDto(source, secrets)) : TypedResults.NotFound();
 
     private static Results<Ok<ConnectionFields>, ValidationProblem> ReadText(ConnectionTextRequest request) =>
         ConnectionText.TryRead(request.Text, out var read, out var problem)
@@ -87,17 +101,18 @@ internal static class SourceEndpoints
     }
 
     private static async Task<Results<Created<SourceDto>, ValidationProblem>> AddAsync(
-        SourceRequest request, SourceStore store, SnapshotStore snapshots, CancellationToken cancellationToken)
+        SourceRequest request, SourceStore store, SourceSecrets secrets, SnapshotStore snapshots, CancellationToken cancellationToken)
     {
         if (Check(request, nameNeeded: true) is { Count: > 0 } problems)
             return Problems.Of(problems);
-        if ((await ProbeAsync(request, null, store, cancellationToken)).Problem is { } problem)
-            return Problems.Of([problem]);
-        switch (await store.AddAsync(ToInput(request), cancellationToken))
+        var probe = await ProbeAsync(request, null, store, cancellationToken);
+        if (probe.Findings is not { } findings)
+            return Problems.Of([probe.Problem!]);
+        switch (await store.AddAsync(ToInput(request), findings.Identity, cancellationToken))
         {
             case SaveOutcome<SourceRow>.Saved(var source):
                 await snapshots.TakeAsync(source, cancellationToken);
-                return TypedResults.Created($"/api/sources/{source.Id}", ToDto(source));
+                return TypedResults.Created($"/api/sources/{source.Id}", ToDto(source, secrets));
             case SaveOutcome<SourceRow>.Refused(var refused):
                 return Problems.Of(refused);
             case var other:
@@ -110,6 +125,7 @@ internal static class SourceEndpoints
         SourceRequest request,
         [FromHeader(Name = "If-Match")] string? ifMatch,
         SourceStore store,
+        SourceSecrets secrets,
         SnapshotStore snapshots,
         CancellationToken cancellationToken)
     {
@@ -120,24 +136,31 @@ internal static class SourceEndpoints
         var known = await store.FindAsync(id, cancellationToken);
         if (known is null)
             return TypedResults.NotFound();
-        if ((await ProbeAsync(request, known, store, cancellationToken)).Problem is { } problem)
-            return Problems.Of([problem]);
-        switch (await store.UpdateAsync(id, version, ToInput(request), cancellationToken))
+        var probe = await ProbeAsync(request, known, store, cancellationToken);
+        if (probe.Findings is not { } findings)
+            return Problems.Of([probe.Problem!]);
+        switch (await store.UpdateAsync(id, version, ToInput(request), new DatabaseMove(findings.Identity, request.IsSameDatabase), cancellationToken))
         {
             case SaveOutcome<SourceRow>.Saved(var source):
                 await snapshots.TakeAsync(source, cancellationToken);
-                return TypedResults.Ok(ToDto(source));
+                return TypedResults.Ok(ToDto(source, secrets));
             case SaveOutcome<SourceRow>.Refused(var refused):
                 return Problems.Of(refused);
             case SaveOutcome<SourceRow>.Stale:
-                return new PreconditionFailed<SourceDto>(ToDto(known), known.Version);
+                return new PreconditionFailed<SourceDto>(ToDto(known, secrets), known.Version);
             default:
                 return TypedResults.NotFound();
         }
     }
 
-    private static async Task<Results<NoContent, NotFound>> RemoveAsync(int id, SourceStore store, CancellationToken cancellationToken) =>
-        await store.RemoveAsync(id, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+    private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
+        int id, SourceStore store, ParcelReader parcels, CancellationToken cancellationToken, LeftAside? setAside = null) =>
+        setAside is null && await parcels.CountOfSourceAsync(id, cancellationToken) is { Parcels: > 0 } count
+            ? Problems.SetAsideUndecided(count)
+            : await store.RemoveAsync(id, setAside is LeftAside.Erase, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+
+    private static async Task<Ok<SetAsideCount>> CountSetAsideAsync(int id, ParcelReader parcels, CancellationToken cancellationToken) =>
+        TypedResults.Ok(await parcels.CountOfSourceAsync(id, cancellationToken));
 
     private static Task<ProbeResult> ProbeAsync(SourceRequest request, SourceRow? known, SourceStore store, CancellationToken cancellationToken)
     {
@@ -180,14 +203,14 @@ internal static class SourceEndpoints
         [.. request.Schemas.Select(schema => schema.Trim()).Where(schema => schema.Length > 0).Distinct()],
         request.IsReadOnly);
 
-    private static SourceDto ToDto(SourceRow source) => new(
+    private static SourceDto ToDto(SourceRow source, SourceSecrets secrets) => new(
         source.Id,
         source.Name,
         source.Host,
         source.Port,
         source.Database,
         source.User,
-        source.ProtectedPassword is not null,
+        secrets.CanOpen(source),
         source.Tls,
         source.Schemas,
         source.IsReadOnly,

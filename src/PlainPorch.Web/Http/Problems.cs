@@ -1,6 +1,8 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
+using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Web.Http;
 
@@ -12,6 +14,7 @@ internal static class Problems
         services.AddProblemDetails(options => options.CustomizeProblemDetails = AddReason);
         // Else a request that cannot be read gets a bare 400, and the reason goes to the log only.
         services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = true);
+        services.AddExceptionHandler<OutcomeHandler>();
         services.AddExceptionHandler<BadRequestHandler>();
         services.AddExceptionHandler<SourceFailureHandler>();
     }
@@ -54,6 +57,12 @@ internal static class Problems
     public static ProblemHttpResult NotAllowed(Refusal refusal) => TypedResults.Problem(
         $"{refusal.Reason} {refusal.Remedy}",
         title: "The records of this panel cannot be changed.",
+        statusCode: StatusCodes.Status409Conflict);
+
+    /// <summary>Something is set aside from what is to be removed, and nobody has said what becomes of it.</summary>
+    public static ProblemHttpResult SetAsideUndecided(SetAsideCount count) => TypedResults.Problem(
+        string.Create(CultureInfo.InvariantCulture, $"{count.Records:N0} records are set aside from it. Bring them back first, or say by setAside=keep or setAside=erase what becomes of them."),
+        title: "Records are set aside.",
         statusCode: StatusCodes.Status409Conflict);
 
     /// <summary>Writes a problem outside of an endpoint.</summary>

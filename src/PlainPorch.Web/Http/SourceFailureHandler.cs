@@ -1,6 +1,8 @@
+using System.Globalization;
 using System.Net.Sockets;
 using Microsoft.AspNetCore.Diagnostics;
 using Npgsql;
+using PlainPorch.Data.Sources;
 
 namespace PlainPorch.Web.Http;
 
@@ -20,6 +22,8 @@ internal sealed class SourceFailureHandler : IExceptionHandler
             return true;
         }
 
+        if (exception is SourceBusyException)
+            httpContext.Response.Headers.RetryAfter = SourceBusyException.RetrySeconds.ToString(CultureInfo.InvariantCulture);
         var (status, detail) = Explain(exception);
         if (status == 0)
             return false;
@@ -34,6 +38,10 @@ internal sealed class SourceFailureHandler : IExceptionHandler
         {
             switch (failure)
             {
+                case SecretLostException lost:
+                    return (StatusCodes.Status409Conflict, lost.Message);
+                case SourceBusyException:
+                    return (StatusCodes.Status503ServiceUnavailable, "The database has much to do just now. Try again in a few seconds.");
                 case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled } or NpgsqlException { InnerException: TimeoutException } or TimeoutException:
                     return (StatusCodes.Status504GatewayTimeout, TookTooLong);
                 case PostgresException { SqlState: PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.UndefinedColumn }:

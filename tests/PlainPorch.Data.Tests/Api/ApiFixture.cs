@@ -2,13 +2,23 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace PlainPorch.Data.Tests.Api;
 
 /// <summary>The server, listening for real, with a catalog and a source of its own.</summary>
-public sealed class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, IAsyncLifetime
+public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, IAsyncLifetime
 {
-    public TestDatabase Zoo { get; } = new();
+    public TestDatabase Zoo { get; init; } = new();
+
+    /// <summary>By which port the server reaches the source; null for the source's own.</summary>
+    public int? SourcePort { get; init; }
+
+    /// <summary>Services that are others than usual.</summary>
+    public Action<IServiceCollection> Replaced { get; init; } = _ => { };
+
+    /// <summary>Where the server keeps its keys.</summary>
+    public string Keys { get; } = Path.Combine(Path.GetTempPath(), $"porch-keys-{Guid.NewGuid():N}");
 
     public TestDatabase Catalog { get; } = new();
 
@@ -16,7 +26,7 @@ public sealed class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.Source
 
     public int SourceId { get; private set; }
 
-    public async ValueTask InitializeAsync()
+    public virtual async ValueTask InitializeAsync()
     {
         await Zoo.InitializeAsync();
         await Catalog.InitializeAsync();
@@ -31,6 +41,7 @@ public sealed class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.Source
         await base.DisposeAsync();
         await Zoo.DisposeAsync();
         await Catalog.DisposeAsync();
+        Directory.Delete(Keys, recursive: true);
         GC.SuppressFinalize(this);
     }
 
@@ -38,7 +49,7 @@ public sealed class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.Source
     {
         name,
         host = Zoo.Settings.Host,
-        port = port ?? Zoo.Settings.Port,
+        port = port ?? SourcePort ?? Zoo.Settings.Port,
         database = Zoo.Settings.Database,
         user = Zoo.Settings.User,
         password = password ?? Zoo.Settings.Password,
@@ -66,5 +77,7 @@ public sealed class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.Source
     {
         builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString);
         builder.UseSetting("PORCH_PORT", "0");
+        builder.UseSetting("PORCH_KEYS", Keys);
+        builder.ConfigureServices(Replaced);
     }
 }

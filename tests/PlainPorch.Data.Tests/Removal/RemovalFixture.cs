@@ -5,8 +5,7 @@ using System.Text.Json.Nodes;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Core.Records;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.History;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Acts;
 using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;
@@ -39,7 +38,7 @@ public sealed class RemovalFixture : IAsyncLifetime
 
     private static CancellationToken Token => TestContext.Current.CancellationToken;
 
-    public ApiFixture Api { get; } = new();
+    public ApiFixture Api { get; init; } = new();
 
     public async ValueTask InitializeAsync() => await Api.InitializeAsync();
 
@@ -127,12 +126,21 @@ public sealed class RemovalFixture : IAsyncLifetime
         """);
 
     /// <summary>Works with services of the server's own, as if it were another instance.</summary>
-    internal async Task<T> WithinAsync<T>(string panel, Func<OpenPanel, ParcelStore, Logbook, IServiceProvider, Task<T>> work)
+    internal async Task<T> WithinAsync<T>(string panel, Func<OpenPanel, IServiceProvider, Task<T>> work)
     {
         await using var scope = Api.Services.CreateAsyncScope();
         var parts = panel.Split('/');
         var opened = (await scope.ServiceProvider.GetRequiredService<PanelOpener>().OpenAsync(parts[^3], parts[^1], CancellationToken.None))!;
-        return await work(opened, scope.ServiceProvider.GetRequiredService<ParcelStore>(), scope.ServiceProvider.GetRequiredService<Logbook>(), scope.ServiceProvider);
+        return await work(opened, scope.ServiceProvider);
+    }
+
+    /// <summary>Settles all that is open, as the server does in the background.</summary>
+    /// <returns>How many acts were settled.</returns>
+    public async Task<int> SettleAsync()
+    {
+        await using var scope = Api.Services.CreateAsyncScope();
+        var settler = scope.ServiceProvider.GetRequiredService<ActSettler>();
+        return (await settler.SettleAllAsync(TimeSpan.Zero, 0, new Pauses<int>(TimeProvider.System), Token)).Settled;
     }
 
     internal static RecordSelection Choose(OpenPanel panel, params IReadOnlyList<string> keys)

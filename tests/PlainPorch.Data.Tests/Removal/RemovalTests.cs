@@ -3,6 +3,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using CsCheck;
+using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Tests.Removal;
@@ -280,8 +281,8 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.InRange((DateTimeOffset)plan["eraseAt"]!, DateTimeOffset.UtcNow.AddDays(29), DateTimeOffset.UtcNow.AddDays(31));
         var done = await RemoveAsync(panels["owner"], plan, "3");
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.boat SET gone = NULL WHERE id = (SELECT min(id) FROM yard.boat WHERE owner_id = 3)");
-        await yard.WithinAsync(panels["owner"], async (panel, parcels, logbook, _) =>
-            Assert.IsType<ReturnOutcome.Done>(await new Returner(parcels, logbook).EraseAsync(panel, (long)done["parcel"]!, null, Token)));
+        await yard.WithinAsync(panels["owner"], async (panel, services) =>
+            Assert.IsType<ReturnOutcome.Done>(await services.GetRequiredService<Returner>().EraseAsync(panel, (long)done["parcel"]!, null, Token)));
         Assert.Equal((19, 1, 228), (await yard.CountAsync("owner"), await yard.CountAsync("boat WHERE owner_id = 3"), await yard.CountAsync("stay")));
         Assert.Equal("erased", (string)(await yard.GetAsync("/api/porches/zoo/log"))["entries"]![0]!["act"]!);
     }

@@ -24,23 +24,44 @@ namespace PlainPorch.Data.Catalog.Migrations
 
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
-            modelBuilder.Entity("Microsoft.AspNetCore.DataProtection.EntityFrameworkCore.DataProtectionKey", b =>
+            modelBuilder.Entity("PlainPorch.Data.Acts.ActWitnessRow", b =>
                 {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
+                    b.Property<long>("EntryId")
+                        .HasColumnType("bigint");
 
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
 
-                    b.Property<string>("FriendlyName")
+                    b.HasKey("EntryId");
+
+                    b.ToTable("act_witness", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Acts.KeptAnswerRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<long?>("EntryId")
+                        .HasColumnType("bigint");
+
+                    b.Property<string>("Fingerprint")
+                        .IsRequired()
                         .HasColumnType("text");
 
-                    b.Property<string>("Xml")
-                        .HasColumnType("text");
+                    b.Property<string>("Result")
+                        .HasColumnType("jsonb");
 
-                    b.HasKey("Id");
+                    b.HasKey("Key");
 
-                    b.ToTable("data_protection_key", "porch");
+                    b.HasIndex("At");
+
+                    b.ToTable("kept_answer", "porch");
                 });
 
             modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
@@ -230,6 +251,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .IsRequired()
                         .HasColumnType("text");
 
+                    b.Property<string>("Identity")
+                        .HasColumnType("text");
+
                     b.Property<bool>("IsReadOnly")
                         .HasColumnType("boolean");
 
@@ -349,6 +373,35 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("source_word", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.Duplicates.DistinctPairRow", b =>
+                {
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Schema")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Table")
+                        .HasColumnType("text");
+
+                    b.Property<string>("FirstKey")
+                        .HasColumnType("text");
+
+                    b.Property<string>("SecondKey")
+                        .HasColumnType("text");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("SourceId", "Schema", "Table", "FirstKey", "SecondKey");
+
+                    b.ToTable("distinct_pair", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.History.LogEntryRow", b =>
                 {
                     b.Property<long>("Id")
@@ -398,6 +451,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .HasColumnType("text");
 
                     b.HasKey("Id");
+
+                    b.HasIndex("ParcelId")
+                        .HasFilter("\"ParcelId\" IS NOT NULL");
 
                     b.HasIndex("PorchId", "Id");
 
@@ -526,6 +582,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.Property<string>("Key")
                         .HasColumnType("text");
 
+                    b.Property<DateTimeOffset?>("ReturnedAt")
+                        .HasColumnType("timestamp with time zone");
+
                     b.Property<int>("SourceId")
                         .HasColumnType("integer");
 
@@ -538,6 +597,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .HasColumnType("text[]");
 
                     b.HasKey("ParcelId", "Place", "Number");
+
+                    b.HasIndex("ReturnedAt")
+                        .HasFilter("\"ReturnedAt\" IS NOT NULL");
 
                     b.HasIndex("SourceId", "Key");
 
@@ -558,8 +620,8 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.Property<int>("Chosen")
                         .HasColumnType("integer");
 
-                    b.Property<long>("EntryId")
-                        .HasColumnType("bigint");
+                    b.Property<string>("Database")
+                        .HasColumnType("text");
 
                     b.Property<DateTimeOffset?>("EraseAt")
                         .HasColumnType("timestamp with time zone");
@@ -606,6 +668,15 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.HasIndex("PorchId", "Panel", "Id");
 
                     b.ToTable("parcel", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Acts.ActWitnessRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.History.LogEntryRow", null)
+                        .WithOne()
+                        .HasForeignKey("PlainPorch.Data.Acts.ActWitnessRow", "EntryId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
