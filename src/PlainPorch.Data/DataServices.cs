@@ -56,6 +56,7 @@ public static class DataServices
         services.AddScoped<ActRunner>();
         services.AddScoped<Repeats>();
         services.AddScoped<OrderKeeper>();
+        services.AddScoped<DistinctPairs>();
         services.AddScoped<Merger>();
         return services;
     }

@@ -10,14 +10,16 @@ using PlainPorch.Data.Sources;
 namespace PlainPorch.Data.Tests;
 
 /// <summary>A database of its own on the test server, with the zoo in it. Dropped at the end.</summary>
-/// <param name="server">The connection string of another server than the tests' own; null for that.</param>
-public sealed class TestDatabase(string? server = null) : IAsyncLifetime
+public sealed class TestDatabase : IAsyncLifetime
 {
     private readonly string _name = $"data_{Guid.NewGuid():N}"[..30];
 
     /// <summary>The connection string of the test server, as its master.</summary>
     public static string Server => Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
         ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
+
+    /// <summary>The connection string of the server that it is on, where that is not the tests' own.</summary>
+    public string At { get; init; } = Server;
 
     /// <summary>How to reach the database.</summary>
     public SourceSettings Settings { get; private set; } = new();
@@ -28,10 +30,10 @@ public sealed class TestDatabase(string? server = null) : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        await using var master = NpgsqlDataSource.Create(server ?? Server);
+        await using var master = NpgsqlDataSource.Create(At);
         await using var create = master.CreateCommand($"CREATE DATABASE {_name}");
         await create.ExecuteNonQueryAsync();
-        var builder = new NpgsqlConnectionStringBuilder(server ?? Server) { Database = _name };
+        var builder = new NpgsqlConnectionStringBuilder(At) { Database = _name };
         ConnectionString = builder.ConnectionString;
         Settings = new SourceSettings { Host = builder.Host!, Port = builder.Port, Database = _name, User = builder.Username!, Password = builder.Password };
         Source = SourceConnection.Create(Settings, isReadOnly: false);
@@ -42,7 +44,7 @@ public sealed class TestDatabase(string? server = null) : IAsyncLifetime
     public async ValueTask DisposeAsync()
     {
         await Source.DisposeAsync();
-        await using var master = NpgsqlDataSource.Create(server ?? Server);
+        await using var master = NpgsqlDataSource.Create(At);
         await using var drop = master.CreateCommand($"DROP DATABASE IF EXISTS {_name} WITH (FORCE)");
         await drop.ExecuteNonQueryAsync();
     }

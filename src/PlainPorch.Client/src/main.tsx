@@ -14,6 +14,8 @@ const client = new QueryClient({
       retry: (failures, error) => !(error instanceof ApiError) && failures < 1,
       retryDelay: 500,
       networkMode: "always",
+      // What was fetched anew and is the same stays the same; what is not is taken as it came, names from a database and all.
+      structuralSharing: (before, now) => (JSON.stringify(before) === JSON.stringify(now) ? before : now),
     },
     mutations: { networkMode: "always" },
   },

@@ -112,6 +112,20 @@ public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefi
     public BoundPanel? BoundOver(TableName table) =>
         _bound.GetOrAdd(table, name => Over(name) is { } panel ? BoundPanel.Bind(panel, snapshot, sourceIsReadOnly: true) : null);
 
+    /// <summary>The condition that a panel's record does not belong to one that is marked as set aside, where it is to be hidden as long as that is.</summary>
+    /// <returns>The condition; null where none of the panel's records is hidden so.</returns>
+    public Filter? NotHidden(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return Filter.Join(
+            from column in panel.Columns
+            let lookup = column.Decision.Lookup
+            where lookup is { OnRemoval: RemovalEffect.Hidden }
+            let setAside = BoundOver(lookup.Table)?.SetAside()
+            where setAside is not null
+            select new Filter.Not(new Filter.Refers(column.Name, lookup, setAside)));
+    }
+
     /// <summary>Joins a lookup with what it refers to.</summary>
     /// <returns>The lookup; null where the table or its key is gone.</returns>
     public BoundLookup? Bind(Lookup lookup)

@@ -217,6 +217,9 @@ public enum RemovalEffect
 
     /// <summary>It stays as it is, and goes on referring to what was removed.</summary>
     Left,
+
+    /// <summary>It stays in its table as it is, and is not shown here as long as what it refers to is marked as set aside.</summary>
+    Hidden,
 }
 
 /// <summary>What a <see cref="RemovalMarker"/>'s column holds.</summary>

@@ -144,6 +144,15 @@ public static class PorchDraft
             .ToHashSet();
         if (owners.Count == 0)
             return draft;
+        // Other programs miss what leaves its table: that is for a person to choose.
+        if (draft.Panel.Marker is null)
+        {
+            return draft with
+            {
+                Reasons = [.. draft.Reasons, .. owners.Select(column => new DraftReason($"columns.{column}.onRemoval", "it has nothing to mark it with, so it stays in its table, where other programs find it"))],
+            };
+        }
+
         var columns = draft.Panel.Columns.Select(column =>
             owners.Contains(column.Name) ? column with { Lookup = column.Lookup! with { OnRemoval = RemovalEffect.GoesAlong } } : column);
         return new DraftedPanel(

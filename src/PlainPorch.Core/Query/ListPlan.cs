@@ -33,6 +33,9 @@ public sealed record ListPlan
     /// <summary>That records are in use, or set aside; null where nothing in the table tells.</summary>
     public Filter? Standing { get; init; }
 
+    /// <summary>The condition that the record does not belong to one that is set aside, where it is hidden as long as that is; null for none.</summary>
+    public Filter? NotHidden { get; init; }
+
     /// <summary>The condition; null for all records.</summary>
     public Filter? Filter => FilterBut(null);
 
@@ -71,6 +74,7 @@ public sealed record ListPlan
     public Filter? FilterBut(string? column) => Query.Filter.Join(
     [
         Standing,
+        NotHidden,
         Of,
         SearchText.ToFilter(Search),
         .. Conditions.Select(condition => condition?.Filter),
@@ -95,6 +99,7 @@ public sealed record ListPlan
         return new ListPlan
         {
             Standing = request.SetAside ? panel.SetAside() : panel.InUse(),
+            NotHidden = request.SetAside ? null : porch?.NotHidden(panel),
             Of = ReadOf(panel, request, porch, dropped),
             Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, dates),
             Conditions = string.IsNullOrWhiteSpace(request.Where)

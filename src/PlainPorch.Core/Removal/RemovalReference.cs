@@ -74,7 +74,7 @@ public sealed record RemovalReference
             DeleteRule.SetNull or DeleteRule.SetDefault => Decided is RemovalEffect.GoesAlong or RemovalEffect.Forbids ? (Decided.Value, false) : (RemovalEffect.Detached, true),
             DeleteRule.Forbid => (Decided is RemovalEffect.GoesAlong ? RemovalEffect.GoesAlong
                 : Decided is RemovalEffect.Detached && CanBeDetached ? RemovalEffect.Detached : RemovalEffect.Forbids, false),
-            _ => (Decided is RemovalEffect.Detached && !CanBeDetached ? RemovalEffect.Forbids : Decided ?? RemovalEffect.Forbids, false),
+            _ => (Decided is null or RemovalEffect.Hidden || (Decided is RemovalEffect.Detached && !CanBeDetached) ? RemovalEffect.Forbids : Decided.Value, false),
         };
     }
 

@@ -45,10 +45,12 @@ internal sealed class DuplicateFinder(OpenPanel panel)
     }
 
     /// <summary>Finds groups of likely duplicates among the records in use.</summary>
-    public async Task<DuplicateGroups> FindAsync(CancellationToken cancellationToken)
+    /// <param name="distinct">Pairs of which somebody has said that they are not the same.</param>
+    /// <param name="cancellationToken">Stops the search.</param>
+    public async Task<DuplicateGroups> FindAsync(IReadOnlySet<(string, string)> distinct, CancellationToken cancellationToken)
     {
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
-        var groups = Join(await PairsAsync(connection, cancellationToken));
+        var groups = Join(await PairsAsync(connection, distinct, cancellationToken));
         var reader = new SourceReader(panel.Model, connection);
         var found = new List<DuplicateGroup>();
         foreach (var keys in groups)
@@ -69,7 +71,7 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         return new DuplicateGroups(found, HasMore: false);
     }
 
-    private async Task<List<(string, string)>> PairsAsync(NpgsqlConnection connection, CancellationToken cancellationToken)
+    private async Task<List<(string, string)>> PairsAsync(NpgsqlConnection connection, IReadOnlySet<(string, string)> distinct, CancellationToken cancellationToken)
     {
         var (bound, names) = (panel.Bound!, SqlNames.Helper);
         var columns = bound.Definition.Duplicates.Where(column => bound.Table.Find(column.Name) is not null).ToList();
@@ -83,7 +85,7 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         var inUse = bound.InUse() is { } filter ? $" AND ({ListExplainer.Condition(filter, "a")}) AND ({ListExplainer.Condition(filter, "b")})" : "";
         var read = string.Join(", ", identity.Select(column => $"a.{column}::text").Concat(identity.Select(column => $"b.{column}::text")));
         await using var command = new NpgsqlCommand(
-            $"SELECT {read} FROM {table} a JOIN {table} b ON {string.Join(" AND ", same)} AND {before}{inUse} LIMIT {MostPairs.ToString(CultureInfo.InvariantCulture)}", connection)
+            $"SELECT {read} FROM {table} a JOIN {table} b ON {string.Join(" AND ", same)} AND {before}{inUse} LIMIT {(MostPairs + distinct.Count).ToString(CultureInfo.InvariantCulture)}", connection)
         {
             CommandTimeout = Seconds,
         };
@@ -92,7 +94,9 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         while (await reader.ReadAsync(cancellationToken))
         {
             var values = bound.Identity.Columns.Concat(bound.Identity.Columns).Select((column, i) => ClrValue.ToText(bound.Table.Find(column)!.Type, reader.GetString(i)) ?? "").ToList();
-            pairs.Add((RecordKey.Write(values[..identity.Count]), RecordKey.Write(values[identity.Count..])));
+            var pair = (RecordKey.Write(values[..identity.Count]), RecordKey.Write(values[identity.Count..]));
+            if (!distinct.Contains(DistinctPairs.InOrder(pair)))
+                pairs.Add(pair);
         }
 
         return pairs;

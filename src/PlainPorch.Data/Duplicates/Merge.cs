@@ -73,6 +73,16 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
         return true;
     }
 
+    /// <summary>Shows what was found.</summary>
+    public MergeProposal Show() => new(
+        Title,
+        [.. _content.Parts[0].Names.Select(named => named.Title)],
+        _bound.Manner,
+        [.. AllRepointed().Select(one => ToPart(one.Item.Part))],
+        [.. _steps.SelectMany(step => step.Doubles).Select(ToPart)]);
+
+    private static MergedPart ToPart(ContentPart part) => new(part.Label, part.Rows.Count, [.. part.Names.Take(6).Select(named => named.Title)]);
+
     /// <inheritdoc/>
     public IReadOnlyList<LoggedRecord> Logged() =>
     [

@@ -62,6 +62,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             along,
             await TouchedAsync(plan, RemovalEffect.Detached, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Left, cancellationToken),
+            await TouchedAsync(plan, RemovalEffect.Hidden, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Forbids, cancellationToken),
             await new TableTriggers(connection).FindAsync(plan.Taken.Select(taken => (taken.Table.Name, taken.Act is RowAct.Mark ? RowEvent.Update : RowEvent.Delete)), cancellationToken),
             plan.TooManyOf is { } label ? $"More than {RemovalWalk.MaxRows:N0} records would go, {label} among them. Choose fewer at a time." : null,

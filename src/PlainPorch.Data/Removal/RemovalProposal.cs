@@ -11,6 +11,7 @@ namespace PlainPorch.Data.Removal;
 /// <param name="Along">What goes along.</param>
 /// <param name="Detached">What stays and no longer refers to anything.</param>
 /// <param name="Left">What stays and goes on referring to what is set aside.</param>
+/// <param name="Hidden">What stays in its table, and is not shown here meanwhile.</param>
 /// <param name="Forbidding">What stands in the way.</param>
 /// <param name="Triggers">What the database does besides, by triggers of its own.</param>
 /// <param name="Problem">Why it cannot be done at all, in words; null where it can.</param>
@@ -21,7 +22,7 @@ namespace PlainPorch.Data.Removal;
 /// <param name="Fingerprint">To be given back, so that only this is carried out.</param>
 public sealed record RemovalProposal(
     RemovalManner Manner, IReadOnlyList<RecognizedRecord> Records, int Chosen, int NotFound, IReadOnlyList<AffectedRecords> Along,
-    IReadOnlyList<AffectedRecords> Detached, IReadOnlyList<AffectedRecords> Left, IReadOnlyList<AffectedRecords> Forbidding,
+    IReadOnlyList<AffectedRecords> Detached, IReadOnlyList<AffectedRecords> Left, IReadOnlyList<AffectedRecords> Hidden, IReadOnlyList<AffectedRecords> Forbidding,
     IReadOnlyList<TableTrigger> Triggers, string? Problem, bool CanBeBroughtBack, DateTimeOffset? EraseAt, int Count, bool MustBeTyped, string Fingerprint);
 
 /// <summary>A record by what people recognize it.</summary>

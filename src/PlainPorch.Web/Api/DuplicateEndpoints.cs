@@ -5,24 +5,48 @@ using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Api;
 
+/// <summary>Records that look alike and are not the same.</summary>
+/// <param name="Keys">Their keys: each is another record than each other.</param>
+/// <param name="AreDistinct">Whether they are; false takes it back.</param>
+public sealed record DistinctRequest(IReadOnlyList<string> Keys, bool AreDistinct = true);
+
 internal static class DuplicateEndpoints
 {
     public static void MapDuplicates(this IEndpointRouteBuilder api)
     {
         var duplicates = api.MapGroup("/porches/{porch}/panels/{panel}/duplicates").WithTags("Duplicates").OpensPanel();
         duplicates.MapGet("/", FindAsync).WithName("findDuplicates");
+        duplicates.MapPost("/merge-plan", ProposeAsync).WithName("planMerge");
+        duplicates.MapPost("/distinct", TellApartAsync).WithName("tellApart");
         duplicates.MapPost("/merge", MergeAsync).WithName("mergeDuplicates").MayBePending();
     }
 
     private static async Task<Results<Ok<DuplicateGroups>, NotFound, ProblemHttpResult>> FindAsync(
-        [AsParameters] PanelHere here, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, Merger merger, CancellationToken cancellationToken)
     {
-        return await Merger.FindAsync(here.Opened, cancellationToken) switch
+        return await merger.FindAsync(here.Opened, cancellationToken) switch
         {
             ({ } groups, _) => TypedResults.Ok(groups),
             (_, { } refusal) => Problems.NotAllowed(refusal),
             _ => TypedResults.NotFound(),
         };
+    }
+
+    private static async Task<Results<Ok<MergeProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ProposeAsync(
+        [AsParameters] PanelHere here, MergeWish request, Merger merger, CancellationToken cancellationToken)
+    {
+        return await merger.ProposeAsync(here.Opened, request, cancellationToken) switch
+        {
+            ({ } proposal, _) => TypedResults.Ok(proposal),
+            (_, { } problem) => Problems.Of([problem]),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task<Results<NoContent, NotFound, ProblemHttpResult, ValidationProblem>> TellApartAsync(
+        [AsParameters] PanelHere here, DistinctRequest request, Merger merger, CancellationToken cancellationToken)
+    {
+        return await merger.TellApartAsync(here.Opened, request.Keys, request.AreDistinct, cancellationToken) is { } problem ? Problems.Of([problem]) : TypedResults.NoContent();
     }
 
     private static async Task<Results<Ok<RemovalOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MergeAsync(

@@ -26,7 +26,7 @@ public sealed class FaultFixture : IAsyncLifetime
         {
             Api = new ApiFixture
             {
-                Zoo = new TestDatabase(_server.ConnectionString),
+                Zoo = new TestDatabase { At = _server.ConnectionString },
                 SourcePort = Proxy.Port,
                 Replaced = services => services.Replace(ServiceDescriptor.Singleton<SourceConnector>((settings, isReadOnly) => SourceConnection.Create(settings, isReadOnly, seconds: Seconds))),
             },

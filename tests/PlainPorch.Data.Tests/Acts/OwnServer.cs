@@ -103,7 +103,7 @@ public sealed class OwnServer : IAsyncDisposable
     {
         var program = Directory.GetDirectories("/usr/lib/postgresql").Order().Last() + "/bin/" + command[0];
         string[] whole = [program, .. command[1..]];
-        return Environment.IsPrivilegedProcess ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", "--pdeathsig", "INT", .. whole] : whole;
+        return Environment.IsPrivilegedProcess ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", .. whole] : whole;
     }
 
     private static Process Start(string[] command)

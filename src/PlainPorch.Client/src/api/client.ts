@@ -1,8 +1,11 @@
 import createClient from "openapi-fetch";
-import type { components, paths } from "./schema";
+import type { paths } from "./schema";
+import type { Schemas } from "./schemas";
+import { bareAll } from "../values/bare";
+import { onceHeader, sendOnce } from "./acts";
 import { ApiError, NoConnectionError } from "./problems";
 
-export type Schemas = components["schemas"];
+export type { Schemas };
 export type Source = Schemas["SourceDto"];
 export type SourceRequest = Schemas["SourceRequest"];
 export type Panel = Schemas["PanelDto"];
@@ -14,7 +17,7 @@ export type PanelDefinition = Schemas["PanelDefinition"];
 export type LookupTitle = Schemas["LookupTitle"];
 export type PanelColumn = Schemas["PanelColumn"];
 
-export const api = createClient<paths>({ baseUrl: window.location.origin });
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => sendOnce(request) });
 
 interface Answer<T> {
   data?: T;
@@ -22,8 +25,11 @@ interface Answer<T> {
   response: Response;
 }
 
+// What is pending is found out before an answer gets here.
+type Settled<T> = Exclude<T, Schemas["OutcomePending"]>;
+
 /** The body of a good answer; throws what is wrong otherwise. */
-export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
+export async function unwrap<T>(request: Promise<Answer<T>>): Promise<Settled<T>> {
   let answer: Answer<T>;
   try {
     answer = await request;
@@ -31,13 +37,18 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<T> {
     if (failure instanceof DOMException && failure.name === "AbortError") throw failure;
     throw new NoConnectionError();
   }
-  if (!answer.response.ok) throw new ApiError(answer.response.status, answer.error);
-  return answer.data as T;
+  if (!answer.response.ok) throw new ApiError(answer.response.status, bareAll(answer.error));
+  return bareAll(answer.data) as Settled<T>;
 }
 
 /** The body of a good answer, null where it has none; throws what is wrong otherwise. */
-export async function unwrapOrNull<T>(request: Promise<Answer<T>>): Promise<T | null> {
-  return (await unwrap<T | undefined>(request)) ?? null;
+export async function unwrapOrNull<T>(request: Promise<Answer<T>>): Promise<Settled<NonNullable<T>> | null> {
+  return ((await unwrap<T | undefined>(request)) ?? null) as Settled<NonNullable<T>> | null;
+}
+
+/** The header under which whatever is sent is carried out once. */
+export function once(key: string) {
+  return { [onceHeader]: key } as { "Idempotency-Key": string };
 }
 
 /** The header that ties a write to the version that was shown. */

@@ -1,3 +1,5 @@
+import { bareOf } from "../values/bare";
+
 interface ProblemBody {
   title?: string | null;
   detail?: string | null;
@@ -20,7 +22,7 @@ export class ApiError extends Error {
   /** What is wrong with which field; "" for the whole. */
   get fields(): Record<string, string> {
     const errors = asProblem(this.body).errors ?? {};
-    return Object.fromEntries(Object.entries(errors).map(([field, messages]) => [field, messages.join(" ")]));
+    return bareOf(Object.entries(errors).map(([field, messages]) => [field, messages.join(" ")] as const));
   }
 }
 

@@ -237,18 +237,42 @@ export const removalPlanQuery = (path: PanelAddress, keys: string[], forGood: bo
     refetchOnWindowFocus: false,
   });
 
-export const setAsideQuery = (path: PanelAddress, text: string) =>
+export const setAsideQuery = (path: PanelAddress, text: string, returned: boolean) =>
   infiniteQueryOptions({
-    queryKey: [...recordsKey(path), "set-aside", text],
+    queryKey: [...recordsKey(path), "set-aside", text, returned],
     queryFn: ({ signal, pageParam }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/set-aside", {
-          params: { path, query: { q: text || undefined, before: pageParam } },
+          params: { path, query: { q: text || undefined, before: pageParam, returned } },
           signal,
         }),
       ),
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (last) => (last.hasMore ? last.parcels.at(-1)?.id : undefined),
+  });
+
+export const setAsideCountQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "set-aside-count"],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/set-aside/count", { params: { path }, signal })),
+  });
+
+export const setAsideOfSourceQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["source", String(id), "set-aside-count"],
+    queryFn: ({ signal }) => unwrap(api.GET("/api/sources/{id}/set-aside", { params: { path: { id } }, signal })),
+  });
+
+export const mergePlanQuery = (path: PanelAddress, wish: Schemas["MergeWish"]) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "merge-plan", JSON.stringify(wish)],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/duplicates/merge-plan", { params: { path }, body: wish, signal }),
+      ),
+    staleTime: 0,
+    gcTime: 0,
   });
 
 export const parcelOfQuery = (path: PanelAddress, key: string) =>

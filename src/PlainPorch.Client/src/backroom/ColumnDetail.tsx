@@ -144,10 +144,11 @@ function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onCh
 
 const effects = [
   { value: "", label: "nothing while it is only set aside; else it holds that one" },
-  { value: "goesAlong", label: "goes along" },
+  { value: "goesAlong", label: "goes along: marked as well, or taken out of its table" },
   { value: "detached", label: "stays, the reference emptied" },
   { value: "forbids", label: "forbids it" },
   { value: "left", label: "stays as it is, whatever happens" },
+  { value: "hidden", label: "stays in its table, hidden here as long as that one is marked" },
 ] as const;
 
 type Effect = NonNullable<Schemas["RemovalEffect"]>;

@@ -29,7 +29,7 @@ export function ListExplanation({ address, view }: { address: PanelAddress; view
 function Explained({ address, view }: { address: PanelAddress; view: ListView }) {
   const explanation = useQuery(explanationQuery(address, view));
   if (explanation.isPending) return <Loading what="its plan" />;
-  if (explanation.isError) return <Failure error={explanation.error} onRetry={() => void explanation.refetch()} />;
+  if (!explanation.data) return <Failure error={explanation.error} onRetry={() => void explanation.refetch()} />;
   const { sql, plan, slow, advice } = explanation.data;
   return (
     <div className="mt-3 grid gap-3">

@@ -2,10 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../api/client";
-import { panelQuery, setupQuery, type PanelAddress } from "../api/queries";
+import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress } from "../api/queries";
 import { ListExplanation } from "./ListExplanation";
 import { changeView, defaultView } from "../porch/listView";
-import { panelPath, recordPath } from "../porch/listState";
+import { panelPath, recordPath, setAsidePath } from "../porch/listState";
+import { LeftAsideChoice, useLeftAside } from "../porch/removal/LeftAside";
 import { RecordList } from "../porch/RecordList";
 import { usePanelAddress } from "../porch/usePanel";
 import { Button, ButtonLink } from "../ui/Button";
@@ -25,7 +26,7 @@ export function PanelSetupPage() {
   const address = usePanelAddress();
   const setup = useQuery(setupQuery(address));
   if (setup.isPending) return <Loading what="the panel" />;
-  if (setup.isError) return <Failure error={setup.error} onRetry={() => void setup.refetch()} />;
+  if (!setup.data) return <Failure error={setup.error} onRetry={() => void setup.refetch()} />;
   return <Setup key={setup.data.version} address={address} setup={setup.data} onReload={() => void setup.refetch()} />;
 }
 
@@ -146,7 +147,7 @@ function Preview({ address }: { address: PanelAddress }) {
   const [view, setView] = useState({ ...defaultView, size: 25 });
   const navigate = useNavigate();
   if (panel.isPending) return <Loading what="the panel" />;
-  if (panel.isError) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
+  if (!panel.data) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
   return (
     <div className="grid gap-3">
       <h2 className="text-xl font-semibold">{panel.data.label}</h2>
@@ -190,8 +191,14 @@ interface RemovePanelProps {
 function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
   const navigate = useNavigate();
   const client = useQueryClient();
+  const left = useLeftAside(setAsideCountQuery(address));
   const remove = useMutation({
-    mutationFn: () => unwrap(api.DELETE("/api/porches/{porch}/panels/{panel}", { params: { path: address } })),
+    mutationFn: () =>
+      unwrap(
+        api.DELETE("/api/porches/{porch}/panels/{panel}", {
+          params: { path: address, query: left.chosen ? { setAside: left.chosen } : {} },
+        }),
+      ),
     onSuccess: async () => {
       await navigate(`/back/sources/${sourceId}`);
       await client.invalidateQueries();
@@ -203,11 +210,20 @@ function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
       name={label}
       isPending={remove.isPending}
       error={remove.error}
+      isBlocked={left.isBlocked}
+      onOpen={left.onOpen}
       onRemove={() => {
         remove.mutate();
       }}
     >
-      Its set-up is lost for good. The table and its records are not touched.
+      <p>Its set-up is lost for good. The table and its records are not touched.</p>
+      <LeftAsideChoice left={left} keptUntil="when a panel over the same table is made again.">
+        They can be brought back first:{" "}
+        <Link className="underline underline-offset-4" to={setAsidePath(address.porch, address.panel)}>
+          look at what is set aside
+        </Link>
+        .
+      </LeftAsideChoice>
     </RemoveDialog>
   );
 }

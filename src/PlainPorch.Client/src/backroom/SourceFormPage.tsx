@@ -14,6 +14,6 @@ export function SourceFormPage() {
 function ExistingSource({ id }: { id: number }) {
   const source = useQuery({ ...sourceQuery(id), staleTime: Infinity, refetchOnMount: "always" });
   if (source.isPending || source.isFetching) return <Loading what="the source" />;
-  if (source.isError) return <Failure error={source.error} onRetry={() => void source.refetch()} />;
+  if (!source.data) return <Failure error={source.error} onRetry={() => void source.refetch()} />;
   return <SourceForm source={source.data} />;
 }

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, unwrap, type Source } from "../api/client";
-import { looseEndsQuery, porchesQuery, snapshotQuery, sourceQuery } from "../api/queries";
+import { looseEndsQuery, porchesQuery, setAsideOfSourceQuery, snapshotQuery, sourceQuery } from "../api/queries";
 import { Button, ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { LeftAsideChoice, useLeftAside } from "../porch/removal/LeftAside";
 import { RemoveDialog } from "../ui/RemoveDialog";
 import { TableList } from "./TableList";
 
@@ -19,7 +20,7 @@ export function SourcePage() {
     onSuccess: () => client.invalidateQueries(),
   });
   if (source.isPending) return <Loading what="the source" />;
-  if (source.isError) return <Failure error={source.error} onRetry={() => void source.refetch()} />;
+  if (!source.data) return <Failure error={source.error} onRetry={() => void source.refetch()} />;
   const { name, database, host, port, user, isReadOnly } = source.data;
   return (
     <div className="grid max-w-6xl gap-4">
@@ -83,10 +84,17 @@ function LooseEndsLink({ sourceId }: { sourceId: number }) {
 }
 
 function RemoveSource({ source }: { source: Source }) {
+  const left = useLeftAside(setAsideOfSourceQuery(source.id));
+  const porch = useQuery(porchesQuery).data?.find((one) => one.sourceId === source.id);
   const navigate = useNavigate();
   const client = useQueryClient();
   const remove = useMutation({
-    mutationFn: () => unwrap(api.DELETE("/api/sources/{id}", { params: { path: { id: source.id } } })),
+    mutationFn: () =>
+      unwrap(
+        api.DELETE("/api/sources/{id}", {
+          params: { path: { id: source.id }, query: left.chosen ? { setAside: left.chosen } : {} },
+        }),
+      ),
     onSuccess: async () => {
       await navigate("/back/sources");
       await client.invalidateQueries();
@@ -98,11 +106,26 @@ function RemoveSource({ source }: { source: Source }) {
       name={source.name}
       isPending={remove.isPending}
       error={remove.error}
+      isBlocked={left.isBlocked}
+      onOpen={left.onOpen}
       onRemove={() => {
         remove.mutate();
       }}
     >
-      Its porch and panels go with it, for good. The database {source.database} itself is not touched.
+      <p>Its porch and panels go with it, for good. The database {source.database} itself is not touched.</p>
+      <LeftAsideChoice left={left} keptUntil="when the same database is added as a source again.">
+        {porch ? (
+          <>
+            They can be brought back first:{" "}
+            <Link className="underline underline-offset-4" to={`/porch/${porch.slug}`}>
+              open the porch
+            </Link>
+            , and in a panel what is set aside.
+          </>
+        ) : (
+          "They can be brought back first."
+        )}
+      </LeftAsideChoice>
     </RemoveDialog>
   );
 }

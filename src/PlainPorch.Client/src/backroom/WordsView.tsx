@@ -14,7 +14,7 @@ type Word = Schemas["SourceWord"];
 export function WordsView({ sourceId }: { sourceId: number }) {
   const words = useQuery({ ...wordsQuery(sourceId), staleTime: Infinity });
   if (words.isPending) return <Loading what="the words" />;
-  if (words.isError) return <Failure error={words.error} onRetry={() => void words.refetch()} />;
+  if (!words.data) return <Failure error={words.error} onRetry={() => void words.refetch()} />;
   return <WordList sourceId={sourceId} kept={words.data.words} />;
 }
 

@@ -3,17 +3,19 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, unwrap, type Panel, type RecordView, type Schemas } from "../api/client";
 import { duplicatesQuery, type PanelAddress } from "../api/queries";
-import { useRecordsChanged } from "../api/recordsChanged";
 import { Button } from "../ui/Button";
 import { Empty } from "../ui/Empty";
 import { Failure } from "../ui/Failure";
 import { Loading } from "../ui/Loading";
+import { Notice } from "../ui/Notice";
 import { formatCount, formatValue } from "../values/format";
 import { BackToList } from "./BackToList";
 import { recordPath } from "./listState";
 import { LookupValue } from "./LookupValue";
+import { MergeDialog } from "./MergeDialog";
 import { RemovedNotice, type Removed } from "./removal/RemovedNotice";
 import { WithPanel } from "./usePanel";
+import { bareOf, bareWith } from "../values/bare";
 
 export function DuplicatesPage() {
   return <WithPanel>{(address, panel) => <Duplicates address={address} panel={panel} />}</WithPanel>;
@@ -23,6 +25,20 @@ export function DuplicatesPage() {
 function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel }) {
   const groups = useQuery(duplicatesQuery(address));
   const [merged, setMerged] = useState<Removed | null>(null);
+  const [apart, setApart] = useState<RecordView[] | null>(null);
+  const tell = useMutation({
+    mutationFn: ({ records, areDistinct }: { records: RecordView[]; areDistinct: boolean }) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/duplicates/distinct", {
+          params: { path: address },
+          body: { keys: records.map((record) => record.key), areDistinct },
+        }),
+      ),
+    onSuccess: (_, { records, areDistinct }) => {
+      setApart(areDistinct ? records : null);
+      void groups.refetch();
+    },
+  });
   return (
     <div className="grid gap-4">
       <title>{`Duplicates · ${panel.label}`}</title>
@@ -40,6 +56,33 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
           }}
         />
       )}
+      {apart && (
+        <Notice
+          title={`Different from now on: ${apart.map((record) => `${record.title} (${record.key})`).join(", ")}.`}
+          actions={
+            <>
+              <Button
+                disabled={tell.isPending}
+                onClick={() => {
+                  tell.mutate({ records: apart, areDistinct: false });
+                }}
+              >
+                Undo
+              </Button>
+              <Button
+                onClick={() => {
+                  setApart(null);
+                }}
+              >
+                Close
+              </Button>
+            </>
+          }
+        >
+          They are not proposed to be made one again.
+        </Notice>
+      )}
+      {tell.isError && <Failure error={tell.error} />}
       {groups.isPending && <Loading what="duplicates" />}
       {groups.isError && <Failure error={groups.error} onRetry={() => void groups.refetch()} />}
       {groups.data?.groups.length === 0 && <Empty title={`No two ${panel.label} look like the same.`} />}
@@ -50,6 +93,9 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
           panel={panel}
           records={group.records}
           onMerged={setMerged}
+          onDistinct={(records) => {
+            tell.mutate({ records, areDistinct: true });
+          }}
         />
       ))}
       {groups.data?.hasMore && <p className="text-faint">There are others. They are shown once these are settled.</p>}
@@ -62,13 +108,14 @@ interface GroupProps {
   panel: Panel;
   records: RecordView[];
   onMerged: (merged: Removed) => void;
+  /** Told that the records are not the same. */
+  onDistinct: (records: RecordView[]) => void;
 }
 
-function Group({ address, panel, records, onMerged }: GroupProps) {
+function Group({ address, panel, records, onMerged, onDistinct }: GroupProps) {
   const [survivor, setSurvivor] = useState(records[0]?.key ?? "");
   const [left, setLeft] = useState<string[]>([]);
-  const [values, setValues] = useState<Record<string, string>>({});
-  const changed = useRecordsChanged();
+  const [values, setValues] = useState(() => bareOf<string>([]));
   const taken = records.filter((record) => record.key === survivor || !left.includes(record.key));
   const others = taken.filter((record) => record.key !== survivor);
   const columns = panel.columns.filter(
@@ -82,27 +129,16 @@ function Group({ address, panel, records, onMerged }: GroupProps) {
     const chosen = values[name];
     return chosen !== undefined && taken.some((record) => record.key === chosen) ? chosen : survivor;
   };
-  const merge = useMutation({
-    mutationFn: () =>
-      unwrap(
-        api.POST("/api/porches/{porch}/panels/{panel}/duplicates/merge", {
-          params: { path: address },
-          body: {
-            survivor,
-            others: others.map((record) => record.key),
-            values: Object.fromEntries(
-              columns
-                .filter((column) => canTake(column) && sourceOf(column.name) !== survivor)
-                .map((column) => [column.name, sourceOf(column.name)]),
-            ),
-          },
-        }),
-      ),
-    onSuccess: (done) => {
-      onMerged(done);
-      void changed(address.porch);
-    },
-  });
+  const [isAsking, setAsking] = useState(false);
+  const wish = {
+    survivor,
+    others: others.map((record) => record.key),
+    values: bareOf(
+      columns
+        .filter((column) => canTake(column) && sourceOf(column.name) !== survivor)
+        .map((column) => [column.name, sourceOf(column.name)] as const),
+    ),
+  };
   return (
     <section aria-label={records[0]?.title} className="grid gap-2 border-t border-line pt-3">
       <div className="overflow-x-auto">
@@ -177,7 +213,7 @@ function Group({ address, panel, records, onMerged }: GroupProps) {
                             aria-label={`${column.label} of ${record.title} (${record.key})`}
                             checked={sourceOf(column.name) === record.key}
                             onChange={() => {
-                              setValues((before) => ({ ...before, [column.name]: record.key }));
+                              setValues((before) => bareWith(before, column.name, record.key));
                             }}
                           />
                           <span>{shown}</span>
@@ -193,22 +229,39 @@ function Group({ address, panel, records, onMerged }: GroupProps) {
           </tbody>
         </table>
       </div>
-      {merge.isError && <Failure error={merge.error} />}
       <div className="flex flex-wrap items-center gap-3">
         <Button
           tone="next"
-          disabled={others.length === 0 || merge.isPending}
+          disabled={others.length === 0}
           onClick={() => {
-            merge.mutate();
+            setAsking(true);
           }}
         >
-          {merge.isPending ? "Merging …" : `Make them one ${panel.recordLabel}`}
+          Make them one {panel.recordLabel} …
+        </Button>
+        <Button
+          onClick={() => {
+            onDistinct(taken);
+          }}
+        >
+          {taken.length === 2 ? "These two are different" : "These are all different"}
         </Button>
         <p className="text-sm text-faint">
           What refers to {others.length === 1 ? "the other" : `the other ${formatCount(others.length)}`} will refer to
           the one that stays; the rest is set aside, and all of it can be brought back.
         </p>
       </div>
+      {isAsking && (
+        <MergeDialog
+          address={address}
+          panel={panel}
+          wish={wish}
+          onMerged={onMerged}
+          onClose={() => {
+            setAsking(false);
+          }}
+        />
+      )}
     </section>
   );
 }

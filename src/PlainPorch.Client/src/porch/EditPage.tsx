@@ -3,6 +3,8 @@ import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { Panel } from "../api/client";
 import { nextNumberQuery, recordQuery, type PanelAddress } from "../api/queries";
 import { Failure } from "../ui/Failure";
+import { useShownOnce } from "../ui/useShownOnce";
+import { bareOf } from "../values/bare";
 import { Loading } from "../ui/Loading";
 import { Notice } from "../ui/Notice";
 import { afterSaving } from "./LeaveDialog";
@@ -38,8 +40,9 @@ function Editing({ address, panel, recordKey }: EditingProps) {
   });
   const from = useListState();
   const navigate = useNavigate();
-  if (record.isPending || record.isFetching) return <Loading what={panel.recordLabel} />;
-  if (record.isError) return <Failure error={record.error} onRetry={() => void record.refetch()} />;
+  const isShown = useShownOnce(record.isSuccess && !record.isFetching);
+  if (!isShown && record.isFetching) return <Loading what={panel.recordLabel} />;
+  if (!record.data) return <Failure error={record.error} onRetry={() => void record.refetch()} />;
   const read = (key: string) => recordPath(address.porch, address.panel, key);
   return (
     <div className="grid gap-4">
@@ -59,7 +62,9 @@ function Editing({ address, panel, recordKey }: EditingProps) {
 }
 
 function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
-  const proposed = useQuery(nextNumberQuery(address));
+  // Asked once: whoever looks into another tab and comes back finds what was typed.
+  const proposed = useQuery({ ...nextNumberQuery(address), staleTime: Infinity, gcTime: 0, refetchOnMount: "always" });
+  const isShown = useShownOnce(proposed.isSuccess && !proposed.isFetching);
   const from = useListState();
   const navigate = useNavigate();
   const [params] = useSearchParams();
@@ -71,8 +76,8 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
         {panel.notEditable?.reason} {panel.notEditable?.remedy}
       </Notice>
     );
-  if (proposed.isPending || proposed.isFetching) return <Loading what="the next number" />;
-  if (proposed.isError) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
+  if (!isShown && proposed.isFetching) return <Loading what="the next number" />;
+  if (!proposed.data) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
   const { column, value: next } = proposed.data;
   return (
     <div className="grid gap-4">
@@ -82,8 +87,8 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
         address={address}
         panel={panel}
         record={null}
-        proposed={column && next ? { [column]: next } : {}}
-        given={of && value !== null && panel.columns.some((known) => known.name === of) ? { [of]: value } : {}}
+        proposed={bareOf(column && next ? [[column, next]] : [])}
+        given={bareOf(of && value !== null && panel.columns.some((known) => known.name === of) ? [[of, value]] : [])}
         onSaved={(saved) =>
           void navigate(saved ? recordPath(address.porch, address.panel, saved.key) : list, {
             state: { ...from, ...afterSaving },

@@ -18,7 +18,8 @@ export function PorchLayout() {
   const { panel = "" } = useParams();
   const navigate = useNavigate();
   if (porch.isPending) return <Loading what="the porch" />;
-  if (porch.isError) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
+  // What is shown already stays, with all that was typed, while the server is away.
+  if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
   const { slug, name, panels } = porch.data;
   const groups = panelGroups(panels);
   const hidden = panels.find((item) => item.slug === panel && item.isHidden);

@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, type KeyboardEvent } from "react";
-import { api, ifMatch, unwrap, type Panel, type RecordView } from "../api/client";
-import { ApiError } from "../api/problems";
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { newOnceKey } from "../api/acts";
+import { api, ifMatch, once, unwrap, type Panel, type RecordView } from "../api/client";
+import { ApiError, NoConnectionError } from "../api/problems";
 import { recordQuery, type PanelAddress } from "../api/queries";
 import { useRecordsChanged } from "../api/recordsChanged";
 import { Button } from "../ui/Button";
@@ -12,6 +13,8 @@ import { LeaveDialog } from "./LeaveDialog";
 import { sectionsOf } from "./formSections";
 import { FieldInput } from "./FieldInput";
 import type { Unsettled } from "./LookupInput";
+import { bareOf } from "../values/bare";
+import { unreadableIn } from "../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
 import { inputHint } from "./ValueInput";
 
@@ -28,8 +31,18 @@ interface RecordFormProps {
   onCancel: () => void;
 }
 
+const none = bareOf<string>([]);
+
 /** Adds or changes a record. Errors come back to their fields, and nothing that was typed is lost. */
-export function RecordForm({ address, panel, record, proposed = {}, given = {}, onSaved, onCancel }: RecordFormProps) {
+export function RecordForm({
+  address,
+  panel,
+  record,
+  proposed = none,
+  given = none,
+  onSaved,
+  onCancel,
+}: RecordFormProps) {
   const columns = panel.columns.filter((column) => column.inForm);
   const draft = useRecordDraft(columns, record, proposed, given);
   const form = useRef<HTMLFormElement>(null);
@@ -37,29 +50,44 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
   const client = useQueryClient();
   const changed = useRecordsChanged();
 
+  // Under one key the form is saved once, however often it is sent.
+  const key = useRef(newOnceKey());
+  const isSending = useRef(false);
+  const [unreadable, setUnreadable] = useState<ReadonlyMap<string, string>>(new Map());
+
   const save = useMutation({
-    mutationFn: () => write(address, draft.base, draft.changes),
+    mutationFn: () => write(address, draft.base, draft.changes, key.current),
+    onSettled: () => {
+      isSending.current = false;
+    },
     onSuccess: async (saved) => {
+      key.current = newOnceKey();
       await changed(address.porch);
       if (saved) client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
       onSaved(saved ?? null);
     },
   });
   const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
-  const errors = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : {};
-  const atFields = columns.filter((column) => column.name in errors);
-  const elsewhere = save.error && !conflict && atFields.length === 0 ? save.error.message : (errors[""] ?? null);
+  const refused = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : bareOf<string>([]);
+  const errorOf = (name: string) => unreadable.get(name) ?? refused[name];
+  const atFields = columns.filter((column) => errorOf(column.name) !== undefined);
+  const elsewhere = save.error && !conflict && atFields.length === 0 ? save.error.message : (refused[""] ?? null);
+  const isUnsure = save.error instanceof NoConnectionError;
 
   useEffect(() => {
-    if (save.isError) form.current?.querySelector<HTMLElement>("[aria-invalid=true], [role=alert] button")?.focus();
-  }, [save.isError, save.error]);
+    if (save.isError || unreadable.size > 0)
+      form.current?.querySelector<HTMLElement>("[aria-invalid=true], [role=alert] button")?.focus();
+  }, [save.isError, save.error, unreadable]);
 
   useEffect(() => {
     form.current?.querySelector<HTMLElement>("input, textarea, select")?.focus();
   }, []);
 
   const submit = () => {
-    if (save.isPending) return;
+    if (isSending.current) return;
+    const found = unreadableIn(form.current);
+    setUnreadable(found);
+    if (found.size > 0) return;
     if (unsettled.current.size > 0) {
       void settleAll(unsettled.current).then((lost) => {
         const field = lost && form.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(lost)}"]`);
@@ -70,7 +98,10 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
       return;
     }
     if (draft.base && !draft.isDirty) onCancel();
-    else save.mutate();
+    else {
+      isSending.current = true;
+      save.mutate();
+    }
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if ((event.ctrlKey || event.metaKey) && (event.key === "s" || event.key === "Enter")) {
@@ -95,8 +126,9 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
       }}
     >
       {elsewhere && (
-        <Notice tone="danger" title="It was not saved.">
+        <Notice tone="danger" title={isUnsure ? "It is not known whether it was saved." : "It was not saved."}>
           {elsewhere}
+          {isUnsure && " Save again once the server is back: it is not saved twice."}
         </Notice>
       )}
       {conflict && draft.base && (
@@ -131,7 +163,7 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
                       ? "The next free number. If somebody is faster, the record gets the one after."
                       : inputHint(column, kind, record === null)
                   }
-                  error={errors[column.name]}
+                  error={errorOf(column.name)}
                 >
                   {(slots) => (
                     <FieldInput
@@ -146,6 +178,7 @@ export function RecordForm({ address, panel, record, proposed = {}, given = {}, 
                       unsettled={unsettled}
                       onType={(text) => {
                         draft.type(column, text);
+                        if (unreadable.has(column.name)) setUnreadable(unreadableIn(form.current));
                       }}
                     />
                   )}
@@ -179,14 +212,18 @@ function write(
   address: PanelAddress,
   base: RecordView | null,
   values: Record<string, string | null>,
+  key: string,
 ): Promise<RecordView | undefined> {
   if (base === null)
     return unwrap(
-      api.POST("/api/porches/{porch}/panels/{panel}/records", { params: { path: address }, body: { values } }),
+      api.POST("/api/porches/{porch}/panels/{panel}/records", {
+        params: { path: address, header: once(key) },
+        body: { values },
+      }),
     );
   return unwrap(
     api.PUT("/api/porches/{porch}/panels/{panel}/records/{key}", {
-      params: { path: { ...address, key: base.key }, header: ifMatch(base.version) },
+      params: { path: { ...address, key: base.key }, header: { ...ifMatch(base.version), ...once(key) } },
       body: { values },
     }),
   );

@@ -13,7 +13,7 @@ const link = "text-accent underline-offset-4 hover:underline";
 export function RelatedRecords({ address, recordKey }: { address: PanelAddress; recordKey: string }) {
   const related = useQuery(relatedQuery(address, recordKey));
   if (related.isPending) return <Loading what="related records" />;
-  if (related.isError) return <Failure error={related.error} onRetry={() => void related.refetch()} />;
+  if (!related.data) return <Failure error={related.error} onRetry={() => void related.refetch()} />;
   return related.data.map((list) => (
     <RelatedList key={`${list.panel} ${list.column}`} porch={address.porch} list={list} />
   ));

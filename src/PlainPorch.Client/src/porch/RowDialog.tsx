@@ -3,6 +3,7 @@ import type { ListPage, ListRow, Panel } from "../api/client";
 import { Button } from "../ui/Button";
 import { overlayClass, sheetClass } from "../ui/DialogFrame";
 import { ValueList } from "./ValueList";
+import { bareOf } from "../values/bare";
 
 interface RowDialogProps {
   porch: string;
@@ -14,11 +15,11 @@ interface RowDialogProps {
 
 /** Reads a row that has no page of its own, because nothing tells it from its twins. */
 export function RowDialog({ porch, panel, page, row, onClose }: RowDialogProps) {
-  const values = Object.fromEntries(page.columns.map((name, i) => [name, row.values[i] ?? null]));
-  const lookups = Object.fromEntries(
+  const values = bareOf(page.columns.map((name, i) => [name, row.values[i] ?? null] as const));
+  const lookups = bareOf(
     page.columns.flatMap((name) => {
       const title = page.lookups[name]?.[values[name] ?? ""];
-      return title ? [[name, title]] : [];
+      return title ? [[name, title] as const] : [];
     }),
   );
   return (

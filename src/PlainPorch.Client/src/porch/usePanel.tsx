@@ -20,6 +20,6 @@ export function WithPanel({ children }: WithPanelProps) {
   const address = usePanelAddress();
   const panel = useQuery(panelQuery(address));
   if (panel.isPending) return <Loading what="the panel" />;
-  if (panel.isError) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
+  if (!panel.data) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
   return children(address, panel.data);
 }

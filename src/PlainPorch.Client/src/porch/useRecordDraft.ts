@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Column, RecordView } from "../api/client";
+import { bareOf } from "../values/bare";
 import { fromInput, inputKind, toInput, type InputKind } from "../values/input";
 
 export interface RecordDraft {
@@ -20,20 +21,20 @@ export function useRecordDraft(
   columns: Column[],
   record: RecordView | null,
   proposed: Record<string, string>,
-  given: Record<string, string> = {},
+  given: Record<string, string> = bareOf<string>([]),
 ): RecordDraft {
   const [base, setBase] = useState(record);
-  const [typed, setTyped] = useState<Record<string, string>>(given);
+  const [typed, setTyped] = useState<ReadonlyMap<string, string>>(() => new Map(Object.entries(given)));
 
   const presentOf = (column: Column) => base?.values[column.name] ?? proposed[column.name] ?? null;
   const kindOf = (column: Column) => inputKind(column, presentOf(column));
   const untouched = (column: Column) => toInput(kindOf(column), presentOf(column));
-  const typedOf = (column: Column) => typed[column.name] ?? untouched(column);
+  const typedOf = (column: Column) => typed.get(column.name) ?? untouched(column);
 
-  const changes = Object.fromEntries(
+  const changes = bareOf(
     columns
       .filter((column) => column.isWritable && typedOf(column) !== untouched(column))
-      .map((column) => [column.name, fromInput(column, kindOf(column), typedOf(column))]),
+      .map((column) => [column.name, fromInput(column, kindOf(column), typedOf(column))] as const),
   );
 
   return {
@@ -41,13 +42,13 @@ export function useRecordDraft(
     kindOf,
     typedOf,
     type: (column, text) => {
-      setTyped((before) => ({ ...before, [column.name]: text }));
+      setTyped((before) => new Map(before).set(column.name, text));
     },
     changes,
     isDirty: Object.keys(changes).length > 0,
     rebase: (current, keepTyping) => {
       setBase(current);
-      if (!keepTyping) setTyped({});
+      if (!keepTyping) setTyped(new Map());
     },
   };
 }

@@ -12,13 +12,29 @@ interface RemoveDialogProps {
   children: ReactNode;
   isPending: boolean;
   error: Error | null;
+  /** Whether something has to be decided first. */
+  isBlocked?: boolean;
+  onOpen?: () => void;
   onRemove: () => void;
 }
 
 /** A button that asks before something of the back room is removed for good. */
-export function RemoveDialog({ kind, name, children, isPending, error, onRemove }: RemoveDialogProps) {
+export function RemoveDialog({
+  kind,
+  name,
+  children,
+  isPending,
+  error,
+  isBlocked = false,
+  onOpen,
+  onRemove,
+}: RemoveDialogProps) {
   return (
-    <AlertDialog.Root>
+    <AlertDialog.Root
+      onOpenChange={(open) => {
+        if (open) onOpen?.();
+      }}
+    >
       <AlertDialog.Trigger asChild>
         <Button>Remove …</Button>
       </AlertDialog.Trigger>
@@ -28,13 +44,15 @@ export function RemoveDialog({ kind, name, children, isPending, error, onRemove 
           <AlertDialog.Title className="text-xl font-semibold">
             Remove {kind} <em>{name}</em>?
           </AlertDialog.Title>
-          <AlertDialog.Description className="mt-2">{children}</AlertDialog.Description>
+          <AlertDialog.Description asChild>
+            <div className="mt-2 grid gap-3">{children}</div>
+          </AlertDialog.Description>
           {error && <Failure error={error} />}
           <div className="mt-5 flex flex-wrap justify-end gap-2">
             <AlertDialog.Cancel asChild>
               <Button>Keep {kind}</Button>
             </AlertDialog.Cancel>
-            <Button tone="danger" disabled={isPending} onClick={onRemove}>
+            <Button tone="danger" disabled={isPending || isBlocked} onClick={onRemove}>
               Remove for good
             </Button>
           </div>

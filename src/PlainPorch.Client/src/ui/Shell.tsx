@@ -1,5 +1,6 @@
 import { Link, NavLink, Outlet, useLocation } from "react-router";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
+import { PendingNotices } from "./PendingNotices";
 
 const link =
   "rounded px-2 py-1 text-[15px] hover:bg-tint aria-[current=page]:font-semibold aria-[current=page]:underline underline-offset-4 decoration-2 decoration-accent";
@@ -33,6 +34,7 @@ export function Shell() {
       <main id="main" className="flex flex-1 flex-col px-4 py-5 sm:px-6">
         <Outlet />
       </main>
+      <PendingNotices />
     </div>
   );
 }

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ifMatch, unwrap, type Panel, type RecordView, type Schemas } from "../../api/client";
 import { historyQuery, type PanelAddress } from "../../api/queries";
+import { bareOf } from "../../values/bare";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
@@ -100,7 +101,7 @@ function Then({ address, panel, record, step }: ThenProps) {
         api.PUT("/api/porches/{porch}/panels/{panel}/records/{key}", {
           params: { path: { ...address, key: record.key }, header: ifMatch(record.version) },
           body: {
-            values: Object.fromEntries(differing.map((column) => [column.name, step.then[column.name] ?? null])),
+            values: bareOf(differing.map((column) => [column.name, step.then[column.name] ?? null] as const)),
           },
         }),
       ),

@@ -2,12 +2,14 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { api, unwrap, type Schemas } from "../../api/client";
+import { ApiError } from "../../api/problems";
 import { parcelRecordsQuery, returnPlanQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
+import { TriggerNote } from "./TriggerNote";
 import { formatCount } from "../../values/format";
 import { isLeft, turned, wantedOf, type Left } from "./left";
 import { someOf, isRemoved } from "./words";
@@ -44,6 +46,11 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
       ),
     onError: () => void plan.refetch(),
   });
+  // What the database makes of the records shows only when it was tried; nothing was changed by that.
+  const undecided = bringBack.error instanceof ApiError && bringBack.error.status === 409 ? bringBack.error.body : null;
+  const altered = undecided ? (undecided as Schemas["ReturnProposal"]).conflicts.filter(isAltered) : [];
+  const conflicts = [...(plan.data?.conflicts ?? []), ...altered];
+  const isAgreed = altered.every((conflict) => choices[nameOf(conflict)]?.remedy === "asTheyCome");
   // What stands behind the dialog changes once its answer was read: the line that opened it may go with that.
   const close = () => {
     if (bringBack.isSuccess) void changed(address.porch);
@@ -75,7 +82,7 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
               {plan.isPending && <Loading what="what has come in the way" />}
               {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
               {plan.data?.problem && <p className="font-medium text-danger">{plan.data.problem}</p>}
-              {plan.data?.conflicts.map((conflict) => (
+              {conflicts.map((conflict) => (
                 <ConflictNote
                   key={nameOf(conflict)}
                   conflict={conflict}
@@ -85,7 +92,8 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
                   }}
                 />
               ))}
-              {bringBack.isError && <Failure error={bringBack.error} />}
+              {plan.data && <TriggerNote triggers={plan.data.triggers} />}
+              {bringBack.isError && !undecided && <Failure error={bringBack.error} />}
               <div className="flex flex-wrap justify-end gap-2">
                 <Dialog.Close asChild>
                   <Button>Leave it aside</Button>
@@ -97,10 +105,11 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
                     plan.isPlaceholderData ||
                     plan.data.problem !== null ||
                     bringBack.isPending ||
+                    !isAgreed ||
                     wanted.length === 0
                   }
                   onClick={() => {
-                    if (plan.data) bringBack.mutate(plan.data.conflicts);
+                    bringBack.mutate(conflicts);
                   }}
                 >
                   {bringBack.isPending ? "Bringing back …" : `Bring back ${formatCount(count)}`}
@@ -202,12 +211,15 @@ function ConflictNote({ conflict, remedy, onChoose }: ConflictNoteProps) {
       conflict.count === 1
         ? "bring it back under a new number, and let what comes along follow"
         : "bring them back under new numbers, and let what comes along follow",
+    asTheyCome:
+      conflict.count === 1 ? "bring it back as the database makes it" : "bring them back as the database makes them",
   };
   const says = {
     taken: `Another record has the same ${columns} by now.`,
     referredGone: `What ${columns} refers to is not there any more.`,
     gone: "They cannot be found in their table any more.",
     changed: "Somebody has changed them since, so they stay as they are.",
+    altered: `A trigger or rule of the database makes other values of ${columns || "them"} when they come. Nothing was changed yet.`,
   }[conflict.kind];
   return (
     <fieldset className="border-l-4 border-danger bg-danger-tint px-3 py-2">
@@ -268,6 +280,10 @@ function Done({ done, onClose }: { done: Schemas["ReturnOutcomeDone"]; onClose: 
       </div>
     </div>
   );
+}
+
+function isAltered(conflict: Conflict): boolean {
+  return conflict.kind === "altered";
 }
 
 function nameOf(conflict: Conflict): string {

@@ -9,6 +9,7 @@ import { Failure } from "../../ui/Failure";
 import { formatCount, formatValue } from "../../values/format";
 import { defaultView, viewToParams } from "../listView";
 import { panelPath, recordPath } from "../listState";
+import { TriggerNote } from "./TriggerNote";
 import { formatDay, someOf } from "./words";
 
 interface RemovalPlanProps {
@@ -46,7 +47,7 @@ export function RemovalPlan({ address, panel, keys, forGood, proposal }: Removal
                 ? "set aside as well"
                 : part.act === "erase"
                   ? "erased as well"
-                  : "set aside as well, out of their table"
+                  : "taken out of their table, where other programs no longer find them"
             }
           />
           <Affected
@@ -63,14 +64,15 @@ export function RemovalPlan({ address, panel, keys, forGood, proposal }: Removal
             says={() => "show its name struck through"}
             leads
           />
+          <Affected
+            asked={asked}
+            title="Stays in its table, and is not shown here meanwhile"
+            parts={proposal.hidden}
+            says={() => "other programs still find it"}
+          />
         </>
       )}
-      {proposal.triggers.length > 0 && (
-        <p className="text-sm text-faint">
-          The database acts, too: {proposal.triggers.map((one) => `${one.name} on ${one.table.name}`).join(", ")}. What
-          these do besides cannot be taken back here.
-        </p>
-      )}
+      <TriggerNote triggers={proposal.triggers} />
     </div>
   );
 }
@@ -79,9 +81,12 @@ function describe(panel: Panel, proposal: Schemas["RemovalProposal"], isForbidde
   if (proposal.problem) return proposal.problem;
   if (isForbidden) return `It stays in ${panel.label} as long as other records hold on to it.`;
   if (!proposal.canBeBroughtBack) return "Nothing here can bring it back.";
-  return proposal.eraseAt
+  const back = proposal.eraseAt
     ? `It can be brought back until ${formatDay(proposal.eraseAt)}.`
     : "It can be brought back at any time.";
+  return proposal.manner === "mark"
+    ? `It stays in its table, marked as set aside. ${back}`
+    : `It is taken out of its table: other programs that work with the table no longer find it there. ${back}`;
 }
 
 function Records({ panel, proposal }: { panel: Panel; proposal: Schemas["RemovalProposal"] }) {

@@ -28,28 +28,54 @@ export function SetAsidePage() {
 function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
   const [typed, setTyped] = useState("");
   const text = useSettled(typed, 250);
-  const parcels = useInfiniteQuery(setAsideQuery(address, text));
+  const [isOfReturned, setOfReturned] = useState(false);
+  const parcels = useInfiniteQuery(setAsideQuery(address, text, isOfReturned));
   const found = parcels.data?.pages.flatMap((page) => page.parcels) ?? [];
   return (
     <div className="grid gap-4">
       <title>{`Set aside · ${panel.label}`}</title>
       <BackToList address={address} panel={panel} />
       <h1 className="text-2xl font-semibold">Set aside from {panel.label}</h1>
-      <input
-        type="search"
-        aria-label="Search what is set aside"
-        placeholder="Search by name"
-        className={`${inputClass} max-w-md`}
-        value={typed}
-        onChange={(event) => {
-          setTyped(event.target.value);
-        }}
-      />
+      <div className="flex flex-wrap items-center gap-3">
+        <input
+          type="search"
+          aria-label="Search what is set aside"
+          placeholder="Search by name"
+          className={`${inputClass} max-w-md`}
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+          }}
+        />
+        <Button
+          tone={isOfReturned ? "on" : "quiet"}
+          aria-pressed={isOfReturned}
+          onClick={() => {
+            setOfReturned(!isOfReturned);
+          }}
+        >
+          Brought back lately
+        </Button>
+      </div>
+      {isOfReturned && (
+        <p className="max-w-prose text-faint">
+          What was brought back stays here for a while as it was. Should some of it not be in its table after all, it
+          can be brought back once more.
+        </p>
+      )}
       {parcels.isPending && <Loading what="what is set aside" />}
       {parcels.isError && <Failure error={parcels.error} onRetry={() => void parcels.refetch()} />}
       {parcels.data && found.length === 0 && (
-        <Empty title={text ? "Nothing of that name is set aside." : "Nothing is set aside here."}>
-          {!text && (
+        <Empty
+          title={
+            isOfReturned
+              ? "Nothing was brought back lately."
+              : text
+                ? "Nothing of that name is set aside."
+                : "Nothing is set aside here."
+          }
+        >
+          {!text && !isOfReturned && (
             <p className="mt-1 text-faint">What is set aside in {panel.label} waits here until it is brought back.</p>
           )}
         </Empty>
@@ -57,7 +83,7 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
       {found.length > 0 && (
         <ul className="border-t border-line">
           {found.map((parcel) => (
-            <Parcel key={parcel.id} address={address} panel={panel} parcel={parcel} />
+            <Parcel key={parcel.id} address={address} panel={panel} parcel={parcel} isReturned={isOfReturned} />
           ))}
         </ul>
       )}
@@ -77,9 +103,11 @@ interface ParcelProps {
   address: PanelAddress;
   panel: Panel;
   parcel: Schemas["ParcelSummary"];
+  /** Whether it was brought back, and is here only for a while. */
+  isReturned: boolean;
 }
 
-function Parcel({ address, panel, parcel }: ParcelProps) {
+function Parcel({ address, panel, parcel, isReturned }: ParcelProps) {
   const [open, setOpen] = useState<"back" | "erase" | null>(null);
   const own = parcel.parts[0];
   const along = parcel.parts.filter((part) => isRemoved(part.act));
@@ -113,20 +141,22 @@ function Parcel({ address, panel, parcel }: ParcelProps) {
       ) : (
         <div className="flex gap-2">
           <Button
-            tone="next"
+            tone={isReturned ? "quiet" : "next"}
             onClick={() => {
               setOpen("back");
             }}
           >
-            Bring back …
+            {isReturned ? "Bring back what is missing …" : "Bring back …"}
           </Button>
-          <Button
-            onClick={() => {
-              setOpen("erase");
-            }}
-          >
-            Erase …
-          </Button>
+          {!isReturned && (
+            <Button
+              onClick={() => {
+                setOpen("erase");
+              }}
+            >
+              Erase …
+            </Button>
+          )}
         </div>
       )}
       {open === "back" && <BringBackDialog address={address} parcel={parcel} onClose={close} />}

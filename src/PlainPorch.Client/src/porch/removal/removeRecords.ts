@@ -1,3 +1,4 @@
+import { findOut, newOnceKey, onceHeader } from "../../api/acts";
 import type { Schemas } from "../../api/client";
 import { ApiError, NoConnectionError } from "../../api/problems";
 import type { PanelAddress } from "../../api/queries";
@@ -14,27 +15,48 @@ export type RemovalEnd =
   | { became: "stale"; now: Schemas["RemovalProposal"] }
   | { became: "refused"; problems: Schemas["FieldProblem"][] };
 
+const notDone = "It is certain by now: nothing was removed. Try it again.";
+
 /** Removes records and tells how far it is; giving the request up leaves everything as it was. */
 export async function removeRecords(
   address: PanelAddress,
   wish: RemovalWish,
   onProgress: (progress: Schemas["RemovalProgress"]) => void,
   signal: AbortSignal,
+  wait?: number,
 ): Promise<RemovalEnd> {
+  // Under one key it is done once, and asked for again it is answered as it was.
+  const key = newOnceKey();
+  for (;;) {
+    const end = await ask(address, wish, key, onProgress, signal);
+    if ("became" in end) return end;
+    if (!(await findOut(end, fetch, wait))) return { became: "refused", problems: [{ field: "", message: notDone }] };
+  }
+}
+
+async function ask(
+  address: PanelAddress,
+  wish: RemovalWish,
+  key: string,
+  onProgress: (progress: Schemas["RemovalProgress"]) => void,
+  signal: AbortSignal,
+): Promise<RemovalEnd | Schemas["OutcomePending"]> {
   const answer = await fetch(`/api/porches/${address.porch}/panels/${address.panel}/removals`, {
     method: "POST",
-    headers: { "Content-Type": "application/json", Accept: "application/x-ndjson" },
+    headers: { "Content-Type": "application/json", Accept: "application/x-ndjson", [onceHeader]: key },
     body: JSON.stringify(wish),
     signal,
   }).catch((failure: unknown) => {
     throw signal.aborted ? failure : new NoConnectionError();
   });
+  if (answer.status === 202) return (await answer.json()) as Schemas["OutcomePending"];
   if (!answer.ok || !answer.body) throw new ApiError(answer.status, await answer.json().catch(() => null));
   for await (const line of linesOf(answer.body)) {
     const told = JSON.parse(line) as Schemas["RemovalLine"];
     if (told.progress) onProgress(told.progress);
     if (told.done) return { became: "done", done: told.done };
     if (told.stale) return { became: "stale", now: told.stale };
+    if (told.pending) return told.pending;
     if (told.problems) return { became: "refused", problems: told.problems };
   }
   throw new NoConnectionError();

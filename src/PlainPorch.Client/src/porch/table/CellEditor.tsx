@@ -1,9 +1,21 @@
 import { useEffect, useImperativeHandle, useRef, useState, type KeyboardEvent, type Ref } from "react";
-import { api, ifMatch, unwrap, type Column, type ListRow, type LookupTitle, type RecordView } from "../../api/client";
+import { newOnceKey } from "../../api/acts";
+import {
+  api,
+  ifMatch,
+  once,
+  unwrap,
+  type Column,
+  type ListRow,
+  type LookupTitle,
+  type RecordView,
+} from "../../api/client";
 import { ApiError } from "../../api/problems";
 import type { PanelAddress } from "../../api/queries";
 import { alignsRight } from "../../values/format";
+import { bareOf } from "../../values/bare";
 import { fromInput, inputKind, toInput } from "../../values/input";
+import { unreadableIn } from "../../values/unreadable";
 import { FieldInput } from "../FieldInput";
 import type { Unsettled } from "../LookupInput";
 
@@ -41,6 +53,9 @@ export function CellEditor(props: CellEditorProps) {
     version: row.version ?? 0,
     isThere: true,
     isGivenUp: false,
+    /** What was saved last, so that leaving the cell afterwards does not save it again. */
+    saved: toInput(kind, text),
+    key: newOnceKey(),
     saving: null as Promise<boolean> | null,
   });
   const unsettled = useRef<Unsettled>(new Map());
@@ -54,15 +69,23 @@ export function CellEditor(props: CellEditorProps) {
   const write = async (): Promise<boolean> => {
     if (latest.current.isGivenUp) return true;
     for (const one of [...unsettled.current.values()]) if (!(await one())) return false;
-    const { typed: wanted, version } = latest.current;
-    if (wanted === toInput(kind, text)) return true;
+    const unreadable = unreadableIn(box.current);
+    if (unreadable.size > 0) {
+      const [message = ""] = unreadable.values();
+      if (latest.current.isThere) setError(message);
+      else onLost(`${column.label} of ${row.title} was not saved: ${message}`);
+      return false;
+    }
+    const { typed: wanted, version, saved: before, key } = latest.current;
+    if (wanted === before) return true;
     try {
       const saved = await unwrap(
         api.PUT("/api/porches/{porch}/panels/{panel}/records/{key}", {
-          params: { path: { ...address, key: row.key ?? "" }, header: ifMatch(version) },
-          body: { values: { [column.name]: fromInput(column, kind, wanted) } },
+          params: { path: { ...address, key: row.key ?? "" }, header: { ...ifMatch(version), ...once(key) } },
+          body: { values: bareOf([[column.name, fromInput(column, kind, wanted)]]) },
         }),
       );
+      Object.assign(latest.current, { saved: wanted, version: saved.version, key: newOnceKey() });
       onSaved(saved);
       return true;
     } catch (failure) {
@@ -84,6 +107,8 @@ export function CellEditor(props: CellEditorProps) {
   };
   const saveAndGo = (going: Going) => {
     void save().then((isDone) => {
+      // Whoever presses Escape while it is being saved stays on the row.
+      if (latest.current.isGivenUp) return;
       if (isDone) onLeave(going);
       else if (going !== "out") box.current?.querySelector<HTMLElement>("input, textarea, select")?.focus();
     });

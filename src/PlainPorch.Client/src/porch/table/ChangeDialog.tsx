@@ -9,7 +9,9 @@ import { Button } from "../../ui/Button";
 import { overlayClass, sheetClass } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Field, inputClass } from "../../ui/Field";
+import { bareOf } from "../../values/bare";
 import { fromInput, inputKind } from "../../values/input";
+import { unreadableIn } from "../../values/unreadable";
 import { FieldInput } from "../FieldInput";
 import type { Unsettled } from "../LookupInput";
 import { inputHint } from "../ValueInput";
@@ -30,6 +32,7 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
   const [name, setName] = useState("");
   const [typed, setTyped] = useState("");
   const latest = useRef("");
+  const field = useRef<HTMLDivElement>(null);
   const unsettled = useRef<Unsettled>(new Map());
   const column = columns.find((one) => one.name === name);
   const changed = useRecordsChanged();
@@ -37,10 +40,15 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
     mutationFn: async (changed: Column) => {
       for (const settle of [...unsettled.current.values()])
         if (!(await settle())) throw new Error("Choose a record from the list first.");
+      const [unreadable] = unreadableIn(field.current).values();
+      if (unreadable) throw new Error(unreadable);
       return unwrap(
         api.POST("/api/porches/{porch}/panels/{panel}/changes", {
           params: { path: address },
-          body: { keys, values: { [changed.name]: fromInput(changed, inputKind(changed, null), latest.current) } },
+          body: {
+            keys,
+            values: bareOf([[changed.name, fromInput(changed, inputKind(changed, null), latest.current)]]),
+          },
         }),
       );
     },
@@ -91,30 +99,31 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
                 )}
               </Field>
               {column && (
-                <Field
-                  key={column.name}
-                  label={`New ${column.label}`}
-                  error={atField}
-                  hint={
-                    inputHint(column, inputKind(column, null), false) ??
-                    (typed === "" ? "Left empty, it is emptied." : undefined)
-                  }
-                >
-                  {(slots) => (
-                    <FieldInput
-                      {...slots}
-                      address={address}
-                      column={column}
-                      kind={inputKind(column, null)}
-                      typed={typed}
-                      present={null}
-                      known={undefined}
-                      isNew={false}
-                      unsettled={unsettled}
-                      onType={type}
-                    />
-                  )}
-                </Field>
+                <div ref={field} key={column.name}>
+                  <Field
+                    label={`New ${column.label}`}
+                    error={atField}
+                    hint={
+                      inputHint(column, inputKind(column, null), false) ??
+                      (typed === "" ? "Left empty, it is emptied." : undefined)
+                    }
+                  >
+                    {(slots) => (
+                      <FieldInput
+                        {...slots}
+                        address={address}
+                        column={column}
+                        kind={inputKind(column, null)}
+                        typed={typed}
+                        present={null}
+                        known={undefined}
+                        isNew={false}
+                        unsettled={unsettled}
+                        onType={type}
+                      />
+                    )}
+                  </Field>
+                </div>
               )}
               {change.isError && !atField && <Failure error={change.error} />}
               <div className="flex flex-wrap justify-end gap-2">

@@ -21,6 +21,7 @@ import { TotalRows } from "./TotalRows";
 import { useCellEditing } from "./useCellEditing";
 import type { ListLook } from "./useListLook";
 import type { Selection } from "./useSelection";
+import { bareOf, bareWith } from "../../values/bare";
 
 export interface ListTableProps {
   address: PanelAddress;
@@ -173,7 +174,7 @@ export function ListTable(props: TableLookProps) {
             onChange({ columns: columnsText(panel, next), page: view.page, at: view.at });
           }}
           onWidth={(name, width) => {
-            onLook({ widths: { ...look.widths, [name]: width } });
+            onLook({ widths: bareWith(look.widths, name, width) });
           }}
           styleOf={(name) => ({ ...widthStyle(name), ...pinnedStyle(name) })}
           canMove={onMoveRows !== null}
@@ -303,17 +304,18 @@ function pinnedFirst<T extends { name: string }>(columns: T[], pinned: string[])
 // Where each pinned column stays depends on how wide those before it have become.
 function usePinnedPlaces(columns: { name: string }[], look: ListLook, before: number) {
   const table = useRef<HTMLTableElement>(null);
-  const [places, setPlaces] = useState<Record<string, number>>({});
+  const [places, setPlaces] = useState(() => bareOf<number>([]));
   useLayoutEffect(() => {
     const heads = [...(table.current?.querySelectorAll<HTMLElement>("thead th") ?? [])];
-    const next: Record<string, number> = {};
+    const next = new Map<string, number>();
     let left = heads.splice(0, before).reduce((sum, head) => sum + head.offsetWidth, 0);
     columns.forEach(({ name }, place) => {
       if (!look.pinned.includes(name)) return;
-      next[name] = left;
+      next.set(name, left);
       left += heads[place]?.offsetWidth ?? 0;
     });
-    setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
+    const made = bareOf(next);
+    setPlaces((before) => (JSON.stringify(before) === JSON.stringify(made) ? before : made));
   }, [columns, look, before]);
   return { table, places };
 }

@@ -1,6 +1,7 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useRef, useState, type RefObject } from "react";
-import type { Column, ListPage, ListRow, Panel, RecordView } from "../../api/client";
+import type { Column, ListPage, ListRow, LookupTitle, Panel, RecordView } from "../../api/client";
+import { bareOf, bareWith } from "../../values/bare";
 import { recordQuery, recordsKey, type PanelAddress } from "../../api/queries";
 import type { CellHandle, Going } from "./CellEditor";
 import { isEditable, textOf } from "./columns";
@@ -103,10 +104,11 @@ function putIntoLists(client: QueryClient, address: PanelAddress, record: Record
           }
         : row,
     );
-    const lookups = { ...page.lookups };
+    let lookups = page.lookups;
     for (const [name, title] of Object.entries(record.lookups)) {
       const value = record.values[name];
-      if (value != null) lookups[name] = { ...lookups[name], [value]: title };
+      if (value != null)
+        lookups = bareWith(lookups, name, bareWith(lookups[name] ?? bareOf<LookupTitle>([]), value, title));
     }
     return { ...page, rows, lookups };
   });

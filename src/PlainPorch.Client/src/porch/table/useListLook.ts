@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { PanelAddress } from "../../api/queries";
+import { bareAll, bareOf } from "../../values/bare";
 
 /** How a list looks to one reader, whatever it shows. */
 export interface ListLook {
@@ -11,7 +12,7 @@ export interface ListLook {
   isClose: boolean;
 }
 
-const usual: ListLook = { widths: {}, pinned: [], isClose: true };
+const usual: ListLook = { widths: bareOf<number>([]), pinned: [], isClose: true };
 
 /** The look of a panel's list, remembered by this browser. */
 export function useListLook({ porch, panel }: PanelAddress): [ListLook, (part: Partial<ListLook>) => void] {
@@ -31,7 +32,7 @@ export function useListLook({ porch, panel }: PanelAddress): [ListLook, (part: P
 
 function read(text: string | null): ListLook {
   try {
-    return text === null ? usual : { ...usual, ...(JSON.parse(text) as Partial<ListLook>) };
+    return text === null ? usual : { ...usual, ...bareAll(JSON.parse(text) as Partial<ListLook>) };
   } catch {
     // What another version left there is no reason to show no list.
     return usual;
