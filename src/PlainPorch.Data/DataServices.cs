@@ -25,9 +25,10 @@ public static class DataServices
         ArgumentNullException.ThrowIfNull(keys);
         services.AddSingleton<CatalogChanges>();
         services.AddSingleton<CatalogWriteWatch>();
+        services.AddSingleton<CatalogFailures>();
         services.AddDbContextPool<CatalogContext>((provider, options) => options
             .UseNpgsql(catalogConnection, npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName))
-            .AddInterceptors(provider.GetRequiredService<CatalogWriteWatch>()));
+            .AddInterceptors(provider.GetRequiredService<CatalogWriteWatch>(), provider.GetRequiredService<CatalogFailures>()));
         keys.Protect(services.AddDataProtection().SetApplicationName("PlainPorch"));
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<SourceSecrets>();

@@ -92,23 +92,20 @@ public sealed class TitleTemplate
     public string Render(Func<string, string?> value, string fallback)
     {
         ArgumentNullException.ThrowIfNull(value);
-        var text = _parts is [(var only, true)] ? value(only)?.Trim() : Join(value);
-        // "Rossi, " where the first name is missing: trim what only joined the missing.
-        return text?.Trim(_around) is { Length: > 0 } title ? title : fallback;
+        // Signs alone tell nothing.
+        return Join(value)?.Trim() is { } title && title.Trim(_around).Length > 0 ? title : fallback;
     }
 
-    // Null where all columns are empty: what stands between them is no title.
+    // Null where all columns are empty: what stands between them is no title. "Rossi, " where the first name is missing: what
+    // only joined the missing is taken off, and never a sign of a value, such as a minus.
     private string? Join(Func<string, string?> value)
     {
-        var text = new StringBuilder();
-        var anyValue = false;
-        foreach (var (part, isColumn) in _parts)
-        {
-            var shown = isColumn ? value(part)?.Trim() : part;
-            anyValue |= isColumn && !string.IsNullOrEmpty(shown);
-            text.Append(shown);
-        }
-
-        return anyValue ? text.ToString() : null;
+        var shown = _parts.Select(part => part.IsColumn ? value(part.Text)?.Trim() : part.Text).ToList();
+        bool IsFilled(int i) => _parts[i].IsColumn && !string.IsNullOrEmpty(shown[i]);
+        var filled = Enumerable.Range(0, shown.Count).Where(IsFilled).ToList();
+        if (filled.Count == 0)
+            return null;
+        var (before, within, after) = (shown.Take(filled[0]), shown.Skip(filled[0]).Take(filled[^1] - filled[0] + 1), shown.Skip(filled[^1] + 1));
+        return string.Concat(before).TrimStart(_around) + string.Concat(within) + string.Concat(after).TrimEnd(_around);
     }
 }

@@ -25,6 +25,11 @@ public sealed class XlsxExportWriter(Stream stream, string name) : IExportWriter
     // A number of more digits is no number there: it would be rounded.
     private const int MaxDigits = 15;
 
+    // The last moment of 9999-12-31 would be rounded up to a day that no sheet knows.
+    private const double FirstUnusedSerial = 2_958_466;
+    private const int SerialDigits = 10;
+    private const string SerialForm = "0.##########";
+
     private static readonly DateTime _firstDay = new(1899, 12, 30);
 
     // The sheet takes no day before: the calendar there has a day too many in 1900.
@@ -121,7 +126,7 @@ public sealed class XlsxExportWriter(Stream stream, string name) : IExportWriter
         else if (column.IsBoolean)
             _line.Append(CultureInfo.InvariantCulture, $"<c t=\"b\"><v>{(value == "true" ? 1 : 0)}</v></c>");
         else if (!column.IsTitle && column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant && Serial(value) is { } serial)
-            _line.Append(CultureInfo.InvariantCulture, $"<c s=\"{(column.Type.Kind is ValueKind.Date ? DateStyle : MomentStyle)}\"><v>{serial.ToString("0.##########", CultureInfo.InvariantCulture)}</v></c>");
+            _line.Append(CultureInfo.InvariantCulture, $"<c s=\"{(column.Type.Kind is ValueKind.Date ? DateStyle : MomentStyle)}\"><v>{serial.ToString(SerialForm, CultureInfo.InvariantCulture)}</v></c>");
         else
             Text(value, style: 0);
     }
@@ -132,7 +137,8 @@ public sealed class XlsxExportWriter(Stream stream, string name) : IExportWriter
     private static bool IsNumber(string value) => value.Count(char.IsAsciiDigit) <= MaxDigits && value.All(c => char.IsAsciiDigit(c) || c is '-' or '.');
 
     private static double? Serial(string value) =>
-        DateTime.TryParse(value.TrimEnd('Z'), CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment) && moment >= _firstUsedDay ? (moment - _firstDay).TotalDays : null;
+        DateTime.TryParse(value.TrimEnd('Z'), CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment) && moment >= _firstUsedDay
+            && Math.Round((moment - _firstDay).TotalDays, SerialDigits) is var serial and < FirstUnusedSerial ? serial : null;
 
     private string SheetName()
     {

@@ -58,10 +58,12 @@ public static class RangeSteps
         return bounds.TrueForAll(bound => Records.ValueText.TryRead(type, bound, out _, out _)) ? bounds : [];
     }
 
+    private static bool IsBeyondTheCalendar(string day) => day.EndsWith("BC", StringComparison.Ordinal) || day[4] != '-';
+
     private static List<string> Times(ColumnType type, string least, string greatest)
     {
         var culture = CultureInfo.InvariantCulture;
-        if (least.Length < 10 || greatest.Length < 10
+        if (least.Length < 10 || greatest.Length < 10 || IsBeyondTheCalendar(least) || IsBeyondTheCalendar(greatest)
             || !DateOnly.TryParseExact(least[..10], "yyyy-MM-dd", culture, DateTimeStyles.None, out var from)
             || !DateOnly.TryParseExact(greatest[..10], "yyyy-MM-dd", culture, DateTimeStyles.None, out var to) || to <= from)
             return [];

@@ -39,10 +39,10 @@ public static partial class ValueText
             ValueKind.Real => ReadFloat(ref value, isSingle: true),
             ValueKind.Double => ReadFloat(ref value, isSingle: false),
             ValueKind.Boolean => ReadBoolean(ref value),
-            ValueKind.Date => ReadDate(ref value),
-            ValueKind.Time => ReadTime(ref value),
-            ValueKind.DateTime => ReadDateTime(ref value),
-            ValueKind.Instant => ReadInstant(ref value),
+            ValueKind.Date => CalendarText.TryReadDay(ref value) ? null : "This is no date of the calendar. Type it as year-month-day, such as 2026-03-31.",
+            ValueKind.Time => CalendarText.TryReadTime(ref value) ? null : "This is no time of day. Type it as hour:minute, such as 14:30.",
+            ValueKind.DateTime => CalendarText.TryReadMoment(ref value) ? null : "This is no date and time. Type it as year-month-day and hour:minute, such as 2026-03-31 14:30.",
+            ValueKind.Instant => CalendarText.TryReadInstant(ref value) ? null : "This is no moment. Type date, time and offset, such as 2026-03-31T14:30:00Z.",
             ValueKind.Uuid => ReadUuid(ref value),
             ValueKind.Json => CheckJson(input),
             ValueKind.Enum => CheckEnum(type, input),
@@ -74,6 +74,9 @@ public static partial class ValueText
 
     private static string? ReadDecimal(ColumnType type, ref string value)
     {
+        // Without bounds of its own a column holds infinities as well.
+        if (value == "NaN" || (type.Precision is null && value is "Infinity" or "-Infinity"))
+            return null;
         if (DecimalNumber().Match(value) is not { Success: true } match)
             return "This is no number. Type it with digits and a point, such as 12.50.";
         var whole = match.Groups["whole"].Value.TrimStart('0');
@@ -83,17 +86,27 @@ public static partial class ValueText
             return scale == 0
                 ? "Only whole numbers fit. Leave out the digits after the point."
                 : $"At most {scale} digits after the point fit. Round it.";
-        if (type.Precision is { } precision && whole.Length > precision - (type.Scale ?? 0))
-            return $"At most {precision - (type.Scale ?? 0)} digits before the point fit. Check the number.";
+        if (type.Precision is { } precision && TooLarge(whole, fraction, precision - (type.Scale ?? 0)) is { } tooLarge)
+            return tooLarge;
         value = sign + (whole.Length == 0 ? "0" : whole) + (fraction.Length == 0 ? "" : "." + fraction);
         return null;
     }
+
+    // A scale beyond the precision leaves the first digits after the point to zeros, a negative one leaves out the last ones before it.
+    private static string? TooLarge(string whole, string fraction, int room) => room switch
+    {
+        < 0 when whole.Length > 0 || fraction.AsSpan(0, Math.Min(fraction.Length, -room)).Trim('0').Length > 0 =>
+            $"Only numbers nearer to zero than 0.{new string('0', -room - 1)}1 fit. Check the number.",
+        0 when whole.Length > 0 => "Only numbers between -1 and 1 fit. Check the number.",
+        > 0 when whole.Length > room => room == 1 ? "At most 1 digit before the point fits. Check the number." : $"At most {room} digits before the point fit. Check the number.",
+        _ => null,
+    };
 
     private static string? ReadFloat(ref string value, bool isSingle)
     {
         if (!double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number))
             return "This is no number. Type it with digits and a point, such as 12.5.";
-        if (!double.IsFinite(isSingle ? (float)number : number) && value.Any(char.IsDigit))
+        if (!double.IsFinite(isSingle ? (float)number : number) && value.Any(char.IsAsciiDigit))
             return "The number is too large for the column.";
         value = isSingle
             ? ((float)number).ToString("R", CultureInfo.InvariantCulture)
@@ -115,56 +128,6 @@ public static partial class ValueText
         return null;
     }
 
-    private static string? ReadDate(ref string value)
-    {
-        if (IsInfinity(ref value))
-            return null;
-        if (!DateOnly.TryParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
-            return "This is no date of the calendar. Type it as year-month-day, such as 2026-03-31.";
-        value = date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-        return null;
-    }
-
-    private static string? ReadTime(ref string value)
-    {
-        string[] forms = ["H:mm", "HH:mm", "HH:mm:ss", "HH:mm:ss.FFFFFFF"];
-        if (!TimeOnly.TryParseExact(value, forms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var time))
-            return "This is no time of day. Type it as hour:minute, such as 14:30.";
-        value = time.ToString("HH:mm:ss.FFFFFF", CultureInfo.InvariantCulture);
-        return null;
-    }
-
-    private static string? ReadDateTime(ref string value)
-    {
-        if (IsInfinity(ref value))
-            return null;
-        string[] forms = ["yyyy-MM-ddTHH:mm", "yyyy-MM-ddTHH:mm:ss", "yyyy-MM-ddTHH:mm:ss.FFFFFFF", "yyyy-MM-dd"];
-        if (!DateTime.TryParseExact(value.Replace(' ', 'T'), forms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment))
-            return "This is no date and time. Type it as year-month-day and hour:minute, such as 2026-03-31 14:30.";
-        value = moment.ToString("yyyy-MM-ddTHH:mm:ss.FFFFFF", CultureInfo.InvariantCulture);
-        return null;
-    }
-
-    private static string? ReadInstant(ref string value)
-    {
-        if (IsInfinity(ref value))
-            return null;
-        // Without an offset it would mean another moment on another machine.
-        if (!ZoneAtEnd().IsMatch(value)
-            || !DateTimeOffset.TryParse(value, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment))
-            return "This is no moment. Type date, time and offset, such as 2026-03-31T14:30:00Z.";
-        value = moment.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.FFFFFF'Z'", CultureInfo.InvariantCulture);
-        return null;
-    }
-
-    private static bool IsInfinity(ref string value)
-    {
-        if (!value.Equals("infinity", StringComparison.OrdinalIgnoreCase) && !value.Equals("-infinity", StringComparison.OrdinalIgnoreCase))
-            return false;
-        value = value.ToLowerInvariant();
-        return true;
-    }
-
     private static string? ReadUuid(ref string value)
     {
         if (!Guid.TryParse(value, out var uuid))
@@ -178,7 +141,7 @@ public static partial class ValueText
         try
         {
             using var document = JsonDocument.Parse(input);
-            return null;
+            return ZeroEscape().IsMatch(input) ? "It holds a zero character (\\u0000), which the database cannot keep. Remove it." : null;
         }
         catch (JsonException wrong)
         {
@@ -191,6 +154,9 @@ public static partial class ValueText
 
     private static string? ReadArray(ColumnType type, ref string value)
     {
+        // Of several dimensions, or with bounds of their own: as the database writes them, and only it reads them.
+        if (IsInDatabaseForm(value))
+            return null;
         string?[]? items;
         try
         {
@@ -228,15 +194,21 @@ public static partial class ValueText
     /// <summary>Writes an array's items, each in the one form, as the array's text.</summary>
     public static string WriteArray(IEnumerable<string?> items) => JsonSerializer.Serialize(items, _plainJson);
 
+    /// <summary>Whether an array is written as the database does, rather than as a list of texts.</summary>
+    public static bool IsInDatabaseForm(string value) => ArrayOfDatabase().IsMatch(value);
+
     private static readonly JsonSerializerOptions _plainJson =
         new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    [GeneratedRegex(@"^[+-]?\d+$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"(?<!\\)(?:\\\\)*\\u0000", RegexOptions.CultureInvariant)]
+    private static partial Regex ZeroEscape();
+
+    [GeneratedRegex(@"^(?:(?:\[[+-]?[0-9]+:[+-]?[0-9]+\])+=)?\{", RegexOptions.CultureInvariant)]
+    private static partial Regex ArrayOfDatabase();
+
+    [GeneratedRegex(@"^[+-]?[0-9]+$", RegexOptions.CultureInvariant)]
     private static partial Regex WholeNumber();
 
-    [GeneratedRegex(@"^(?<sign>[+-]?)(?=\.?\d)(?<whole>\d*)(?:\.(?<fraction>\d*))?$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"^(?<sign>[+-]?)(?=\.?[0-9])(?<whole>[0-9]*)(?:\.(?<fraction>[0-9]*))?$", RegexOptions.CultureInvariant)]
     private static partial Regex DecimalNumber();
-
-    [GeneratedRegex(@"(?:Z|[+-]\d\d(?::?\d\d)?)$", RegexOptions.CultureInvariant | RegexOptions.IgnoreCase)]
-    private static partial Regex ZoneAtEnd();
 }

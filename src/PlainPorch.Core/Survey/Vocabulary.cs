@@ -43,10 +43,11 @@ public sealed class Vocabulary
         var words = split.Values.SelectMany(list => list).Where(word => word.Length >= 3).ToHashSet();
         words.UnionWith(tables.Select(table => Singular(Letters(table.Name.Name))).Where(word => word.Length >= 4));
         _known = words.ToFrozenSet();
-        var prefix = CommonPrefix([.. split.Values]);
+        var prefix = CommonPrefix([.. split.Values.Where(list => list.Count > 0)]);
+        // A name of signs only is a word of its own: those who compare names rely on a table's having one.
         _tableWords = split.ToDictionary(
             pair => pair.Key,
-            pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).ToList());
+            pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).DefaultIfEmpty(pair.Key.Name).ToList());
         _homes = tables.SelectMany(HomesOf).ToFrozenSet();
         _plainHomes = [.. tables.Where(table => table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && Core(Of(only)).Count == 0).Select(table => Of(table.Name))];
         // Whole words only: what other columns abbreviate explains nothing.

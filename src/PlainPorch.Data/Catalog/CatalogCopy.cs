@@ -27,6 +27,11 @@ internal static class CatalogCopy
 
             await import.CompleteAsync(cancellationToken);
         }
+        catch (NpgsqlException failure)
+        {
+            CatalogFailures.Note(failure);
+            throw;
+        }
         finally
         {
             await catalog.Database.CloseConnectionAsync();

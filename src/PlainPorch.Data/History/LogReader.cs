@@ -166,7 +166,8 @@ public sealed class LogReader(CatalogContext catalog)
             entries = entries.Where(entry => entry.Who == question.Who);
         if (question.From is { } from)
             entries = entries.Where(entry => entry.At >= new DateTimeOffset(from, TimeOnly.MinValue, TimeSpan.Zero));
-        if (question.Until is { } until)
+        // Of the calendar's last day there is no day after.
+        if (question.Until is { } until && until < DateOnly.MaxValue)
             entries = entries.Where(entry => entry.At < new DateTimeOffset(until.AddDays(1), TimeOnly.MinValue, TimeSpan.Zero));
         if (!string.IsNullOrWhiteSpace(question.Text))
         {

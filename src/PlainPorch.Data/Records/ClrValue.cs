@@ -12,30 +12,26 @@ internal static partial class ClrValue
 {
     private static readonly Regex _hostMask = HostMask();
 
-    // Decimal holds 28 digits; wider numbers go to the database as text.
-    private const int DecimalDigits = 28;
-
     /// <summary>The type of a column's property in the run-time model; string where the value is sent untyped.</summary>
     public static Type TypeFor(ColumnType type) => type.Kind switch
     {
         ValueKind.SmallInteger => typeof(short?),
         ValueKind.Integer => typeof(int?),
         ValueKind.BigInteger => typeof(long?),
-        ValueKind.Decimal when type.Precision <= DecimalDigits => typeof(decimal?),
         ValueKind.Real => typeof(float?),
         ValueKind.Double => typeof(double?),
         ValueKind.Boolean => typeof(bool?),
-        ValueKind.Date => typeof(DateOnly?),
-        ValueKind.Time => typeof(TimeOnly?),
-        ValueKind.DateTime or ValueKind.Instant => typeof(DateTime?),
         ValueKind.Uuid => typeof(Guid?),
         ValueKind.Binary => typeof(byte[]),
         _ => typeof(string),
     };
 
-    /// <summary>Whether values are sent without a type, for the database to read by the column's.</summary>
-    public static bool IsSentUntyped(ColumnType type) =>
-        type.Kind is ValueKind.Enum or ValueKind.Array or ValueKind.Other || (type.Kind is ValueKind.Decimal && !(type.Precision <= DecimalDigits));
+    /// <summary>
+    /// Whether values are sent without a type, for the database to read by the column's: those of types that .NET does not
+    /// have, or of which it holds less (no NaN among decimals, no year before 1 or beyond 9999, no infinity, no 24:00).
+    /// </summary>
+    public static bool IsSentUntyped(ColumnType type) => type.Kind is ValueKind.Enum or ValueKind.Array or ValueKind.Other
+        or ValueKind.Decimal or ValueKind.Date or ValueKind.Time or ValueKind.DateTime or ValueKind.Instant;
 
     /// <summary>Converts a text in the one form.</summary>
     /// <param name="type">The column's type.</param>
@@ -50,17 +46,9 @@ internal static partial class ClrValue
             ValueKind.SmallInteger => short.Parse(text, culture),
             ValueKind.Integer => int.Parse(text, culture),
             ValueKind.BigInteger => long.Parse(text, culture),
-            ValueKind.Decimal when !IsSentUntyped(type) => decimal.Parse(text, culture),
             ValueKind.Real => float.Parse(text, culture),
             ValueKind.Double => double.Parse(text, culture),
             ValueKind.Boolean => text == "true",
-            ValueKind.Date => IsInfinity(text, DateOnly.MaxValue, DateOnly.MinValue) ?? DateOnly.ParseExact(text, "yyyy-MM-dd", culture),
-            ValueKind.Time => TimeOnly.Parse(text, culture),
-            ValueKind.DateTime => IsInfinity(text, DateTime.MaxValue, DateTime.MinValue) ?? DateTime.Parse(text, culture, DateTimeStyles.None),
-            ValueKind.Instant => DateTime.SpecifyKind(
-                IsInfinity(text, DateTime.MaxValue, DateTime.MinValue)
-                    ?? DateTime.Parse(text, culture, DateTimeStyles.AdjustToUniversal | DateTimeStyles.AssumeUniversal),
-                DateTimeKind.Utc),
             ValueKind.Uuid => Guid.Parse(text),
             ValueKind.Array => InDatabase(type, text),
             _ => text,
@@ -72,19 +60,20 @@ internal static partial class ClrValue
     /// <param name="text">What the database gave; null for an empty value.</param>
     public static string? ToText(ColumnType type, string? text) => text is null ? null : type.Kind switch
     {
-        ValueKind.DateTime => text.Replace(' ', 'T'),
+        ValueKind.DateTime => CalendarText.FromDatabase(text, hasZone: false),
         // The session's zone is UTC, so the offset is always +00.
-        ValueKind.Instant => text.EndsWith("+00", StringComparison.Ordinal) ? text[..^3].Replace(' ', 'T') + "Z" : text,
+        ValueKind.Instant => CalendarText.FromDatabase(text, hasZone: true),
         // The cast to text, unlike the type's own output, writes the mask of a single host.
         ValueKind.Other when type.StoreType == "inet" => _hostMask.Replace(text, ""),
-        ValueKind.Array => ArrayLiteral.TryRead(text, out var items) ? ValueText.WriteArray(items) : text,
+        // Boxes alone are parted by semicolons, for they hold commas.
+        ValueKind.Array => type.StoreType != "box[]" && ArrayLiteral.TryRead(text, out var items) ? ValueText.WriteArray(items) : text,
         _ => text,
     };
 
     /// <summary>Writes a text in the one form as the database reads it.</summary>
     /// <param name="type">The column's type.</param>
     /// <param name="text">The text in the one form.</param>
-    public static string InDatabase(ColumnType type, string text) => type.Kind is ValueKind.Array && text.StartsWith('[')
+    public static string InDatabase(ColumnType type, string text) => type.Kind is ValueKind.Array && !ValueText.IsInDatabaseForm(text)
         ? ArrayLiteral.Write(JsonSerializer.Deserialize<string?[]>(text)!)
         : text;
 
@@ -101,10 +90,6 @@ internal static partial class ClrValue
 
     [GeneratedRegex(@"(?<=^[\d.]+)/32$|(?<=:.*)/128$", RegexOptions.CultureInvariant)]
     private static partial Regex HostMask();
-
-    private static T? IsInfinity<T>(string text, T greatest, T least)
-        where T : struct =>
-        text switch { "infinity" => greatest, "-infinity" => least, _ => null };
 }
 
 /// <summary>PostgreSQL's text form of one-dimensional arrays (manual, "Array Input and Output Syntax").</summary>

@@ -60,6 +60,7 @@ public sealed class RecordModel
     private static DbContext Open(IModel model, NpgsqlConnection connection, bool ownsConnection) => new(new DbContextOptionsBuilder()
         .UseModel(model)
         .UseNpgsql(connection, ownsConnection)
+        .AddInterceptors(new FailedPreparing())
         .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
         .Options);
 

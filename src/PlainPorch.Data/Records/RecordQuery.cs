@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
@@ -118,7 +119,8 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
             var value = Column(column);
             // Whole numbers add up to more than their own type holds.
             var type = table.Find(column)!.Type.Kind is ValueKind.Real or ValueKind.Double ? typeof(double?) : typeof(decimal?);
-            var number = Expression.Lambda(value.Type == type ? value : Expression.Convert(value, type), _row);
+            var number = Expression.Lambda(
+                value.Type == type ? value : value.Type == typeof(string) ? SqlText.CallNumber(value) : Expression.Convert(value, type), _row);
             var filled = Expression.Lambda(Expression.Not(IsNull(value)), _row);
             return new Expression[]
             {
@@ -190,7 +192,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
                 shape.Add("with").Add(column).Add((int)how).Add(other);
                 break;
             case Filter.OneOf(var column, var values):
-                shape.Add("oneof").Add(column).AddValue(ArrayOf(column, values));
+                DescribeOneOf(column, values, shape);
                 break;
             case Filter.Marked(var column, var value):
                 shape.Add("marked").Add(column).Add(value);
@@ -272,7 +274,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         Filter.Not(var part) => SqlText.CallIsNotTrue(Condition(part)),
         Filter.Matches(var column, var text, var how) => Matches(column, text, how),
         Filter.OccursIn(var columns, var text, var caseCounts) => Occurs(columns, text, caseCounts),
-        Filter.EqualTo(var column, var value) => Expression.Equal(Column(column), ValueOf(column, value)),
+        Filter.EqualTo(var column, var value) => Expression.Equal(IsComparedAsText(column) ? SqlText.Call(Column(column)) : Column(column), ValueOf(column, value)),
         Filter.Compared(var column, var how, var value) => SqlText.Compare(Column(column), how, ValueOf(column, value)),
         Filter.ComparedWith(var column, var how, var other) => SqlText.Compare(Column(column), how, Column(other)),
         Filter.OneOf(var column, var values) => OneOf(column, values),
@@ -282,6 +284,16 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
         _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
     };
+
+    private static readonly FrozenSet<string> _withEquality = new[]
+    {
+        "interval", "money", "inet", "cidr", "macaddr", "macaddr8", "timetz", "bit", "varbit", "oid", "xid8", "tid", "name", "\"char\"", "pg_lsn", "tsvector", "tsquery",
+        "int4range", "int8range", "numrange", "daterange", "tsrange", "tstzrange", "int4multirange", "int8multirange", "nummultirange", "datemultirange", "tsmultirange", "tstzmultirange",
+    }.ToFrozenSet();
+
+    // Not every type knows when two of its values are the same; and of an untyped value compared with a name in the catalog or with
+    // a row of values the database cannot tell what it is.
+    private bool IsComparedAsText(string column) => table.Find(column)!.Type is { Kind: ValueKind.Other } type && !_withEquality.Contains(type.StoreType);
 
     // One row has a key, whatever the key is; how many have another value depends on the value.
     private bool LeavesFewOrMany(Filter filter) => filter switch
@@ -301,7 +313,9 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
 
     private Expression Matches(string column, string text, TextMatch how)
     {
-        var value = Column(column);
+        // Filled up with blanks, a value matches no pattern as a whole; its text leaves them out.
+        var isPadded = how.Place is TextPlace.Whole && table.Find(column)!.Type.StoreType.StartsWith("character(", StringComparison.Ordinal);
+        Expression value = isPadded ? SqlText.Call(Column(column)) : Column(column);
         var pattern = Parameter(Pattern(text, how), typeof(string));
         if (!how.AccentsCount)
             return SqlText.CallLike(SqlText.CallPlain(value, how.CaseCounts), pattern);
@@ -340,22 +354,64 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     }
 
     // One array parameter, so that the query is the same for any number of values.
-    private BinaryExpression OneOf(string column, IReadOnlyList<string> values)
+    private Expression OneOf(string column, IReadOnlyList<string> values)
     {
         var type = table.Find(column)!.Type;
-        var isUntyped = ClrValue.IsSentUntyped(type);
-        return Contains(isUntyped ? SqlText.Call(Column(column)) : Column(column), ArrayOf(column, values), isUntyped ? typeof(string) : ClrValue.TypeFor(type));
+        return HowAmong(type) switch
+        {
+            // In an array of arrays the database would see one of two dimensions.
+            Among.OneByOne => values.Select(value => Condition(new Filter.EqualTo(column, value))).Aggregate((Expression)Expression.Constant(false), Or),
+            Among.Untyped => SqlText.CallAmong(Column(column), Parameter(ArrayOf(column, values), typeof(string))),
+            Among.AsText => Contains(SqlText.Call(Column(column)), (Array)ArrayOf(column, values), typeof(string)),
+            _ => Contains(Column(column), (Array)ArrayOf(column, values), ClrValue.TypeFor(type)),
+        };
     }
 
-    private Array ArrayOf(string column, IReadOnlyList<string> values)
+    private void DescribeOneOf(string column, IReadOnlyList<string> values, QueryShape shape)
+    {
+        shape.Add("oneof").Add(column);
+        if (HowAmong(table.Find(column)!.Type) is not Among.OneByOne)
+        {
+            shape.AddValue(ArrayOf(column, values));
+            return;
+        }
+
+        shape.Add(values.Count);
+        foreach (var value in values)
+            Describe(new Filter.EqualTo(column, value), shape);
+    }
+
+    private object ArrayOf(string column, IReadOnlyList<string> values)
     {
         var type = table.Find(column)!.Type;
-        if (ClrValue.IsSentUntyped(type))
-            return values.ToArray();
-        var typed = Array.CreateInstance(ClrValue.TypeFor(type), values.Count);
-        for (var i = 0; i < values.Count; i++)
-            typed.SetValue(ClrValue.From(type, values[i]), i);
-        return typed;
+        switch (HowAmong(type))
+        {
+            case Among.Untyped:
+                return ArrayLiteral.Write(values);
+            case Among.AsText:
+                return values.ToArray();
+            default:
+                var typed = Array.CreateInstance(ClrValue.TypeFor(type), values.Count);
+                for (var i = 0; i < values.Count; i++)
+                    typed.SetValue(ClrValue.From(type, values[i]), i);
+                return typed;
+        }
+    }
+
+    private static Among HowAmong(ColumnType type) => type.Kind switch
+    {
+        ValueKind.Array => Among.OneByOne,
+        // Not every type knows when two of its values are the same.
+        ValueKind.Other => Among.AsText,
+        _ => ClrValue.IsSentUntyped(type) ? Among.Untyped : Among.Typed,
+    };
+
+    private enum Among
+    {
+        Typed,
+        Untyped,
+        AsText,
+        OneByOne,
     }
 
     // Told first that the value is not null, EF leaves out a test for nulls among the values that no index serves.
@@ -380,9 +436,11 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
             return (TrimmedUpper(own), TrimmedUpper(key));
         if (lookup.Conversion is ValueConversion.TextToInteger)
             return (Expression.Call(Expression.Call(own, nameof(string.Trim), null), nameof(string.TrimStart), null, Expression.Constant('0')), SqlText.Call(key));
-        if (own.Type == key.Type)
+        var (ownType, keyType) = (table.Find(column)!.Type, other.Find(lookup.Key)!.Type);
+        // Values that are sent as text are not therefore of one type in the database.
+        if (own.Type == key.Type && (ownType.Kind == keyType.Kind || !(ClrValue.IsSentUntyped(ownType) || ClrValue.IsSentUntyped(keyType))))
             return (own, key);
-        return table.Find(column)!.Type.IsInteger && other.Find(lookup.Key)!.Type.IsInteger
+        return ownType.IsInteger && keyType.IsInteger
             ? (Expression.Convert(own, typeof(long?)), Expression.Convert(key, typeof(long?)))
             : (SqlText.Call(own), SqlText.Call(key));
     }

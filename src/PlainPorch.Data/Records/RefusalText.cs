@@ -6,7 +6,7 @@ using PlainPorch.Core.Survey;
 namespace PlainPorch.Data.Records;
 
 /// <summary>Says in plain words why the database refused a record, and at which field.</summary>
-internal static class RefusalText
+public static class RefusalText
 {
     /// <summary>Why an index could not be made for a trial.</summary>
     /// <returns>The reason; null where it is none that is known.</returns>
@@ -23,7 +23,12 @@ internal static class RefusalText
     public static bool IsAboutValueText(PostgresException answer) => answer.SqlState is
         PostgresErrorCodes.InvalidTextRepresentation or PostgresErrorCodes.InvalidDatetimeFormat
         or PostgresErrorCodes.DatetimeFieldOverflow or PostgresErrorCodes.NumericValueOutOfRange
-        or PostgresErrorCodes.InvalidParameterValue or PostgresErrorCodes.IntervalFieldOverflow or "22000";
+        or PostgresErrorCodes.InvalidParameterValue or PostgresErrorCodes.IntervalFieldOverflow or "22000"
+        // Types of extensions refuse a text under any code, internal errors and errors of syntax included.
+        || IsOfParameter(answer);
+
+    /// <summary>Whether the database failed at reading a parameter, before it carried anything out.</summary>
+    public static bool IsOfParameter(PostgresException answer) => answer.Where?.StartsWith("unnamed portal parameter", StringComparison.Ordinal) == true;
 
     /// <summary>Explains a refusal.</summary>
     /// <returns>The problem; null where the database failed rather than refused.</returns>
@@ -46,8 +51,18 @@ internal static class RefusalText
         PostgresErrorCodes.UndefinedColumn or PostgresErrorCodes.UndefinedTable =>
             new("", "The table has changed since its schema was read. Have the schema read again."),
         _ when IsAboutValueText(answer) => new("", $"The database cannot read a value: {answer.MessageText}. Correct it."),
+        // What a trigger says, under whatever code, is meant for whoever saves.
+        _ when IsFromFunction(answer) => new("", Sentence(answer.MessageText) + (answer.Hint is null ? "" : " " + Sentence(answer.Hint))),
+        _ when IsRefusal(answer) => new("", $"The database refuses it: {Sentence(answer.MessageText)}"),
         _ => null,
     };
+
+    private static bool IsFromFunction(PostgresException answer) =>
+        answer.InvariantSeverity == "ERROR" && answer.SqlState != PostgresErrorCodes.QueryCanceled && answer.Where?.Contains("function", StringComparison.Ordinal) == true;
+
+    /// <summary>Whether the database refused what was asked, rather than failed, was stopped, or found a fault in how we asked.</summary>
+    public static bool IsRefusal(PostgresException answer) =>
+        answer.InvariantSeverity == "ERROR" && answer.SqlState[..2] is not ("08" or "25" or "26" or "34" or "42" or "53" or "54" or "57" or "58" or "XX");
 
     private static FieldProblem NotNull(PostgresException answer, BoundPanel panel) =>
         panel.Find(answer.ColumnName ?? "") is { Decision.InForm: true } column

@@ -25,6 +25,8 @@ internal static class SqlText
     private static readonly MethodInfo _bytes = Method(nameof(Bytes));
     private static readonly MethodInfo _natural = Method(nameof(Natural));
     private static readonly MethodInfo _isNotTrue = Method(nameof(IsNotTrue));
+    private static readonly MethodInfo _among = Method(nameof(Among));
+    private static readonly MethodInfo _number = Method(nameof(Number));
 
     /// <summary>
     /// The value in the database's text form (<c>CAST(value AS text)</c>). Reading values so, one that .NET cannot hold
@@ -59,6 +61,20 @@ internal static class SqlText
     /// <summary>Whether a test is false or left open by an empty value.</summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static bool IsNotTrue(bool test) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether a value is one of an array's (<c>value = ANY (array)</c>), which is written as the database does.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool Among(string value, string array) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>A number that is sent as text, as a number to reckon with.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static decimal? Number(string value) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>The expression that a value is one of an array's.</summary>
+    public static MethodCallExpression CallAmong(Expression value, Expression array) => Expression.Call(_among, value, array);
+
+    /// <summary>The expression of a number to reckon with.</summary>
+    public static MethodCallExpression CallNumber(Expression value) => Expression.Call(_number, value);
 
     /// <summary>The expression that matches a text against a pattern, capitals or not.</summary>
     public static MethodCallExpression CallMatches(Expression value, Expression pattern) => Expression.Call(_matches, value, pattern);
@@ -137,6 +153,12 @@ internal static class SqlText
                 Constant("\\1"),
                 Constant("g"),
             ]));
+        var untyped = new UntypedTextMapping();
+        var among = builder.HasDbFunction(_among);
+        among.HasParameter("array").Metadata.TypeMapping = untyped;
+        among.HasTranslation(arguments => Operator(
+            arguments[0], "=", new SqlFunctionExpression("ANY", [arguments[1]], nullable: false, [false], typeof(string), untyped)));
+        builder.HasDbFunction(_number).HasTranslation(arguments => new SqlUnaryExpression(ExpressionType.Convert, arguments[0], typeof(decimal), NpgsqlDecimalTypeMapping.Default));
         builder.HasDbFunction(_bytes).HasName("octet_length").IsBuiltIn();
         // By its text: EF turns NOT (a, b) < (x, y) round to >=, and leaves out a COALESCE around it, as if nothing were ever null.
         builder.HasDbFunction(_isNotTrue).HasTranslation(arguments => Operator(

@@ -85,7 +85,7 @@ internal sealed partial class Statements(RecordModel model)
         if (shape.DependsOnValues)
             return await ReadAsync(connection, shape, build, PlannedAnew, cancellationToken);
         await using var command = Command(connection, shape, build);
-        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        await using var reader = await ExecuteAsync(connection, command.ExecuteReaderAsync(cancellationToken));
         return await ReadAllAsync(reader, cancellationToken);
     }
 
@@ -93,7 +93,7 @@ internal sealed partial class Statements(RecordModel model)
         NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, string setting, CancellationToken cancellationToken)
     {
         await using var batch = After(setting, Command(connection, shape, build));
-        await using var reader = await batch.ExecuteReaderAsync(cancellationToken);
+        await using var reader = await ExecuteAsync(connection, batch.ExecuteReaderAsync(cancellationToken));
         await reader.NextResultAsync(cancellationToken);
         return await ReadAllAsync(reader, cancellationToken);
     }
@@ -125,10 +125,22 @@ internal sealed partial class Statements(RecordModel model)
         var command = Command(connection, shape, build);
         command.CommandTimeout = seconds ?? command.CommandTimeout;
         await using var batch = After(PlannedAnew, command);
-        await using var reader = await batch.ExecuteReaderAsync(cancellationToken);
+        await using var reader = await ExecuteAsync(connection, batch.ExecuteReaderAsync(cancellationToken));
         await reader.NextResultAsync(cancellationToken);
         while (await reader.ReadAsync(cancellationToken))
             yield return Read(reader);
+    }
+
+    private static async Task<NpgsqlDataReader> ExecuteAsync(NpgsqlConnection connection, Task<NpgsqlDataReader> execution)
+    {
+        try
+        {
+            return await execution;
+        }
+        catch (PostgresException failure) when (FailedPreparing.Forget(connection, failure))
+        {
+            throw;
+        }
     }
 
     private static async Task<List<string?[]>> ReadAllAsync(NpgsqlDataReader reader, CancellationToken cancellationToken)

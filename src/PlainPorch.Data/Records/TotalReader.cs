@@ -16,7 +16,7 @@ internal sealed class TotalReader(SourceReader reader, Table table)
     /// <summary>Adds up.</summary>
     public async Task<IReadOnlyList<ColumnTotal>> ReadAsync(Filter? filter, IReadOnlyList<BoundColumn> columns, CancellationToken cancellationToken)
     {
-        var numbers = columns.Where(column => column.Type.IsNumber && column.Decision.Lookup is null && !ClrValue.IsSentUntyped(column.Type)).ToList();
+        var numbers = columns.Where(column => column.Type.IsNumber && column.Decision.Lookup is null).ToList();
         if (numbers.Count == 0)
             return [];
         List<string> names = [.. numbers.Select(column => column.Name)];

@@ -24,13 +24,16 @@ internal sealed class UntypedTextMapping : NpgsqlStringTypeMapping
     }
 
     /// <summary>
-    /// What EF reads back after an insert, which is never used: the record is read anew as text. Not every type could be
-    /// read as a string here, and that must not fail the insert.
+    /// What EF reads back after an insert: of it only a key that the database supplied is used, the record is read anew as
+    /// text. Not every type could be read as a string here, and that must not fail the insert.
     /// </summary>
     public static string Read(DbDataReader reader, int ordinal)
     {
         ArgumentNullException.ThrowIfNull(reader);
-        return reader.GetFieldType(ordinal) == typeof(string) ? reader.GetString(ordinal) : "";
+        var type = reader.GetFieldType(ordinal);
+        return type == typeof(string) ? reader.GetString(ordinal)
+            : type == typeof(DateTime) || type == typeof(DateOnly) || type == typeof(TimeSpan) || type == typeof(TimeOnly) || type == typeof(decimal) ? ClrValue.Format(reader.GetValue(ordinal))
+            : "";
     }
 
     public override Expression CustomizeDataReaderExpression(Expression expression) =>

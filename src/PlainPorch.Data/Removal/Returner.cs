@@ -16,6 +16,8 @@ namespace PlainPorch.Data.Removal;
 /// <param name="acts">Carries it out.</param>
 public sealed class Returner(ParcelStore parcels, ActRunner acts)
 {
+    private const string BeingSettled = "Somebody is at it just now, or it is being found out what became of the last that was done with it. Try again in a minute.";
+
     /// <summary>Works out what bringing back would do.</summary>
     /// <param name="panel">The panel; its table must be there.</param>
     /// <param name="parcel">The parcel.</param>
@@ -135,6 +137,8 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         ArgumentNullException.ThrowIfNull(panel);
         if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { } found)
             return new ReturnOutcome.Gone();
+        if (found.Parcel.State is ParcelState.Leaving or ParcelState.Returning)
+            return Refused(BeingSettled);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var parts = new List<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)>();
@@ -188,8 +192,10 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     private async Task<Returning?> LoadAsync(
         OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, NpgsqlConnection connection, bool isTrial, CancellationToken cancellationToken)
     {
-        if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { Parcel.State: ParcelState.Kept or ParcelState.Returned } found)
+        if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { } found)
             return null;
+        if (found.Parcel.State is ParcelState.Leaving or ParcelState.Returning)
+            return Returning.Impossible(panel, connection, BeingSettled, cancellationToken);
         // What came back is still here for a while, and comes once more if it is not there after all.
         var isReturned = found.Parcel.State is ParcelState.Returned;
         if (IsOfAnother(found.Parcel, panel))
@@ -225,7 +231,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     {
         ActEnd<ReturnOutcome.Done>.Done(var done) => done,
         ActEnd<ReturnOutcome.Done>.Refused(var problem) => Refused(problem.Message),
-        _ => new ReturnOutcome.Gone(),
+        _ => Refused(BeingSettled),
     };
 
     private static ReturnOutcome.Refused Refused(string message) => new([new FieldProblem("", message)]);

@@ -19,11 +19,18 @@ internal static class LoopbackOnly
         {
             await Problems.Write(context, StatusCodes.Status403Forbidden, "This change was sent by a page of another site. It was not made.");
         }
+        else if (HasZeroCharacter(context.Request))
+        {
+            await Problems.Write(context, StatusCodes.Status400BadRequest, "The address holds a zero character, which no database keeps. Leave it out.");
+        }
         else
         {
             await next(context);
         }
     });
+
+    private static bool HasZeroCharacter(HttpRequest request) =>
+        request.QueryString.Value?.Contains("%00", StringComparison.Ordinal) == true || request.Path.Value?.Contains('\0', StringComparison.Ordinal) == true;
 
     private static bool IsLoopback(string host) =>
         host.Equals("localhost", StringComparison.OrdinalIgnoreCase)

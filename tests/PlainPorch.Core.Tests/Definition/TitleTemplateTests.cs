@@ -5,7 +5,7 @@ namespace PlainPorch.Core.Tests.Definition;
 
 public sealed class TitleTemplateTests
 {
-    private static readonly Dictionary<string, string?> _owner = new() { ["SURNAME"] = "ROSSI", ["FIRST NM"] = "Ada", ["NOTE"] = null, ["TAB"] = "\t", ["LINE"] = "Ada\r\n", ["DASH"] = " - " };
+    private static readonly Dictionary<string, string?> _owner = new() { ["SURNAME"] = "ROSSI", ["FIRST NM"] = "Ada", ["NOTE"] = null, ["TAB"] = "\t", ["LINE"] = "Ada\r\n", ["DASH"] = " - ", ["BALANCE"] = "-5" };
 
     [Theory]
     [InlineData("{SURNAME}, {FIRST NM}", "ROSSI, Ada")]
@@ -13,6 +13,9 @@ public sealed class TitleTemplateTests
     [InlineData("{NOTE}", "no 7")]
     [InlineData("{TAB}", "no 7")]
     [InlineData("{LINE}", "Ada")]
+    [InlineData("{BALANCE}", "-5")]
+    [InlineData("{NOTE}, {BALANCE}", "-5")]
+    [InlineData("- {SURNAME} -", "ROSSI")]
     [InlineData("{DASH}", "no 7")]
     [InlineData("{SURNAME} {TAB}", "ROSSI")]
     [InlineData("{DASH}, {NOTE}", "no 7")]

@@ -76,7 +76,7 @@ public sealed class ReferenceHintsTests
         Column Numbered(Column column, string name) => column.Name == name ? column with { DefaultSql = "nextval('one'::regclass)" } : column;
         var tables = made.Snapshot.Tables.Select(table => table with { Columns = [.. table.Columns.Select(column => Numbered(column, table.Name.Name == "ledger" ? "id" : "entry"))] }).ToList();
         var snapshot = made.Snapshot with { Tables = tables };
-        var found = ReferenceFinder.Find(snapshot, tables.ToDictionary(table => table.Name, TableRows.None)).Single(reference => reference.Confidence >= ReferenceFinder.Threshold);
+        var found = ReferenceFinder.Find(snapshot, tables.ToDictionary(table => table.Name, table => TableRows.None(table))).Single(reference => reference.Confidence >= ReferenceFinder.Threshold);
         Assert.Equal(("voucher", "entry", "ledger"), (found.Table.Name, found.Columns[0], found.Target.Name));
     }
 
