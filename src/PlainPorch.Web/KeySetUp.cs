@@ -14,6 +14,6 @@ internal static class KeySetUp
     public static KeyPlace Read(IConfiguration configuration) => new(
         configuration[Folder] is { Length: > 0 } folder
             ? folder
-            : Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "plain-porch", "keys"),
+            : OwnFolder.Of("keys"),
         configuration[Certificate] is { Length: > 0 } certificate ? X509CertificateLoader.LoadPkcs12FromFile(certificate, configuration[CertificatePassword]) : null);
 }

@@ -19,7 +19,7 @@ if (!CatalogPreparation.IsDescribing)
 }
 
 builder.Services.AddSingleton<SurveyWork>();
-builder.Services.AddSingleton<Thumbnails>();
+builder.Services.AddSingleton(services => new Thumbnails(KeptPictures.Read(builder.Configuration), services.GetRequiredService<TimeProvider>()));
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
 builder.Services.AddPorchOpenApi();

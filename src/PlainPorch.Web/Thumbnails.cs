@@ -1,4 +1,5 @@
-using Microsoft.Extensions.Caching.Memory;
+using System.Security.Cryptography;
+using System.Text;
 using SkiaSharp;
 
 namespace PlainPorch.Web;
@@ -10,10 +11,12 @@ namespace PlainPorch.Web;
 internal sealed record PictureName(string Place, string Stamp, int Size);
 
 /// <summary>
-/// Makes small pictures of the bytes in a column and keeps them for a while. What is sent is always drawn anew, so that nothing
-/// else that the bytes hold reaches the browser.
+/// Makes small pictures of the bytes in a column and keeps them on disk for a while. What is sent is always drawn anew, so that
+/// nothing else that the bytes hold reaches the browser.
 /// </summary>
-internal sealed class Thumbnails : IDisposable
+/// <param name="folder">Where they are kept; whoever may read it may see them.</param>
+/// <param name="time">Tells how long one was kept.</param>
+internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
 {
     /// <summary>More bytes are not read for a picture.</summary>
     public const int MaxBytes = 30_000_000;
@@ -24,13 +27,18 @@ internal sealed class Thumbnails : IDisposable
     private const int Usual = 96;
     private const int Greatest = 1_600;
 
-    // A small file can claim to be a picture of any size; such a one is not unpacked.
-    private const long MaxPixels = 60_000_000;
+    // A small file can claim to be a picture of any size. Unpacked, a pixel takes four bytes, and as many pictures are drawn at
+    // once as there are cores.
+    private const long MaxPixels = 40_000_000;
 
     private const int Quality = 82;
-    private const long KeptBytes = 64_000_000;
+    private const string Ending = ".webp";
 
-    private readonly MemoryCache _kept = new(new MemoryCacheOptions { SizeLimit = KeptBytes });
+    private static readonly TimeSpan _keptFor = TimeSpan.FromDays(7);
+    private static readonly TimeSpan _betweenClearing = TimeSpan.FromHours(1);
+
+    private readonly SemaphoreSlim _drawing = new(Environment.ProcessorCount);
+    private DateTimeOffset _cleared;
 
     /// <summary>The size that is made where one is asked for: few different ones, so that they are found again.</summary>
     public static int SizeFor(int? asked) => asked switch { null or <= Usual => Usual, <= 400 => 400, _ => Greatest };
@@ -38,15 +46,28 @@ internal sealed class Thumbnails : IDisposable
     /// <summary>Finds a small picture, or makes it.</summary>
     /// <param name="name">Which one.</param>
     /// <param name="read">Reads the bytes; null where there are none.</param>
+    /// <param name="cancellationToken">Stops it.</param>
     /// <returns>The picture; null where the bytes are none that is known.</returns>
-    public async Task<byte[]?> FindAsync(PictureName name, Func<Task<byte[]?>> read)
+    public async Task<byte[]?> FindAsync(PictureName name, Func<Task<byte[]?>> read, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(read);
-        if (_kept.TryGetValue(name, out byte[]? known))
-            return known;
-        var made = await read() is { } bytes ? Draw(bytes, name.Size) : null;
-        _kept.Set(name, made, new MemoryCacheEntryOptions { Size = made?.Length ?? 1, SlidingExpiration = TimeSpan.FromHours(1) });
-        return made;
+        var file = Path.Combine(folder, Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{name.Place}\n{name.Stamp}\n{name.Size}"))) + Ending);
+        if (File.Exists(file))
+            return Known(await File.ReadAllBytesAsync(file, cancellationToken));
+        await _drawing.WaitAsync(cancellationToken);
+        try
+        {
+            // Whoever waited may find that another has drawn it.
+            if (File.Exists(file))
+                return Known(await File.ReadAllBytesAsync(file, cancellationToken));
+            var made = await read() is { } bytes ? Draw(bytes, name.Size) : null;
+            await KeepAsync(file, made ?? [], cancellationToken);
+            return made;
+        }
+        finally
+        {
+            _drawing.Release();
+        }
     }
 
     /// <summary>Draws bytes as a picture of at most some size.</summary>
@@ -57,19 +78,64 @@ internal sealed class Thumbnails : IDisposable
         using var codec = SKCodec.Create(data);
         if (codec is null || (long)codec.Info.Width * codec.Info.Height is 0 or > MaxPixels)
             return null;
-        using var whole = SKBitmap.Decode(codec);
+        using var whole = Unpack(codec, size);
         if (whole is null)
             return null;
-        using var upright = Turn(whole, codec.EncodedOrigin);
-        var scale = Math.Min(1, size / (double)Math.Max(upright.Width, upright.Height));
-        using var small = upright.Resize(
-            new SKImageInfo(Math.Max(1, (int)(upright.Width * scale)), Math.Max(1, (int)(upright.Height * scale))), new SKSamplingOptions(SKCubicResampler.Mitchell));
-        using var encoded = small?.Encode(SKEncodedImageFormat.Webp, Quality);
+        var scale = Math.Min(1, size / (double)Math.Max(whole.Width, whole.Height));
+        using var small = whole.Resize(
+            new SKImageInfo(Math.Max(1, (int)(whole.Width * scale)), Math.Max(1, (int)(whole.Height * scale))), new SKSamplingOptions(SKCubicResampler.Mitchell));
+        if (small is null)
+            return null;
+        using var upright = Turn(small, codec.EncodedOrigin);
+        using var encoded = upright.Encode(SKEncodedImageFormat.Webp, Quality);
         return encoded?.ToArray();
     }
 
+    // Some formats can be unpacked at a part of their size, which takes a part of the memory.
+    private static SKBitmap? Unpack(SKCodec codec, int size)
+    {
+        var scale = Math.Min(1f, 2f * size / Math.Max(codec.Info.Width, codec.Info.Height));
+        var reached = codec.GetScaledDimensions(scale);
+        var picture = new SKBitmap(new SKImageInfo(reached.Width, reached.Height, SKColorType.Rgba8888, SKAlphaType.Premul));
+        if (codec.GetPixels(picture.Info, picture.GetPixels()) is SKCodecResult.Success or SKCodecResult.IncompleteInput)
+            return picture;
+        picture.Dispose();
+        return null;
+    }
+
     /// <inheritdoc/>
-    public void Dispose() => _kept.Dispose();
+    public void Dispose() => _drawing.Dispose();
+
+    private static byte[]? Known(byte[] kept) => kept.Length == 0 ? null : kept;
+
+    // Written elsewhere first, so that nobody reads half of it. Where the disk takes nothing, it is drawn again next time.
+    private async Task KeepAsync(string file, byte[] picture, CancellationToken cancellationToken)
+    {
+        try
+        {
+            Directory.CreateDirectory(folder);
+            if (OperatingSystem.IsLinux())
+                File.SetUnixFileMode(folder, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
+            Clear();
+            var beside = $"{file}.{Guid.NewGuid():N}";
+            await File.WriteAllBytesAsync(beside, picture, cancellationToken);
+            File.Move(beside, file, overwrite: true);
+        }
+        catch (Exception unwritten) when (unwritten is IOException or UnauthorizedAccessException)
+        {
+            return;
+        }
+    }
+
+    private void Clear()
+    {
+        var now = time.GetUtcNow();
+        if (now - _cleared < _betweenClearing)
+            return;
+        _cleared = now;
+        foreach (var old in new DirectoryInfo(folder).EnumerateFiles().Where(file => file.LastWriteTimeUtc < now - _keptFor))
+            old.Delete();
+    }
 
     // A camera writes how it was held instead of turning the picture.
     private static SKBitmap Turn(SKBitmap picture, SKEncodedOrigin origin)

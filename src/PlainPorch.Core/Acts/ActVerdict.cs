@@ -34,20 +34,25 @@ public static class ActVerdict
         if (fate is TransactionFate.Aborted)
             return false;
         // All of an act comes to pass, or nothing: one row that nobody has touched since before it, or one that is as the act left it, tells.
-        var says = rows.Select(row => Of(row.Witness, row.Now)).ToList();
+        var says = rows.Select(row => Of(row.Witness, row.Now)).ToHashSet();
         if (says.Contains(Sign.Untouched))
             return false;
         if (says.Contains(Sign.AsLeft))
             return true;
-        // Others have written to all of them since. A row that was to be added and is not there was not added.
-        return !says.Contains(Sign.Missing);
+        // Others have written to all of them since, or it is as others may have left it as well: that a row is not there.
+        return (says.Contains(Sign.NotAdded), says.Contains(Sign.Gone)) switch
+        {
+            (true, false) => false,
+            (false, _) => true,
+            _ => fate is TransactionFate.Committed,
+        };
     }
 
     private static Sign Of(RowWitness witness, RowState? now) => now switch
     {
         not null when now.Version == witness.Before => Sign.Untouched,
-        null when witness.After is null => Sign.AsLeft,
-        null => witness.Before is null ? Sign.Missing : Sign.Open,
+        null when witness.After is null => Sign.Gone,
+        null => witness.Before is null ? Sign.NotAdded : Sign.Open,
         _ => witness.After is not null && now.Hash == witness.After ? Sign.AsLeft : Sign.Open,
     };
 
@@ -55,7 +60,8 @@ public static class ActVerdict
     {
         Untouched,
         AsLeft,
-        Missing,
+        NotAdded,
+        Gone,
         Open,
     }
 }

@@ -10,7 +10,10 @@ namespace PlainPorch.Core.Definition;
 public static class DefinitionJson
 {
     /// <summary>The one way in which definitions are written: camel case, two blanks, letters unescaped, unknown names refused.</summary>
-    public static JsonSerializerOptions Options { get; } = MakeOptions();
+    public static JsonSerializerOptions Options { get; } = MakeOptions(JsonUnmappedMemberHandling.Disallow);
+
+    /// <summary>The same for reading what an instance of Plain Porch wrote, perhaps a newer one: names that are not known here are passed over.</summary>
+    public static JsonSerializerOptions Kept { get; } = MakeOptions(JsonUnmappedMemberHandling.Skip);
 
     /// <summary>Writes a porch, panels sorted by slug, ending in a line break, so that it reads well in a diff.</summary>
     public static string Write(PorchDefinition porch)
@@ -20,23 +23,51 @@ public static class DefinitionJson
         return JsonSerializer.Serialize(sorted, Options) + "\n";
     }
 
+    /// <summary>Reads the panel that an instance of Plain Porch kept, perhaps a newer one; what is not known here stays in it.</summary>
+    /// <param name="json">What <see cref="Options"/> wrote.</param>
+    /// <param name="slug">The panel's name, for the message.</param>
+    /// <exception cref="DefinitionTooNewException">It holds something that cannot be understood here.</exception>
+    public static PanelDefinition ReadPanel(string json, string slug)
+    {
+        try
+        {
+            var format = JsonNode.Parse(json)?["format"]?.GetValue<int>() ?? PanelDefinition.KnownFormat;
+            return format <= PanelDefinition.KnownFormat
+                ? JsonSerializer.Deserialize<PanelDefinition>(json, Kept)!
+                : throw new DefinitionTooNewException(slug, $"it is kept in format {format}, and this one reads formats up to {PanelDefinition.KnownFormat}");
+        }
+        catch (Exception unread) when (unread is JsonException or InvalidOperationException or FormatException)
+        {
+            throw new DefinitionTooNewException(slug, $"this one does not understand {(unread as JsonException)?.Path ?? "its format"}", unread);
+        }
+    }
+
     /// <summary>The JSON Schema (draft 2020-12) of a porch's definition.</summary>
     public static JsonNode Schema()
     {
-        var schema = Options.GetJsonSchemaAsNode(typeof(PorchDefinition), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true });
+        var schema = Options.GetJsonSchemaAsNode(
+            typeof(PorchDefinition), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = CloseToUnknown });
         var described = schema.AsObject();
         described.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         described.Insert(1, "title", "Plain Porch definition");
         return described;
     }
 
-    private static JsonSerializerOptions MakeOptions()
+    // The schema describes what is known here, so that an editor finds a misspelled name.
+    private static JsonNode CloseToUnknown(JsonSchemaExporterContext context, JsonNode schema)
+    {
+        if (context.TypeInfo.Type.IsAssignableTo(typeof(DefinitionPart)) && schema is JsonObject described)
+            described["additionalProperties"] = false;
+        return schema;
+    }
+
+    private static JsonSerializerOptions MakeOptions(JsonUnmappedMemberHandling unknown)
     {
         var options = new JsonSerializerOptions(JsonSerializerDefaults.Web)
         {
             WriteIndented = true,
             NewLine = "\n",
-            UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow,
+            UnmappedMemberHandling = unknown,
             NumberHandling = JsonNumberHandling.Strict,
             RespectNullableAnnotations = true,
             // The file is read by people and by git, never pasted into HTML.

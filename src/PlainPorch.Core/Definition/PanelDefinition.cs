@@ -9,8 +9,14 @@ namespace PlainPorch.Core.Definition;
 /// The decisions about one panel: the admin screens (list, record page, form) over one table or view.
 /// What the schema says (types, keys, lengths) is looked up, never copied here.
 /// </summary>
-public sealed record PanelDefinition
+public sealed record PanelDefinition : DefinitionPart
 {
+    /// <summary>The format that definitions are written in here. It grows when an older Plain Porch would misread a new one.</summary>
+    public const int KnownFormat = 1;
+
+    /// <summary>The format that it is written in.</summary>
+    public int Format { get; init; } = KnownFormat;
+
     /// <summary>The panel's name in addresses: small letters, digits and hyphens; unique in its porch.</summary>
     public required string Slug { get; init; }
 
@@ -61,7 +67,7 @@ public sealed record PanelDefinition
 }
 
 /// <summary>What a panel does with one column.</summary>
-public sealed record PanelColumn
+public sealed record PanelColumn : DefinitionPart
 {
     /// <summary>The column's name, exactly as the database spells it.</summary>
     public required string Name { get; init; }
@@ -110,7 +116,7 @@ public sealed record PanelColumn
 }
 
 /// <summary>Says that a column is shown and picked by the title of the record that it refers to.</summary>
-public sealed record Lookup
+public sealed record Lookup : DefinitionPart
 {
     /// <summary>The table referred to.</summary>
     public required TableName Table { get; init; }
@@ -132,7 +138,7 @@ public sealed record Lookup
 }
 
 /// <summary>Records of another panel that point at the record of this one.</summary>
-public sealed record RelatedRecords
+public sealed record RelatedRecords : DefinitionPart
 {
     /// <summary>The slug of the panel whose records they are.</summary>
     public required string Panel { get; init; }
@@ -151,7 +157,7 @@ public sealed record RelatedRecords
 }
 
 /// <summary>The column that marks a record as set aside.</summary>
-public sealed record RemovalMarker
+public sealed record RemovalMarker : DefinitionPart
 {
     /// <summary>The column's name.</summary>
     public required string Column { get; init; }
@@ -173,7 +179,7 @@ public sealed record RemovalMarker
 }
 
 /// <summary>How a panel's records are removed.</summary>
-public sealed record RemovalRules
+public sealed record RemovalRules : DefinitionPart
 {
     /// <summary>What removing means; null for a marker where the table has one, and else our keep.</summary>
     public RemovalManner? Manner { get; init; }
@@ -237,7 +243,7 @@ public enum MarkerKind
 }
 
 /// <summary>A column by which two records are likely the same.</summary>
-public sealed record DuplicateColumn
+public sealed record DuplicateColumn : DefinitionPart
 {
     /// <summary>The column's name.</summary>
     public required string Name { get; init; }
@@ -247,7 +253,7 @@ public sealed record DuplicateColumn
 }
 
 /// <summary>The column that keeps the order which people give to records.</summary>
-public sealed record RunningOrder
+public sealed record RunningOrder : DefinitionPart
 {
     /// <summary>The column that holds the position.</summary>
     public required string Column { get; init; }

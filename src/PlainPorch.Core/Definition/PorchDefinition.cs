@@ -3,7 +3,7 @@ using PlainPorch.Core.Query;
 namespace PlainPorch.Core.Definition;
 
 /// <summary>The document that describes a whole porch: a named site made of panels on one source. Pure data.</summary>
-public sealed record PorchDefinition
+public sealed record PorchDefinition : DefinitionPart
 {
     /// <summary>The version of the document's form that this program writes.</summary>
     public const int CurrentFormat = 1;

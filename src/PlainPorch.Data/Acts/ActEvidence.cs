@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Globalization;
 using Npgsql;
 using PlainPorch.Core.Acts;
@@ -35,14 +36,14 @@ internal static class ActEvidence
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancellationToken);
         limit.CancelAfter(patience.Time + TimeSpan.FromSeconds(SourceConnection.ConnectSeconds));
-        var until = DateTime.UtcNow + patience.Time;
+        var begun = Stopwatch.GetTimestamp();
         try
         {
             while (true)
             {
                 if (await LookAsync(source, transaction, rows, patience.EndsAbandoned, limit.Token) is { } known)
                     return known;
-                if (DateTime.UtcNow > until)
+                if (Stopwatch.GetElapsedTime(begun) > patience.Time)
                     return null;
                 await Task.Delay(_pause, limit.Token);
             }

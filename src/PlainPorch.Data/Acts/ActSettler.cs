@@ -132,7 +132,7 @@ public sealed partial class ActSettler(
         if (await SourceAsync(entry.SourceId, cancellationToken) is not { } source)
             return null;
         var content = await catalog.ActWitnesses.AsNoTracking().Where(row => row.EntryId == entry.Id).Select(row => row.Content).FirstOrDefaultAsync(cancellationToken);
-        var rows = content is null ? [] : JsonSerializer.Deserialize<List<RowWitness>>(content, DefinitionJson.Options)!;
+        var rows = content is null ? [] : JsonSerializer.Deserialize<List<RowWitness>>(content, DefinitionJson.Kept)!;
         var pool = connections.Get(source);
         using var lease = pool.Lease();
         return await ActEvidence.FindAsync(pool.Connections, entry.Transaction, rows, new Patience(_patience, time.GetUtcNow() - entry.At > _abandoned), cancellationToken);

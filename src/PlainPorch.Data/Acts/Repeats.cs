@@ -55,7 +55,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
         if (key.Length > MostCharacters || key.Any(letter => letter is < '!' or > '~'))
             throw new RepeatRefusedException($"An Idempotency-Key has at most {MostCharacters} characters, none of them blank or outside of ASCII. A UUID will do.", isInUse: false);
         if (await ClaimAsync(key, request, cancellationToken) is { } result)
-            return JsonSerializer.Deserialize<TDone>(result, DefinitionJson.Options)!;
+            return JsonSerializer.Deserialize<TDone>(result, DefinitionJson.Kept)!;
         caller.RequestKey = key;
         T outcome;
         try

@@ -23,7 +23,7 @@ public sealed class KeptViewStore(CatalogContext catalog)
             .Where(view => view.PanelId == panelId && (view.Owner == "" || view.Owner == owner))
             .OrderBy(view => view.Name)
             .ToListAsync(cancellationToken);
-        return [.. rows.Select(row => new KeptView(row.Name, row.Owner.Length == 0, row.IsStart, JsonSerializer.Deserialize<ListView>(row.Content, DefinitionJson.Options)!))];
+        return [.. rows.Select(row => new KeptView(row.Name, row.Owner.Length == 0, row.IsStart, JsonSerializer.Deserialize<ListView>(row.Content, DefinitionJson.Kept)!))];
     }
 
     /// <summary>Keeps a view; one of the same name and owner is replaced.</summary>

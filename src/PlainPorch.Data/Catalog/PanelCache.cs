@@ -17,10 +17,10 @@ public sealed class PanelCache
     /// <summary>Reads all panels of a porch as they are now.</summary>
     /// <param name="catalog">Our own tables.</param>
     /// <param name="porchId">The porch.</param>
-    /// <param name="read">Reads a panel's document.</param>
+    /// <param name="read">Reads a panel's document; null where it cannot be read, and the panel is left out.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     internal async Task<IReadOnlyList<PanelDefinition>> ReadAsync(
-        CatalogContext catalog, int porchId, Func<PanelRow, PanelDefinition> read, CancellationToken cancellationToken)
+        CatalogContext catalog, int porchId, Func<PanelRow, PanelDefinition?> read, CancellationToken cancellationToken)
     {
         var versions = await catalog.Panels.AsNoTracking().Where(panel => panel.PorchId == porchId)
             .Select(panel => new { panel.Id, panel.Version })
@@ -32,7 +32,10 @@ public sealed class PanelCache
             if (_panels.Count > Kept)
                 _panels.Clear();
             foreach (var row in await catalog.Panels.AsNoTracking().Where(panel => missing.Contains(panel.Id)).ToListAsync(cancellationToken))
-                fresh[row.Id] = _panels[(row.Id, row.Version)] = read(row);
+            {
+                if (read(row) is { } panel)
+                    fresh[row.Id] = _panels[(row.Id, row.Version)] = panel;
+            }
         }
 
         // What was changed between the two questions is there under its newer version; what was removed is left out.

@@ -51,6 +51,6 @@ public sealed class SnapshotStore(CatalogContext catalog, SourceConnections conn
             var content = await catalog.Snapshots.Where(snapshot => snapshot.Id == snapshotId)
                 .Select(snapshot => snapshot.Content)
                 .SingleAsync(cancellationToken);
-            return JsonSerializer.Deserialize<SchemaSnapshot>(content, DefinitionJson.Options)!;
+            return JsonSerializer.Deserialize<SchemaSnapshot>(content, DefinitionJson.Kept)!;
         });
 }

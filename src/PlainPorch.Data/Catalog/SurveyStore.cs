@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
@@ -81,7 +80,7 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     {
         ArgumentNullException.ThrowIfNull(progress);
         var now = time.GetUtcNow();
-        return await catalog.Surveys.Where(survey => survey.Id == surveyId && survey.State == SurveyState.Running && !survey.StopAsked)
+        return await catalog.Surveys.TagWith(CatalogWriteWatch.Quiet).Where(survey => survey.Id == surveyId && survey.State == SurveyState.Running && !survey.StopAsked)
             .ExecuteUpdateAsync(
                 set => set.SetProperty(survey => survey.BeatAt, now)
                     .SetProperty(survey => survey.Step, progress.Step)
@@ -149,7 +148,7 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
             .OrderBy(decision => decision.Id)
             .Select(decision => decision.Content)
             .ToListAsync(cancellationToken);
-        return [.. contents.Select(content => JsonSerializer.Deserialize<FindingDecision>(content, DefinitionJson.Options)!)];
+        return [.. contents.Select(content => JsonSerializer.Deserialize<FindingDecision>(content, DefinitionJson.Kept)!)];
     }
 
     /// <summary>Decides about a finding; what was decided before about the same is replaced.</summary>
@@ -171,7 +170,7 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
         else
         {
             var reference = report?.References.FirstOrDefault(found => FindingList.SubjectOf(found).Id == subject.Id && FindingList.ValueOf(found) == value)
-                ?? (kept is null ? null : JsonSerializer.Deserialize<FindingDecision>(kept.Content, DefinitionJson.Options)!.Reference);
+                ?? (kept is null ? null : JsonSerializer.Deserialize<FindingDecision>(kept.Content, DefinitionJson.Kept)!.Reference);
             var content = JsonSerializer.Serialize(new FindingDecision(subject, given, value, reference, time.GetUtcNow()), DefinitionJson.Options);
             if (kept is null)
                 catalog.Decisions.Add(new DecisionRow { SourceId = sourceId, Subject = subject.Id, Content = content });
@@ -205,12 +204,12 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     }
 }
 
-/// <summary>Keeps the reports of recent surveys, which never change. Another instance would read the same ones.</summary>
+/// <summary>Keeps the reports of surveys that are in use, which never change. Another instance would read the same ones.</summary>
 public sealed class SurveyReports
 {
     private const int Kept = 8;
 
-    private readonly ConcurrentDictionary<int, SurveyReport> _reports = new();
+    private readonly RecentlyUsed<int, SurveyReport> _reports = new(Kept);
 
     /// <summary>The report of a survey.</summary>
     /// <param name="surveyId">The survey's number.</param>
@@ -218,11 +217,8 @@ public sealed class SurveyReports
     public async Task<SurveyReport> GetAsync(int surveyId, Func<Task<string>> load)
     {
         ArgumentNullException.ThrowIfNull(load);
-        if (_reports.TryGetValue(surveyId, out var kept))
-            return kept;
-        var report = _reports.GetOrAdd(surveyId, JsonSerializer.Deserialize<SurveyReport>(await load(), DefinitionJson.Options)!);
-        foreach (var old in _reports.Keys.OrderDescending().Skip(Kept))
-            _reports.TryRemove(old, out _);
-        return report;
+        return _reports.TryGet(surveyId, out var kept)
+            ? kept!
+            : _reports.GetOrAdd(surveyId, JsonSerializer.Deserialize<SurveyReport>(await load(), DefinitionJson.Kept)!);
     }
 }

@@ -183,5 +183,5 @@ public sealed class LogReader(CatalogContext catalog)
     private static LogEntry ToEntry(LogEntryRow row, bool isSettled) =>
         new(row.Id, row.At, row.Who, row.From, row.Panel, row.Act, row.Title, row.Count, row.ParcelId, isSettled);
 
-    private static List<ValueChange> Changes(LogRecordRow row) => JsonSerializer.Deserialize<List<ValueChange>>(row.Changes, DefinitionJson.Options) ?? [];
+    private static List<ValueChange> Changes(LogRecordRow row) => JsonSerializer.Deserialize<List<ValueChange>>(row.Changes, DefinitionJson.Kept) ?? [];
 }

@@ -5,16 +5,13 @@ using PlainPorch.Core.Query;
 
 namespace PlainPorch.Data.Records;
 
-/// <summary>Reads all records of a list for an export, some thousand at a time, lookups by their titles.</summary>
+/// <summary>Reads all records of a list for an export, some megabytes at a time, lookups by their titles.</summary>
 /// <param name="model">The source's model.</param>
 /// <param name="panel">The panel.</param>
 /// <param name="source">Connections to the source.</param>
 /// <param name="porch">The porch's panels.</param>
 internal sealed class ExportReader(RecordModel model, BoundPanel panel, NpgsqlDataSource source, PorchPanels porch)
 {
-    // So many records wait for their lookups' titles at once.
-    private const int Batch = 2_000;
-
     // A whole table takes longer than a page may; the reader can give it up at any time.
     private const int StatementSeconds = 3_600;
 
@@ -33,26 +30,20 @@ internal sealed class ExportReader(RecordModel model, BoundPanel panel, NpgsqlDa
     /// <param name="cancellationToken">Gives the export up.</param>
     public async Task WriteAsync(ListPlan plan, IExportWriter writer, CancellationToken cancellationToken)
     {
-        // Titles are read while the rows come, so over another connection.
         await using var connection = await source.OpenConnectionAsync(cancellationToken);
-        await using var other = await source.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(model, connection);
+        await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
+        var reader = new SourceReader(model, connection) { Transaction = transaction };
         var filter = await new ReferenceResolver(reader, porch).ResolveAsync(panel.Table, plan.Filter, cancellationToken);
-        var request = new RowRequest { Filter = filter, Order = plan.Order, Columns = plan.Columns };
+        var rows = new RowCursor(connection, StatementSeconds);
+        await rows.OpenAsync(reader.Command(panel.Table, new RowRequest { Filter = filter, Order = plan.Order, Columns = plan.Columns }), cancellationToken);
         await writer.BeginAsync(Columns(plan.Columns));
-        var batch = new List<Dictionary<string, string?>>(Batch);
-        await foreach (var row in reader.StreamAsync(panel.Table, request, cancellationToken, StatementSeconds))
-        {
-            batch.Add(plan.Columns.Select((name, i) => (name, Text: ClrValue.ToText(panel.Table.Find(name)!.Type, row[i]))).ToDictionary(pair => pair.name, pair => pair.Text));
-            if (batch.Count < Batch)
-                continue;
-            await WriteAsync(batch, plan, writer, new SourceReader(model, other), cancellationToken);
-            batch.Clear();
-        }
-
-        await WriteAsync(batch, plan, writer, new SourceReader(model, other), cancellationToken);
+        while (await rows.ReadAsync(cancellationToken) is { Count: > 0 } batch)
+            await WriteAsync(batch.ConvertAll(row => Named(plan, row)), plan, writer, reader, cancellationToken);
         await writer.EndAsync();
     }
+
+    private Dictionary<string, string?> Named(ListPlan plan, string?[] row) =>
+        plan.Columns.Select((name, i) => (name, Text: ClrValue.ToText(panel.Table.Find(name)!.Type, row[i]))).ToDictionary(pair => pair.name, pair => pair.Text);
 
     private async Task WriteAsync(
         List<Dictionary<string, string?>> batch, ListPlan plan, IExportWriter writer, SourceReader reader, CancellationToken cancellationToken)

@@ -154,10 +154,10 @@ internal static class SqlText
                 Constant("g"),
             ]));
         var untyped = new UntypedTextMapping();
-        var among = builder.HasDbFunction(_among);
-        among.HasParameter("array").Metadata.TypeMapping = untyped;
-        among.HasTranslation(arguments => Operator(
-            arguments[0], "=", new SqlFunctionExpression("ANY", [arguments[1]], nullable: false, [false], typeof(string), untyped)));
+        builder.HasDbFunction(_among).HasTranslation(arguments => Operator(
+            arguments[0],
+            "=",
+            new SqlFunctionExpression("ANY", [((SqlParameterExpression)arguments[1]).ApplyTypeMapping(untyped)], nullable: false, [false], typeof(string), untyped)));
         builder.HasDbFunction(_number).HasTranslation(arguments => new SqlUnaryExpression(ExpressionType.Convert, arguments[0], typeof(decimal), NpgsqlDecimalTypeMapping.Default));
         builder.HasDbFunction(_bytes).HasName("octet_length").IsBuiltIn();
         // By its text: EF turns NOT (a, b) < (x, y) round to >=, and leaves out a COALESCE around it, as if nothing were ever null.

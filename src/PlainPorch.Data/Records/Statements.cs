@@ -151,7 +151,8 @@ internal sealed partial class Statements(RecordModel model)
         return rows;
     }
 
-    private static string?[] Read(NpgsqlDataReader reader)
+    /// <summary>The values of the row that a reader stands at.</summary>
+    public static string?[] Read(NpgsqlDataReader reader)
     {
         var row = new string?[reader.FieldCount];
         for (var i = 0; i < row.Length; i++)

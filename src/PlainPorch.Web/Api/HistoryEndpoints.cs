@@ -6,6 +6,7 @@ using PlainPorch.Core.History;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
+using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Api;
 
@@ -20,13 +21,13 @@ namespace PlainPorch.Web.Api;
 public sealed record LogQuery(
     [FromQuery(Name = "q")] string? Text,
     [FromQuery(Name = "panel")] string? Panel,
-    [FromQuery(Name = "act")] LogAct? Act,
+    [FromQuery(Name = "act")] Choice<LogAct>? Act,
     [FromQuery(Name = "who")] string? Who,
     [FromQuery(Name = "from")] DateOnly? From,
     [FromQuery(Name = "until")] DateOnly? Until,
     [FromQuery(Name = "before")] long? Before)
 {
-    internal LogQuestion ToQuestion() => new(Text, Panel, Act, Who, From, Until, Before);
+    internal LogQuestion ToQuestion() => new(Text, Panel, Act?.Value, Who, From, Until, Before);
 }
 
 /// <summary>Whether what an entry of the logbook tells came to pass.</summary>
@@ -64,12 +65,12 @@ internal static class HistoryEndpoints
             : TypedResults.NotFound();
 
     private static async Task<Results<EmptyHttpResult, NotFound>> ExportAsync(
-        string porch, [AsParameters] LogQuery query, HttpContext http, PanelStore panels, LogReader log, CancellationToken cancellationToken)
+        string porch, [AsParameters] LogQuery query, HttpContext http, PanelStore panels, LogReader log, TimeProvider time, CancellationToken cancellationToken)
     {
         if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
             return TypedResults.NotFound();
         http.Response.ContentType = ExportWriters.MediaType(ExportFormat.Csv);
-        http.Response.Headers.ContentDisposition = string.Create(CultureInfo.InvariantCulture, $"attachment; filename=\"log-{DateTime.Now:yyyy-MM-dd}.csv\"");
+        http.Response.Headers.ContentDisposition = string.Create(CultureInfo.InvariantCulture, $"attachment; filename=\"log-{time.GetLocalNow():yyyy-MM-dd}.csv\"");
         await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
         await LogExport.WriteAsync(writer, log.StreamAsync(found.Porch.Id, query.ToQuestion()), cancellationToken);
         return TypedResults.Empty;

@@ -152,13 +152,13 @@ internal static class PanelEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
-        string porch, string panel, PanelOpener opener, PanelStore store, ParcelReader parcels, ParcelStore kept, CancellationToken cancellationToken, LeftAside? setAside = null)
+        string porch, string panel, PanelOpener opener, PanelStore store, ParcelReader parcels, ParcelStore kept, CancellationToken cancellationToken, Choice<LeftAside>? setAside = null)
     {
         if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
             return TypedResults.NotFound();
         if (setAside is null && await parcels.CountAsync(opened, cancellationToken) is { Parcels: > 0 } count)
             return Problems.SetAsideUndecided(count);
-        if (setAside is LeftAside.Erase)
+        if (setAside?.Value is LeftAside.Erase)
             await kept.EraseAllAsync(opened, cancellationToken);
         await store.RemoveAsync(opened, cancellationToken);
         return TypedResults.NoContent();

@@ -152,7 +152,7 @@ internal static class RecordEndpoints
         if (http.Request.Headers.IfNoneMatch.Contains($"\"{stamp}\""))
             return TypedResults.StatusCode(StatusCodes.Status304NotModified);
         var picture = await thumbnails.FindAsync(
-            new PictureName($"{here.Porch}/{here.Panel}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken));
+            new PictureName($"{here.Opened.Source.Id}/{here.Opened.Definition.Table}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken), cancellationToken);
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
     }
 

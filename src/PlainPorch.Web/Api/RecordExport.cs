@@ -14,11 +14,12 @@ internal static class RecordExport
     public static async Task SendAsync(
         HttpContext http, RecordStore records, ListPlan plan, bool withAllColumns, ExportFormat format, CancellationToken cancellationToken)
     {
+        var today = http.RequestServices.GetRequiredService<TimeProvider>().GetLocalNow();
         var label = records.Panel.Definition.Label;
         http.Response.ContentType = ExportWriters.MediaType(format);
         http.Response.Headers.ContentDisposition = new ContentDisposition
         {
-            FileName = string.Create(CultureInfo.InvariantCulture, $"{records.Panel.Definition.Slug}-{DateTime.Now:yyyy-MM-dd}.{format.ToString().ToLowerInvariant()}"),
+            FileName = string.Create(CultureInfo.InvariantCulture, $"{records.Panel.Definition.Slug}-{today:yyyy-MM-dd}.{format.ToString().ToLowerInvariant()}"),
         }.ToString();
         // The library that packs spreadsheets finishes each part synchronously.
         if (format is ExportFormat.Xlsx && http.Features.Get<IHttpBodyControlFeature>() is { } control)

@@ -154,10 +154,10 @@ internal static class SourceEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
-        int id, SourceStore store, ParcelReader parcels, CancellationToken cancellationToken, LeftAside? setAside = null) =>
+        int id, SourceStore store, ParcelReader parcels, CancellationToken cancellationToken, Choice<LeftAside>? setAside = null) =>
         setAside is null && await parcels.CountOfSourceAsync(id, cancellationToken) is { Parcels: > 0 } count
             ? Problems.SetAsideUndecided(count)
-            : await store.RemoveAsync(id, setAside is LeftAside.Erase, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+            : await store.RemoveAsync(id, setAside?.Value is LeftAside.Erase, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
 
     private static async Task<Ok<SetAsideCount>> CountSetAsideAsync(int id, ParcelReader parcels, CancellationToken cancellationToken) =>
         TypedResults.Ok(await parcels.CountOfSourceAsync(id, cancellationToken));

@@ -30,6 +30,11 @@ internal static class JsonSetUp
             AllowNullItems(schema, context.JsonPropertyInfo?.AttributeProvider as PropertyInfo);
             return Task.CompletedTask;
         });
+        options.AddOperationTransformer((operation, context, _) =>
+        {
+            Choices.Describe(operation, context.Description);
+            return Task.CompletedTask;
+        });
         options.AddDocumentTransformer((document, _, _) =>
         {
             document.Info.Title = "Plain Porch";

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Net.Sockets;
 using Microsoft.AspNetCore.Diagnostics;
 using Npgsql;
+using PlainPorch.Core.Definition;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Sources;
@@ -42,6 +43,8 @@ internal sealed class SourceFailureHandler : IExceptionHandler
             {
                 case SecretLostException lost:
                     return (StatusCodes.Status409Conflict, lost.Message);
+                case DefinitionTooNewException tooNew:
+                    return (StatusCodes.Status409Conflict, tooNew.Message);
                 case SourceBusyException:
                     return (StatusCodes.Status503ServiceUnavailable, "The database has much to do just now. Try again in a few seconds.");
                 case NpgsqlException own when CatalogFailures.IsOf(own) && own is not PostgresException { InvariantSeverity: "ERROR" }:

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using PlainPorch.Core.Definition;
 
 namespace PlainPorch.Core.Tests.Definition;
@@ -23,8 +24,35 @@ public sealed class DefinitionJsonTests
     }
 
     [Fact]
-    public void Options_UnknownMember_IsRefused() =>
-        Assert.Throws<JsonException>(() => JsonSerializer.Deserialize<PorchDefinition>("""{"name":"a","slug":"a","panels":[],"colour":"red"}""", DefinitionJson.Options));
+    public void ReadPanel_OfANewerInstance_KeepsWhatIsNotKnownHere()
+    {
+        var json = JsonNode.Parse(JsonSerializer.Serialize(_porch.Panels[0], DefinitionJson.Options))!;
+        json["shade"] = "blue";
+        json["columns"]![0]!["readings"] = new JsonArray("day", 7);
+        json["removal"]!["copies"] = new JsonObject { ["to"] = "attic" };
+        var read = DefinitionJson.ReadPanel(json.ToJsonString(), "b");
+        var column = read.Columns[0];
+        var written = JsonNode.Parse(JsonSerializer.Serialize(read with { Label = "Renamed", Columns = [column with { Label = "Other" }, .. read.Columns.Skip(1)] }, DefinitionJson.Options))!;
+        Assert.Equal("blue", (string?)written["shade"]);
+        Assert.Equal("""["day",7]""", written["columns"]![0]!["readings"]!.ToJsonString());
+        Assert.Equal("attic", (string?)written["removal"]!["copies"]!["to"]);
+        Assert.Equal(["shade", $"columns[{column.Name}].readings", "removal.copies"], UnknownNames.Of(read));
+        Assert.Empty(UnknownNames.Of(_porch.Panels[0]));
+    }
+
+    [Theory]
+    [InlineData("format", "2", "kept in format 2")]
+    [InlineData("format", "\"two\"", "does not understand its format")]
+    [InlineData("marker", """{"column":"x","kind":"moon"}""", "does not understand $.marker")]
+    public void ReadPanel_WhatCannotBeUnderstood_SaysWhichPanelAndWhy(string name, string value, string says)
+    {
+        var json = JsonNode.Parse(JsonSerializer.Serialize(_porch.Panels[0], DefinitionJson.Options))!;
+        json[name] = JsonNode.Parse(value);
+        var unread = Assert.Throws<DefinitionTooNewException>(() => DefinitionJson.ReadPanel(json.ToJsonString(), "boats"));
+        Assert.Equal("boats", unread.Panel);
+        Assert.Contains("“boats”", unread.Message, StringComparison.Ordinal);
+        Assert.Contains(says, unread.Message, StringComparison.Ordinal);
+    }
 
     [Fact]
     public void Schema_InTheDocs_IsTodays()

@@ -36,6 +36,11 @@ public sealed class ExportWriterTests
     [InlineData("+49 30", "'+49 30")]
     [InlineData("-2", "'-2")]
     [InlineData("\tx", "'\tx")]
+    [InlineData("\n=1+1", "'\n=1+1")]
+    [InlineData("\uFF1D1+1", "'\uFF1D1+1")]
+    [InlineData("\uFF0B1", "'\uFF0B1")]
+    [InlineData("\uFF0D1", "'\uFF0D1")]
+    [InlineData("\uFF20x", "'\uFF20x")]
     [InlineData("a=b", "a=b")]
     public async Task Csv_TextThatWouldBeAFormula_IsDefused(string text, string written) =>
         Assert.Equal(written, (await ReadCsvAsync([["1", text, "-2", null, null, null, null]]))[1][1]);
@@ -104,6 +109,17 @@ public sealed class ExportWriterTests
         Assert.StartsWith("43555.52083", cells[5].Value, StringComparison.Ordinal);
         Assert.Equal(("inlineStr", "=1+1"), (rows[2].Elements().ElementAt(1).Attribute("t")?.Value, rows[2].Elements().ElementAt(1).Value));
         Assert.Equal("1850-01-01", rows[2].Elements().ElementAt(4).Value);
+    }
+
+    [Theory]
+    [InlineData("9999-12-31T23:59:59.999999", "9999-12-31T23:59:59.999999")]
+    [InlineData("9999-12-31T12:00:00", "2958465.5")]
+    [InlineData("0044-03-15T12:00:00 BC", "0044-03-15T12:00:00 BC")]
+    [InlineData("infinity", "infinity")]
+    public async Task Xlsx_MomentAtTheEdge_IsOneThatASheetKnows_OrAText(string moment, string written)
+    {
+        var sheet = await SheetAsync([["1", null, null, null, null, moment, null]]);
+        Assert.Equal(written, sheet.Root!.Descendants().Where(element => element.Name.LocalName == "row").ElementAt(1).Elements().ElementAt(5).Value);
     }
 
     [Fact]

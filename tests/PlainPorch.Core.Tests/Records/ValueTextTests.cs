@@ -27,6 +27,20 @@ public sealed class ValueTextTests
     [InlineData(ValueKind.DateTime, "2026-03-31T14:30:00.123456", "2026-03-31T14:30:00.123456")]
     [InlineData(ValueKind.Instant, "2026-03-31T14:30:00+02:00", "2026-03-31T12:30:00Z")]
     [InlineData(ValueKind.Instant, "2026-03-31 12:30:00+00", "2026-03-31T12:30:00Z")]
+    [InlineData(ValueKind.Date, "0044-03-15 bc", "0044-03-15 BC")]
+    [InlineData(ValueKind.Date, "0001-01-01", "0001-01-01")]
+    [InlineData(ValueKind.Date, "0005-02-29 BC", "0005-02-29 BC")]
+    [InlineData(ValueKind.Date, "4713-11-24 BC", "4713-11-24 BC")]
+    [InlineData(ValueKind.Date, "5874897-12-31", "5874897-12-31")]
+    [InlineData(ValueKind.Time, "24:00", "24:00:00")]
+    [InlineData(ValueKind.DateTime, "200000-01-01 12:00", "200000-01-01T12:00:00")]
+    [InlineData(ValueKind.DateTime, "0044-03-15T12:00:00.5 BC", "0044-03-15T12:00:00.5 BC")]
+    [InlineData(ValueKind.DateTime, "9999-12-31T23:59:59.999999", "9999-12-31T23:59:59.999999")]
+    [InlineData(ValueKind.Instant, "0044-03-15T12:00:00Z BC", "0044-03-15T12:00:00Z BC")]
+    [InlineData(ValueKind.Instant, "294276-12-31T23:59:59Z", "294276-12-31T23:59:59Z")]
+    [InlineData(ValueKind.Decimal, "NaN", "NaN")]
+    [InlineData(ValueKind.Array, "{{1,2},{3,4}}", "{{1,2},{3,4}}")]
+    [InlineData(ValueKind.Array, "[0:1]={1,2}", "[0:1]={1,2}")]
     [InlineData(ValueKind.Uuid, "3F2B8C1E0D4A4F5E9C1B7A6D5E4F3C2B", "3f2b8c1e-0d4a-4f5e-9c1b-7a6d5e4f3c2b")]
     [InlineData(ValueKind.Text, "  kept as it is ", "  kept as it is ")]
     [InlineData(ValueKind.Other, "3 days", "3 days")]
@@ -50,6 +64,16 @@ public sealed class ValueTextTests
     [InlineData(ValueKind.Boolean, "maybe", "neither true nor false")]
     [InlineData(ValueKind.Date, "2023-02-29", "no date of the calendar")]
     [InlineData(ValueKind.Date, "31.03.2026", "year-month-day")]
+    [InlineData(ValueKind.Date, "0004-02-29 BC", "no date of the calendar")]
+    [InlineData(ValueKind.Date, "4713-11-23 BC", "no date of the calendar")]
+    [InlineData(ValueKind.Date, "5874898-01-01", "no date of the calendar")]
+    [InlineData(ValueKind.Date, "0000-01-01", "no date of the calendar")]
+    [InlineData(ValueKind.Date, "٢٠٢٦-٠١-٠١", "no date of the calendar")]
+    [InlineData(ValueKind.DateTime, "294277-01-01 00:00", "no date and time")]
+    [InlineData(ValueKind.Integer, "١٢٣", "no whole number")]
+    [InlineData(ValueKind.Decimal, "１２", "no number")]
+    [InlineData(ValueKind.Json, "\"\\u0000\"", "zero character")]
+    [InlineData(ValueKind.Time, "24:01", "no time of day")]
     [InlineData(ValueKind.Time, "25:00", "no time of day")]
     [InlineData(ValueKind.Instant, "2026-03-31T14:30:00", "offset")]
     [InlineData(ValueKind.Uuid, "xyz", "no UUID")]
@@ -126,6 +150,22 @@ public sealed class ValueTextTests
             Assert.True(ValueText.TryRead(Type(ValueKind.Decimal), number.ToString(CultureInfo.InvariantCulture), out var value, out _));
             Assert.Equal(number, decimal.Parse(value, CultureInfo.InvariantCulture));
         });
+
+    [Theory]
+    [InlineData(3, 5, "0.00999", null)]
+    [InlineData(3, 5, "0.01", "nearer to zero than 0.01")]
+    [InlineData(3, 5, "1", "nearer to zero than 0.01")]
+    [InlineData(2, 2, "0.99", null)]
+    [InlineData(2, 2, "1", "between -1 and 1")]
+    [InlineData(3, 2, "12", "At most 1 digit before the point fits")]
+    [InlineData(2, -3, "99999", null)]
+    [InlineData(2, -3, "999999", "At most 5 digits before the point fit")]
+    public void TryRead_NumberOfAnyScale_SaysWhatFits(int precision, int scale, string input, string? says)
+    {
+        var type = new ColumnType { StoreType = $"numeric({precision},{scale})", Kind = ValueKind.Decimal, Precision = precision, Scale = scale };
+        Assert.Equal(says is null, ValueText.TryRead(type, input, out _, out var problem));
+        Assert.Contains(says ?? "", problem ?? "", StringComparison.Ordinal);
+    }
 
     private static ColumnType Type(ValueKind kind) => new() { StoreType = "any", Kind = kind };
 }

@@ -18,7 +18,9 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
     public Action<IServiceCollection> Replaced { get; init; } = _ => { };
 
     /// <summary>Where the server keeps its keys.</summary>
-    public string Keys { get; } = Path.Combine(Path.GetTempPath(), $"porch-keys-{Guid.NewGuid():N}");
+    public string Keys => Path.Combine(_folder, "keys");
+
+    private readonly string _folder = Path.Combine(Path.GetTempPath(), $"porch-test-{Guid.NewGuid():N}");
 
     public TestDatabase Catalog { get; } = new();
 
@@ -41,7 +43,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
         await base.DisposeAsync();
         await Zoo.DisposeAsync();
         await Catalog.DisposeAsync();
-        Directory.Delete(Keys, recursive: true);
+        Directory.Delete(_folder, recursive: true);
         GC.SuppressFinalize(this);
     }
 
@@ -78,6 +80,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
         builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString);
         builder.UseSetting("PORCH_PORT", "0");
         builder.UseSetting("PORCH_KEYS", Keys);
+        builder.UseSetting("PORCH_KEPT_PICTURES", Path.Combine(_folder, "pictures"));
         builder.ConfigureServices(Replaced);
     }
 }

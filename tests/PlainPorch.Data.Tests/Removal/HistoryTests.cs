@@ -85,7 +85,7 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var panels = await yard.MakeAsync();
         await ChangeAsync(panels["boat"], "11", ("name", "Needle in the log"));
         await yard.PostAsync($"{panels["boat"]}/changes", new { keys = new[] { "12", "13" }, values = new Dictionary<string, string> { ["owner_id"] = "4" } });
-        Assert.Equal("boat 12 2", Told(await yard.GetAsync("/api/porches/zoo/log?act=ChangedTogether&q=boat%2013")));
+        Assert.Equal("boat 12 2", Told(await yard.GetAsync("/api/porches/zoo/log?act=changedTogether&q=boat%2013")));
         Assert.Equal("Needle in the log 1", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&panel=boat")));
         Assert.Equal("", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&until=2020-01-01")));
         var csv = await yard.Api.Client.GetStringAsync("/api/porches/zoo/log.csv?q=needle", Token);

@@ -1,0 +1,23 @@
+namespace PlainPorch.Core.Definition;
+
+/// <summary>Finds what a panel's definition holds that is not known here.</summary>
+public static class UnknownNames
+{
+    /// <summary>Where the names stand, such as <c>columns[BOAT_NO].shade</c>.</summary>
+    public static IEnumerable<string> Of(PanelDefinition panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return
+        [
+            .. Within(panel, ""),
+            .. panel.Columns.SelectMany(column => Within(column, $"columns[{column.Name}].").Concat(Within(column.Lookup, $"columns[{column.Name}].lookup."))),
+            .. panel.Related.SelectMany(related => Within(related, $"related[{related.Panel}].")),
+            .. Within(panel.Marker, "marker."),
+            .. Within(panel.Removal, "removal."),
+            .. panel.Duplicates.SelectMany(column => Within(column, $"duplicates[{column.Name}].")),
+            .. Within(panel.Order, "order."),
+        ];
+    }
+
+    private static IEnumerable<string> Within(DefinitionPart? part, string path) => part?.Unknown?.Keys.Select(name => path + name) ?? [];
+}

@@ -1,0 +1,148 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using PlainPorch.Data.Tests.Api;
+
+namespace PlainPorch.Data.Tests.Removal;
+
+/// <summary>What is set aside outlives the panel, and the source, that it was taken from.</summary>
+public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalFixture>
+{
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    [Fact]
+    public async Task Panel_WithSomethingAside_IsRemovedOnlyOnceThatIsDecided_AndANewOneFindsIt()
+    {
+        var panels = await yard.MakeAsync();
+        var before = await yard.StateAsync();
+        await SetAsideAsync(panels["stay"], "5", "6");
+        var asked = await yard.Api.Client.DeleteAsync(panels["stay"], Token);
+        Assert.Equal(HttpStatusCode.Conflict, asked.StatusCode);
+        Assert.Contains("2", await asked.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal((1, 2), await CountAsync($"{panels["stay"]}/set-aside/count"));
+
+        Assert.Equal(HttpStatusCode.NoContent, (await yard.Api.Client.DeleteAsync($"{panels["stay"]}?setAside=keep", Token)).StatusCode);
+        var anew = await yard.Api.MakePanelAsync("yard", "stay");
+        var parcel = Assert.Single((await yard.GetAsync($"{anew}/set-aside"))["parcels"]!.AsArray())!;
+        await yard.PostAsync($"{anew}/set-aside/{parcel["id"]}/return", new { });
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
+    public async Task Panel_WhoseParcelsAreErasedWithIt_LeavesNone()
+    {
+        var panels = await yard.MakeAsync();
+        await SetAsideAsync(panels["stay"], "5");
+        var removed = await yard.Api.Client.DeleteAsync($"{panels["stay"]}?setAside=erase", Token);
+        Assert.True(removed.StatusCode is HttpStatusCode.NoContent, await removed.Content.ReadAsStringAsync(Token));
+        Assert.Equal(0, await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel"));
+        Assert.Empty((await yard.GetAsync($"{await yard.Api.MakePanelAsync("yard", "stay")}/set-aside"))["parcels"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task Source_AddedAgain_FindsWhatWasSetAside_AndOneOfAnotherDatabaseDoesNot()
+    {
+        await using var other = new TestDatabase();
+        await other.InitializeAsync();
+        await using var own = new ApiFixture();
+        await own.InitializeAsync();
+        foreach (var database in new[] { own.Zoo, other })
+            await database.ExecuteAsync("CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n");
+        await own.Client.PostAsync($"/api/sources/{own.SourceId}/snapshot", null, Token);
+        var panel = await own.MakePanelAsync("yard", "stay");
+        var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { "5" } }, Token));
+        await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys = new[] { "5" }, fingerprint = (string)plan["fingerprint"]! }, Token);
+
+        Assert.Equal(HttpStatusCode.Conflict, (await own.Client.DeleteAsync($"/api/sources/{own.SourceId}", Token)).StatusCode);
+        Assert.Equal(1, (int)(await own.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{own.SourceId}/set-aside", Token))!["records"]!);
+        Assert.Equal(HttpStatusCode.NoContent, (await own.Client.DeleteAsync($"/api/sources/{own.SourceId}?setAside=keep", Token)).StatusCode);
+
+        // Under the same name, and on another database: not ours to bring back into.
+        var elsewhere = await AddAsync(own, "Zoo", other);
+        var wrong = await PanelAsync(own, elsewhere);
+        Assert.Empty((await own.Client.GetFromJsonAsync<JsonNode>($"{wrong}/set-aside", Token))!["parcels"]!.AsArray());
+        Assert.Equal(HttpStatusCode.NoContent, (await own.Client.DeleteAsync($"/api/sources/{elsewhere}", Token)).StatusCode);
+
+        var again = await AddAsync(own, "Zoo again", own.Zoo);
+        var right = await PanelAsync(own, again);
+        var parcel = Assert.Single((await own.Client.GetFromJsonAsync<JsonNode>($"{right}/set-aside", Token))!["parcels"]!.AsArray())!;
+        Assert.True((await own.Client.PostAsJsonAsync($"{right}/set-aside/{parcel["id"]}/return", new { }, Token)).IsSuccessStatusCode);
+        Assert.Equal((9, 9), (await own.Zoo.AskAsync<long>("SELECT count(*) FROM yard.stay"), await other.AskAsync<long>("SELECT count(*) FROM yard.stay")));
+    }
+
+    [Fact]
+    public async Task Source_PointedAtAnotherDatabase_AsksWhetherItIsTheSame_AndBringsNothingIntoIt()
+    {
+        await using var other = new TestDatabase();
+        await other.InitializeAsync();
+        await using var own = new ApiFixture();
+        await own.InitializeAsync();
+        foreach (var database in new[] { own.Zoo, other })
+            await database.ExecuteAsync("CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n");
+        await own.Client.PostAsync($"/api/sources/{own.SourceId}/snapshot", null, Token);
+        var panel = await own.MakePanelAsync("yard", "stay");
+        var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { "5" } }, Token));
+        var parcel = (await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys = new[] { "5" }, fingerprint = (string)plan["fingerprint"]! }, Token)))["parcel"];
+
+        var moved = await MoveAsync(own, Body("Zoo", other, null));
+        Assert.Equal(HttpStatusCode.BadRequest, moved.StatusCode);
+        Assert.NotNull((await ReadAsync(moved))["errors"]!["isSameDatabase"]);
+        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, Body("Zoo", other, false))).StatusCode);
+        var answer = await own.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token);
+        Assert.False(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync(Token));
+        Assert.Equal(9, await other.AskAsync<long>("SELECT count(*) FROM yard.stay"));
+        // It was a copy of the same database, says whoever moved it.
+        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, Body("Zoo", own.Zoo, null))).StatusCode);
+        await other.ExecuteAsync("DELETE FROM yard.stay WHERE id = 5");
+        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, Body("Zoo", other, true))).StatusCode);
+        Assert.True((await own.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token)).IsSuccessStatusCode);
+        Assert.Equal(9, await other.AskAsync<long>("SELECT count(*) FROM yard.stay"));
+    }
+
+    private static object Body(string name, TestDatabase database, bool? isSame) => new
+    {
+        name,
+        host = database.Settings.Host,
+        port = database.Settings.Port,
+        database = database.Settings.Database,
+        user = database.Settings.User,
+        password = database.Settings.Password,
+        tls = "prefer",
+        schemas = Array.Empty<string>(),
+        isReadOnly = false,
+        isSameDatabase = isSame,
+    };
+
+    private static async Task<HttpResponseMessage> MoveAsync(ApiFixture api, object body)
+    {
+        var version = (await api.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{api.SourceId}", Token))!["version"];
+        using var request = new HttpRequestMessage(HttpMethod.Put, $"/api/sources/{api.SourceId}") { Content = JsonContent.Create(body) };
+        request.Headers.Add("If-Match", $"\"{version}\"");
+        return await api.Client.SendAsync(request, Token);
+    }
+
+    private static async Task<int> AddAsync(ApiFixture api, string name, TestDatabase database) =>
+        (int)(await ReadAsync(await api.Client.PostAsJsonAsync("/api/sources", Body(name, database, null), Token)))["id"]!;
+
+    private static async Task<string> PanelAsync(ApiFixture api, int source)
+    {
+        await api.Client.PostAsync($"/api/sources/{source}/snapshot", null, Token);
+        var made = await api.Client.PostAsJsonAsync($"/api/sources/{source}/panels", new { schema = "yard", name = "stay" }, Token);
+        Assert.True(made.IsSuccessStatusCode, await made.Content.ReadAsStringAsync(Token));
+        return made.Headers.Location!.ToString();
+    }
+
+    private static async Task<JsonNode> ReadAsync(HttpResponseMessage answer) => (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+
+    private async Task<(int Parcels, int Records)> CountAsync(string address)
+    {
+        var count = await yard.GetAsync(address);
+        return ((int)count["parcels"]!, (int)count["records"]!);
+    }
+
+    private async Task SetAsideAsync(string panel, params string[] keys)
+    {
+        var plan = await yard.PostAsync($"{panel}/removal-plan", new { keys });
+        await yard.PostAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! });
+    }
+}
