@@ -40,7 +40,7 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
             await TryAsync("erase what was set aside long enough", EraseDueAsync, stoppingToken);
             await TryAsync("let go of what came back long ago", ForgetAsync, stoppingToken);
         }
-        while (await timer.WaitForNextTickAsync(stoppingToken).AsTask().ContinueWith(ticked => ticked.IsCompletedSuccessfully && ticked.Result, TaskScheduler.Default));
+        while (await timer.WaitForNextTickAsync(stoppingToken));
     }
 
     private async Task TryAsync(string what, Func<IServiceProvider, CancellationToken, Task> work, CancellationToken stoppingToken)

@@ -5,7 +5,7 @@ using PlainPorch.Data.History;
 namespace PlainPorch.Data.Acts;
 
 /// <summary>Rows by which it can be seen whether an act came to pass; kept until that is certain.</summary>
-public sealed class ActWitnessRow : Catalog.IQuietRow
+public sealed class ActWitnessRow
 {
     /// <summary>The logbook's entry of the act.</summary>
     public long EntryId { get; set; }
@@ -15,7 +15,7 @@ public sealed class ActWitnessRow : Catalog.IQuietRow
 }
 
 /// <summary>A request that bore a key of its own, with what it led to, so that a repeat is answered as the first was.</summary>
-public sealed class KeptAnswerRow : Catalog.IQuietRow
+public sealed class KeptAnswerRow
 {
     /// <summary>The key that whoever asks made up (Idempotency-Key).</summary>
     public required string Key { get; set; }

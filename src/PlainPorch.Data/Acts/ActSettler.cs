@@ -94,7 +94,7 @@ public sealed partial class ActSettler(
             await SettleParcelAsync(entry, happened, cancellationToken);
         var now = time.GetUtcNow();
         await catalog.Database.ExecuteSqlAsync($"""
-            /* changes no panel */ WITH gone AS (DELETE FROM porch.act_witness WHERE "EntryId" = {entry})
+            WITH gone AS (DELETE FROM porch.act_witness WHERE "EntryId" = {entry})
             INSERT INTO porch.log_outcome ("EntryId", "Happened", "At") VALUES ({entry}, {happened}, {now}) ON CONFLICT DO NOTHING
             """, cancellationToken);
     }

@@ -77,7 +77,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
     public Task<int> ForgetAsync(CancellationToken cancellationToken)
     {
         var before = time.GetUtcNow() - Kept;
-        return catalog.KeptAnswers.TagWith(CatalogWriteWatch.Quiet).Where(answer => answer.At < before).ExecuteDeleteAsync(cancellationToken);
+        return catalog.KeptAnswers.Where(answer => answer.At < before).ExecuteDeleteAsync(cancellationToken);
     }
 
     // Null where it is ours to carry out; else the first one's answer.
@@ -88,7 +88,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
         {
             var now = time.GetUtcNow();
             if (await catalog.Database.ExecuteSqlAsync($"""
-                /* changes no panel */ INSERT INTO porch.kept_answer ("Key", "Fingerprint", "At") VALUES ({key}, {fingerprint}, {now}) ON CONFLICT DO NOTHING
+                INSERT INTO porch.kept_answer ("Key", "Fingerprint", "At") VALUES ({key}, {fingerprint}, {now}) ON CONFLICT DO NOTHING
                 """, cancellationToken) == 1)
             {
                 return null;
@@ -119,12 +119,12 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
 
     // Nothing came of the first: the key is free again. Of several who see that, one gets it.
     private Task<int> TakeOverAsync(string key, KeptAnswerRow first, CancellationToken cancellationToken) =>
-        catalog.KeptAnswers.TagWith(CatalogWriteWatch.Quiet).Where(answer => answer.Key == key && answer.At == first.At && answer.EntryId == first.EntryId).ExecuteDeleteAsync(cancellationToken);
+        catalog.KeptAnswers.Where(answer => answer.Key == key && answer.At == first.At && answer.EntryId == first.EntryId).ExecuteDeleteAsync(cancellationToken);
 
     private async Task ReleaseAsync(string key)
     {
         caller.RequestKey = null;
-        await catalog.KeptAnswers.TagWith(CatalogWriteWatch.Quiet)
+        await catalog.KeptAnswers
             .Where(answer => answer.Key == key && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == answer.EntryId && outcome.Happened))
             .ExecuteDeleteAsync(CancellationToken.None);
     }

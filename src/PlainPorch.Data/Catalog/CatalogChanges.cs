@@ -1,4 +1,7 @@
+using System.Collections.Frozen;
 using System.Data.Common;
+using System.Text.RegularExpressions;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 
 namespace PlainPorch.Data.Catalog;
@@ -34,12 +37,11 @@ public sealed class CatalogChanges
     public void Tell() => Interlocked.Increment(ref _epoch);
 }
 
-/// <summary>Notices what this process itself writes to the catalog, but for what is set aside and the logbook, by which no panel changes.</summary>
+/// <summary>Notices what this process itself writes to those tables of the catalog by which panels change, as the database's triggers do.</summary>
 /// <param name="changes">Is told.</param>
-internal sealed class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
+internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
 {
-    /// <summary>What a statement is tagged with that changes no panel.</summary>
-    public const string Quiet = "changes no panel";
+    private static readonly FrozenSet<string?> _tables = new[] { "source", "snapshot", "porch", "panel" }.ToFrozenSet<string?>();
 
     public ValueTask<int> SavedChangesAsync(SaveChangesCompletedEventData eventData, int result, CancellationToken cancellationToken = default)
     {
@@ -67,17 +69,17 @@ internal sealed class CatalogWriteWatch(CatalogChanges changes) : DbCommandInter
 
     private void TellOf(DbContextEventData eventData)
     {
-        if (eventData.Context?.ChangeTracker.Entries().All(entry => entry.Entity is IQuietRow) != true)
+        if (eventData.Context?.ChangeTracker.Entries().Any(entry => _tables.Contains(entry.Metadata.GetTableName())) == true)
             changes.Tell();
     }
 
     private void TellOf(DbCommand command, CommandExecutedEventData eventData)
     {
         // What is saved is told of when all of it is.
-        if (eventData.CommandSource is not CommandSource.SaveChanges && !command.CommandText.Contains(Quiet, StringComparison.Ordinal))
+        if (eventData.CommandSource is not CommandSource.SaveChanges && Writing().Match(command.CommandText) is { Success: true } match && _tables.Contains(match.Groups["table"].Value))
             changes.Tell();
     }
-}
 
-/// <summary>A row of the catalog by which no panel changes.</summary>
-internal interface IQuietRow;
+    [GeneratedRegex(@"\b(?:UPDATE|DELETE FROM|INSERT INTO) porch\.(?<table>\w+)", RegexOptions.CultureInvariant)]
+    private static partial Regex Writing();
+}

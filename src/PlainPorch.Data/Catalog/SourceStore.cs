@@ -107,7 +107,7 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
         var outcome = await SaveAsync(source, cancellationToken);
         if (outcome is SaveOutcome<SourceRow>.Saved && isMoved)
         {
-            await catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(parcel => parcel.SourceId == id && parcel.Database == was)
+            await catalog.Parcels.Where(parcel => parcel.SourceId == id && parcel.Database == was)
                 .ExecuteUpdateAsync(parcel => parcel.SetProperty(row => row.Database, move.Identity), cancellationToken);
         }
 
@@ -134,7 +134,7 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
     {
         await using var transaction = await catalog.Database.BeginTransactionAsync(cancellationToken);
         if (erasesSetAside)
-            await catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(parcel => parcel.SourceId == id).ExecuteDeleteAsync(cancellationToken);
+            await catalog.Parcels.Where(parcel => parcel.SourceId == id).ExecuteDeleteAsync(cancellationToken);
         await catalog.Panels.Where(panel => catalog.Porches.Any(porch => porch.Id == panel.PorchId && porch.SourceId == id))
             .ExecuteDeleteAsync(cancellationToken);
         await catalog.Porches.Where(porch => porch.SourceId == id).ExecuteDeleteAsync(cancellationToken);

@@ -80,7 +80,7 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     {
         ArgumentNullException.ThrowIfNull(progress);
         var now = time.GetUtcNow();
-        return await catalog.Surveys.TagWith(CatalogWriteWatch.Quiet).Where(survey => survey.Id == surveyId && survey.State == SurveyState.Running && !survey.StopAsked)
+        return await catalog.Surveys.Where(survey => survey.Id == surveyId && survey.State == SurveyState.Running && !survey.StopAsked)
             .ExecuteUpdateAsync(
                 set => set.SetProperty(survey => survey.BeatAt, now)
                     .SetProperty(survey => survey.Step, progress.Step)

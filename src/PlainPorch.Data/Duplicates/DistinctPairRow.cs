@@ -4,7 +4,7 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace PlainPorch.Data.Duplicates;
 
 /// <summary>Two records that look alike, of which somebody has said that they are not the same.</summary>
-public sealed class DistinctPairRow : Catalog.IQuietRow
+public sealed class DistinctPairRow
 {
     /// <summary>The source.</summary>
     public int SourceId { get; set; }

@@ -3,7 +3,7 @@ using PlainPorch.Core.History;
 namespace PlainPorch.Data.History;
 
 /// <summary>An entry of the logbook (audit log). The database lets nobody change or delete it.</summary>
-public sealed class LogEntryRow : Catalog.IQuietRow
+public sealed class LogEntryRow
 {
     /// <summary>The catalog's number of it; later ones are greater.</summary>
     public long Id { get; set; }
@@ -43,7 +43,7 @@ public sealed class LogEntryRow : Catalog.IQuietRow
 }
 
 /// <summary>What an entry says about one record.</summary>
-public sealed class LogRecordRow : Catalog.IQuietRow
+public sealed class LogRecordRow
 {
     /// <summary>The entry.</summary>
     public long EntryId { get; set; }
@@ -74,7 +74,7 @@ public sealed class LogRecordRow : Catalog.IQuietRow
 }
 
 /// <summary>Whether what an entry tells came to pass: written after the source's transaction ended.</summary>
-public sealed class LogOutcomeRow : Catalog.IQuietRow
+public sealed class LogOutcomeRow
 {
     /// <summary>The entry.</summary>
     public long EntryId { get; set; }

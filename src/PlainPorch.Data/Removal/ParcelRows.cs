@@ -1,7 +1,7 @@
 namespace PlainPorch.Data.Removal;
 
 /// <summary>What one removal set aside: in our keep, or marked in its table. It is brought back from here.</summary>
-public sealed class ParcelRow : Catalog.IQuietRow
+public sealed class ParcelRow
 {
     /// <summary>The catalog's number of it.</summary>
     public long Id { get; set; }
@@ -60,7 +60,7 @@ public enum ParcelState
 }
 
 /// <summary>The rows of one table in a parcel.</summary>
-public sealed class ParcelPartRow : Catalog.IQuietRow
+public sealed class ParcelPartRow
 {
     /// <summary>The parcel.</summary>
     public long ParcelId { get; set; }
@@ -114,7 +114,7 @@ internal static class PartActs
 }
 
 /// <summary>A row in a parcel.</summary>
-public sealed class ParcelRecordRow : Catalog.IQuietRow
+public sealed class ParcelRecordRow
 {
     /// <summary>The parcel.</summary>
     public long ParcelId { get; set; }

@@ -35,22 +35,22 @@ public sealed class ParcelStore(CatalogContext catalog)
     /// <summary>Notes that a parcel is being brought back or erased, by which transaction; nobody else can meanwhile.</summary>
     /// <returns>Whether it was free.</returns>
     internal async Task<bool> BeginReturnAsync(long parcel, string transaction, CancellationToken cancellationToken) =>
-        await Quiet(parcel).Where(row => row.State == ParcelState.Kept || row.State == ParcelState.Returned).ExecuteUpdateAsync(
+        await RowOf(parcel).Where(row => row.State == ParcelState.Kept || row.State == ParcelState.Returned).ExecuteUpdateAsync(
             row => row.SetProperty(one => one.State, ParcelState.Returning).SetProperty(one => one.Transaction, transaction), cancellationToken) > 0;
 
     /// <summary>Notes that a parcel is set aside.</summary>
     internal Task KeepAsync(long parcel, CancellationToken cancellationToken) =>
-        Quiet(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Kept), cancellationToken);
+        RowOf(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Kept), cancellationToken);
 
     /// <summary>Marks rows as being brought back.</summary>
     internal Task MarkReturningAsync(long parcel, int place, IReadOnlyList<int> numbers, CancellationToken cancellationToken) =>
-        QuietRecords(parcel).Where(row => row.Place == place && numbers.Contains(row.Number))
+        RecordsOf(parcel).Where(row => row.Place == place && numbers.Contains(row.Number))
             .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, true), cancellationToken);
 
     /// <summary>Notes that what was being brought back is back. It stays here for a while, so that no mistake about that is final.</summary>
     internal async Task NoteReturnedAsync(long parcel, DateTimeOffset now, CancellationToken cancellationToken)
     {
-        await QuietRecords(parcel).Where(row => row.IsReturning)
+        await RecordsOf(parcel).Where(row => row.IsReturning)
             .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, false).SetProperty(one => one.ReturnedAt, now), cancellationToken);
         if (await HoldsAnyAsync(parcel, cancellationToken))
         {
@@ -59,18 +59,18 @@ public sealed class ParcelStore(CatalogContext catalog)
         }
 
         // What only lost a reference is nothing by itself.
-        await QuietRecords(parcel).Where(row => row.ReturnedAt == null).ExecuteUpdateAsync(row => row.SetProperty(one => one.ReturnedAt, now), cancellationToken);
-        await Quiet(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Returned), cancellationToken);
+        await RecordsOf(parcel).Where(row => row.ReturnedAt == null).ExecuteUpdateAsync(row => row.SetProperty(one => one.ReturnedAt, now), cancellationToken);
+        await RowOf(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Returned), cancellationToken);
     }
 
     /// <summary>Takes back what was written of an act that did not come to pass: a parcel that it was to make goes, one that it was to empty stays as it was.</summary>
     internal async Task WithdrawAsync(long parcel, CancellationToken cancellationToken)
     {
-        if (await Quiet(parcel).Where(row => row.State == ParcelState.Leaving).ExecuteDeleteAsync(cancellationToken) > 0)
+        if (await RowOf(parcel).Where(row => row.State == ParcelState.Leaving).ExecuteDeleteAsync(cancellationToken) > 0)
             return;
-        await QuietRecords(parcel).Where(row => row.IsReturning).ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, false), cancellationToken);
+        await RecordsOf(parcel).Where(row => row.IsReturning).ExecuteUpdateAsync(row => row.SetProperty(one => one.IsReturning, false), cancellationToken);
         var state = await HoldsAnyAsync(parcel, cancellationToken) ? ParcelState.Kept : ParcelState.Returned;
-        await Quiet(parcel).Where(row => row.State == ParcelState.Returning).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, state), cancellationToken);
+        await RowOf(parcel).Where(row => row.State == ParcelState.Returning).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, state), cancellationToken);
     }
 
     /// <summary>Lets go of what came back so long ago that a mistake about it would have shown.</summary>
@@ -82,25 +82,25 @@ public sealed class ParcelStore(CatalogContext catalog)
             .Select(row => row.ParcelId).Distinct().Take(AtOnce).ToListAsync(cancellationToken);
         foreach (var parcel in touched)
         {
-            await QuietRecords(parcel).Where(row => row.ReturnedAt < before).ExecuteDeleteAsync(cancellationToken);
-            await catalog.ParcelParts.TagWith(CatalogWriteWatch.Quiet)
+            await RecordsOf(parcel).Where(row => row.ReturnedAt < before).ExecuteDeleteAsync(cancellationToken);
+            await catalog.ParcelParts
                 .Where(part => part.ParcelId == parcel && !catalog.ParcelRecords.Any(row => row.ParcelId == parcel && row.Place == part.Place))
                 .ExecuteDeleteAsync(cancellationToken);
-            await Quiet(parcel).Where(row => !catalog.ParcelRecords.Any(record => record.ParcelId == row.Id)).ExecuteDeleteAsync(cancellationToken);
+            await RowOf(parcel).Where(row => !catalog.ParcelRecords.Any(record => record.ParcelId == row.Id)).ExecuteDeleteAsync(cancellationToken);
         }
     }
 
     /// <summary>Removes a parcel with all that it holds; what came back of it before stays for its while.</summary>
     internal async Task EraseAsync(long parcel, CancellationToken cancellationToken)
     {
-        await QuietRecords(parcel).Where(row => row.ReturnedAt == null).ExecuteDeleteAsync(cancellationToken);
-        if (await Quiet(parcel).Where(row => !catalog.ParcelRecords.Any(record => record.ParcelId == row.Id)).ExecuteDeleteAsync(cancellationToken) == 0)
-            await Quiet(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Returned), cancellationToken);
+        await RecordsOf(parcel).Where(row => row.ReturnedAt == null).ExecuteDeleteAsync(cancellationToken);
+        if (await RowOf(parcel).Where(row => !catalog.ParcelRecords.Any(record => record.ParcelId == row.Id)).ExecuteDeleteAsync(cancellationToken) == 0)
+            await RowOf(parcel).ExecuteUpdateAsync(row => row.SetProperty(one => one.State, ParcelState.Returned), cancellationToken);
     }
 
     /// <summary>Erases all that is set aside from a panel, for good. What is marked in its table stays there as it is.</summary>
     public Task EraseAllAsync(OpenPanel panel, CancellationToken cancellationToken) =>
-        OfPanel(catalog, panel).TagWith(CatalogWriteWatch.Quiet).ExecuteDeleteAsync(cancellationToken);
+        OfPanel(catalog, panel).ExecuteDeleteAsync(cancellationToken);
 
     /// <summary>The parcels of a panel: those of its name, and those whose first records are of its table.</summary>
     internal static IQueryable<ParcelRow> OfPanel(CatalogContext catalog, OpenPanel panel)
@@ -123,9 +123,9 @@ public sealed class ParcelStore(CatalogContext catalog)
     internal async Task<IReadOnlyList<ParcelRecordRow>> RecordsAsync(long parcel, int place, bool returned, CancellationToken cancellationToken) =>
         await catalog.ParcelRecords.AsNoTracking().Where(row => row.ParcelId == parcel && row.Place == place && (row.ReturnedAt != null) == returned).OrderBy(row => row.Number).ToListAsync(cancellationToken);
 
-    private IQueryable<ParcelRow> Quiet(long parcel) => catalog.Parcels.TagWith(CatalogWriteWatch.Quiet).Where(row => row.Id == parcel);
+    private IQueryable<ParcelRow> RowOf(long parcel) => catalog.Parcels.Where(row => row.Id == parcel);
 
-    private IQueryable<ParcelRecordRow> QuietRecords(long parcel) => catalog.ParcelRecords.TagWith(CatalogWriteWatch.Quiet).Where(row => row.ParcelId == parcel);
+    private IQueryable<ParcelRecordRow> RecordsOf(long parcel) => catalog.ParcelRecords.Where(row => row.ParcelId == parcel);
 
     private Task<bool> HoldsAnyAsync(long parcel, CancellationToken cancellationToken) => catalog.ParcelRecords.AnyAsync(
         row => row.ParcelId == parcel && row.ReturnedAt == null

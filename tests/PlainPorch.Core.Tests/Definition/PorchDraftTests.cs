@@ -97,6 +97,24 @@ public sealed class PorchDraftTests
     }
 
     [Fact]
+    public void Make_WhatHasNoMarker_StaysInItsTable_WhenWhatItBelongsToIsOnlyMarked()
+    {
+        // Owners and boats are marked; stays have nothing to be marked by, and the old program looks for them where they are.
+        var drafted = Draft(new MakeRows()
+            .Table("owners", "id int, surname text, del_flag text", MakeRows.Count(70, n => [$"{n}", $"Surname {n}", n % 9 == 0 ? "Y" : null]))
+            .Table("boats", "id int, name text, owner_id int, del_flag text", MakeRows.Count(80, n => [$"{n}", $"Boat {n}", $"{1 + (n % 70)}", n % 9 == 0 ? "Y" : null]))
+            .Table("boat_stays", "id int, boat_id int, berth text", MakeRows.Count(200, n => [$"{n}", $"{1 + (n % 80)}", $"B{n}"])))
+            .ToDictionary(draft => draft.Panel.Table.Name, draft => draft.Panel);
+        Assert.NotNull(drafted["owners"].Marker);
+        Assert.NotNull(drafted["boats"].Marker);
+        Assert.Null(drafted["boat_stays"].Marker);
+        Assert.NotEqual(RemovalEffect.GoesAlong, drafted["boat_stays"].Columns.Single(column => column.Name == "boat_id").Lookup!.OnRemoval);
+        Assert.NotEqual(RemovalEffect.Hidden, drafted["boat_stays"].Columns.Single(column => column.Name == "boat_id").Lookup!.OnRemoval);
+        foreach (var panel in _drafted.Values.Select(draft => draft.Panel).Concat(drafted.Values))
+            Assert.DoesNotContain(panel.Columns, column => panel.Marker is null && column.Lookup?.OnRemoval is RemovalEffect.GoesAlong);
+    }
+
+    [Fact]
     public void Make_PanelsThatAreThere_KeepTheirSlugs()
     {
         var boats = _drafted["boats"].Panel;

@@ -20,9 +20,16 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
     /// <summary>Where the server keeps its keys.</summary>
     public string Keys => Path.Combine(_folder, "keys");
 
+    /// <summary>Where the server keeps small pictures.</summary>
+    public string Pictures => Path.Combine(_folder, "pictures");
+
     private readonly string _folder = Path.Combine(Path.GetTempPath(), $"porch-test-{Guid.NewGuid():N}");
 
-    public TestDatabase Catalog { get; } = new();
+    /// <summary>The catalog; one that another fixture has made stays that one's.</summary>
+    public TestDatabase Catalog { get; init; } = new();
+
+    /// <summary>Whether the source is added; not where the catalog has it already.</summary>
+    public bool AddsSource { get; init; } = true;
 
     public HttpClient Client { get; private set; } = null!;
 
@@ -31,18 +38,21 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
     public virtual async ValueTask InitializeAsync()
     {
         await Zoo.InitializeAsync();
-        await Catalog.InitializeAsync();
+        if (AddsSource)
+            await Catalog.InitializeAsync();
         UseKestrel(0);
         StartServer();
         Client = CreateClient();
-        SourceId = (await AddSourceAsync("Zoo")).GetProperty("id").GetInt32();
+        if (AddsSource)
+            SourceId = (await AddSourceAsync("Zoo")).GetProperty("id").GetInt32();
     }
 
     public override async ValueTask DisposeAsync()
     {
         await base.DisposeAsync();
         await Zoo.DisposeAsync();
-        await Catalog.DisposeAsync();
+        if (AddsSource)
+            await Catalog.DisposeAsync();
         Directory.Delete(_folder, recursive: true);
         GC.SuppressFinalize(this);
     }
@@ -80,7 +90,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
         builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString);
         builder.UseSetting("PORCH_PORT", "0");
         builder.UseSetting("PORCH_KEYS", Keys);
-        builder.UseSetting("PORCH_KEPT_PICTURES", Path.Combine(_folder, "pictures"));
+        builder.UseSetting("PORCH_KEPT_PICTURES", Pictures);
         builder.ConfigureServices(Replaced);
     }
 }
