@@ -124,7 +124,7 @@ public static class Labels
         if (words.Count > 1 && _silentEndings.Contains(words[^1]))
             words = [.. words.SkipLast(1)];
         if (words.Count == 0)
-            return identifier;
+            return string.IsNullOrWhiteSpace(identifier) ? "(blank)" : identifier;
         var text = string.Join(' ', words.Select(Word));
         return char.ToUpperInvariant(text[0]) + text[1..];
     }

@@ -49,18 +49,18 @@ public static class TableClusters
     private static IEnumerable<(TableName A, TableName B, double Weight)> Pairs(
         IReadOnlyList<TableName> tables, List<Reference> between, Dictionary<TableName, int> uses, IReadOnlyDictionary<TableName, TableShape> shapes)
     {
-        var words = tables.ToDictionary(table => table, table => IdentifierWords.Split(table.Name));
+        var firstWords = tables.ToDictionary(table => table, table => IdentifierWords.Split(table.Name) is [var first, ..] ? first : null);
         foreach (var pair in between.GroupBy(reference => (reference.Table, reference.Target)))
         {
             var (from, to) = pair.Key;
             var isPart = shapes[from] is TableShape.Detail or TableShape.Extension or TableShape.Join;
-            var isKin = words[from][0] == words[to][0];
+            var isKin = firstWords[from] is { } word && word == firstWords[to];
             // What everything refers to (users, countries) brings nothing together.
             yield return (from, to, (1 + (isPart ? 0.6 : 0) + (isKin ? 1 : 0)) / Math.Sqrt(uses[to]));
         }
 
         // A module's tables begin alike and need not refer to each other.
-        foreach (var module in tables.Where(table => words[table].Count > 0).GroupBy(table => (table.Schema, words[table][0])).Where(group => group.Count() > 1 && group.Count() <= 3 * MaxSize(tables.Count)))
+        foreach (var module in tables.Where(table => firstWords[table] is not null).GroupBy(table => (table.Schema, firstWords[table])).Where(group => group.Count() > 1 && group.Count() <= 3 * MaxSize(tables.Count)))
         {
             var head = module.MinBy(table => table.Name.Length)!;
             foreach (var member in module.Where(table => table != head))

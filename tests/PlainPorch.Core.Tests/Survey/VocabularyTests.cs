@@ -34,6 +34,16 @@ public sealed class VocabularyTests
     }
 
     [Fact]
+    public void Of_TableNamedBySignsOnly_IsAWordOfItsOwn_AndTheSurveyGoesOn()
+    {
+        var made = new MakeRows()
+            .Table("---", "id int, name text", MakeRows.Count(30, n => [$"{n}", $"Name {n}"]))
+            .Table("boats", "id int, ___ int, name text", MakeRows.Count(30, n => [$"{n}", $"{n}", $"Boat {n}"]));
+        Assert.Equal(["---"], new Vocabulary(made.Snapshot.Tables).Of(new TableName("public", "---")));
+        Assert.Equal(2, SurveyReport.Make(made.Snapshot, made.Rows, made.Find()).Tables.Count);
+    }
+
+    [Fact]
     public void Same_AnyWord_IsTheSameAsItself() => Gen.String.Sample(word => Assert.Equal(1, Vocabulary.Same(word, word)));
 
     [Theory]

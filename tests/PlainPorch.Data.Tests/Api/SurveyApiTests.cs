@@ -30,6 +30,33 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
+    public async Task Survey_OfObjectsThatCannotBeRead_NamesThem_AndReadsTheRest()
+    {
+        await api.Zoo.ExecuteAsync("""
+            CREATE SCHEMA broken;
+            CREATE TABLE broken."---" ("..." int PRIMARY KEY, "..2" int, " " text);
+            CREATE TABLE broken."***" (id int PRIMARY KEY, "---" int REFERENCES broken."---");
+            INSERT INTO broken."---" SELECT n, n, 'x' FROM generate_series(1, 30) n;
+            INSERT INTO broken."***" SELECT n, n FROM generate_series(1, 30) n;
+            CREATE VIEW broken.divides AS SELECT "..." AS id, 1 / ("..." - "..2") AS share FROM broken."---";
+            CREATE FUNCTION broken.refuse() RETURNS int LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'Not on a Sunday'; END $$;
+            CREATE VIEW broken.refuses AS SELECT broken.refuse() AS id;
+            CREATE MATERIALIZED VIEW broken.empty AS SELECT 1 AS id WITH NO DATA
+            """);
+        var source = await AddAsync();
+        var run = await RunAsync(source, thenDraft: true);
+        Assert.True(run.GetProperty("state").GetString() == "done", run.GetRawText());
+        var survey = await GetAsync($"/api/sources/{source}/survey");
+        var unread = survey.GetProperty("unread").EnumerateArray().Select(name => name.GetString()!).Where(name => name.Contains("broken", StringComparison.Ordinal)).Order(StringComparer.Ordinal).ToList();
+        Assert.Equal(3, unread.Count);
+        Assert.Contains("division by zero", unread[0], StringComparison.Ordinal);
+        Assert.Contains("has not been populated", unread[1], StringComparison.Ordinal);
+        Assert.Contains("Not on a Sunday", unread[2], StringComparison.Ordinal);
+        Assert.Contains(survey.GetProperty("findings").EnumerateArray(), found => found.GetProperty("subject").GetProperty("sort").GetString() == "reference" && found.GetRawText().Contains("***", StringComparison.Ordinal));
+        await api.Zoo.ExecuteAsync("DROP SCHEMA broken CASCADE");
+    }
+
+    [Fact]
     public async Task Draft_Again_LeavesWhatIsThereAlone()
     {
         var source = await AddAsync();
