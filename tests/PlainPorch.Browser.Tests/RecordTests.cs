@@ -1,4 +1,5 @@
 using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
 
 namespace PlainPorch.Browser.Tests;
 
@@ -79,6 +80,84 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Save changes");
         _page.SeeNoMore("Save changes");
         Assert.Equal("Mine, seen by them", await porch.AskAsync<string>("""SELECT "TOWN" || ', ' || "REMARKS" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
+    }
+
+    [Fact]
+    public void NewRecord_LeftForAnotherTab_IsAsItWasTyped()
+    {
+        _page.Open($"{_porch}/tool/new");
+        _page.See("Add tool");
+        _page.Type("Name", "Half a na");
+        var own = porch.Driver.CurrentWindowHandle;
+        porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
+        _page.Open($"{_porch}/part");
+        _page.See("Part");
+        porch.Driver.Close();
+        porch.Driver.SwitchTo().Window(own);
+        // What a browser tells the page when it is come back to.
+        porch.Driver.ExecuteScript("document.dispatchEvent(new Event('visibilitychange')); window.dispatchEvent(new Event('focus')); window.dispatchEvent(new Event('online'))");
+        Thread.Sleep(700);
+        Assert.Equal("Half a na", _page.Input("Name").GetAttribute("value"));
+    }
+
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Date_ThatTheBrowserCannotRead_IsToldAtItsField_AndErasesNothing(bool isIncomplete)
+    {
+        const string stored = "SELECT job::text FROM boatyard.job WHERE id = 42";
+        var before = await porch.AskAsync<string>(stored);
+        _page.Open($"{_porch}/job/record/42/edit");
+        _page.See("Save changes");
+        var field = _page.Input("Opened on");
+        var isMonthFirst = (string)porch.Driver.ExecuteScript("return new Intl.DateTimeFormat().format(new Date(2026, 0, 31))")! is ['1', '/', ..];
+        field.SendKeys(isIncomplete ? Keys.Delete : isMonthFirst ? "02302026" : "30022026");
+        _page.Press(Keys.Control + "s");
+        _page.See("This is not a date of the calendar, or not all of it.");
+        Assert.Equal("Opened on", FocusedLabel());
+        Assert.True((bool)porch.Driver.ExecuteScript("return arguments[0].validity.badInput", field)!, "What was typed is gone.");
+        Assert.Equal(before, await porch.AskAsync<string>(stored));
+        field.SendKeys(Keys.ArrowLeft + Keys.ArrowLeft);
+        field.SendKeys(isMonthFirst ? "02282026" : "28022026");
+        _page.Press(Keys.Control + "s");
+        _page.SeeNoMore("Save changes");
+        Assert.Equal("2026-02-28", await porch.AskAsync<string>("SELECT opened_on::text FROM boatyard.job WHERE id = 42"));
+    }
+
+    [Fact]
+    public async Task Save_HeldDown_AddsOneRecord()
+    {
+        _page.Open($"{_porch}/tool/new");
+        _page.See("Add tool");
+        _page.Type("Name", "Held down once");
+        new Actions(porch.Driver).KeyDown(Keys.Control).SendKeys("ssssssssssss").KeyUp(Keys.Control).Perform();
+        _page.See("Edit");
+        await Task.Delay(1000, TestContext.Current.CancellationToken);
+        Assert.Equal(1L, await porch.AskAsync<long>("SELECT count(*) FROM boatyard.tool WHERE name = 'Held down once'"));
+    }
+
+    [Fact]
+    public async Task Columns_CalledLikeTheLanguagesOwnNames_AreShownAndSaved()
+    {
+        await porch.AskAsync<int>("""
+            CREATE SCHEMA IF NOT EXISTS odd; DROP TABLE IF EXISTS odd.names;
+            CREATE TABLE odd.names (id int PRIMARY KEY, "constructor" text, "toString" text, "valueOf" text, "__proto__" text, "hasOwnProperty" text);
+            INSERT INTO odd.names VALUES (1, 'c', 's', 'v', 'p', 'h'), (2, NULL, NULL, NULL, NULL, NULL) RETURNING id
+            """);
+        var (_, slug) = await porch.MakeSourceAsync($"Names {Guid.NewGuid():N}", ("odd", "names"));
+        _page.Open($"/porch/{slug}/names/record/1/edit");
+        _page.See("Save changes");
+        Assert.Equal("p", _page.Input("Proto").GetAttribute("value"));
+        foreach (var label in (string[])["Constructor", "To string", "Value of", "Proto"])
+            _page.Type(label, $"new {label}");
+        _page.Press(Keys.Control + "s");
+        _page.SeeNoMore("Save changes");
+        Assert.Equal("(1,\"new Constructor\",\"new To string\",\"new Value of\",\"new Proto\",h)", await porch.AskAsync<string>("SELECT names::text FROM odd.names WHERE id = 1"));
+        _page.Open($"/porch/{slug}/names");
+        _page.See("new Proto");
+        _page.Open($"/porch/{slug}/names/record/2");
+        _page.See("Edit");
+        Assert.DoesNotContain("function", _page.Body(), StringComparison.Ordinal);
     }
 
     [Fact]

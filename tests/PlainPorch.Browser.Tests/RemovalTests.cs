@@ -1,3 +1,5 @@
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
 using OpenQA.Selenium;
 
 namespace PlainPorch.Browser.Tests;
@@ -112,12 +114,13 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
             SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO")
             WHERE o."DEL_FLG" IS NULL GROUP BY 1 HAVING count(DISTINCT b."BOAT_NO") = 2 AND bool_and(b."DEL_FLG" IS NULL) ORDER BY count(*) DESC, 1 LIMIT 1
             """);
+        await TakeAlongAsync("stays", "BOAT_NO");
         var boats = $"""register."BOATS" WHERE "OWNR_NO" = {owner}""";
         var stays = await CountAsync($"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM {boats})""");
         _page.Open($"{_list}/owners/record/{owner}");
         _page.Click("Set aside …");
         _page.See("Boats: 2 set aside as well");
-        _page.See($"Stays: {stays} set aside as well, out of their table");
+        _page.See($"Stays: {stays} taken out of their table, where other programs no longer find them");
         _page.Click("Set aside");
         _page.See("that went along");
         _page.Open($"{_list}/owners/record/{owner}");
@@ -144,6 +147,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
             SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO")
             WHERE o."DEL_FLG" IS NULL GROUP BY 1 HAVING bool_and(b."DEL_FLG" IS NULL) ORDER BY count(DISTINCT s."STAY_NO") DESC, 1 LIMIT 1
             """);
+        await TakeAlongAsync("stays", "BOAT_NO");
         var stays = $"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM register."BOATS" WHERE "OWNR_NO" = {owner})""";
         var (count, stay) = (await CountAsync(stays), await porch.AskAsync<int>($"""SELECT min("STAY_NO") FROM {stays}"""));
         var greatest = await porch.AskAsync<int>("""SELECT max("STAY_NO") FROM register."STAYS" """);
@@ -185,7 +189,24 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Duplicates");
         _page.See("Likely duplicates in Pontoons");
         _page.Find(By.CssSelector("input[aria-label='Twin pontoon (K) stays']")).Click();
-        _page.Click("Make them one pontoon");
+        _page.Click("Make them one pontoon …");
+        _page.See("Make “Twin pontoon” (pontoon K) the only one?");
+        _page.See("Twin pontoon (pontoon L)");
+        Assert.Equal(berths, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
+        _page.Press(Keys.Escape);
+        _page.SeeNoMore("the only one?");
+
+        // Two that only look alike are said to be different, once and for all, and that can be taken back.
+        _page.Click("These two are different");
+        _page.See("Different from now on");
+        _page.Reload();
+        _page.See("No two Pontoons look like the same");
+        var apart = new { keys = new[] { "K", "L" }, areDistinct = false };
+        (await porch.Api.PostAsJsonAsync($"/api/porches/{slug}/panels/pontoons/duplicates/distinct", apart, TestContext.Current.CancellationToken)).EnsureSuccessStatusCode();
+        _page.Reload();
+        _page.Find(By.CssSelector("input[aria-label='Twin pontoon (K) stays']")).Click();
+        _page.Click("Make them one pontoon …");
+        _page.Click("Make them one");
         _page.See("Merged into: “Twin pontoon”");
         _page.See("No two Pontoons look like the same");
         Assert.Equal(0L, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
@@ -241,6 +262,17 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
             Page.WaitFor(() => _page.Count(By.XPath("//button[.='Erase …' or .='Set aside …']")) == (offered is null ? 0 : 1), "what is offered");
             Assert.True(offered is null || _page.Count(By.XPath($"//button[.='{offered}']")) == 1);
         }
+    }
+
+    // Drafted, they stay where they are; that they leave the table is a developer's choice.
+    private async Task TakeAlongAsync(string panel, string column)
+    {
+        var setup = new Uri($"/api/porches/{_list.Split('/')[^1]}/panels/{panel}/setup", UriKind.Relative);
+        var now = (await porch.Api.GetFromJsonAsync<JsonNode>(setup, TestContext.Current.CancellationToken))!;
+        now["definition"]!["columns"]!.AsArray().First(one => (string)one!["name"]! == column)!["lookup"]!["onRemoval"] = "goesAlong";
+        using var request = new HttpRequestMessage(HttpMethod.Put, setup) { Content = JsonContent.Create(now["definition"]) };
+        request.Headers.Add("If-Match", $"\"{now["version"]}\"");
+        (await porch.Api.SendAsync(request, TestContext.Current.CancellationToken)).EnsureSuccessStatusCode();
     }
 
     private async Task<long> CountAsync(string what) => await porch.AskAsync<long>($"SELECT count(*) FROM {what}");

@@ -91,6 +91,33 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Cell_OfTheLastRow_IsWrittenOnceByEnter_AndIsInConflictWithNobody()
+    {
+        var boat = await porch.AskAsync<int>("""SELECT "BOAT_NO" FROM register."BOATS" WHERE "DEL_FLG" IS NULL AND "BOAT_NO" > 100 ORDER BY 1 LIMIT 1""");
+        var row = $"""FROM register."BOATS" WHERE "BOAT_NO" = {boat}""";
+        _page.Open($"{_list}/boats?q=%22boat%20number%22:%20{boat}");
+        _page.See("of 1");
+        _page.Click("Edit cells");
+        var written = await porch.AskAsync<long>($"SELECT xmin::text::bigint {row}");
+        foreach (var name in (string[])["Once by Enter", "And once more"])
+        {
+            Cell(1, "NAME").Click();
+            Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "NAME", "the cell to be changed");
+            _page.Press(Keys.Control + "a");
+            _page.Press(name + Keys.Enter);
+            await WaitForAsync($"SELECT \"NAME\" {row}", name);
+            await Task.Delay(500, TestContext.Current.CancellationToken);
+            Assert.DoesNotContain("here it is now", _page.Body(), StringComparison.Ordinal);
+            Assert.DoesNotContain("Somebody", _page.Body(), StringComparison.Ordinal);
+            // Escape right after saving leaves the cell, and takes nothing back.
+            _page.Press(Keys.Escape);
+            Assert.Equal(name, await porch.AskAsync<string>($"SELECT \"NAME\" {row}"));
+        }
+
+        Assert.NotEqual(written, await porch.AskAsync<long>($"SELECT xmin::text::bigint {row}"));
+    }
+
+    [Fact]
     public async Task Cell_WithAWrongValue_StaysAndSaysWhatIsWrong()
     {
         var before = await porch.AskAsync<short>("""SELECT "YR_BLT" FROM register."BOATS" WHERE "BOAT_NO" = 3""");

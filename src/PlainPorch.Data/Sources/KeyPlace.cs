@@ -27,6 +27,9 @@ public sealed record KeyPlace(string Folder, X509Certificate2? Certificate = nul
     public async Task TakeOutOfAsync(CatalogContext catalog)
     {
         ArgumentNullException.ThrowIfNull(catalog);
+        // A database that is yet to be made holds none.
+        if (!await catalog.Database.CanConnectAsync())
+            return;
         await catalog.Database.OpenConnectionAsync();
         try
         {

@@ -51,6 +51,17 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Catalog_ThatIsNotThereYet_IsMade()
+    {
+        await using var missing = new TestDatabase();
+        await missing.InitializeAsync();
+        await _api.Zoo.ExecuteAsync($"DROP DATABASE \"{missing.Settings.Database}\" WITH (FORCE)");
+        await using var fresh = new ApiFixture { Catalog = missing, AddsSource = false };
+        await fresh.InitializeAsync();
+        Assert.Equal("[]", await fresh.Client.GetStringAsync("/api/sources", Token));
+    }
+
+    [Fact]
     public async Task Panel_OfANewerInstance_IsServed_AndWhatItHoldsMoreIsPassedOn()
     {
         var panel = await PanelAsync();

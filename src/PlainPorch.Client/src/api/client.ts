@@ -48,7 +48,7 @@ export async function unwrapOrNull<T>(request: Promise<Answer<T>>): Promise<Sett
 
 /** The header under which whatever is sent is carried out once. */
 export function once(key: string) {
-  return { [onceHeader]: key } as { "Idempotency-Key": string };
+  return { [onceHeader]: key };
 }
 
 /** The header that ties a write to the version that was shown. */

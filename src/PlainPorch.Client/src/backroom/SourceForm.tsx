@@ -7,6 +7,7 @@ import { Button, ButtonLink } from "../ui/Button";
 import { Field, inputClass } from "../ui/Field";
 import { Notice } from "../ui/Notice";
 import { PasteConnection } from "./PasteConnection";
+import { SameDatabase } from "./SameDatabase";
 
 const tlsModes: Record<Schemas["TlsMode"], string> = {
   disable: "never",
@@ -122,6 +123,13 @@ export function SourceForm({ source }: { source: Source | null }) {
         </Field>
       </div>
       {text("database", "Database")}
+      <SameDatabase
+        error={errors.isSameDatabase}
+        chosen={fields.isSameDatabase ?? null}
+        onChoose={(isSameDatabase) => {
+          set({ isSameDatabase });
+        }}
+      />
       <div className="grid gap-4 sm:grid-cols-2">
         {text("user", "User")}
         <Field
@@ -130,7 +138,9 @@ export function SourceForm({ source }: { source: Source | null }) {
           hint={
             source?.hasPassword
               ? "One is kept. Leave this empty to go on with it."
-              : "Kept encrypted. Empty if the server asks for none."
+              : source
+                ? "None is kept, or it can be read no more, as after the catalog was moved without its keys. Type it again."
+                : "Kept encrypted. Empty if the server asks for none."
           }
         >
           {(slots) => (

@@ -44,14 +44,16 @@ export function MergeDialog({ address, panel, wish, onMerged, onClose }: MergeDi
         <AlertDialog.Overlay className={overlayClass} />
         <AlertDialog.Content className={sheetClass}>
           <AlertDialog.Title className="text-xl font-semibold">
-            {plan.data ? `Make “${plan.data.title}” the only one?` : `Make them one ${panel.recordLabel}?`}
+            {plan.data
+              ? `Make “${plan.data.title}” (${panel.recordLabel} ${wish.survivor}) the only one?`
+              : `Make them one ${panel.recordLabel}?`}
           </AlertDialog.Title>
           <AlertDialog.Description className="mt-2">
             All of it can be brought back from what is set aside.
           </AlertDialog.Description>
           {plan.isPending && <Loading what="what refers to them" />}
           {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
-          {plan.data && <Plan plan={plan.data} />}
+          {plan.data && <Plan plan={plan.data} names={wish.others.map((key) => `${panel.recordLabel} ${key}`)} />}
           {merge.isError && <Failure error={merge.error} />}
           <div className="mt-5 flex flex-wrap justify-end gap-2">
             <AlertDialog.Cancel asChild>
@@ -73,12 +75,17 @@ export function MergeDialog({ address, panel, wish, onMerged, onClose }: MergeDi
   );
 }
 
-function Plan({ plan }: { plan: Schemas["MergeProposal"] }) {
+// Duplicates are called the same, so their keys tell them apart.
+function Plan({ plan, names }: { plan: Schemas["MergeProposal"]; names: string[] }) {
   return (
     <div className="mt-3 grid gap-3">
       <Part
         title={plan.others.length === 1 ? "Is set aside" : `${formatCount(plan.others.length)} are set aside`}
-        lines={plan.others}
+        lines={
+          plan.others.length === 1
+            ? [`${plan.others[0]} (${names.join(", ")})`]
+            : [...plan.others, `(${names.join(", ")})`]
+        }
       />
       <Part title={`Will refer to “${plan.title}”`} lines={plan.repointed.map(sayPart)} />
       <Part title="Would be there twice, and are set aside as well" lines={plan.doubles.map(sayPart)} />

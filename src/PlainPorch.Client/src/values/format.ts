@@ -45,13 +45,14 @@ export function formatValue(column: Pick<Column, "kind">, text: string | null | 
 }
 
 function formatDate(text: string): string {
-  // What the calendar of the browser cannot hold (infinity, years of five digits) is shown as it is.
-  const match = /^(\d{4})-(\d\d)-(\d\d)$/.exec(text);
+  // What the calendar of the browser cannot hold (infinity, years of five digits) is shown as it is, and so are years that it
+  // would take for ours: 44 for 1944.
+  const match = /^(?!00)(\d{4})-(\d\d)-(\d\d)$/.exec(text);
   return match ? dateFormat.format(new Date(Number(match[1]), Number(match[2]) - 1, Number(match[3]))) : text;
 }
 
 function formatMoment(text: string): string {
-  if (!/^\d{4}-\d\d-\d\dT/.test(text)) return text;
+  if (!/^(?!00)\d{4}-\d\d-\d\dT[\d:.]+Z?$/.test(text)) return text;
   const moment = new Date(text);
   return Number.isNaN(moment.getTime()) ? text : dateTimeFormat.format(moment);
 }

@@ -37,18 +37,23 @@ export function inputKind(column: Column, text: string | null): InputKind {
     case "json":
       return "json";
     case "date":
-      return text === null || /^\d{4}-\d\d-\d\d$/.test(text) ? "date" : "line";
+      return text === null || /^(?!0000)\d{4}-\d\d-\d\d$/.test(text) ? "date" : "line";
     case "dateTime":
       return text === null || /^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?$/.test(text) ? "dateTime" : "line";
     case "instant":
-      return text === null || !Number.isNaN(Date.parse(text)) ? "moment" : "line";
+      return text === null || isShownByTheClock(text) ? "moment" : "line";
     case "time":
-      return text === null || /^\d\d:\d\d(:\d\d)?$/.test(text) ? "time" : "line";
+      return text === null || /^(?!24)\d\d:\d\d(:\d\d)?$/.test(text) ? "time" : "line";
     case "array":
       return text === null || isPlainArray(text) ? "lines" : "json";
     default:
       return "line";
   }
+}
+
+// The input shows whole seconds by the reader's clock, which is odd before 1900 and may be a year off at the calendar's ends.
+function isShownByTheClock(moment: string): boolean {
+  return /^(19|[2-8]\d)\d\d-\d\d-\d\dT\d\d:\d\d:\d\d(\.0+)?Z$/.test(moment);
 }
 
 function isLong(column: Column, text: string | null): boolean {

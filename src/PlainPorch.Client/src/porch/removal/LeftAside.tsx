@@ -1,10 +1,11 @@
 import { useQuery, type UseQueryOptions } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
+import type { operations } from "../../api/schema";
 import { Failure } from "../../ui/Failure";
 import { formatCount } from "../../values/format";
 
-export type LeftAside = Schemas["LeftAside"];
+export type LeftAside = NonNullable<NonNullable<operations["removePanel"]["parameters"]["query"]>["setAside"]>;
 
 type CountQuery = UseQueryOptions<Schemas["SetAsideCount"], Error, Schemas["SetAsideCount"], string[]>;
 
