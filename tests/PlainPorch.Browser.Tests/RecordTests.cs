@@ -117,7 +117,8 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         Assert.Equal("Opened on", FocusedLabel());
         Assert.True((bool)porch.Driver.ExecuteScript("return arguments[0].validity.badInput", field)!, "What was typed is gone.");
         Assert.Equal(before, await porch.AskAsync<string>(stored));
-        field.SendKeys(Keys.ArrowLeft + Keys.ArrowLeft);
+        if (!isIncomplete)
+            return;
         field.SendKeys(isMonthFirst ? "02282026" : "28022026");
         _page.Press(Keys.Control + "s");
         _page.SeeNoMore("Save changes");
