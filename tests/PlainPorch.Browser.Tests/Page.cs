@@ -50,6 +50,9 @@ internal sealed class Page(ChromeDriver driver, string address)
     /// <summary>Waits until a text is no longer to be seen.</summary>
     public void SeeNoMore(string text) => Wait(() => Body().Contains(text, StringComparison.Ordinal) ? null : "", $"“{text}” to go");
 
+    /// <summary>Waits until a form was saved or left; while it is being saved, it says so.</summary>
+    public void SeeFormGone() => Wait(() => Body() is var body && (body.Contains("Save changes", StringComparison.Ordinal) || body.Contains("Saving", StringComparison.Ordinal)) ? null : "", "the form to go");
+
     public static void WaitFor(Func<bool> condition, string what) => Wait(() => condition() ? "" : null, what);
 
     /// <summary>The titles of the rows of the list.</summary>

@@ -32,7 +32,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Type("Details", """{"mast": "off"}""");
         _page.Type("Time allowed", "3 weeks");
         _page.Press(Keys.Control + "s");
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
         Assert.Equal(
             """waiting for parts|true|{"two words",afloat}|{"mast": "off"}|21 days""",
             await porch.AskAsync<string>("SELECT concat_ws('|', status, is_urgent::text, tags::text, details::text, time_allowed::text) FROM boatyard.job WHERE id = 40"));
@@ -78,7 +78,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Keep what I typed, take the rest from theirs");
         _page.SeeNoMore("Somebody else changed");
         _page.Click("Save changes");
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
         Assert.Equal("Mine, seen by them", await porch.AskAsync<string>("""SELECT "TOWN" || ', ' || "REMARKS" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
     }
 
@@ -121,7 +121,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
             return;
         field.SendKeys(isMonthFirst ? "02282026" : "28022026");
         _page.Press(Keys.Control + "s");
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
         Assert.Equal("2026-02-28", await porch.AskAsync<string>("SELECT opened_on::text FROM boatyard.job WHERE id = 42"));
     }
 
@@ -152,13 +152,15 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         foreach (var label in (string[])["Constructor", "To string", "Value of", "Proto"])
             _page.Type(label, $"new {label}");
         _page.Press(Keys.Control + "s");
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
         Assert.Equal("(1,\"new Constructor\",\"new To string\",\"new Value of\",\"new Proto\",h)", await porch.AskAsync<string>("SELECT names::text FROM odd.names WHERE id = 1"));
         _page.Open($"/porch/{slug}/names");
         _page.See("new Proto");
         _page.Open($"/porch/{slug}/names/record/2");
         _page.See("Edit");
         Assert.DoesNotContain("function", _page.Body(), StringComparison.Ordinal);
+        // Others count the tables of the demo database.
+        await porch.AskAsync<string>("DROP SCHEMA odd CASCADE; SELECT 'gone'");
     }
 
     [Fact]
@@ -176,7 +178,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         Assert.Equal("Nowhere", _page.Input("Town").GetAttribute("value"));
         _page.Click("Porches");
         _page.Click("Leave and lose it");
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
     }
 
     [Fact]
@@ -185,7 +187,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_porch}/owners/record/8/edit");
         _page.See("Save changes");
         _page.Press(Keys.Escape);
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
         _page.See("owner 8");
     }
 

@@ -91,7 +91,7 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.See("Save changes");
         _page.Type("Name", "Kittiwake Heron the Second");
         _page.Press(Keys.Control + "s");
-        _page.SeeNoMore("Save changes");
+        _page.SeeFormGone();
         _page.See("Kittiwake Heron the Second");
         _page.Press(Keys.Escape);
         Page.WaitFor(() => _page.Rows().Contains("Kittiwake Heron the Second"), "the list with the change");

@@ -150,8 +150,8 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
                 .Where(column => record.Values.GetValueOrDefault(column.Name) is { Length: > 0 })
                 .Select(column => record.Lookups.TryGetValue(column.Name, out var title)
                     ? new RecognizedValue(column.Name, title.Title, IsTitle: true)
-                    : new RecognizedValue(column.Name, record.Values[column.Name]!, IsTitle: false));
-            records.Add(new RecognizedRecord(record.Key, record.Title, [.. values]));
+                    : new RecognizedValue(column.Name, RowTitles.Shown(record.Values[column.Name]!), IsTitle: false));
+            records.Add(new RecognizedRecord(record.Key, RowTitles.Shown(record.Title), [.. values]));
         }
 
         return records;

@@ -12,6 +12,9 @@ internal sealed class RemovalRowReader(SourceReader reader) : IRemovalRows
     // Before somebody has decided, an answer is waited for no longer than this.
     private const int Seconds = 60;
 
+    // By longer texts nothing is referred to: no index holds them.
+    private const int TextLength = 3_000;
+
     /// <inheritdoc/>
     public async Task<IReadOnlyList<RemovalRow>> ReferringAsync(
         RemovalReference reference, IReadOnlyList<RemovalRow> referred, IReadOnlyList<string> columns, int most, CancellationToken cancellationToken)
@@ -31,7 +34,7 @@ internal sealed class RemovalRowReader(SourceReader reader) : IRemovalRows
     {
         if (most <= 0)
             return [];
-        var request = new RowRequest { Filter = filter, Columns = columns, WithPlace = true, Take = most };
+        var request = new RowRequest { Filter = filter, Columns = columns, CutAt = TextLength, WithPlace = true, Take = most };
         var rows = new List<RemovalRow>();
         await foreach (var row in reader.StreamAsync(table, request, cancellationToken, Seconds))
         {

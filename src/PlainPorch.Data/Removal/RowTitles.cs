@@ -10,6 +10,8 @@ namespace PlainPorch.Data.Removal;
 /// <param name="porch">The porch's panels.</param>
 internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
 {
+    private const int ShownLength = 200;
+
     /// <summary>The columns that the titles and keys of a table's rows need.</summary>
     public IReadOnlyList<string> ColumnsOf(Table table) =>
         [.. RecordIdentity.Of(table).Columns.Concat(TemplateOf(table)?.Columns ?? [table.Columns[0].Name]).Distinct().Where(column => table.Find(column) is not null)];
@@ -34,9 +36,12 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
         {
             var key = identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => ValueOf(row, column) ?? "")]) : null;
             var first = template is null ? ValueOf(row, table.Columns[0].Name) ?? "" : null;
-            return (key, first ?? template!.Render(column => LookupReader.ShownIn(column, ValueOf(row, column), titles), fallback: key ?? "without a name"));
+            return (key, Shown(first ?? template!.Render(column => LookupReader.ShownIn(column, ValueOf(row, column), titles), fallback: key ?? "without a name")));
         })];
     }
+
+    /// <summary>A text as it is shown where many stand together: a long one is cut.</summary>
+    public static string Shown(string text) => text.Length > ShownLength ? text[..ShownLength] + "…" : text;
 
     private TitleTemplate? TemplateOf(Table table) =>
         porch.Over(table.Name) is { } panel && TitleTemplate.TryRead(panel.Title, out var title, out _) && title!.Columns.All(column => table.Find(column) is not null) ? title : null;

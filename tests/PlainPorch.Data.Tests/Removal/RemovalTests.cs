@@ -320,6 +320,20 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
     }
 
     [Fact]
+    public async Task Plan_OfLongTexts_IsShort_AndTheTextsComeBackWhole()
+    {
+        var panels = await yard.MakeAsync(_along);
+        await yard.Api.Zoo.ExecuteAsync("UPDATE yard.owner SET name = repeat('long name ', 200000) WHERE id = 3; UPDATE yard.boat SET name = repeat('x', 2000000) WHERE owner_id = 3");
+        var before = await yard.StateAsync();
+        var plan = await PlanAsync(panels["owner"], "3");
+        Assert.InRange(plan.ToJsonString().Length, 500, 20_000);
+        Assert.EndsWith("…", (string)plan["records"]![0]!["title"]!, StringComparison.Ordinal);
+        var done = await RemoveAsync(panels["owner"], plan, "3");
+        await yard.PostAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", new { });
+        Assert.Equal(before, await yard.StateAsync());
+    }
+
+    [Fact]
     public async Task Trigger_ThatHoldsRecordsBack_LeavesEverything()
     {
         var panels = await yard.MakeAsync(_along);
