@@ -33,7 +33,7 @@ internal sealed record SurveyScore(string Schema, int True, int Found, int False
         var hidden = snapshot with { Tables = [.. snapshot.Tables.Select(table => table with { ForeignKeys = [] })] };
         var rows = withRows
             ? await new SurveyReader(source, names).ReadAsync(hidden, null, CancellationToken.None)
-            : hidden.Tables.ToDictionary(table => table.Name, TableRows.None);
+            : hidden.Tables.ToDictionary(table => table.Name, table => TableRows.None(table));
         var found = ReferenceFinder.Find(hidden, rows)
             .Where(reference => reference.Confidence >= ReferenceFinder.Threshold && reference.Where is null)
             .ToDictionary(reference => Line(reference.Table, reference.Columns, reference.Target, reference.TargetColumns));
