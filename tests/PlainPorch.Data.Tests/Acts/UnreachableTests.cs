@@ -104,19 +104,7 @@ public sealed class UnreachableTests : IAsyncLifetime
 
     private async Task<string> AddAsync()
     {
-        var body = new
-        {
-            name = "Elsewhere",
-            host = _other.Settings.Host,
-            port = _other.Settings.Port,
-            database = _other.Settings.Database,
-            user = _other.Settings.User,
-            password = _other.Settings.Password,
-            tls = "prefer",
-            schemas = Array.Empty<string>(),
-            isReadOnly = false,
-        };
-        var added = await _api.Client.PostAsJsonAsync("/api/sources", body, Token);
+        var added = await _api.Client.PostAsJsonAsync("/api/sources", ApiFixture.BodyOf(_other, "Elsewhere"), Token);
         return await PanelAsync((int)(await added.Content.ReadFromJsonAsync<JsonNode>(Token))!["id"]!);
     }
 

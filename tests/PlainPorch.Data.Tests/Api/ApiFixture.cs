@@ -57,18 +57,30 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, I
         GC.SuppressFinalize(this);
     }
 
-    public object SourceBody(string name, string? password = null, int? port = null) => new
+    public object SourceBody(string name, string? password = null, int? port = null) => BodyOf(Zoo, name, password, port ?? SourcePort);
+
+    /// <summary>What is sent to make a database a source, or to point one at it.</summary>
+    public static object BodyOf(TestDatabase database, string name, string? password = null, int? port = null, bool? isSame = null) => new
     {
         name,
-        host = Zoo.Settings.Host,
-        port = port ?? SourcePort ?? Zoo.Settings.Port,
-        database = Zoo.Settings.Database,
-        user = Zoo.Settings.User,
-        password = password ?? Zoo.Settings.Password,
+        host = database.Settings.Host,
+        port = port ?? database.Settings.Port,
+        database = database.Settings.Database,
+        user = database.Settings.User,
+        password = password ?? database.Settings.Password,
         tls = "prefer",
         schemas = Array.Empty<string>(),
         isReadOnly = false,
+        isSameDatabase = isSame,
     };
+
+    /// <summary>Puts something in place of the version that was read.</summary>
+    public async Task<HttpResponseMessage> PutAsync(string address, object? version, object? body)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Put, address) { Content = JsonContent.Create(body) };
+        request.Headers.Add("If-Match", $"\"{version}\"");
+        return await Client.SendAsync(request);
+    }
 
     public async Task<JsonElement> AddSourceAsync(string name)
     {

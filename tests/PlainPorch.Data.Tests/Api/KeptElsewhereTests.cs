@@ -43,9 +43,7 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
         Assert.Equal(HttpStatusCode.Conflict, lost.StatusCode);
         Assert.Contains("password", await lost.Content.ReadAsStringAsync(Token), StringComparison.OrdinalIgnoreCase);
 
-        using var typed = new HttpRequestMessage(HttpMethod.Put, $"/api/sources/{_api.SourceId}") { Content = JsonContent.Create(_api.SourceBody("Zoo")) };
-        typed.Headers.Add("If-Match", $"\"{source["version"]}\"");
-        var taken = await moved.Client.SendAsync(typed, Token);
+        var taken = await moved.PutAsync($"/api/sources/{_api.SourceId}", source["version"], _api.SourceBody("Zoo"));
         Assert.True(taken.IsSuccessStatusCode, await taken.Content.ReadAsStringAsync(Token));
         Assert.Equal(HttpStatusCode.OK, (await moved.Client.GetAsync($"{panel}/records", Token)).StatusCode);
     }
@@ -121,12 +119,7 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
         }
     }
 
-    private async Task<HttpResponseMessage> SaveAsync(string panel, JsonNode setup)
-    {
-        using var request = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(setup["definition"]) };
-        request.Headers.Add("If-Match", $"\"{setup["version"]}\"");
-        return await _api.Client.SendAsync(request, Token);
-    }
+    private Task<HttpResponseMessage> SaveAsync(string panel, JsonNode setup) => _api.PutAsync($"{panel}/setup", setup["version"], setup["definition"]);
 
     private async Task<string> PanelAsync()
     {

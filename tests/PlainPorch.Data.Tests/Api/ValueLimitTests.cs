@@ -207,10 +207,6 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
     private Task<string> ContentAsync(string table, string order) =>
         api.Zoo.AskAsync<string>($"SELECT string_agg(concat_ws('|', {order}, coalesce(v::text, 'NULL'), pg_column_size(v), note), E'\\n' ORDER BY {order}) FROM {table}");
 
-    private async Task<HttpResponseMessage> SaveAsync(string address, string version, Dictionary<string, string?> values)
-    {
-        using var request = new HttpRequestMessage(HttpMethod.Put, address) { Content = JsonContent.Create(new { values }) };
-        request.Headers.Add("If-Match", version);
-        return await api.Client.SendAsync(request, Token);
-    }
+    private Task<HttpResponseMessage> SaveAsync(string address, string version, Dictionary<string, string?> values) =>
+        api.PutAsync(address, version.Trim('"'), new { values });
 }

@@ -15,7 +15,7 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
     {
         var panels = await yard.MakeAsync();
         var before = await yard.StateAsync();
-        await SetAsideAsync(panels["stay"], "5", "6");
+        await yard.SetAsideAsync(panels["stay"], "5", "6");
         var asked = await yard.Api.Client.DeleteAsync(panels["stay"], Token);
         Assert.Equal(HttpStatusCode.Conflict, asked.StatusCode);
         Assert.Contains("2", await asked.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
@@ -32,7 +32,7 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
     public async Task Panel_WhoseParcelsAreErasedWithIt_LeavesNone()
     {
         var panels = await yard.MakeAsync();
-        await SetAsideAsync(panels["stay"], "5");
+        await yard.SetAsideAsync(panels["stay"], "5");
         var removed = await yard.Api.Client.DeleteAsync($"{panels["stay"]}?setAside=erase", Token);
         Assert.True(removed.StatusCode is HttpStatusCode.NoContent, await removed.Content.ReadAsStringAsync(Token));
         Assert.Equal(0, await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel"));
@@ -84,45 +84,28 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
         var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { "5" } }, Token));
         var parcel = (await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys = new[] { "5" }, fingerprint = (string)plan["fingerprint"]! }, Token)))["parcel"];
 
-        var moved = await MoveAsync(own, Body("Zoo", other, null));
+        var moved = await MoveAsync(own, other, null);
         Assert.Equal(HttpStatusCode.BadRequest, moved.StatusCode);
         Assert.NotNull((await ReadAsync(moved))["errors"]!["isSameDatabase"]);
-        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, Body("Zoo", other, false))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, other, false)).StatusCode);
         var answer = await own.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token);
         Assert.False(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync(Token));
         Assert.Equal(9, await other.AskAsync<long>("SELECT count(*) FROM yard.stay"));
         // It was a copy of the same database, says whoever moved it.
-        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, Body("Zoo", own.Zoo, null))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, own.Zoo, null)).StatusCode);
         await other.ExecuteAsync("DELETE FROM yard.stay WHERE id = 5");
-        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, Body("Zoo", other, true))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, other, true)).StatusCode);
         Assert.True((await own.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token)).IsSuccessStatusCode);
         Assert.Equal(9, await other.AskAsync<long>("SELECT count(*) FROM yard.stay"));
     }
 
-    private static object Body(string name, TestDatabase database, bool? isSame) => new
-    {
-        name,
-        host = database.Settings.Host,
-        port = database.Settings.Port,
-        database = database.Settings.Database,
-        user = database.Settings.User,
-        password = database.Settings.Password,
-        tls = "prefer",
-        schemas = Array.Empty<string>(),
-        isReadOnly = false,
-        isSameDatabase = isSame,
-    };
-
-    private static async Task<HttpResponseMessage> MoveAsync(ApiFixture api, object body)
-    {
-        var version = (await api.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{api.SourceId}", Token))!["version"];
-        using var request = new HttpRequestMessage(HttpMethod.Put, $"/api/sources/{api.SourceId}") { Content = JsonContent.Create(body) };
-        request.Headers.Add("If-Match", $"\"{version}\"");
-        return await api.Client.SendAsync(request, Token);
-    }
+    private static async Task<HttpResponseMessage> MoveAsync(ApiFixture api, TestDatabase database, bool? isSame) => await api.PutAsync(
+        $"/api/sources/{api.SourceId}",
+        (await api.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{api.SourceId}", Token))!["version"],
+        ApiFixture.BodyOf(database, "Zoo", isSame: isSame));
 
     private static async Task<int> AddAsync(ApiFixture api, string name, TestDatabase database) =>
-        (int)(await ReadAsync(await api.Client.PostAsJsonAsync("/api/sources", Body(name, database, null), Token)))["id"]!;
+        (int)(await ReadAsync(await api.Client.PostAsJsonAsync("/api/sources", ApiFixture.BodyOf(database, name), Token)))["id"]!;
 
     private static async Task<string> PanelAsync(ApiFixture api, int source)
     {
@@ -138,11 +121,5 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
     {
         var count = await yard.GetAsync(address);
         return ((int)count["parcels"]!, (int)count["records"]!);
-    }
-
-    private async Task SetAsideAsync(string panel, params string[] keys)
-    {
-        var plan = await yard.PostAsync($"{panel}/removal-plan", new { keys });
-        await yard.PostAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! });
     }
 }

@@ -1,5 +1,4 @@
 using System.Net;
-using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Microsoft.Extensions.DependencyInjection;
@@ -87,9 +86,7 @@ public sealed class RemovalFixture : IAsyncLifetime
         var setup = (await Api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup"))!;
         var definition = setup["definition"]!;
         change(definition);
-        using var request = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(definition) };
-        request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{setup["version"]}\""));
-        var answer = await Api.Client.SendAsync(request);
+        var answer = await Api.PutAsync($"{panel}/setup", setup["version"], definition);
         Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
     }
 
@@ -102,6 +99,14 @@ public sealed class RemovalFixture : IAsyncLifetime
         var answer = await Api.Client.PostAsJsonAsync(address, body, Token);
         Assert.True(answer.StatusCode is HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Token));
         return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    }
+
+    /// <summary>Sets records aside.</summary>
+    /// <returns>The parcel.</returns>
+    public async Task<long> SetAsideAsync(string panel, params string[] keys)
+    {
+        var plan = await PostAsync($"{panel}/removal-plan", new { keys });
+        return (long)(await PostAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! }))["parcel"]!;
     }
 
     /// <summary>Counts rows of the yard, such as <c>boat WHERE id = 3</c>.</summary>

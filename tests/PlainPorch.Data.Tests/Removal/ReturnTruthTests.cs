@@ -17,7 +17,7 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     public async Task Trigger_ThatLetsRowsIn_OnlyInPart_LeavesAllSetAside(string body, string when)
     {
         var panels = await yard.MakeAsync();
-        var parcel = await SetAsideAsync(panels["stay"], "5", "6", "7");
+        var parcel = await yard.SetAsideAsync(panels["stay"], "5", "6", "7");
         await TriggerAsync(body, when);
         var plan = await yard.PostAsync($"{panels["stay"]}/set-aside/{parcel}/return-plan", new { });
         Assert.Equal("act_besides", (string)plan["triggers"]![0]!["name"]!);
@@ -32,7 +32,7 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     public async Task Trigger_ThatChangesTheRow_IsShown_AndComesAsItIsOnceThatIsAgreedTo()
     {
         var panels = await yard.MakeAsync();
-        var parcel = await SetAsideAsync(panels["stay"], "5", "6");
+        var parcel = await yard.SetAsideAsync(panels["stay"], "5", "6");
         await TriggerAsync("BEGIN NEW.berth = 'changed'; RETURN NEW; END", "BEFORE INSERT ON yard.stay");
         var shown = await ReturnAsync(panels["stay"], parcel);
         Assert.Equal(HttpStatusCode.Conflict, shown.StatusCode);
@@ -50,7 +50,7 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     public async Task Rule_ThatDoesSomethingElse_LeavesAllSetAside()
     {
         var panels = await yard.MakeAsync();
-        var parcel = await SetAsideAsync(panels["stay"], "5");
+        var parcel = await yard.SetAsideAsync(panels["stay"], "5");
         await yard.Api.Zoo.ExecuteAsync("CREATE RULE elsewhere AS ON INSERT TO yard.stay DO INSTEAD INSERT INTO yard.link VALUES (1, 'a stay came')");
         var plan = await yard.PostAsync($"{panels["stay"]}/set-aside/{parcel}/return-plan", new { });
         Assert.Contains(plan["triggers"]!.AsArray(), trigger => (string)trigger!["name"]! == "elsewhere");
@@ -63,7 +63,7 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     public async Task Trigger_ThatHoldsTheMarker_LeavesItMarked_AndSaysSo()
     {
         var panels = await yard.MakeAsync();
-        var parcel = await SetAsideAsync(panels["boat"], "5");
+        var parcel = await yard.SetAsideAsync(panels["boat"], "5");
         await TriggerAsync("BEGIN NEW.gone = OLD.gone; RETURN NEW; END", "BEFORE UPDATE ON yard.boat");
         Assert.False((await ReturnAsync(panels["boat"], parcel)).IsSuccessStatusCode);
         Assert.Equal(1, await yard.CountAsync("boat WHERE id = 5 AND gone = 'Y'"));
@@ -75,7 +75,7 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     {
         var panels = await yard.MakeAsync();
         var before = await yard.StateAsync();
-        var parcel = await SetAsideAsync(panels["stay"], "5", "6");
+        var parcel = await yard.SetAsideAsync(panels["stay"], "5", "6");
         await yard.PostAsync($"{panels["stay"]}/set-aside/{parcel}/return", new { });
         Assert.Empty((await yard.GetAsync($"{panels["stay"]}/set-aside"))["parcels"]!.AsArray());
         Assert.Single((await yard.GetAsync($"{panels["stay"]}/set-aside?returned=true"))["parcels"]!.AsArray());
@@ -98,7 +98,7 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     public async Task WhatIsBeingSettled_IsSaidToBe()
     {
         var panels = await yard.MakeAsync();
-        var parcel = await SetAsideAsync(panels["stay"], "5");
+        var parcel = await yard.SetAsideAsync(panels["stay"], "5");
         await yard.Api.Catalog.ExecuteAsync($"UPDATE porch.parcel SET \"State\" = {(int)ParcelState.Returning} WHERE \"Id\" = {parcel}");
         foreach (var (act, body) in new (string, object)[] { ("return", new { }), ("erase", new { typed = 1 }) })
         {
@@ -114,10 +114,4 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
         """);
 
     private Task<HttpResponseMessage> ReturnAsync(string panel, long parcel) => yard.Api.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token);
-
-    private async Task<long> SetAsideAsync(string panel, params string[] keys)
-    {
-        var plan = await yard.PostAsync($"{panel}/removal-plan", new { keys });
-        return (long)(await yard.PostAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! }))["parcel"]!;
-    }
 }

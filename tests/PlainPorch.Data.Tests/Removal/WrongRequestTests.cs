@@ -14,7 +14,7 @@ public sealed class WrongRequestTests(RemovalFixture yard) : IClassFixture<Remov
     {
         var panels = await yard.MakeAsync(("boat.owner_id", "owner"));
         var (owner, stay) = (panels["owner"], panels["stay"]);
-        var parcel = await SetAsideAsync(stay, "5", "6");
+        var parcel = await yard.SetAsideAsync(stay, "5", "6");
         var before = await yard.StateAsync();
         var many = $$"""{"keys": [{{string.Join(',', Enumerable.Range(1, 10_001).Select(n => $"\"{n}\""))}}]}""";
         foreach (var (path, body, status) in new (string, string, HttpStatusCode)[]
@@ -101,11 +101,5 @@ public sealed class WrongRequestTests(RemovalFixture yard) : IClassFixture<Remov
         Assert.True(answer.StatusCode == status, $"{path} {body[..Math.Min(body.Length, 200)]}: {(int)answer.StatusCode}, not {(int)status}. {text}");
         if (status is HttpStatusCode.BadRequest)
             Assert.False(string.IsNullOrWhiteSpace((string?)JsonNode.Parse(text)!["detail"]), $"{path} {body} is refused without words.");
-    }
-
-    private async Task<long> SetAsideAsync(string panel, params string[] keys)
-    {
-        var plan = await yard.PostAsync($"{panel}/removal-plan", new { keys });
-        return (long)(await yard.PostAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! }))["parcel"]!;
     }
 }
