@@ -3,7 +3,7 @@ import reactHooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: ["dist", "node_modules", "src/api/schema.d.ts", "eslint.config.js"] },
+  { ignores: ["dist", "node_modules", "src/api/schema.d.ts", "eslint.config.js", "compress.js"] },
   js.configs.recommended,
   tseslint.configs.strictTypeChecked,
   reactHooks.configs.flat.recommended,

@@ -23,6 +23,7 @@ builder.Services.AddSingleton(services => new Thumbnails(KeptPictures.Read(build
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
 builder.Services.AddPorchOpenApi();
+builder.Services.AddCompressedAnswers();
 
 var app = builder.Build();
 app.UseExceptionHandler();
@@ -30,6 +31,7 @@ app.UseStatusCodePages();
 app.UseLoopbackOnly();
 app.UseSecurityHeaders();
 app.UseCaller();
+app.UseCompressedAnswers();
 app.MapClient();
 
 var api = app.MapGroup("/api");

@@ -1,26 +1,36 @@
 import { isRouteErrorResponse, useRouteError, type RouteObject } from "react-router";
-import { LooseEndsPage } from "./backroom/LooseEndsPage";
-import { PanelSetupPage } from "./backroom/PanelSetupPage";
-import { SourceFormPage } from "./backroom/SourceFormPage";
-import { SourcePage } from "./backroom/SourcePage";
-import { SourcesPage } from "./backroom/SourcesPage";
-import { SurveyPage } from "./backroom/SurveyPage";
-import { TablePage } from "./backroom/TablePage";
 import { HomePage } from "./HomePage";
-import { DuplicatesPage } from "./porch/DuplicatesPage";
-import { EditPage, NewPage } from "./porch/EditPage";
 import { ListPage } from "./porch/ListPage";
 import { PorchLayout, PorchStart } from "./porch/PorchLayout";
-import { LogPage } from "./porch/history/LogPage";
-import { RecordPage } from "./porch/RecordPage";
-import { SetAsidePage } from "./porch/removal/SetAsidePage";
-import { ButtonLink } from "./ui/Button";
+import { Button, ButtonLink } from "./ui/Button";
+import { Loading } from "./ui/Loading";
 import { Shell } from "./ui/Shell";
+
+const FETCH_AHEAD_MS = 300;
+
+// The list is there first; what follows it is fetched while somebody looks at it, so that no step waits.
+const forms = () => import("./porch/formPages");
+window.addEventListener("load", () => setTimeout(() => void forms().catch(() => undefined), FETCH_AHEAD_MS));
+
+function formPage(page: keyof typeof import("./porch/formPages")) {
+  return async () => ({ Component: (await forms())[page] });
+}
+
+// What is not needed to keep records comes when it is asked for.
+function rarePage(page: keyof typeof import("./porch/rarePages")) {
+  return async () => ({ Component: (await import("./porch/rarePages"))[page] });
+}
+
+function backRoom(page: keyof typeof import("./backroom/pages")) {
+  return async () => ({ Component: (await import("./backroom/pages"))[page] });
+}
 
 export const routes: RouteObject[] = [
   {
     element: <Shell />,
     errorElement: <Broken />,
+    // What the page shows while the back room's part of the program is still on its way.
+    hydrateFallbackElement: <Loading what="the page" />,
     children: [
       { path: "/", element: <HomePage /> },
       {
@@ -28,29 +38,30 @@ export const routes: RouteObject[] = [
         element: <PorchLayout />,
         children: [
           { index: true, element: <PorchStart /> },
-          { path: "log", element: <LogPage /> },
+          { path: "log", lazy: rarePage("LogPage") },
           { path: ":panel", element: <ListPage /> },
-          { path: ":panel/set-aside", element: <SetAsidePage /> },
-          { path: ":panel/duplicates", element: <DuplicatesPage /> },
-          { path: ":panel/new", element: <NewPage /> },
-          { path: ":panel/record/:key", element: <RecordPage /> },
-          { path: ":panel/record/:key/edit", element: <EditPage /> },
+          { path: ":panel/set-aside", lazy: rarePage("SetAsidePage") },
+          { path: ":panel/duplicates", lazy: rarePage("DuplicatesPage") },
+          { path: ":panel/new", lazy: formPage("NewPage") },
+          { path: ":panel/record/:key", lazy: formPage("RecordPage") },
+          { path: ":panel/record/:key/edit", lazy: formPage("EditPage") },
         ],
       },
-      { path: "/back/sources", element: <SourcesPage /> },
-      { path: "/back/sources/new", element: <SourceFormPage /> },
-      { path: "/back/sources/:id", element: <SourcePage /> },
-      { path: "/back/sources/:id/edit", element: <SourceFormPage /> },
-      { path: "/back/sources/:id/table", element: <TablePage /> },
-      { path: "/back/sources/:id/survey", element: <SurveyPage /> },
-      { path: "/back/porches/:porch/loose-ends", element: <LooseEndsPage /> },
-      { path: "/back/panels/:porch/:panel", element: <PanelSetupPage /> },
+      { path: "/back/sources", lazy: backRoom("SourcesPage") },
+      { path: "/back/sources/new", lazy: backRoom("SourceFormPage") },
+      { path: "/back/sources/:id", lazy: backRoom("SourcePage") },
+      { path: "/back/sources/:id/edit", lazy: backRoom("SourceFormPage") },
+      { path: "/back/sources/:id/table", lazy: backRoom("TablePage") },
+      { path: "/back/sources/:id/survey", lazy: backRoom("SurveyPage") },
+      { path: "/back/porches/:porch/loose-ends", lazy: backRoom("LooseEndsPage") },
+      { path: "/back/panels/:porch/:panel", lazy: backRoom("PanelSetupPage") },
     ],
   },
 ];
 
 function Broken() {
   const error = useRouteError();
+  if (isUnfetched(error)) return <Unfetched />;
   const missing = isRouteErrorResponse(error) && error.status === 404;
   return (
     <div className="p-8">
@@ -63,6 +74,30 @@ function Broken() {
       <ButtonLink tone="next" to="/">
         Go to the porches
       </ButtonLink>
+    </div>
+  );
+}
+
+// Browsers word it differently; all of them name what they were doing.
+function isUnfetched(error: unknown): boolean {
+  return error instanceof TypeError && /import|module|fetch/i.test(error.message);
+}
+
+function Unfetched() {
+  return (
+    <div className="p-8">
+      <h1 className="text-2xl font-semibold">The page could not be fetched</h1>
+      <p className="my-3 max-w-prose">
+        The server cannot be reached, or was updated meanwhile. Records that were saved are safe.
+      </p>
+      <Button
+        tone="next"
+        onClick={() => {
+          window.location.reload();
+        }}
+      >
+        Reload
+      </Button>
     </div>
   );
 }

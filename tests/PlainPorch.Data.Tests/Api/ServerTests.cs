@@ -1,3 +1,4 @@
+using System.IO.Compression;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
@@ -37,6 +38,69 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.Equal("text/javascript", (await api.Client.GetAsync(script, Token)).Content.Headers.ContentType!.MediaType);
         Assert.Equal("image/svg+xml", (await api.Client.GetAsync("/porch.svg", Token)).Content.Headers.ContentType!.MediaType);
         Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync("/assets/ghost.js", Token)).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("br")]
+    [InlineData("gzip")]
+    public async Task Files_OfTheClient_AreSentCompressed_AndAreTheSame(string encoding)
+    {
+        foreach (var file in await NamedFilesAsync())
+        {
+            using var answer = await GetAsync(file, $"{encoding}, deflate;q=0.5");
+            Assert.Equal((encoding, "Accept-Encoding"), (Assert.Single(answer.Content.Headers.ContentEncoding), Assert.Single(answer.Headers.Vary)));
+            Assert.Contains(answer.Content.Headers.ContentType!.MediaType, (string[])["text/javascript", "text/css"]);
+            Assert.Equal(TimeSpan.FromDays(365), answer.Headers.CacheControl!.MaxAge);
+            Assert.Equal(await api.Client.GetByteArrayAsync(file, Token), await UnpackAsync(answer));
+            using var refused = await GetAsync(file, $"{encoding};q=0");
+            Assert.Empty(refused.Content.Headers.ContentEncoding);
+        }
+    }
+
+    [Fact]
+    public async Task ListPage_IsFewBytes()
+    {
+        var bytes = 0L;
+        foreach (var file in await NamedFilesAsync())
+        {
+            using var answer = await GetAsync(file, "br");
+            bytes += (await answer.Content.ReadAsByteArrayAsync(Token)).Length;
+        }
+
+        Assert.InRange(bytes, 50_000, 170_000);
+    }
+
+    [Fact]
+    public async Task Answers_OfTheApi_AreSentCompressed_AndAreTheSame()
+    {
+        using var answer = await GetAsync("/api/openapi.json", "br");
+        Assert.Equal("br", Assert.Single(answer.Content.Headers.ContentEncoding));
+        Assert.Equal(await api.Client.GetByteArrayAsync("/api/openapi.json", Token), await UnpackAsync(answer));
+    }
+
+    // The scripts and style sheets that the page names, all of which it needs before it shows a list.
+    private async Task<List<string>> NamedFilesAsync()
+    {
+        var page = await api.Client.GetStringAsync("/", Token);
+        var named = page.Split('"').Where(part => part.StartsWith("/assets/", StringComparison.Ordinal) && (part.EndsWith(".js", StringComparison.Ordinal) || part.EndsWith(".css", StringComparison.Ordinal))).ToList();
+        Assert.InRange(named.Count, 2, 10);
+        return named;
+    }
+
+    private async Task<HttpResponseMessage> GetAsync(string address, string accepted)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Get, address);
+        request.Headers.TryAddWithoutValidation("Accept-Encoding", accepted);
+        return await api.Client.SendAsync(request, Token);
+    }
+
+    private static async Task<byte[]> UnpackAsync(HttpResponseMessage answer)
+    {
+        var packed = await answer.Content.ReadAsStreamAsync(Token);
+        await using Stream unpacking = answer.Content.Headers.ContentEncoding.Contains("br") ? new BrotliStream(packed, CompressionMode.Decompress) : new GZipStream(packed, CompressionMode.Decompress);
+        using var whole = new MemoryStream();
+        await unpacking.CopyToAsync(whole, Token);
+        return whole.ToArray();
     }
 
     [Fact]

@@ -1,0 +1,2 @@
+export { EditPage, NewPage } from "./EditPage";
+export { RecordPage } from "./RecordPage";

@@ -1,0 +1,3 @@
+export { LogPage } from "./history/LogPage";
+export { DuplicatesPage } from "./DuplicatesPage";
+export { SetAsidePage } from "./removal/SetAsidePage";
