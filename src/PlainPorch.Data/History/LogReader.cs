@@ -78,7 +78,7 @@ public sealed class LogReader(CatalogContext catalog)
     /// <summary>All entries of a porch that a question asks for, the latest first, as they come.</summary>
     public IAsyncEnumerable<LogEntry> StreamAsync(int porchId, LogQuestion question) => Entries(porchId, question).AsAsyncEnumerable();
 
-    /// <summary>What an entry says about its first records.</summary>
+    /// <summary>What an entry says about its first records, all of it: for acts that take something back, and for nobody's eyes.</summary>
     /// <returns>The records; none where the porch has no such entry.</returns>
     public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken)
     {
@@ -89,6 +89,25 @@ public sealed class LogReader(CatalogContext catalog)
             .ToListAsync(cancellationToken);
         return [.. rows.Select(row => new LogRecord($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, Changes(row)))];
     }
+
+    /// <summary>What an entry says about its first records, without what their panels keep to themselves.</summary>
+    /// <param name="porchId">The porch.</param>
+    /// <param name="panels">Its panels.</param>
+    /// <param name="entry">The entry.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The records; none where the porch has no such entry.</returns>
+    public async Task<IReadOnlyList<LogRecord>> ShownRecordsAsync(int porchId, PorchPanels panels, long entry, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panels);
+        var tables = panels.Snapshot.Tables.ToDictionary(table => $"{table.Name.Schema}.{table.Name.Name}", table => table.Name);
+        return [.. (await RecordsAsync(porchId, entry, cancellationToken)).Select(record =>
+            record with { Changes = [.. Shown(record.Changes, tables.TryGetValue(record.Table, out var table) ? panels.BoundOver(table) : null)] })];
+    }
+
+    // Of a table that no panel shows, only that something changed is anybody's business.
+    private static IEnumerable<ValueChange> Shown(IEnumerable<ValueChange> changes, BoundPanel? panel) => panel is null
+        ? changes.Select(change => new ValueChange(change.Column, null, null, IsHidden: true))
+        : changes.Where(change => panel.Find(change.Column) is { } column && panel.IsVisible(column));
 
     /// <summary>The history of a record.</summary>
     /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>

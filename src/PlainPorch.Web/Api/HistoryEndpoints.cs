@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.History;
 using PlainPorch.Data.Acts;
@@ -53,9 +54,9 @@ internal static class HistoryEndpoints
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
-        string porch, long entry, PanelStore panels, LogReader log, CancellationToken cancellationToken) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found
-            ? TypedResults.Ok(await log.RecordsAsync(found.Porch.Id, entry, cancellationToken))
+        string porch, long entry, PanelStore panels, SnapshotStore snapshots, LogReader log, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found && await snapshots.LatestAsync(found.Porch.SourceId, cancellationToken) is { } model
+            ? TypedResults.Ok(await log.ShownRecordsAsync(found.Porch.Id, new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates), entry, cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<OutcomeDto>, NotFound>> FindOutcomeAsync(

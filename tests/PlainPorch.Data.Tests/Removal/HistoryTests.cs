@@ -70,6 +70,29 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
     }
 
     [Fact]
+    public async Task Log_KeepsToItselfWhatThePanelDoes_AndWhatNoPanelShows()
+    {
+        var panels = await yard.MakeAsync();
+        await ChangeAsync(panels["boat"], "8", ("name", "seen by all"), ("owner_id", "17"));
+        await ChangeAsync(panels["stay"], "8", ("berth", "secret berth"));
+        var entries = (await yard.GetAsync("/api/porches/zoo/log"))["entries"]!.AsArray();
+        var (stay, boat) = ((long)entries[0]!["id"]!, (long)entries[1]!["id"]!);
+        Assert.Contains("\"17\"", (await yard.GetAsync($"/api/porches/zoo/log/{boat}")).ToJsonString(), StringComparison.Ordinal);
+
+        await yard.ChangeAsync(panels["boat"], panel =>
+        {
+            var owner = RemovalFixture.Column(panel, "owner_id");
+            foreach (var shown in (string[])["inList", "inForm", "searched", "narrows"])
+                owner[shown] = false;
+        });
+        await yard.Api.Client.DeleteAsync(panels["stay"], Token);
+        var told = await yard.GetAsync($"/api/porches/zoo/log/{boat}");
+        Assert.Equal("name", string.Join(' ', told[0]!["changes"]!.AsArray().Select(change => (string)change!["column"]!)));
+        var untold = (await yard.GetAsync($"/api/porches/zoo/log/{stay}"))[0]!["changes"]![0]!;
+        Assert.Equal(("berth", true, null), ((string)untold["column"]!, (bool)untold["isHidden"]!, (string?)untold["to"]));
+    }
+
+    [Fact]
     public async Task RefusedChange_LeavesNoTrace()
     {
         var panels = await yard.MakeAsync();
