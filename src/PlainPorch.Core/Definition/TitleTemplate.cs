@@ -10,6 +10,8 @@ public sealed class TitleTemplate
 {
     private static readonly char[] _around = [' ', ',', ';', '-', '·'];
 
+    private static readonly string[] _brackets = ["()", "[]", "{}", "<>", "\"\"", "“”"];
+
     private readonly IReadOnlyList<(string Text, bool IsColumn)> _parts;
 
     private TitleTemplate(IReadOnlyList<(string Text, bool IsColumn)> parts) => _parts = parts;
@@ -101,11 +103,27 @@ public sealed class TitleTemplate
     private string? Join(Func<string, string?> value)
     {
         var shown = _parts.Select(part => part.IsColumn ? value(part.Text)?.Trim() : part.Text).ToList();
+        TakeAlong(shown);
         bool IsFilled(int i) => _parts[i].IsColumn && !string.IsNullOrEmpty(shown[i]);
         var filled = Enumerable.Range(0, shown.Count).Where(IsFilled).ToList();
         if (filled.Count == 0)
             return null;
         var (before, within, after) = (shown.Take(filled[0]), shown.Skip(filled[0]).Take(filled[^1] - filled[0] + 1), shown.Skip(filled[^1] + 1));
         return string.Concat(before).TrimStart(_around) + string.Concat(within) + string.Concat(after).TrimEnd(_around);
+    }
+
+    // An empty part takes its brackets along, "Kittiwake ()", and one of the two signs that join it, "A · · C".
+    private void TakeAlong(List<string?> shown)
+    {
+        for (var i = 1; i < shown.Count - 1; i++)
+        {
+            if (!_parts[i].IsColumn || !string.IsNullOrEmpty(shown[i]) || _parts[i - 1].IsColumn || _parts[i + 1].IsColumn)
+                continue;
+            var (before, after) = (shown[i - 1]!, shown[i + 1]!);
+            if (before.Length > 0 && after.Length > 0 && _brackets.Contains($"{before[^1]}{after[0]}"))
+                (shown[i - 1], shown[i + 1]) = (before[..^1].TrimEnd(), after[1..]);
+            else if (before.Trim(_around).Length == 0 && after.Trim(_around).Length == 0)
+                shown[i - 1] = "";
+        }
     }
 }
