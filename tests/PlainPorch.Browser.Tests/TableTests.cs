@@ -67,6 +67,25 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public void Heads_OfColumns_StayInSight_WhileRowsScrollAndWhileSomeAreChosen()
+    {
+        _page.Open($"{_list}/boats?columns=BOAT_NO&columns=NAME&columns=YR_BLT");
+        _page.See("1 to 50");
+        porch.Driver.ExecuteScript("window.scrollTo(0, 700)");
+        Page.WaitFor(() => HeadTop() is >= 0 and < 4, "the head at the top");
+        // It is what is seen there, not the row behind it.
+        Assert.Equal("TH", porch.Driver.ExecuteScript("const head = document.querySelectorAll('thead th')[2].getBoundingClientRect(); return document.elementFromPoint(head.left + 5, head.top + 5).closest('th, td').tagName"));
+        porch.Driver.ExecuteScript("document.querySelectorAll('tbody tr input')[30].click()");
+        _page.See("chosen");
+        porch.Driver.ExecuteScript("window.scrollTo(0, 800)");
+        Page.WaitFor(() => (bool)porch.Driver.ExecuteScript("return Math.abs(document.querySelector('[data-over-list]').getBoundingClientRect().bottom - document.querySelector('thead').getBoundingClientRect().top) < 3")!, "the head under the bar");
+        porch.Driver.ExecuteScript("window.scrollTo(0, 0)");
+        Page.WaitFor(() => HeadTop() > 100, "the head at its own place");
+    }
+
+    private double HeadTop() => Convert.ToDouble(porch.Driver.ExecuteScript("return document.querySelector('thead').getBoundingClientRect().top"), System.Globalization.CultureInfo.InvariantCulture);
+
+    [Fact]
     public async Task Cell_ByKeyboard_SavesAndGoesDown_ThenRight_AndGivesUp()
     {
         _page.Open($"{_list}/boats?sort=-BOAT_NO");

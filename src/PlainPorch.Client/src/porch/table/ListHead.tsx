@@ -35,7 +35,7 @@ export function ListHead({
 }: ListHeadProps) {
   const dragged = useRef<string | null>(null);
   return (
-    <thead>
+    <thead className="relative z-2">
       <tr className="border-b border-edge bg-sheet text-left">
         {canMove && (
           <th scope="col" className="w-8">

@@ -16,6 +16,7 @@ import { MovableRow } from "../ordering/MovableRow";
 import { MovableRows } from "../ordering/MovableRows";
 import type { MoveWish } from "../ordering/useMoves";
 import { ListHead } from "./ListHead";
+import { useHeadInSight } from "./useHeadInSight";
 import { TableCell } from "./TableCell";
 import { TotalRows } from "./TotalRows";
 import { useCellEditing } from "./useCellEditing";
@@ -159,6 +160,8 @@ export function ListTable(props: TableLookProps) {
     return width === undefined ? undefined : { width, minWidth: width, maxWidth: width };
   };
 
+  useHeadInSight(table);
+
   const whole = (
     <div className="-mx-4 overflow-x-auto border-y border-line bg-sheet sm:mx-0 sm:border-x" tabIndex={-1}>
       <table ref={table} className="w-full border-collapse text-[15px]">
@@ -224,7 +227,7 @@ export function ListTable(props: TableLookProps) {
                 if (window.getSelection()?.toString()) return;
                 onOpen(row, index);
               },
-              className: `cursor-pointer border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
+              className: `cursor-pointer scroll-mt-22 scroll-mb-14 border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
                 isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
               }`,
             };
