@@ -83,6 +83,29 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         Page.WaitFor(() => HeadTop() > 100, "the head at its own place");
     }
 
+    [Fact]
+    public void Row_ByCtrlAndTheMiddleButton_OpensInATabOfItsOwn()
+    {
+        _page.Open($"{_list}/boats?sort=BOAT_NO");
+        _page.See("1 to 50");
+        var own = porch.Driver.CurrentWindowHandle;
+        var cell = _page.Find(By.CssSelector("tbody tr:nth-child(2) td[data-column=NAME]"));
+        new Actions(porch.Driver).KeyDown(Keys.Control).Click(cell).KeyUp(Keys.Control).Perform();
+        SeeApart("boat 2");
+        porch.Driver.ExecuteScript("arguments[0].dispatchEvent(new MouseEvent('auxclick', { bubbles: true, button: 1 }))", _page.Find(By.CssSelector("tbody tr:nth-child(3) td[data-column=NAME]")));
+        SeeApart("boat 3");
+
+        void SeeApart(string text)
+        {
+            Page.WaitFor(() => porch.Driver.WindowHandles.Count == 2, "another tab");
+            Assert.Contains("/boats?sort=BOAT_NO", _page.Path, StringComparison.Ordinal);
+            porch.Driver.SwitchTo().Window(porch.Driver.WindowHandles.Single(handle => handle != own));
+            _page.See(text);
+            porch.Driver.Close();
+            porch.Driver.SwitchTo().Window(own);
+        }
+    }
+
     private double HeadTop() => Convert.ToDouble(porch.Driver.ExecuteScript("return document.querySelector('thead').getBoundingClientRect().top"), System.Globalization.CultureInfo.InvariantCulture);
 
     [Fact]

@@ -22,6 +22,7 @@ import { TotalRows } from "./TotalRows";
 import { useCellEditing } from "./useCellEditing";
 import type { ListLook } from "./useListLook";
 import type { Selection } from "./useSelection";
+import { recordPath } from "../listState";
 import { bareOf, bareWith } from "../../values/bare";
 
 export interface ListTableProps {
@@ -47,6 +48,13 @@ interface TableLookProps extends ListTableProps {
   clickEdits: boolean;
   /** Told what a cell could not save when it is no longer there to say it. */
   onLost: (message: string) => void;
+}
+
+const MIDDLE = 1;
+
+// As every link does: by Ctrl and by the middle button in a tab of its own.
+function openApart(address: PanelAddress, row: ListRow) {
+  if (row.key !== null) window.open(recordPath(address.porch, address.panel, row.key), "_blank", "noopener");
 }
 
 /**
@@ -223,9 +231,13 @@ export function ListTable(props: TableLookProps) {
               onKeyDown: (event) => {
                 if (event.target === event.currentTarget) onKeyDown(event, row, index);
               },
-              onClick: () => {
+              onClick: (event) => {
                 if (window.getSelection()?.toString()) return;
-                onOpen(row, index);
+                if (event.ctrlKey || event.metaKey) openApart(address, row);
+                else onOpen(row, index);
+              },
+              onAuxClick: (event) => {
+                if (event.button === MIDDLE && !(event.target as Element).closest("a")) openApart(address, row);
               },
               className: `cursor-pointer scroll-mt-22 scroll-mb-14 border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
                 isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
