@@ -52,14 +52,14 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
     {
         ArgumentNullException.ThrowIfNull(read);
         var file = Path.Combine(folder, Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{name.Place}\n{name.Stamp}\n{name.Size}"))) + Ending);
-        if (File.Exists(file))
-            return Known(await File.ReadAllBytesAsync(file, cancellationToken));
+        if (await ReadKeptAsync(file, cancellationToken) is { } kept)
+            return Known(kept);
         await _drawing.WaitAsync(cancellationToken);
         try
         {
             // Whoever waited may find that another has drawn it.
-            if (File.Exists(file))
-                return Known(await File.ReadAllBytesAsync(file, cancellationToken));
+            if (await ReadKeptAsync(file, cancellationToken) is { } meanwhile)
+                return Known(meanwhile);
             var made = await read() is { } bytes ? Draw(bytes, name.Size) : null;
             await KeepAsync(file, made ?? [], cancellationToken);
             return made;
@@ -106,9 +106,23 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
     /// <inheritdoc/>
     public void Dispose() => _drawing.Dispose();
 
+    // That there is no picture is kept as an empty file.
     private static byte[]? Known(byte[] kept) => kept.Length == 0 ? null : kept;
 
-    // Written elsewhere first, so that nobody reads half of it. Where the disk takes nothing, it is drawn again next time.
+    // It may be cleared away just now.
+    private static async Task<byte[]?> ReadKeptAsync(string file, CancellationToken cancellationToken)
+    {
+        try
+        {
+            return File.Exists(file) ? await File.ReadAllBytesAsync(file, cancellationToken) : null;
+        }
+        catch (IOException)
+        {
+            return null;
+        }
+    }
+
+    // Written elsewhere first, so that nobody reads half of it.
     private async Task KeepAsync(string file, byte[] picture, CancellationToken cancellationToken)
     {
         try
@@ -123,7 +137,7 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
         }
         catch (Exception unwritten) when (unwritten is IOException or UnauthorizedAccessException)
         {
-            return;
+            // The disk takes nothing: it is drawn again next time.
         }
     }
 

@@ -1,3 +1,4 @@
+import type { ComponentType } from "react";
 import { isRouteErrorResponse, useRouteError, type RouteObject } from "react-router";
 import { HomePage } from "./HomePage";
 import { ListPage } from "./porch/ListPage";
@@ -8,22 +9,19 @@ import { Shell } from "./ui/Shell";
 
 const FETCH_AHEAD_MS = 300;
 
+/** Pages of one part of the program, which is fetched when the first of them is opened. */
+function pagesOf<T extends Record<string, ComponentType>>(load: () => Promise<T>) {
+  return (page: keyof T) => async () => ({ Component: (await load())[page] });
+}
+
 // The list is there first; what follows it is fetched while somebody looks at it, so that no step waits.
 const forms = () => import("./porch/formPages");
 window.addEventListener("load", () => setTimeout(() => void forms().catch(() => undefined), FETCH_AHEAD_MS));
 
-function formPage(page: keyof typeof import("./porch/formPages")) {
-  return async () => ({ Component: (await forms())[page] });
-}
-
+const formPage = pagesOf(forms);
 // What is not needed to keep records comes when it is asked for.
-function rarePage(page: keyof typeof import("./porch/rarePages")) {
-  return async () => ({ Component: (await import("./porch/rarePages"))[page] });
-}
-
-function backRoom(page: keyof typeof import("./backroom/pages")) {
-  return async () => ({ Component: (await import("./backroom/pages"))[page] });
-}
+const rarePage = pagesOf(() => import("./porch/rarePages"));
+const backRoom = pagesOf(() => import("./backroom/pages"));
 
 export const routes: RouteObject[] = [
   {

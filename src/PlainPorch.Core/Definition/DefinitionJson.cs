@@ -31,9 +31,10 @@ public static class DefinitionJson
     {
         try
         {
-            var format = JsonNode.Parse(json)?["format"]?.GetValue<int>() ?? PanelDefinition.KnownFormat;
+            using var document = JsonDocument.Parse(json);
+            var format = document.RootElement.TryGetProperty("format", out var given) ? given.GetInt32() : PanelDefinition.KnownFormat;
             return format <= PanelDefinition.KnownFormat
-                ? JsonSerializer.Deserialize<PanelDefinition>(json, Kept)!
+                ? document.Deserialize<PanelDefinition>(Kept)!
                 : throw new DefinitionTooNewException(slug, $"it is kept in format {format}, and this one reads formats up to {PanelDefinition.KnownFormat}");
         }
         catch (Exception unread) when (unread is JsonException or InvalidOperationException or FormatException)

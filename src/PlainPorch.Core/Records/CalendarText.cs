@@ -37,9 +37,9 @@ public static partial class CalendarText
         ArgumentNullException.ThrowIfNull(value);
         if (IsInfinity(ref value))
             return true;
-        if (DayWithTime().Match(value) is not { Success: true } match || DayOf(match, LastYearOfMoments) is not { } day || TimeOf(match.Groups["time"].Value) is not { } time)
+        if (MomentOf(value, zone: "") is not { } moment)
             return false;
-        value = $"{day}T{time}{EraOf(match)}";
+        value = moment;
         return true;
     }
 
@@ -57,10 +57,9 @@ public static partial class CalendarText
             return true;
         }
 
-        var local = Utc().Replace(value, "");
-        if (local == value || local.Length < value.Length - "+00:00".Length || !TryReadMoment(ref local))
+        if (Utc().Match(value) is not { Success: true } zone || MomentOf(value.Remove(zone.Index, zone.Length), "Z") is not { } beyond)
             return false;
-        value = WithZone(local);
+        value = beyond;
         return true;
     }
 
@@ -69,9 +68,12 @@ public static partial class CalendarText
     public static bool TryReadTime(ref string value)
     {
         ArgumentNullException.ThrowIfNull(value);
-        if (TimeOf(value) is not { } time)
+        if (EndOfDay().IsMatch(value))
+            value = "24:00:00";
+        else if (TimeOf(value) is { } time)
+            value = time;
+        else
             return false;
-        value = time;
         return true;
     }
 
@@ -88,8 +90,11 @@ public static partial class CalendarText
         return local.EndsWith("+00", StringComparison.Ordinal) ? local[..^3] + "Z" + era : text;
     }
 
-    private static string WithZone(string local) =>
-        local.EndsWith(Christ, StringComparison.Ordinal) ? local[..^Christ.Length] + "Z" + Christ : local.EndsWith("infinity", StringComparison.Ordinal) ? local : local + "Z";
+    private static string? MomentOf(string text, string zone) =>
+        DayWithTime().Match(text) is { Success: true } match && DayOf(match, LastYearOfMoments) is { } day
+        && (match.Groups["time"].Success ? TimeOf(match.Groups["time"].Value) : "00:00:00") is { } time
+            ? $"{day}T{time}{zone}{EraOf(match)}"
+            : null;
 
     private static bool IsInfinity(ref string value)
     {
@@ -117,10 +122,6 @@ public static partial class CalendarText
 
     private static string? TimeOf(string text)
     {
-        if (text.Length == 0)
-            return "00:00:00";
-        if (EndOfDay().IsMatch(text))
-            return "24:00:00";
         string[] forms = ["H:mm", "HH:mm", "HH:mm:ss", "HH:mm:ss.FFFFFFF"];
         return TimeOnly.TryParseExact(text, forms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var time)
             ? time.ToString("HH:mm:ss.FFFFFF", CultureInfo.InvariantCulture)

@@ -41,7 +41,9 @@ public sealed class CatalogChanges
 /// <param name="changes">Is told.</param>
 internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
 {
-    private static readonly FrozenSet<string?> _tables = new[] { "source", "snapshot", "porch", "panel" }.ToFrozenSet<string?>();
+    private const string Tables = "source|snapshot|porch|panel";
+
+    private static readonly FrozenSet<string?> _tables = Tables.Split('|').ToFrozenSet<string?>();
 
     public ValueTask<int> SavedChangesAsync(SaveChangesCompletedEventData eventData, int result, CancellationToken cancellationToken = default)
     {
@@ -76,10 +78,10 @@ internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbComm
     private void TellOf(DbCommand command, CommandExecutedEventData eventData)
     {
         // What is saved is told of when all of it is.
-        if (eventData.CommandSource is not CommandSource.SaveChanges && Writing().Match(command.CommandText) is { Success: true } match && _tables.Contains(match.Groups["table"].Value))
+        if (eventData.CommandSource is not CommandSource.SaveChanges && Writing().IsMatch(command.CommandText))
             changes.Tell();
     }
 
-    [GeneratedRegex(@"\b(?:UPDATE|DELETE FROM|INSERT INTO) porch\.(?<table>\w+)", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"\b(?:UPDATE|DELETE FROM|INSERT INTO) porch\.(?:" + Tables + @")\b", RegexOptions.CultureInvariant)]
     private static partial Regex Writing();
 }

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Removal;
@@ -80,15 +81,8 @@ public sealed class LogReader(CatalogContext catalog)
 
     /// <summary>What an entry says about its first records, all of it: for acts that take something back, and for nobody's eyes.</summary>
     /// <returns>The records; none where the porch has no such entry.</returns>
-    public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken)
-    {
-        var rows = await catalog.LogRecords.AsNoTracking()
-            .Where(record => record.EntryId == entry && catalog.LogEntries.Any(one => one.Id == entry && one.PorchId == porchId))
-            .OrderBy(record => record.Number)
-            .Take(MostRecords)
-            .ToListAsync(cancellationToken);
-        return [.. rows.Select(row => new LogRecord($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, Changes(row)))];
-    }
+    public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken) =>
+        [.. (await RowsAsync(porchId, entry, cancellationToken)).Select(row => ToRecord(row, Changes(row)))];
 
     /// <summary>What an entry says about its first records, without what their panels keep to themselves.</summary>
     /// <param name="porchId">The porch.</param>
@@ -99,10 +93,17 @@ public sealed class LogReader(CatalogContext catalog)
     public async Task<IReadOnlyList<LogRecord>> ShownRecordsAsync(int porchId, PorchPanels panels, long entry, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panels);
-        var tables = panels.Snapshot.Tables.ToDictionary(table => $"{table.Name.Schema}.{table.Name.Name}", table => table.Name);
-        return [.. (await RecordsAsync(porchId, entry, cancellationToken)).Select(record =>
-            record with { Changes = [.. Shown(record.Changes, tables.TryGetValue(record.Table, out var table) ? panels.BoundOver(table) : null)] })];
+        var rows = await RowsAsync(porchId, entry, cancellationToken);
+        return [.. rows.Select(row => ToRecord(row, [.. Shown(Changes(row), panels.BoundOver(new TableName(row.Schema, row.Table)))]))];
     }
+
+    private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, CancellationToken cancellationToken) => catalog.LogRecords.AsNoTracking()
+        .Where(record => record.EntryId == entry && catalog.LogEntries.Any(one => one.Id == entry && one.PorchId == porchId))
+        .OrderBy(record => record.Number)
+        .Take(MostRecords)
+        .ToListAsync(cancellationToken);
+
+    private static LogRecord ToRecord(LogRecordRow row, IReadOnlyList<ValueChange> changes) => new($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, changes);
 
     // Of a table that no panel shows, only that something changed is anybody's business.
     private static IEnumerable<ValueChange> Shown(IEnumerable<ValueChange> changes, BoundPanel? panel) => panel is null

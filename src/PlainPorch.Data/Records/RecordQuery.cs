@@ -274,7 +274,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         Filter.Not(var part) => SqlText.CallIsNotTrue(Condition(part)),
         Filter.Matches(var column, var text, var how) => Matches(column, text, how),
         Filter.OccursIn(var columns, var text, var caseCounts) => Occurs(columns, text, caseCounts),
-        Filter.EqualTo(var column, var value) => Expression.Equal(IsComparedAsText(column) ? SqlText.Call(Column(column)) : Column(column), ValueOf(column, value)),
+        Filter.EqualTo(var column, var value) => Expression.Equal(HowAmong(table.Find(column)!.Type) is Among.AsText ? SqlText.Call(Column(column)) : Column(column), ValueOf(column, value)),
         Filter.Compared(var column, var how, var value) => SqlText.Compare(Column(column), how, ValueOf(column, value)),
         Filter.ComparedWith(var column, var how, var other) => SqlText.Compare(Column(column), how, Column(other)),
         Filter.OneOf(var column, var values) => OneOf(column, values),
@@ -290,10 +290,6 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
         "interval", "money", "inet", "cidr", "macaddr", "macaddr8", "timetz", "bit", "varbit", "oid", "xid8", "tid", "name", "\"char\"", "pg_lsn", "tsvector", "tsquery",
         "int4range", "int8range", "numrange", "daterange", "tsrange", "tstzrange", "int4multirange", "int8multirange", "nummultirange", "datemultirange", "tsmultirange", "tstzmultirange",
     }.ToFrozenSet();
-
-    // Not every type knows when two of its values are the same; and of an untyped value compared with a name in the catalog or with
-    // a row of values the database cannot tell what it is.
-    private bool IsComparedAsText(string column) => table.Find(column)!.Type is { Kind: ValueKind.Other } type && !_withEquality.Contains(type.StoreType);
 
     // One row has a key, whatever the key is; how many have another value depends on the value.
     private bool LeavesFewOrMany(Filter filter) => filter switch
@@ -401,8 +397,9 @@ internal sealed class RecordQuery(Table table, Func<TableName, (Table Table, IQu
     private static Among HowAmong(ColumnType type) => type.Kind switch
     {
         ValueKind.Array => Among.OneByOne,
-        // Not every type knows when two of its values are the same.
-        ValueKind.Other => Among.AsText,
+        // Not every type knows when two of its values are the same; and of an untyped value compared with a name in the catalog or
+        // with a row of values the database cannot tell what it is.
+        ValueKind.Other when !_withEquality.Contains(type.StoreType) => Among.AsText,
         _ => ClrValue.IsSentUntyped(type) ? Among.Untyped : Among.Typed,
     };
 

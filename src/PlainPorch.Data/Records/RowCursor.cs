@@ -58,21 +58,17 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
         await using var reader = await fetch.ExecuteReaderAsync(cancellationToken);
         var rows = new List<string?[]>();
         var (characters, longest) = (0L, 1);
-        while (await reader.ReadAsync(cancellationToken))
+        while (characters < CharactersOfBatch && await reader.ReadAsync(cancellationToken))
         {
             var row = Statements.Read(reader);
             rows.Add(row);
             var length = row.Sum(value => value?.Length ?? 0);
             (characters, longest) = (characters + length, Math.Max(longest, length));
-            if (characters < CharactersOfBatch)
-                continue;
-            var asked = _next;
-            _next = Math.Clamp(CharactersOfBatch / longest, 1, RowsOfBatch);
-            return (rows, rows.Count < asked);
         }
 
+        var isCut = characters >= CharactersOfBatch && rows.Count < _next;
         _next = Math.Clamp(CharactersOfBatch / longest, 1, RowsOfBatch);
-        return (rows, false);
+        return (rows, isCut);
     }
 
     private NpgsqlCommand Command(string text) => new(text, connection) { CommandTimeout = seconds };

@@ -70,6 +70,8 @@ public sealed class ValueTextTests
     [InlineData(ValueKind.Date, "0000-01-01", "no date of the calendar")]
     [InlineData(ValueKind.Date, "٢٠٢٦-٠١-٠١", "no date of the calendar")]
     [InlineData(ValueKind.DateTime, "294277-01-01 00:00", "no date and time")]
+    [InlineData(ValueKind.DateTime, "2026-03-31 24:00", "no date and time")]
+    [InlineData(ValueKind.Instant, "infinityZ", "no moment")]
     [InlineData(ValueKind.Integer, "١٢٣", "no whole number")]
     [InlineData(ValueKind.Decimal, "１２", "no number")]
     [InlineData(ValueKind.Json, "\"\\u0000\"", "zero character")]

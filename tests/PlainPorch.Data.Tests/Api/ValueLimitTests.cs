@@ -136,7 +136,7 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
             .Concat([("int[]", ["{}", "{1,2}", "{NULL}", "{{1,2},{3,4}}", "[0:1]={1,2}"]), ("text[]", ["{}", "{\"a,b\"}", "{\"\"}", "{{a},{b}}"]), ("date[]", ["{infinity,9999-12-31}"])])
             .ToList();
         await PrepareAsync("keyed", tables.Select((table, i) => $"""
-            CREATE TABLE keyed.t{i} (v {table.Item1} PRIMARY KEY, note text);
+            CREATE TABLE keyed.t{i} (v {table.Item1} PRIMARY KEY, note text, more text);
             INSERT INTO keyed.t{i} VALUES {string.Join(", ", table.Item2.Select(value => $"({Literal(value)}, '')"))} ON CONFLICT DO NOTHING
             """));
         var wrong = new List<string>();
@@ -174,6 +174,12 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
                     wrong.Add($"{tables[i].Item1} {key}: a condition on {value} finds {string.Join(' ', found)}");
             }
 
+            // And all of them together, by one list of values.
+            var keys = rows.ConvertAll(row => row.GetProperty("key").GetString());
+            var together = await api.Client.PostAsJsonAsync($"{panel}/changes", new { keys, values = new { more = "together" } }, Token);
+            if (await api.Zoo.AskAsync<long>($"SELECT count(*) FROM keyed.t{i} WHERE more = 'together'") != rows.Count)
+                wrong.Add($"{tables[i].Item1}: not all are found together, {await together.Content.ReadAsStringAsync(Token)}");
+
             if (await api.Zoo.AskAsync<long>($"SELECT count(DISTINCT note) FROM keyed.t{i} WHERE note <> ''") != rows.Count)
                 wrong.Add($"{tables[i].Item1}: not each key found its own record");
         }
@@ -187,7 +193,9 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         yield return (type, values);
         var items = values.Select(value => "\"" + value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal) + "\"").ToList();
-        yield return ($"{type}[]", [.. items.Select(item => type == "box" ? $"{{{item};NULL}}" : $"{{{item},NULL}}"), $"{{{string.Join(type == "box" ? ';' : ',', items)}}}", type == "box" ? $"{{{{{items[0]}}};{{{items[^1]}}}}}" : $"{{{{{items[0]}}},{{{items[^1]}}}}}", "{}"]);
+        // Boxes hold commas, and are parted by semicolons.
+        var sign = type == "box" ? ';' : ',';
+        yield return ($"{type}[]", [.. items.Select(item => $"{{{item}{sign}NULL}}"), $"{{{string.Join(sign, items)}}}", $"{{{{{items[0]}}}{sign}{{{items[^1]}}}}}", "{}"]);
     }
 
     private static string Literal(string value) => $"'{value.Replace("'", "''", StringComparison.Ordinal)}'";

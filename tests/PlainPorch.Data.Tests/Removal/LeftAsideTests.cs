@@ -46,12 +46,7 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
         await other.InitializeAsync();
         await using var own = new ApiFixture();
         await own.InitializeAsync();
-        foreach (var database in new[] { own.Zoo, other })
-            await database.ExecuteAsync("CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n");
-        await own.Client.PostAsync($"/api/sources/{own.SourceId}/snapshot", null, Token);
-        var panel = await own.MakePanelAsync("yard", "stay");
-        var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { "5" } }, Token));
-        await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys = new[] { "5" }, fingerprint = (string)plan["fingerprint"]! }, Token);
+        await SetOneAsideAsync(own, other);
 
         Assert.Equal(HttpStatusCode.Conflict, (await own.Client.DeleteAsync($"/api/sources/{own.SourceId}", Token)).StatusCode);
         Assert.Equal(1, (int)(await own.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{own.SourceId}/set-aside", Token))!["records"]!);
@@ -77,12 +72,7 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
         await other.InitializeAsync();
         await using var own = new ApiFixture();
         await own.InitializeAsync();
-        foreach (var database in new[] { own.Zoo, other })
-            await database.ExecuteAsync("CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n");
-        await own.Client.PostAsync($"/api/sources/{own.SourceId}/snapshot", null, Token);
-        var panel = await own.MakePanelAsync("yard", "stay");
-        var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { "5" } }, Token));
-        var parcel = (await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys = new[] { "5" }, fingerprint = (string)plan["fingerprint"]! }, Token)))["parcel"];
+        var (panel, parcel) = await SetOneAsideAsync(own, other);
 
         var moved = await MoveAsync(own, other, null);
         Assert.Equal(HttpStatusCode.BadRequest, moved.StatusCode);
@@ -97,6 +87,17 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
         Assert.Equal(HttpStatusCode.OK, (await MoveAsync(own, other, true)).StatusCode);
         Assert.True((await own.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token)).IsSuccessStatusCode);
         Assert.Equal(9, await other.AskAsync<long>("SELECT count(*) FROM yard.stay"));
+    }
+
+    // Both databases have the same table; a record of the first one's is set aside.
+    private static async Task<(string Panel, long Parcel)> SetOneAsideAsync(ApiFixture own, TestDatabase other)
+    {
+        foreach (var database in new[] { own.Zoo, other })
+            await database.ExecuteAsync("CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n");
+        var (panel, keys) = (await PanelAsync(own, own.SourceId), new[] { "5" });
+        var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys }, Token));
+        var done = await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! }, Token);
+        return (panel, (long)(await ReadAsync(done))["parcel"]!);
     }
 
     private static async Task<HttpResponseMessage> MoveAsync(ApiFixture api, TestDatabase database, bool? isSame) => await api.PutAsync(
