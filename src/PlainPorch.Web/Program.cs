@@ -3,6 +3,7 @@ using PlainPorch.Web;
 using PlainPorch.Web.Api;
 using PlainPorch.Web.Http;
 
+
 if (args is ["survey", .. var rest])
     return await SurveyCommand.RunAsync(rest);
 

@@ -1,5 +1,9 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+
 
 namespace PlainPorch.Core.Tests;
 

@@ -1,8 +1,11 @@
 using System.Reflection;
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Sources;
+using PlainPorch.Core.Survey;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Schema;
 using PlainPorch.Data.Sources;

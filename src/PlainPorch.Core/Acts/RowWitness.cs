@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Core.Acts;
 
 /// <summary>A row as the source has it at a moment.</summary>

@@ -1,7 +1,6 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
-using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Core.Definition;
 

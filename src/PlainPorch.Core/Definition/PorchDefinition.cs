@@ -1,4 +1,5 @@
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Core.Definition;
 

@@ -1,6 +1,8 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+
 
 namespace PlainPorch.Core.Ordering;
 
@@ -60,7 +62,7 @@ public sealed class OrderLooseEnds(PorchPanels porch)
         foreach (var list in kept.Where(list => list.Panel == panel.Slug))
         {
             // What the panel cannot be ordered by any more is passed over by the list as well.
-            if (OrderBy.Read(bound, list.View.Sort, []) is { Count: > 0 } sort && !Follows(sort, order))
+            if (OrderReader.Read(bound, list.View.Sort, []) is { Count: > 0 } sort && !Follows(sort, order))
             {
                 yield return new LooseEnd(
                     LooseEndKind.KeptListSortsOtherwise, panel.Slug, list.Name,

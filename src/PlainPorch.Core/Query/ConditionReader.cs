@@ -1,7 +1,10 @@
 using System.Globalization;
 using System.Text.Json;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
 

@@ -1,5 +1,9 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Core.Query;
 

@@ -1,4 +1,6 @@
 using System.Text.Json.Serialization;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Query;

@@ -1,5 +1,7 @@
-using PlainPorch.Core.Definition;
-using PlainPorch.Core.Records;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Core.Query;
 
@@ -71,7 +73,7 @@ public sealed record ListPlan
     /// still be chosen.
     /// </summary>
     /// <param name="column">The column's exact name; null for the whole condition.</param>
-    public Filter? FilterBut(string? column) => Query.Filter.Join(
+    public Filter? FilterBut(string? column) => Filters.Filter.Join(
     [
         Standing,
         NotHidden,
@@ -92,7 +94,7 @@ public sealed record ListPlan
         ArgumentNullException.ThrowIfNull(request);
         var dropped = new List<FieldProblem>();
         var dates = porch?.Dates ?? DateOrder.DayMonthYear;
-        var sorted = OrderBy.Read(panel, request.Sort ?? [], dropped);
+        var sorted = OrderReader.Read(panel, request.Sort ?? [], dropped);
         var chosen = sorted.Count > 0 ? sorted : DefaultOrder(panel);
         var order = WithTieBreak(panel, chosen);
         var shown = ReadColumns(panel, request.Columns, dropped);

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
-using PlainPorch.Core.Definition;
-using PlainPorch.Core.Records;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
 
@@ -55,7 +56,7 @@ public static class RangeSteps
                 break;
         }
 
-        return bounds.TrueForAll(bound => Records.ValueText.TryRead(type, bound, out _, out _)) ? bounds : [];
+        return bounds.TrueForAll(bound => ValueText.TryRead(type, bound, out _, out _)) ? bounds : [];
     }
 
     private static bool IsBeyondTheCalendar(string day) => day.EndsWith("BC", StringComparison.Ordinal) || day[4] != '-';

@@ -1,7 +1,8 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using PlainPorch.Core.Records;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
 

@@ -1,5 +1,5 @@
 using System.Globalization;
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Records;

@@ -1,4 +1,6 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Core.Records;
 

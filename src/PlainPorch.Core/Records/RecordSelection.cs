@@ -1,6 +1,7 @@
 using System.Globalization;
-using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Records;
 

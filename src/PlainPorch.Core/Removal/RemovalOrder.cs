@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Core.Removal;
 
 /// <summary>

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Removal;

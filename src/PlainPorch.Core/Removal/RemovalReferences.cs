@@ -1,6 +1,7 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+
 
 namespace PlainPorch.Core.Removal;
 

@@ -1,5 +1,7 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+
 
 namespace PlainPorch.Core.Removal;
 

@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Core.Schema;
 
 /// <summary>What a database holds (tables, views, columns, keys, references), as read at a moment.</summary>

@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Core.Survey;
 
 /// <summary>Finds what could tell the rows of a table apart: single columns, then pairs, none of which holds a smaller one.</summary>

@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;

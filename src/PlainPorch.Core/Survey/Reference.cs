@@ -1,4 +1,4 @@
-using System.Text.Json.Serialization;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;
@@ -71,22 +71,3 @@ public sealed record Reference
         };
     }
 }
-
-/// <summary>How a referring value has to be changed to be found in the target.</summary>
-[JsonConverter(typeof(JsonStringEnumConverter<ValueConversion>))]
-public enum ValueConversion
-{
-    /// <summary>Not at all.</summary>
-    None,
-
-    /// <summary>A text of digits, leading zeros or not, is read as a whole number.</summary>
-    TextToInteger,
-
-    /// <summary>Blanks around a text and the difference of capitals are left out on both sides.</summary>
-    TrimmedAnyCase,
-}
-
-/// <summary>Which of the lists in a shared code table is meant.</summary>
-/// <param name="Column">The column that parts the lists.</param>
-/// <param name="Value">The list's value in it.</param>
-public sealed record Discriminator(string Column, string Value);

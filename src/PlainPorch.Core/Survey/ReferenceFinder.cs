@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using System.Globalization;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;

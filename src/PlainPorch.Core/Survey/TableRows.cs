@@ -1,5 +1,5 @@
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
+
 
 namespace PlainPorch.Core.Survey;
 

@@ -1,4 +1,5 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Core.Survey;
 

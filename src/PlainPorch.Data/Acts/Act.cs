@@ -1,6 +1,7 @@
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
+
 
 namespace PlainPorch.Data.Acts;
 

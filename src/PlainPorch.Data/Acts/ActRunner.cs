@@ -1,7 +1,7 @@
 using Microsoft.Extensions.Logging;
 using Npgsql;
 using PlainPorch.Core.Acts;
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Records;

@@ -2,6 +2,7 @@ using PlainPorch.Core.Acts;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Removal;
 
+
 namespace PlainPorch.Data.Acts;
 
 /// <summary>Notes some of the rows that an act writes to, as they are before and after it.</summary>

@@ -34,7 +34,7 @@ internal sealed class PorchConfiguration : IEntityTypeConfiguration<PorchRow>
         builder.HasIndex(porch => porch.Slug).IsUnique();
         builder.Property(porch => porch.Slug).HasMaxLength(CatalogLimits.Slug);
         builder.Property(porch => porch.Name).HasMaxLength(CatalogLimits.Name);
-        builder.Property(porch => porch.Dates).HasConversion<string>().HasMaxLength(20).HasDefaultValue(Core.Query.DateOrder.DayMonthYear);
+        builder.Property(porch => porch.Dates).HasConversion<string>().HasMaxLength(20).HasDefaultValue(Core.Values.DateOrder.DayMonthYear);
         builder.HasOne<SourceRow>().WithMany().HasForeignKey(porch => porch.SourceId);
     }
 }

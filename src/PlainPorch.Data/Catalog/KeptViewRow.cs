@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Data.Catalog;
 
 /// <summary>A list as somebody set it up, kept under a name.</summary>

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Data.Catalog;
 

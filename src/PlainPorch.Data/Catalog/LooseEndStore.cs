@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Ordering;
+using PlainPorch.Core.Panels;
 
 namespace PlainPorch.Data.Catalog;
 

@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Data.Catalog;
 
 /// <summary>A porch: a named site made of panels on one source.</summary>
@@ -16,7 +17,7 @@ public sealed class PorchRow
     public required string Name { get; set; }
 
     /// <summary>In which order its people write dates.</summary>
-    public Core.Query.DateOrder Dates { get; set; }
+    public Core.Values.DateOrder Dates { get; set; }
 }
 
 /// <summary>The draft of one panel of a porch.</summary>
@@ -44,4 +45,4 @@ public sealed class PanelRow
 /// <summary>How a panel was drafted: why each thing was decided, and the labels, which change with the word list until edited by hand.</summary>
 /// <param name="Reasons">The reasons.</param>
 /// <param name="Labels">The drafted labels by column.</param>
-public sealed record PanelOrigin(IReadOnlyList<Core.Definition.DraftReason> Reasons, IReadOnlyDictionary<string, string> Labels);
+public sealed record PanelOrigin(IReadOnlyList<Core.Drafting.DraftReason> Reasons, IReadOnlyDictionary<string, string> Labels);

@@ -1,5 +1,6 @@
 using PlainPorch.Core.Sources;
 
+
 namespace PlainPorch.Data.Catalog;
 
 /// <summary>A connected database, as the catalog keeps it.</summary>

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Sources;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Sources;
 
 namespace PlainPorch.Data.Catalog;

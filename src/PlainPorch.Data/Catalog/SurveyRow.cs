@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Data.Catalog;
 
 /// <summary>A survey of a source: running, or what it found.</summary>

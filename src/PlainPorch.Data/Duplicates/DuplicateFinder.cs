@@ -1,7 +1,7 @@
 using System.Globalization;
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Records;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Survey;

@@ -1,10 +1,12 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.History;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;

@@ -1,7 +1,9 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;

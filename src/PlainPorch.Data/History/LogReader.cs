@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;

@@ -1,5 +1,6 @@
 using PlainPorch.Core.History;
 
+
 namespace PlainPorch.Data.History;
 
 /// <summary>An entry of the logbook (audit log). The database lets nobody change or delete it.</summary>

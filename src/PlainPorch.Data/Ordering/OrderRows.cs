@@ -1,5 +1,6 @@
 using System.Globalization;
 using Npgsql;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;

@@ -1,7 +1,7 @@
 using System.Globalization;
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Ordering;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Survey;
 

@@ -2,8 +2,8 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Data.Records;
 

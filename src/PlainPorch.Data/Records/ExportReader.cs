@@ -1,6 +1,6 @@
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 
 namespace PlainPorch.Data.Records;

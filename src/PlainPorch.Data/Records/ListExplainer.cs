@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using Npgsql;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Survey;

@@ -1,7 +1,10 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Data.Records;
 

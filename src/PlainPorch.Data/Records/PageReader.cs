@@ -1,5 +1,7 @@
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+
 
 namespace PlainPorch.Data.Records;
 

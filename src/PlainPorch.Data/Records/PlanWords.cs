@@ -1,5 +1,6 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+
 
 namespace PlainPorch.Data.Records;
 

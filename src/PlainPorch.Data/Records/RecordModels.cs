@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Data.Records;
 
 /// <summary>Keeps the models of snapshots that are in use, which take seconds to make. Another instance would make the same ones.</summary>

@@ -2,10 +2,10 @@ using System.Collections.Frozen;
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
-using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Data.Records;
 

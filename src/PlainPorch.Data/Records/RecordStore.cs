@@ -3,10 +3,12 @@ using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
-using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Data.Records;

@@ -1,5 +1,7 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Data.Records;
 

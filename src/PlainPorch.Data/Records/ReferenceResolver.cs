@@ -1,7 +1,8 @@
-using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
-using PlainPorch.Core.Records;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Data.Records;
 

@@ -1,7 +1,8 @@
 using Npgsql;
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Data.Records;
 

@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore.Query.SqlExpressions;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Query.Expressions.Internal;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Storage.Internal.Mapping;
 using NpgsqlTypes;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
 
 namespace PlainPorch.Data.Records;
 

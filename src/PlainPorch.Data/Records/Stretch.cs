@@ -1,4 +1,5 @@
 using System.Linq.Expressions;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 

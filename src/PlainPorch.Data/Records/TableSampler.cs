@@ -1,7 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Data.Records;
 

@@ -1,6 +1,6 @@
 using System.Globalization;
-using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Records;

@@ -1,8 +1,9 @@
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
+
 
 namespace PlainPorch.Data.Removal;
 

@@ -3,6 +3,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;

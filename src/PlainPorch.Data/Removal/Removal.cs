@@ -4,6 +4,7 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;

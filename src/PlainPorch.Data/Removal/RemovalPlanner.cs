@@ -1,6 +1,7 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;

@@ -1,5 +1,7 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Removal;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Data.Removal;
 

@@ -1,7 +1,8 @@
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Records;
+
 
 namespace PlainPorch.Data.Removal;
 

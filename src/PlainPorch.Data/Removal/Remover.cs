@@ -1,8 +1,8 @@
 using System.Globalization;
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;

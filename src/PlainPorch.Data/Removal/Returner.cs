@@ -4,6 +4,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
@@ -97,7 +98,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         var reader = new SourceReader(panel.Model, connection);
         var titles = new RowTitles(reader, panel.Panels);
         var (source, columns) = (new SourceRows(connection), titles.ColumnsOf(bound.Table));
-        var found = await new RemovalRowReader(reader).ReadAsync(bound.Table, Core.Query.Filter.Join(chosen.Filter, bound.SetAside())!, [], chosen.Count, cancellationToken);
+        var found = await new RemovalRowReader(reader).ReadAsync(bound.Table, Core.Filters.Filter.Join(chosen.Filter, bound.SetAside())!, [], chosen.Count, cancellationToken);
         if (found.Count == 0)
             return new ReturnOutcome.Gone();
         var rows = await source.LockAsync(bound.Table.Name, [.. found.Select(row => row.Place)], columns, cancellationToken);

@@ -1,5 +1,6 @@
 using PlainPorch.Data.Acts;
 
+
 namespace PlainPorch.Data.Removal;
 
 /// <summary>A parcel of which something comes back, or that is erased.</summary>

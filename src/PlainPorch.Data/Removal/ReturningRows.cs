@@ -2,6 +2,7 @@ using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Records;
 
+
 namespace PlainPorch.Data.Removal;
 
 /// <summary>The rows of one part of a parcel: those that come back, and those that stay set aside.</summary>

@@ -1,7 +1,9 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Records;
+
 
 namespace PlainPorch.Data.Removal;
 

@@ -2,8 +2,8 @@ using System.ComponentModel;
 using System.Net.Sockets;
 using System.Security.Authentication;
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Sources;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Data.Sources;
 

@@ -1,5 +1,6 @@
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Sources;
+using PlainPorch.Core.Values;
+
 
 namespace PlainPorch.Data.Sources;
 

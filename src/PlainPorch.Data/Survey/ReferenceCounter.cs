@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 

@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Demo.Register;
 
 /// <summary>Boats, their safety kit and their inspections.</summary>

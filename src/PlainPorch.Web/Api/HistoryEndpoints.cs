@@ -1,9 +1,9 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.History;
+using PlainPorch.Core.Panels;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;

@@ -1,6 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Web.Http;
 

@@ -1,9 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Http;
 

@@ -1,7 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Records;
 
 namespace PlainPorch.Web.Api;

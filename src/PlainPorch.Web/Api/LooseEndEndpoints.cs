@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Web.Api;

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Ordering;
 using PlainPorch.Web.Http;
@@ -52,7 +52,7 @@ internal static class OrderingEndpoints
         [AsParameters] PanelHere here, [AsParameters] Once once, NumberingRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
     {
         var problems = new List<FieldProblem>();
-        var by = OrderBy.Read(here.Bound, request.By, problems);
+        var by = OrderReader.Read(here.Bound, request.By, problems);
         if (problems.Count > 0)
             return Problems.Of(problems.Select(problem => problem with { Field = "by" }));
         return await once.DoAsync<NumberingOutcome, NumberingResult>(here, request, () => keeper.NumberAsync(here.Opened, by, request.IsPreview, cancellationToken)) switch

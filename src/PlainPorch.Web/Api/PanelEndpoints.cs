@@ -1,10 +1,14 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Removal;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Removal;
 using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Api;
@@ -69,7 +73,7 @@ public sealed record ColumnDto(
 /// <param name="Dates">In which order the porch's people write dates.</param>
 public sealed record PanelSetupDto(
     uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups,
-    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets, Core.Query.DateOrder Dates);
+    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets, Core.Values.DateOrder Dates);
 
 /// <summary>A key that a lookup may refer to.</summary>
 /// <param name="Table">The table.</param>

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Sources;

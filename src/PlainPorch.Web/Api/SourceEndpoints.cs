@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Sources;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Removal;
 using PlainPorch.Data.Sources;

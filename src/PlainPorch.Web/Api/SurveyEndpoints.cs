@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Web.Http;
 

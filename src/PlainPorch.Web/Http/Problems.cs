@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Web.Http;

@@ -1,6 +1,8 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Core.Tests.Definition;
 

@@ -1,6 +1,7 @@
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Core.Tests.Query;
 
 public sealed class IndexAdviceTests

@@ -1,6 +1,8 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+
 
 namespace PlainPorch.Core.Tests.Query;
 

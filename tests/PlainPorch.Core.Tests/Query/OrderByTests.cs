@@ -1,7 +1,7 @@
 using CsCheck;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Tests.Query;
 
@@ -40,18 +40,18 @@ public sealed class OrderByTests
     {
         var problems = new List<FieldProblem>();
         var panel = Make.Panel(Make.Boats());
-        Assert.Equal(["name"], OrderBy.Read(panel, ["gone", "photo", "name:backwards", "name", ""], problems).Select(part => part.Column));
+        Assert.Equal(["name"], OrderReader.Read(panel, ["gone", "photo", "name:backwards", "name", ""], problems).Select(part => part.Column));
         Assert.Equal(3, problems.Count);
         problems.Clear();
         var wide = Make.Panel(Make.Table([.. Enumerable.Range(1, 9).Select(n => Make.Column($"c{n}"))]));
-        Assert.Equal(OrderBy.MaxParts, OrderBy.Read(wide, [.. Enumerable.Range(1, 9).Select(n => $"c{n}")], problems).Count);
+        Assert.Equal(OrderBy.MaxParts, OrderReader.Read(wide, [.. Enumerable.Range(1, 9).Select(n => $"c{n}")], problems).Count);
         Assert.Single(problems);
     }
 
     private static IReadOnlyList<OrderBy> Read(string name, string text)
     {
         var problems = new List<FieldProblem>();
-        var read = OrderBy.Read(Make.Panel(Make.Table([Make.Column(name), Make.Column("id", ValueKind.Integer)], Make.Primary("id"))), [text], problems);
+        var read = OrderReader.Read(Make.Panel(Make.Table([Make.Column(name), Make.Column("id", ValueKind.Integer)], Make.Primary("id"))), [text], problems);
         Assert.Empty(problems);
         return read;
     }

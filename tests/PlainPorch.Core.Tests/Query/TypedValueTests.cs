@@ -1,7 +1,9 @@
 using System.Globalization;
 using CsCheck;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Tests.Query;
 

@@ -1,6 +1,7 @@
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Core.Tests.Records;
 
 public sealed class NextNumberTests

@@ -1,5 +1,5 @@
 using CsCheck;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 

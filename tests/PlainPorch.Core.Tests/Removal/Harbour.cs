@@ -1,7 +1,9 @@
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
+
 
 namespace PlainPorch.Core.Tests.Removal;
 

@@ -1,4 +1,6 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Survey;
+
 
 namespace PlainPorch.Core.Tests.Survey;
 

@@ -1,5 +1,7 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+
 
 namespace PlainPorch.Core.Tests.Survey;
 

@@ -1,6 +1,7 @@
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
+
 namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class TableShapesTests

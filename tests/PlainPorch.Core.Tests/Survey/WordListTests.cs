@@ -1,6 +1,7 @@
-using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+
 
 namespace PlainPorch.Core.Tests.Survey;
 

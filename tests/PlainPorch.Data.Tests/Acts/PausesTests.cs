@@ -1,5 +1,6 @@
 using PlainPorch.Data.Acts;
 
+
 namespace PlainPorch.Data.Tests.Acts;
 
 public sealed class PausesTests

@@ -1,7 +1,10 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Sources;
 

@@ -1,6 +1,7 @@
 using PlainPorch.Core.Records;
 using PlainPorch.Data.Records;
 
+
 namespace PlainPorch.Data.Tests.Records;
 
 public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<TestDatabase>

@@ -3,8 +3,8 @@ using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Core.Records;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Acts;
+using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;

@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Data.Tests.Schema;
 
 public sealed class SnapshotReaderTests(TestDatabase database) : IClassFixture<TestDatabase>

@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Core.Survey.Meanings;
 
 /// <summary>Finds what columns are, from their names, types and values.</summary>

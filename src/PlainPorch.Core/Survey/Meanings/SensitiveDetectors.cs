@@ -1,5 +1,6 @@
 using PlainPorch.Core.Schema;
 
+
 namespace PlainPorch.Core.Survey.Meanings;
 
 /// <summary>Finds what should not be shown to everybody. Their evidence tells shares and shapes, never a value.</summary>

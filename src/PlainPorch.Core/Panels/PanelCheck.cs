@@ -1,6 +1,9 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Panels;
 
 /// <summary>Checks a changed panel before it is saved.</summary>
 public static class PanelCheck
@@ -94,8 +97,3 @@ public static class PanelCheck
             problems.Add(new("title", "Every record would bear the same title. Name a column in braces, such as {NAME}."));
     }
 }
-
-/// <summary>What is wrong with one field.</summary>
-/// <param name="Field">The field's name.</param>
-/// <param name="Message">What is wrong and what to do, for people.</param>
-public sealed record FieldProblem(string Field, string Message);

@@ -1,6 +1,6 @@
 using System.Text.Json.Serialization;
 
-namespace PlainPorch.Core.Query;
+namespace PlainPorch.Core.Values;
 
 /// <summary>In which order people write the parts of a date in figures.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<DateOrder>))]

@@ -1,8 +1,9 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
-using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Survey;
 
 /// <summary>
 /// Drafts how records are called: by a text that tells them apart, else by a code that people know, else by the records that

@@ -1,10 +1,12 @@
 using CsCheck;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Tests.Survey;
 
-namespace PlainPorch.Core.Tests.Definition;
+namespace PlainPorch.Core.Tests.Drafting;
 
 /// <summary>A whole porch from a small harbour.</summary>
 public sealed class PorchDraftTests

@@ -1,7 +1,9 @@
-using PlainPorch.Core.Records;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Panels;
 
 /// <summary>Checks whether a table can hold a marker of records that are set aside.</summary>
 internal static class RemovalMarkers

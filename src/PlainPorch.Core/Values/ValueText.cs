@@ -3,7 +3,7 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using PlainPorch.Core.Schema;
 
-namespace PlainPorch.Core.Records;
+namespace PlainPorch.Core.Values;
 
 /// <summary>
 /// The one text form in which values travel between browser, rules and database: numbers with a point and no grouping,

@@ -1,7 +1,9 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Drafting;
 
 /// <summary>
 /// Drafts the panels of a whole porch at once: what belongs together under one heading, main tables first, tables that only

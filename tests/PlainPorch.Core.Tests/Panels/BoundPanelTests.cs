@@ -1,7 +1,11 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 
-namespace PlainPorch.Core.Tests.Definition;
+
+namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class BoundPanelTests
 {

@@ -1,7 +1,7 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
 
-namespace PlainPorch.Core.Query;
+namespace PlainPorch.Core.Filters;
 
 /// <summary>A condition on records, as a tree. What it says is data; carrying it out is the data layer's.</summary>
 public abstract record Filter
@@ -146,23 +146,6 @@ public enum Comparison
 
     /// <summary>Greater, later or the same.</summary>
     AtLeast,
-}
-
-/// <summary>Where a searched text has to occur in a value.</summary>
-[JsonConverter(typeof(JsonStringEnumConverter<TextPlace>))]
-public enum TextPlace
-{
-    /// <summary>Anywhere.</summary>
-    Contains,
-
-    /// <summary>At the beginning.</summary>
-    StartsWith,
-
-    /// <summary>It is the whole value.</summary>
-    Whole,
-
-    /// <summary>Somewhere, or something spelled much like it (similarity of trigrams), where the database can tell.</summary>
-    Alike,
 }
 
 /// <summary>How a text is compared with a value.</summary>

@@ -1,7 +1,11 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Panels;
 
 /// <summary>
 /// A panel's decisions joined with what the schema says: the one place where both are read together.
@@ -202,8 +206,3 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
     public bool MustBeGiven => Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase);
 }
-
-/// <summary>Why something cannot be done, and what would help.</summary>
-/// <param name="Reason">The reason, as a sentence.</param>
-/// <param name="Remedy">The remedy, as a sentence.</param>
-public sealed record Refusal(string Reason, string Remedy);

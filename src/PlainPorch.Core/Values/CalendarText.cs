@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
 
-namespace PlainPorch.Core.Records;
+namespace PlainPorch.Core.Values;
 
 /// <summary>
 /// Days, moments and times of day as PostgreSQL holds them, which is more than the types of .NET do: years before Christ

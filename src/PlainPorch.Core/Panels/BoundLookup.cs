@@ -1,11 +1,12 @@
 using System.Collections.Concurrent;
 using System.Globalization;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
-using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 
-namespace PlainPorch.Core.Definition;
+namespace PlainPorch.Core.Panels;
 
 /// <summary>A lookup joined with the table that it refers to and the way records are called there.</summary>
 /// <param name="Lookup">The decision.</param>

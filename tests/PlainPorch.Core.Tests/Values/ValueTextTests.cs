@@ -1,9 +1,9 @@
 using System.Globalization;
 using CsCheck;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
-namespace PlainPorch.Core.Tests.Records;
+namespace PlainPorch.Core.Tests.Values;
 
 public sealed class ValueTextTests
 {

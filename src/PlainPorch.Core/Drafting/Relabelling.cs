@@ -1,7 +1,9 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Drafting;
 
 /// <summary>Gives a panel the labels that changed words make, and leaves alone those that were edited by hand.</summary>
 public static class Relabelling

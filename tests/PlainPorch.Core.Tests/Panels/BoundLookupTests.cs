@@ -1,11 +1,13 @@
 using System.Globalization;
 using CsCheck;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-namespace PlainPorch.Core.Tests.Definition;
+namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class BoundLookupTests
 {

@@ -1,4 +1,4 @@
-namespace PlainPorch.Core.Definition;
+namespace PlainPorch.Core.Panels;
 
 /// <summary>A problem that a check found in a definition, against the schema or against what people keep.</summary>
 /// <param name="Kind">What sort of problem it is.</param>

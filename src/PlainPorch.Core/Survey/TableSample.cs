@@ -1,4 +1,4 @@
-namespace PlainPorch.Core.Definition;
+namespace PlainPorch.Core.Survey;
 
 /// <summary>Some rows of a table, as texts, to judge its columns by.</summary>
 /// <param name="Columns">The column names.</param>

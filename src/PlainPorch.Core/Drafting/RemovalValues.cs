@@ -1,8 +1,9 @@
 using System.Collections.Frozen;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-namespace PlainPorch.Core.Definition;
+namespace PlainPorch.Core.Drafting;
 
 /// <summary>Works out which value of a marker column means that a record is set aside.</summary>
 internal static class RemovalValues

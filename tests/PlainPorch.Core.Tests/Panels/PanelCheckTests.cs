@@ -1,9 +1,13 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 
-namespace PlainPorch.Core.Tests.Definition;
+
+namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class PanelCheckTests
 {

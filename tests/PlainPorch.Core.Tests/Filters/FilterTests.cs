@@ -1,8 +1,9 @@
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 
-namespace PlainPorch.Core.Tests.Query;
+
+namespace PlainPorch.Core.Tests.Filters;
 
 public sealed class FilterTests
 {

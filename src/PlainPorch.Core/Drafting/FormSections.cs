@@ -1,9 +1,10 @@
 using System.Collections.Frozen;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
-namespace PlainPorch.Core.Definition;
+namespace PlainPorch.Core.Drafting;
 
 /// <summary>Puts the columns of a form in order, and long forms under headings.</summary>
 internal static class FormSections

@@ -1,8 +1,13 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
 
-namespace PlainPorch.Core.Tests.Definition;
+
+namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class RemovalRulesTests
 {

@@ -1,9 +1,11 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
-namespace PlainPorch.Core.Definition;
+
+namespace PlainPorch.Core.Drafting;
 
 /// <summary>Drafts a panel from what was found about its table: a usable start for the developer to correct.</summary>
 public static class PanelDraft

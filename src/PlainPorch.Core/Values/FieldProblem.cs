@@ -1,0 +1,6 @@
+namespace PlainPorch.Core.Values;
+
+/// <summary>What is wrong with one field.</summary>
+/// <param name="Field">The field's name.</param>
+/// <param name="Message">What is wrong and what to do, for people.</param>
+public sealed record FieldProblem(string Field, string Message);
