@@ -4,7 +4,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using Npgsql;
 using PlainPorch.Core.Sources;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
 
 namespace PlainPorch.Bench;
 

@@ -4,7 +4,7 @@ using System.Text.Json;
 using PlainPorch.Bench;
 using PlainPorch.Bench.Lists;
 using PlainPorch.Core.Sources;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
 
 var connection = new Option<string>("--connection") { Description = "Connection string of the demo database.", Required = true };
 var json = new Option<bool>("--json") { Description = "Prints JSON." };

@@ -4,7 +4,10 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Rows;
 using PlainPorch.Data.Schema;
 
 namespace PlainPorch.Bench;
@@ -21,7 +24,8 @@ internal static class RecordCases
         var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, ["register"], CancellationToken.None);
         var table = snapshot.Find(new TableName("register", "READINGS"))!;
         var definition = PanelDraft.Make(table, TableSample.Empty, new HashSet<string>());
-        var store = new RecordStore(RecordModel.Of(snapshot), BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: false)!, source);
+        var porch = new PorchPanels(snapshot, [definition]);
+        var seen = new SeenPanel(RecordModel.Of(snapshot), source, porch.Bind(definition, sourceIsReadOnly: false)!, porch);
         return
         [
             List("first page by key", new ListRequest(), "ORDER BY r.\"READ_NO\"", "", 0),
@@ -31,16 +35,16 @@ internal static class RecordCases
                 "WHERE \"METER_NO\" ILIKE @q OR \"READER\" ILIKE @q OR \"STATE\" ILIKE @q", 0),
             new Case(
                 "record by key",
-                async () => (await store.FindAsync("4711", CancellationToken.None))!.Values.Count,
+                async () => (await new RecordStore(seen).FindAsync("4711", CancellationToken.None))!.Values.Count,
                 () => RowsAsync(source, $"SELECT {Columns}, xmin::text FROM register.\"READINGS\" WHERE \"READ_NO\" = 4711", columns: 6)),
         ];
 
         Case List(string name, ListRequest request, string order, string where, int offset)
         {
-            var plan = ListPlan.Make(store.Panel, request);
+            var plan = seen.Plan(request);
             return new Case(
                 name,
-                async () => (await store.ListAsync(plan, CancellationToken.None)).Rows.Count,
+                async () => (await new ListStore(seen).ListAsync(plan, CancellationToken.None)).Rows.Count,
                 async () =>
                 {
                     var rows = await RowsAsync(source, $"SELECT {Columns} FROM register.\"READINGS\" r {where} {order} LIMIT 51 OFFSET {offset}");

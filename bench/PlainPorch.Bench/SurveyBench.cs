@@ -1,8 +1,8 @@
 using System.Globalization;
 using System.Text.Json;
 using PlainPorch.Core.Sources;
-using PlainPorch.Data.Sources;
-using PlainPorch.Data.Survey;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Bench;
 

@@ -1,15 +1,24 @@
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using PlainPorch.Core.Panels;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Connections;
 using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.History;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.LooseEnds;
 using PlainPorch.Data.Ordering;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Removal;
+using PlainPorch.Data.Rows;
+using PlainPorch.Data.SavedLists;
 using PlainPorch.Data.Schema;
+using PlainPorch.Data.Snapshots;
 using PlainPorch.Data.Sources;
+using PlainPorch.Data.Survey;
 
 namespace PlainPorch.Data;
 
@@ -39,10 +48,12 @@ public static class DataServices
         services.AddSingleton<SurveyReports>();
         services.AddSingleton<PanelCache>();
         services.AddSingleton<OpenPanels>();
+        services.AddSingleton<KeptTitlesOf>(provider => source => new KeptTitles(source, provider.GetRequiredService<IServiceScopeFactory>()));
         services.AddScoped<SourceStore>();
         services.AddScoped<SnapshotStore>();
         services.AddScoped<SurveyStore>();
         services.AddScoped<PanelStore>();
+        services.AddSingleton<IPanelSights>(EverybodySeesEverything.Instance);
         services.AddScoped<PanelOpener>();
         services.AddScoped<KeptViewStore>();
         services.AddScoped<LooseEndStore>();

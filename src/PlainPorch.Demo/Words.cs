@@ -1,4 +1,3 @@
-
 namespace PlainPorch.Demo;
 
 /// <summary>The made-up world of Wrenmouth: its words, and the day on which the demo takes place.</summary>

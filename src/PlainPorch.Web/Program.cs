@@ -1,8 +1,20 @@
 using PlainPorch.Data;
 using PlainPorch.Web;
-using PlainPorch.Web.Api;
+using PlainPorch.Web.Catalog;
+using PlainPorch.Web.Connections;
+using PlainPorch.Web.Duplicates;
+using PlainPorch.Web.History;
 using PlainPorch.Web.Http;
-
+using PlainPorch.Web.LooseEnds;
+using PlainPorch.Web.Ordering;
+using PlainPorch.Web.Panels;
+using PlainPorch.Web.Query;
+using PlainPorch.Web.Records;
+using PlainPorch.Web.Removal;
+using PlainPorch.Web.SavedLists;
+using PlainPorch.Web.Snapshots;
+using PlainPorch.Web.Sources;
+using PlainPorch.Web.Survey;
 
 if (args is ["survey", .. var rest])
     return await SurveyCommand.RunAsync(rest);

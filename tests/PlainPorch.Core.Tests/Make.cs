@@ -1,9 +1,9 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
-
 
 namespace PlainPorch.Core.Tests;
 
@@ -38,6 +38,9 @@ internal static class Make
             definition = definition with { Columns = [.. definition.Columns.Select(change)] };
         return BoundPanel.Bind(definition, Snapshot(table), sourceIsReadOnly)!;
     }
+
+    /// <summary>The list that is asked of a panel which stands alone.</summary>
+    public static ListPlan Plan(BoundPanel panel, ListRequest request) => ListPlan.Make(panel, request, new PorchPanels(Snapshot(panel.Table), [panel.Definition]));
 
     public static SchemaSnapshot Snapshot(params IReadOnlyList<Table> tables) => new() { TakenAt = DateTimeOffset.UnixEpoch, ServerVersion = "15.0", Tables = tables };
 

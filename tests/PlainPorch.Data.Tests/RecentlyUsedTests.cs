@@ -1,4 +1,5 @@
 using CsCheck;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Tests;
 

@@ -6,9 +6,10 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Sources;
 using PlainPorch.Core.Survey;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 using PlainPorch.Data.Schema;
-using PlainPorch.Data.Sources;
 
 namespace PlainPorch.Data.Tests;
 
@@ -67,12 +68,12 @@ public sealed class TestDatabase : IAsyncLifetime
     public Task<SchemaSnapshot> ReadSchemaAsync(params string[] schemas) =>
         new SnapshotReader(TimeProvider.System).ReadAsync(Source, schemas, TestContext.Current.CancellationToken);
 
-    /// <summary>The records of a drafted panel over a table.</summary>
-    public async Task<RecordStore> OpenAsync(string schema, string table, Func<PanelDefinition, PanelDefinition>? change = null)
+    /// <summary>A drafted panel over a table.</summary>
+    public async Task<SeenPanel> OpenAsync(string schema, string table, Func<PanelDefinition, PanelDefinition>? change = null)
     {
         var model = RecordModel.Of(await ReadSchemaAsync());
         var definition = PanelDraft.Make(model.Snapshot.Find(new TableName(schema, table))!, TableSample.Empty, new HashSet<string>());
         var panel = BoundPanel.Bind(change is null ? definition : change(definition), model.Snapshot, sourceIsReadOnly: false)!;
-        return new RecordStore(model, panel, Source);
+        return new SeenPanel(model, Source, panel, new PorchPanels(model.Snapshot, [panel.Definition]));
     }
 }

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.Logging;
 using Npgsql;
 using PlainPorch.Core.Sources;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
 
 namespace PlainPorch.Bench.Lists;
 

@@ -3,7 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Sources;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
 
 namespace PlainPorch.Bench.Lists;
 

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Acts;
 
 /// <summary>A row as the source has it at a moment.</summary>

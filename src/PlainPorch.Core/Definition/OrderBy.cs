@@ -1,5 +1,3 @@
-
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>One part of an order. It travels as <c>COLUMN</c>, percent-encoded, with <c>-</c> before it for descending, <c>:natural</c> and <c>:emptyfirst</c> after it.</summary>

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Definition;
 
 /// <summary>The document that describes a whole porch: a named site made of panels on one source. Pure data.</summary>

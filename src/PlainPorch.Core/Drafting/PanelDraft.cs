@@ -4,7 +4,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Core.Drafting;
 
 /// <summary>Drafts a panel from what was found about its table: a usable start for the developer to correct.</summary>

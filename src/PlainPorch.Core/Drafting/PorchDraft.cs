@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Drafting;
 
 /// <summary>

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Records;
 
-
 namespace PlainPorch.Core.History;
 
 /// <summary>Works out how a record was before some changes, from how it is now.</summary>

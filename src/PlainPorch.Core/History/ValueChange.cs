@@ -1,7 +1,6 @@
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.History;
 
 /// <summary>A value that was changed.</summary>

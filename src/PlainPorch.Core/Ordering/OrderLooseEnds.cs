@@ -1,8 +1,8 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.LooseEnds;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
-
 
 namespace PlainPorch.Core.Ordering;
 
@@ -46,7 +46,7 @@ public sealed class OrderLooseEnds(PorchPanels porch)
         };
     }
 
-    private BoundPanel? Bind(PanelDefinition panel) => BoundPanel.Bind(panel, porch.Snapshot, sourceIsReadOnly: true);
+    private BoundPanel? Bind(PanelDefinition panel) => porch.Bind(panel, sourceIsReadOnly: true);
 
     private IEnumerable<LooseEnd> FindFor(BoundPanel bound, RunningOrder order, IReadOnlyList<SharedList> kept, IReadOnlyList<(TableName Name, ViewOrder Query)> views)
     {

@@ -66,28 +66,28 @@ public sealed record BoundLookup(
         return long.TryParse(value.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number.ToString(CultureInfo.InvariantCulture) : value;
     }
 
-    /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
-    public BoundPanel Searched(SchemaSnapshot snapshot)
+    /// <summary>A panel over just the columns of the title, for a table that the porch shows nowhere.</summary>
+    internal PanelDefinition PanelOverTitle() => new()
     {
-        var definition = Panel ?? new PanelDefinition
-        {
-            Slug = "",
-            Label = "",
-            RecordLabel = "",
-            Table = Table.Name,
-            Title = "",
-            Columns = [.. Title.Columns.Append(Lookup.Key).Distinct().Where(column => Table.Find(column) is not null)
-                .Select(column => new PanelColumn { Name = column, Label = column, Searched = true, InList = true })],
-        };
-        return BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: true)!;
-    }
+        Slug = "",
+        Label = "",
+        RecordLabel = "",
+        Table = Table.Name,
+        Title = "",
+        Columns = [.. Title.Columns.Append(Lookup.Key).Distinct().Where(column => Table.Find(column) is not null)
+            .Select(column => new PanelColumn { Name = column, Label = column, Searched = true, InList = true })],
+    };
 }
 
-/// <summary>The panels of a porch, among which lookups are resolved.</summary>
+/// <summary>The panels of a porch as somebody sees them, among which lookups are resolved.</summary>
 /// <param name="snapshot">The source's schema.</param>
 /// <param name="panels">The panels.</param>
 /// <param name="dates">In which order the porch's people write dates.</param>
-public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels, DateOrder dates = DateOrder.DayMonthYear)
+/// <param name="sights">What the person may see of them; null for everything.</param>
+/// <param name="clock">Tells which day it is; null for the machine's.</param>
+public sealed class PorchPanels(
+    SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels, DateOrder dates = DateOrder.DayMonthYear, IPanelSights? sights = null,
+    TimeProvider? clock = null)
 {
     private readonly ConcurrentDictionary<TableName, BoundPanel?> _bound = new();
     private readonly ILookup<TableName, PanelDefinition> _byTable = panels.OrderBy(panel => panel.Place).ToLookup(panel => panel.Table);
@@ -97,6 +97,9 @@ public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefi
 
     /// <summary>In which order the porch's people write dates.</summary>
     public DateOrder Dates => dates;
+
+    /// <summary>The day that "today" means.</summary>
+    public DateOnly Today => DateOnly.FromDateTime((clock ?? TimeProvider.System).GetLocalNow().DateTime);
 
     /// <summary>The panels.</summary>
     public IReadOnlyList<PanelDefinition> All => panels;
@@ -111,7 +114,22 @@ public sealed class PorchPanels(SchemaSnapshot snapshot, IReadOnlyList<PanelDefi
     /// <summary>The panel over a table, joined with it, as something to be read: each is joined once.</summary>
     /// <returns>The panel; null where the porch has none, or the table is gone.</returns>
     public BoundPanel? BoundOver(TableName table) =>
-        _bound.GetOrAdd(table, name => Over(name) is { } panel ? BoundPanel.Bind(panel, snapshot, sourceIsReadOnly: true) : null);
+        _bound.GetOrAdd(table, name => Over(name) is { } panel ? Bind(panel, sourceIsReadOnly: true) : null);
+
+    /// <summary>Joins a panel with its table.</summary>
+    /// <returns>The joined panel; null where the table is gone.</returns>
+    public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly) => BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sights?.Of(panel));
+
+    /// <summary>The same panels as somebody else sees them.</summary>
+    /// <param name="others">What that one may see.</param>
+    public PorchPanels SeenBy(IPanelSights others) => new(snapshot, panels, dates, others, clock);
+
+    /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
+    public BoundPanel Searched(BoundLookup lookup)
+    {
+        ArgumentNullException.ThrowIfNull(lookup);
+        return Bind(lookup.Panel ?? lookup.PanelOverTitle(), sourceIsReadOnly: true)!;
+    }
 
     /// <summary>The condition that a panel's record does not belong to one that is marked as set aside, where it is to be hidden as long as that is.</summary>
     /// <returns>The condition; null where none of the panel's records is hidden so.</returns>

@@ -4,12 +4,12 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Panels;
 
 /// <summary>
-/// A panel's decisions joined with what the schema says: the one place where both are read together.
-/// Columns that the table no longer has are left out.
+/// A panel as somebody sees it: its decisions joined with what the schema says and with what this person may see and do. Readers and
+/// writers are given this and no other way to a panel, so that none of them can forget a rule. Columns that the table no longer has,
+/// or that are kept from the person, are left out.
 /// </summary>
 public sealed class BoundPanel
 {
@@ -19,14 +19,15 @@ public sealed class BoundPanel
     private IReadOnlyList<string>? _inList;
     private IReadOnlyList<string>? _fetched;
 
-    private BoundPanel(PanelDefinition definition, Table table, bool sourceIsReadOnly)
+    private BoundPanel(PanelDefinition definition, Table table, bool sourceIsReadOnly, PanelSight sight)
     {
         Definition = definition;
+        Sight = sight;
         Table = table;
         Identity = RecordIdentity.Of(table);
         Columns = [.. from decision in definition.Columns
                       let column = table.Find(decision.Name)
-                      where column is not null
+                      where column is not null && !IsHidden(column.Name)
                       select new BoundColumn(decision, column)];
         _byName = Columns.ToDictionary(column => column.Name);
         Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title! : ReadKeyTitle();
@@ -44,6 +45,9 @@ public sealed class BoundPanel
     /// <summary>The decisions.</summary>
     public PanelDefinition Definition { get; }
 
+    /// <summary>What the person may see and do.</summary>
+    public PanelSight Sight { get; }
+
     /// <summary>The table or view as the snapshot has it.</summary>
     public Table Table { get; }
 
@@ -60,10 +64,10 @@ public sealed class BoundPanel
     public Refusal? NotEditableBecause { get; }
 
     /// <summary>Whether records can be added.</summary>
-    public bool CanAdd => NotEditableBecause is null && Table.Rights.Insert;
+    public bool CanAdd => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Add) && Table.Rights.Insert;
 
     /// <summary>Whether records can be changed.</summary>
-    public bool CanEdit => NotEditableBecause is null && Table.Rights.Update;
+    public bool CanEdit => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Change) && Table.Rights.Update;
 
     /// <summary>Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.</summary>
     public bool EditsInList => CanEdit && Definition.EditsInList && Table.HasRowVersion;
@@ -75,7 +79,7 @@ public sealed class BoundPanel
     public RemovalManner Manner { get; }
 
     /// <summary>Whether records can be removed.</summary>
-    public bool CanRemove => NotEditableBecause is null && Manner switch
+    public bool CanRemove => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Remove) && Manner switch
     {
         RemovalManner.Mark => Table.Rights.Update,
         RemovalManner.NotAllowed => false,
@@ -122,13 +126,19 @@ public sealed class BoundPanel
     /// <param name="definition">The decisions.</param>
     /// <param name="snapshot">The schema.</param>
     /// <param name="sourceIsReadOnly">Whether the source was added as read-only.</param>
+    /// <param name="sight">What the person may see and do; null for everything.</param>
     /// <returns>The joined panel; null where the snapshot lacks the table.</returns>
-    public static BoundPanel? Bind(PanelDefinition definition, SchemaSnapshot snapshot, bool sourceIsReadOnly)
+    public static BoundPanel? Bind(PanelDefinition definition, SchemaSnapshot snapshot, bool sourceIsReadOnly, PanelSight? sight = null)
     {
         ArgumentNullException.ThrowIfNull(definition);
         ArgumentNullException.ThrowIfNull(snapshot);
-        return snapshot.Find(definition.Table) is { } table ? new BoundPanel(definition, table, sourceIsReadOnly) : null;
+        return snapshot.Find(definition.Table) is { } table ? new BoundPanel(definition, table, sourceIsReadOnly, sight ?? PanelSight.Everything) : null;
     }
+
+    /// <summary>A condition on records, for those that the person may see alone.</summary>
+    /// <param name="asked">What is asked of the records; null for all.</param>
+    /// <returns>Both conditions; null where all records may be seen and are asked for.</returns>
+    public Filter? Within(Filter? asked) => Sight.Rows is null ? asked : Filter.Join(asked, Sight.Rows);
 
     /// <summary>Finds a column by its exact name.</summary>
     /// <returns>The column, or null where the panel has none of that name.</returns>
@@ -157,6 +167,8 @@ public sealed class BoundPanel
     /// record page to turn to, so its list brings what the form would show as well.
     /// </summary>
     public IReadOnlyList<string> FetchedForList => _fetched ??= ReadFetched();
+
+    private bool IsHidden(string column) => Sight.HiddenColumns.Contains(column) && !IsIdentifying(column) && column != Definition.Marker?.Column;
 
     private List<string> ReadFetched()
     {
@@ -194,7 +206,7 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <summary>What people read.</summary>
     public string Label => Decision.Label;
 
-    /// <summary>The type.</summary>
+    /// <summary>What its values are to people; what the database stores is told by <see cref="Schema"/>.</summary>
     public ColumnType Type => Schema.Type;
 
     /// <summary>Whether a form can change it.</summary>

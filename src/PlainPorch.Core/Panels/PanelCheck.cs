@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Panels;
 
 /// <summary>Checks a changed panel before it is saved.</summary>

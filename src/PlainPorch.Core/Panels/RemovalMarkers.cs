@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Panels;
 
 /// <summary>Checks whether a table can hold a marker of records that are set aside.</summary>

@@ -1,7 +1,6 @@
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>Something that a condition can be about, with what can be asked of it.</summary>
@@ -42,7 +41,7 @@ public sealed record ConditionField(
     {
         if (porch.Bind(column) is not { Table.Rights.Read: true } bound)
             return [];
-        var other = bound.Searched(porch.Snapshot);
+        var other = porch.Searched(bound);
         return other.Columns.Where(other.IsVisible).Select(referred => new ConditionField(
             column.Name, referred.Name, $"{column.Label}: {referred.Label}", referred.Type.Kind, ChoicesOf(referred.Type), SortsOf(referred.Type), []));
     }

@@ -94,7 +94,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     // Of the other table what its panel shows; without one what its title says.
     private BoundColumn? Referred(BoundLookup bound, string name)
     {
-        var other = bound.Searched(porch!.Snapshot);
+        var other = porch!.Searched(bound);
         return other.Find(name) is { } found && other.IsVisible(found) ? found : null;
     }
 

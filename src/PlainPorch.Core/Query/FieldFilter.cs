@@ -4,7 +4,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>What a typed value means in a column: the one place where search, conditions and lookups turn it into a filter.</summary>

@@ -2,7 +2,6 @@ using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>What a list asks of the database: condition, order, page and columns.</summary>
@@ -31,6 +30,9 @@ public sealed record ListPlan
 
     /// <summary>Whose records are wanted; null for everybody's.</summary>
     public Filter? Of { get; init; }
+
+    /// <summary>Which records whoever asks may see; null for all.</summary>
+    public Filter? Seen { get; init; }
 
     /// <summary>That records are in use, or set aside; null where nothing in the table tells.</summary>
     public Filter? Standing { get; init; }
@@ -75,6 +77,7 @@ public sealed record ListPlan
     /// <param name="column">The column's exact name; null for the whole condition.</param>
     public Filter? FilterBut(string? column) => Filters.Filter.Join(
     [
+        Seen,
         Standing,
         NotHidden,
         Of,
@@ -86,27 +89,27 @@ public sealed record ListPlan
     /// <summary>Plans a list. What cannot be understood is left out and named in <see cref="Dropped"/>: a list that somebody sent still opens.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="request">What was asked, unchecked.</param>
-    /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
-    /// <param name="today">What "the last 30 days" counts from; null for the day that the machine has.</param>
-    public static ListPlan Make(BoundPanel panel, ListRequest request, PorchPanels? porch = null, DateOnly? today = null)
+    /// <param name="porch">The porch's panels, among which lookups are resolved; it says what day "today" is, too.</param>
+    public static ListPlan Make(BoundPanel panel, ListRequest request, PorchPanels porch)
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(request);
         var dropped = new List<FieldProblem>();
-        var dates = porch?.Dates ?? DateOrder.DayMonthYear;
+        ArgumentNullException.ThrowIfNull(porch);
         var sorted = OrderReader.Read(panel, request.Sort ?? [], dropped);
         var chosen = sorted.Count > 0 ? sorted : DefaultOrder(panel);
         var order = WithTieBreak(panel, chosen);
         var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
+            Seen = panel.Sight.Rows,
             Standing = request.SetAside ? panel.SetAside() : panel.InUse(),
-            NotHidden = request.SetAside ? null : porch?.NotHidden(panel),
+            NotHidden = request.SetAside ? null : porch.NotHidden(panel),
             Of = ReadOf(panel, request, porch, dropped),
-            Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, dates),
+            Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, porch.Dates),
             Conditions = string.IsNullOrWhiteSpace(request.Where)
                 ? []
-                : new ConditionReader(panel, porch, dates, today ?? DateOnly.FromDateTime(DateTime.Now)).Read(request.Where, dropped),
+                : new ConditionReader(panel, porch, porch.Dates, porch.Today).Read(request.Where, dropped),
             Narrowings = Narrowing.Read(panel, request.In ?? [], dropped),
             Order = order,
             Chosen = chosen,
@@ -179,11 +182,11 @@ public sealed record ListPlan
         return null;
     }
 
-    private static Filter? ReadOf(BoundPanel panel, ListRequest request, PorchPanels? porch, List<FieldProblem> dropped)
+    private static Filter? ReadOf(BoundPanel panel, ListRequest request, PorchPanels porch, List<FieldProblem> dropped)
     {
         if (string.IsNullOrEmpty(request.Of))
             return null;
-        if (panel.Find(request.Of) is not { Decision.Lookup: { } lookup } column || porch?.Bind(lookup) is not { } bound)
+        if (panel.Find(request.Of) is not { Decision.Lookup: { } lookup } column || porch.Bind(lookup) is not { } bound)
         {
             dropped.Add(new("of", $"{request.Of} refers to nothing here. Name a column of the panel that is a lookup."));
             return null;

@@ -1,7 +1,6 @@
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>What a list shows, apart from the page: the form in which it is kept.</summary>

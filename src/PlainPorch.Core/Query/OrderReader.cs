@@ -2,7 +2,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>Reads the order that a reader of a list asks for.</summary>

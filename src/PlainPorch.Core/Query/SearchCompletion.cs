@@ -1,7 +1,6 @@
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>A way to go on with a search that is being typed.</summary>

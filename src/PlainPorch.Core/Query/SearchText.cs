@@ -3,7 +3,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Query;
 
 /// <summary>A part of a search as it was read.</summary>

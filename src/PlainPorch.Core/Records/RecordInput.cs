@@ -1,7 +1,6 @@
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Records;
 
 /// <summary>Checks what was given for a record against schema and panel, before the database is asked.</summary>

@@ -2,7 +2,6 @@ using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Records;
 
 /// <summary>
@@ -63,6 +62,15 @@ public static class RecordKey
         ArgumentNullException.ThrowIfNull(columns);
         ArgumentNullException.ThrowIfNull(values);
         return new Filter.All([.. columns.Zip(values, (column, value) => new Filter.EqualTo(column, value))]);
+    }
+
+    /// <summary>The condition that a record of a panel has a key, and may be seen.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="values">The key's values in the one text form.</param>
+    public static Filter Filter(BoundPanel panel, IReadOnlyList<string> values)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return panel.Within(Filter(panel.Identity.Columns, values))!;
     }
 
     // Browsers resolve "." and ".." in a path, so a value of dots has to hide them.

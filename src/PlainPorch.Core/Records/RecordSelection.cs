@@ -14,23 +14,23 @@ public sealed class RecordSelection
     /// <summary>The greatest number where a key has several parts, which a statement has to name one by one.</summary>
     public const int MaxWithLongKeys = 500;
 
-    private readonly IReadOnlyList<string> _columns;
+    private readonly BoundPanel _panel;
     private readonly IReadOnlyList<IReadOnlyList<string>> _keys;
     private HashSet<string>? _known;
 
-    private RecordSelection(IReadOnlyList<string> columns, IReadOnlyList<IReadOnlyList<string>> keys)
+    private RecordSelection(BoundPanel panel, IReadOnlyList<IReadOnlyList<string>> keys)
     {
-        _columns = columns;
+        _panel = panel;
         _keys = keys;
     }
 
     /// <summary>How many different records are meant, whether they are still there or not.</summary>
     public int Count => _keys.Count;
 
-    /// <summary>The condition that a record is one of them.</summary>
-    public Filter Filter => _columns is [var only]
+    /// <summary>The condition that a record is one of them, and may be seen.</summary>
+    public Filter Filter => _panel.Within(_panel.Identity.Columns is [var only]
         ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
-        : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_columns, key))]);
+        : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_panel.Identity.Columns, key))]))!;
 
     /// <summary>Whether a record is one of them.</summary>
     /// <param name="values">The values of its identifying columns, in the one text form.</param>
@@ -75,10 +75,10 @@ public sealed class RecordSelection
             read.Add(values);
         }
 
-        selection = new RecordSelection(panel.Identity.Columns, read);
+        selection = new RecordSelection(panel, read);
         return true;
     }
 
     /// <summary>The selection in parts of at most so many records.</summary>
-    public IEnumerable<RecordSelection> InParts(int size) => _keys.Chunk(size).Select(part => new RecordSelection(_columns, part));
+    public IEnumerable<RecordSelection> InParts(int size) => _keys.Chunk(size).Select(part => new RecordSelection(_panel, part));
 }

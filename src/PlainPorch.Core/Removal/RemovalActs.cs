@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Removal;
 
 /// <summary>Decides, table by table, what is done with the rows that a removal takes along.</summary>

@@ -4,7 +4,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Removal;
 
 /// <summary>A reference by which the removal of a record touches records of another table, or of the same.</summary>

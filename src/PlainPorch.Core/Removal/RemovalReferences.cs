@@ -2,7 +2,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Removal;
 
 /// <summary>All references of a porch's source by which a removal spreads: those that the database declares, and those that lookups know of.</summary>

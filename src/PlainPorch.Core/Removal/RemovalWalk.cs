@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Removal;
 
 /// <summary>Reads the rows that a removal touches.</summary>

@@ -1,4 +1,3 @@
-
 namespace PlainPorch.Core.Schema;
 
 /// <summary>What a database holds (tables, views, columns, keys, references), as read at a moment.</summary>

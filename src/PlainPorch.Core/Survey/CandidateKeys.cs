@@ -1,4 +1,3 @@
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>Finds what could tell the rows of a table apart: single columns, then pairs, none of which holds a smaller one.</summary>

@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>What a survey found, as <c>./porch survey --json</c> writes it and the catalog keeps it.</summary>

@@ -1,7 +1,6 @@
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>What a survey found about one table: what a panel is drafted from.</summary>

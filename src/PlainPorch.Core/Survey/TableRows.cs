@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>The rows of a table that a survey looks at: all of a small one, a sample of a large one.</summary>

@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>Checks a source's word list before it is saved.</summary>

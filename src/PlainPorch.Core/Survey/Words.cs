@@ -1,6 +1,5 @@
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Core.Survey;
 
 /// <summary>What findings say, in words for the middle of a sentence.</summary>

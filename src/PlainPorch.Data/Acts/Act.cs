@@ -2,7 +2,6 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
 
-
 namespace PlainPorch.Data.Acts;
 
 /// <summary>Something that was done within a transaction of the source, and of which the catalog has to know before that ends.</summary>

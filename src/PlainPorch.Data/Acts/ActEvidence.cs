@@ -2,8 +2,8 @@ using System.Diagnostics;
 using System.Globalization;
 using Npgsql;
 using PlainPorch.Core.Acts;
-using PlainPorch.Data.Removal;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Acts;
 

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 
 namespace PlainPorch.Data.Acts;
@@ -54,5 +55,18 @@ internal sealed class KeptAnswerConfiguration : IEntityTypeConfiguration<KeptAns
         builder.Property(answer => answer.Key).HasMaxLength(Repeats.MostCharacters);
         builder.Property(answer => answer.Result).HasColumnType("jsonb");
         builder.HasIndex(answer => answer.At);
+    }
+}
+
+/// <summary>The tables of the catalog by which acts are settled and repeated requests answered.</summary>
+public static class ActTables
+{
+    extension(CatalogContext catalog)
+    {
+        /// <summary>Rows by which it can be seen whether an act came to pass.</summary>
+        public DbSet<ActWitnessRow> ActWitnesses => catalog.Set<ActWitnessRow>();
+
+        /// <summary>Requests that bore a key of their own, with their answers.</summary>
+        public DbSet<KeptAnswerRow> KeptAnswers => catalog.Set<KeptAnswerRow>();
     }
 }

@@ -2,10 +2,9 @@ using Microsoft.Extensions.Logging;
 using Npgsql;
 using PlainPorch.Core.Acts;
 using PlainPorch.Core.Values;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Acts;
 

@@ -5,9 +5,9 @@ using PlainPorch.Core.Acts;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Connections;
 using PlainPorch.Data.History;
-using PlainPorch.Data.Removal;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Acts;
 
@@ -101,9 +101,9 @@ public sealed partial class ActSettler(
 
     private Task<List<LogEntryRow>> OpenAsync(long after, long through, DateTimeOffset before, CancellationToken cancellationToken) =>
         catalog.LogEntries.AsNoTracking()
-            .Where(entry => entry.Id > after && entry.Id <= through && entry.At < before && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id)
+            .Where(entry => entry.Id > after && entry.Id <= through && entry.At < before && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)
                 // What was done in a source that was removed nobody can tell any more.
-                && catalog.Sources.Any(source => source.Id == entry.SourceId))
+                && catalog.Set<SourceRow>().Any(source => source.Id == entry.SourceId))
             .OrderBy(entry => entry.Id)
             .Take(AtOnce)
             .ToListAsync(cancellationToken);
@@ -164,7 +164,7 @@ public sealed partial class ActSettler(
     {
         var unfinished = await catalog.Parcels.AsNoTracking()
             .Where(parcel => (parcel.State == ParcelState.Leaving || parcel.State == ParcelState.Returning) && parcel.At < before
-                && !catalog.LogEntries.Any(entry => entry.ParcelId == parcel.Id && entry.Transaction == parcel.Transaction))
+                && !catalog.Set<LogEntryRow>().Any(entry => entry.ParcelId == parcel.Id && entry.Transaction == parcel.Transaction))
             .ToListAsync(cancellationToken);
         foreach (var parcel in unfinished)
         {

@@ -125,7 +125,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
     {
         caller.RequestKey = null;
         await catalog.KeptAnswers
-            .Where(answer => answer.Key == key && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == answer.EntryId && outcome.Happened))
+            .Where(answer => answer.Key == key && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == answer.EntryId && outcome.Happened))
             .ExecuteDeleteAsync(CancellationToken.None);
     }
 

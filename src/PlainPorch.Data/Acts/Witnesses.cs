@@ -1,7 +1,6 @@
 using PlainPorch.Core.Acts;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Removal;
-
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Acts;
 

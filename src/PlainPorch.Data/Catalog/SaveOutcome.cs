@@ -1,6 +1,5 @@
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Data.Catalog;
 
 /// <summary>What became of an attempt to change something in the catalog.</summary>

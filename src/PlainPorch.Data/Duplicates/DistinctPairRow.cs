@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Data.Duplicates;
 
@@ -34,5 +35,15 @@ internal sealed class DistinctPairConfiguration : IEntityTypeConfiguration<Disti
     {
         builder.ToTable("distinct_pair");
         builder.HasKey(pair => new { pair.SourceId, pair.Schema, pair.Table, pair.FirstKey, pair.SecondKey });
+    }
+}
+
+/// <summary>The table of the catalog that holds who was said to be two.</summary>
+public static class DuplicateTables
+{
+    extension(CatalogContext catalog)
+    {
+        /// <summary>Pairs of records that somebody has said are not the same.</summary>
+        public DbSet<DistinctPairRow> DistinctPairs => catalog.Set<DistinctPairRow>();
     }
 }

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
 
 namespace PlainPorch.Data.Duplicates;
 

@@ -2,9 +2,10 @@ using System.Globalization;
 using Npgsql;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
-using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
-using PlainPorch.Data.Survey;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Duplicates;
 

@@ -8,10 +8,11 @@ using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Removal;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Duplicates;
 

@@ -5,9 +5,10 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Removal;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Duplicates;
 

@@ -5,8 +5,8 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.History;
 
@@ -99,7 +99,7 @@ public sealed class LogReader(CatalogContext catalog)
     }
 
     private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, CancellationToken cancellationToken) => catalog.LogRecords.AsNoTracking()
-        .Where(record => record.EntryId == entry && catalog.LogEntries.Any(one => one.Id == entry && one.PorchId == porchId))
+        .Where(record => record.EntryId == entry && catalog.Set<LogEntryRow>().Any(one => one.Id == entry && one.PorchId == porchId))
         .OrderBy(record => record.Number)
         .Take(MostRecords)
         .ToListAsync(cancellationToken);
@@ -114,15 +114,15 @@ public sealed class LogReader(CatalogContext catalog)
     /// <summary>The history of a record.</summary>
     /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>
     /// <param name="key">Its key.</param>
-    /// <param name="record">The record as it is now; null where it is not there.</param>
+    /// <param name="now">Its values as they are now; null where it is not there.</param>
+    /// <param name="version">Its version now.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, RecordView? record, CancellationToken cancellationToken)
+    public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, IReadOnlyDictionary<string, string?>? now, uint version, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
         var found = await StepsAsync(panel, key, cancellationToken);
         var shown = panel.Bound!.Columns.Where(panel.Bound.IsVisible).Select(column => column.Name).ToHashSet();
         var steps = new List<HistoryStep>();
-        var now = record?.Values;
         var then = now?.Where(pair => shown.Contains(pair.Key)).ToDictionary() ?? [];
         var elsewhere = now is null ? [] : EarlierState.ChangedElsewhere(then, found.SelectMany(one => one.Changes));
         IReadOnlyDictionary<string, string?> state = EarlierState.Before(then, elsewhere);
@@ -133,8 +133,8 @@ public sealed class LogReader(CatalogContext catalog)
             state = EarlierState.Before(state, changes);
         }
 
-        var isElsewhere = record is not null && panel.Bound.Table.HasRowVersion && found.Count > 0
-            && SourceRows.VersionOf(found[0].Entry.Transaction) != record.Version;
+        var isElsewhere = now is not null && panel.Bound.Table.HasRowVersion && found.Count > 0
+            && SourceRows.VersionOf(found[0].Entry.Transaction) != version;
         return new RecordHistory(steps, isElsewhere, elsewhere, found.Count > MostSteps);
     }
 
@@ -152,9 +152,9 @@ public sealed class LogReader(CatalogContext catalog)
                 from row in catalog.LogRecords.AsNoTracking()
                 join entry in catalog.LogEntries on row.EntryId equals entry.Id
                 where row.SourceId == source && row.Schema == schema && row.Table == table && row.Key == key && row.EntryId < before
-                    && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
+                    && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
                 orderby row.EntryId descending
-                select new { Record = row, Entry = entry, IsSettled = catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id) })
+                select new { Record = row, Entry = entry, IsSettled = catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id) })
                 .Take(MostSteps + 1 - steps.Count)
                 .ToListAsync(cancellationToken);
             var found = read.ConvertAll(one => new LoggedStep(one.Record, one.Entry, one.IsSettled, Changes(one.Record)));
@@ -176,7 +176,7 @@ public sealed class LogReader(CatalogContext catalog)
     {
         ArgumentNullException.ThrowIfNull(question);
         var entries = catalog.LogEntries.AsNoTracking()
-            .Where(entry => entry.PorchId == porchId && !catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened));
+            .Where(entry => entry.PorchId == porchId && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened));
         if (question.Before is { } before)
             entries = entries.Where(entry => entry.Id < before);
         if (!string.IsNullOrEmpty(question.Panel))
@@ -194,11 +194,11 @@ public sealed class LogReader(CatalogContext catalog)
         {
             var text = question.Text.Trim();
             var pattern = $"%{RecordQuery.EscapeWildcards(text)}%";
-            entries = entries.Where(entry => catalog.LogRecords.Any(record => record.EntryId == entry.Id && (EF.Functions.ILike(record.Title, pattern) || record.Key == text)));
+            entries = entries.Where(entry => catalog.Set<LogRecordRow>().Any(record => record.EntryId == entry.Id && (EF.Functions.ILike(record.Title, pattern) || record.Key == text)));
         }
 
         return entries.OrderByDescending(entry => entry.Id).Select(entry => new LogEntry(
-            entry.Id, entry.At, entry.Who, entry.From, entry.Panel, entry.Act, entry.Title, entry.Count, entry.ParcelId, catalog.LogOutcomes.Any(outcome => outcome.EntryId == entry.Id)));
+            entry.Id, entry.At, entry.Who, entry.From, entry.Panel, entry.Act, entry.Title, entry.Count, entry.ParcelId, catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)));
     }
 
     private static LogEntry ToEntry(LogEntryRow row, bool isSettled) =>

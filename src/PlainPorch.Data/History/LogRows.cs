@@ -1,6 +1,5 @@
 using PlainPorch.Core.History;
 
-
 namespace PlainPorch.Data.History;
 
 /// <summary>An entry of the logbook (audit log). The database lets nobody change or delete it.</summary>

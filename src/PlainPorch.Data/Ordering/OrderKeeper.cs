@@ -8,11 +8,10 @@ using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Removal;
-using PlainPorch.Data.Survey;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Ordering;
 

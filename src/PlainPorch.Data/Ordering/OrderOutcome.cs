@@ -1,6 +1,5 @@
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Data.Ordering;
 
 /// <summary>Where records are to go; one of its members is given.</summary>

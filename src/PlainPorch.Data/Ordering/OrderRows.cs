@@ -5,9 +5,9 @@ using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Ordering;
 
@@ -35,7 +35,7 @@ internal sealed class OrderRows(OpenPanel panel, NpgsqlConnection connection)
 
     /// <summary>Finds one record.</summary>
     public async Task<OrderRow?> FindAsync(string key, CancellationToken cancellationToken) =>
-        RecordKey.ValuesOf(panel.Bound!, key) is { } values && await ReadAsync(RecordKey.Filter(_identity, values), [], 1, cancellationToken) is [var row] ? row : null;
+        RecordKey.ValuesOf(panel.Bound!, key) is { } values && await ReadAsync(RecordKey.Filter(panel.Bound!, values), [], 1, cancellationToken) is [var row] ? row : null;
 
     /// <summary>The records of a group at some positions.</summary>
     public Task<IReadOnlyList<OrderRow>> AtAsync(string? group, IReadOnlyList<long> positions, CancellationToken cancellationToken) =>

@@ -3,7 +3,7 @@ using Npgsql;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Survey;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Ordering;
 

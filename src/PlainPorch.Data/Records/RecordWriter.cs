@@ -11,10 +11,10 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Ordering;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Records;
 
@@ -31,7 +31,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         .Single(method => method is { Name: nameof(UpdateSettersBuilder<Row>.SetProperty), IsGenericMethodDefinition: true }
             && typeof(LambdaExpression).IsAssignableFrom(method.GetParameters()[1].ParameterType));
 
-    private BoundPanel Panel => store.Panel;
+    private BoundPanel Panel => store.Seen.Panel;
 
     /// <summary>Adds a record.</summary>
     /// <param name="values">Checked values in the one text form; columns left out get their default.</param>
@@ -264,7 +264,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     }
 
     private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>
-        store.Query.WithVersion(store.Query.WithKey(store.Rows(context), Panel.Identity.Columns, keyValues), version);
+        store.Query.WithVersion(store.Query.Where(store.Rows(context), RecordKey.Filter(Panel, keyValues)), version);
 
     private void Set(UpdateSettersBuilder<Row> setters, IReadOnlyDictionary<string, string?> values)
     {

@@ -1,17 +1,16 @@
-using Npgsql;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Records;
 
 /// <summary>Reads the records of other panels that refer to a record.</summary>
-/// <param name="model">The source's model.</param>
-/// <param name="porch">The porch's panels.</param>
-/// <param name="source">Connections to the source.</param>
-/// <param name="reader">Reads it, over the one connection that the request has.</param>
-internal sealed class RelatedReader(RecordModel model, PorchPanels porch, NpgsqlDataSource source, SourceReader reader)
+/// <param name="seen">The record's panel, as somebody sees it.</param>
+/// <param name="reader">Reads the source, over the one connection that the request has.</param>
+internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
 {
     // What a record page shows; the rest is a list of its own.
     private const int Shown = 10;
@@ -25,15 +24,15 @@ internal sealed class RelatedReader(RecordModel model, PorchPanels porch, Npgsql
     public async Task<RelatedList?> ReadAsync(
         TableName table, RelatedRecords related, IReadOnlyDictionary<string, string?> record, CancellationToken cancellationToken)
     {
-        if (porch.Find(related.Panel) is not { } definition || BoundPanel.Bind(definition, porch.Snapshot, sourceIsReadOnly: true) is not { Table.Rights.Read: true } panel)
+        if (seen.Other(related.Panel) is not { Panel: var panel } other)
             return null;
         if (panel.Find(related.Column) is not { Decision.Lookup: { } lookup } || lookup.Table != table || record.GetValueOrDefault(lookup.Key) is not { } value)
             return null;
-        var plan = ListPlan.Make(panel, new ListRequest(Of: related.Column, Value: value), porch);
+        var plan = other.Plan(new ListRequest(Of: related.Column, Value: value));
         if (plan.Dropped.Count > 0)
             return null;
         var columns = plan.Columns.Concat(panel.Title.Columns).Append(related.Through).OfType<string>().Where(name => panel.Find(name) is not null).Distinct().ToList();
-        var page = await new RecordStore(model, panel, source, porch).ListAsync(reader, plan with { Size = Shown, Columns = columns }, cancellationToken);
+        var page = await new ListStore(other).ListAsync(reader, plan with { Size = Shown, Columns = columns }, cancellationToken);
         var records = page.Rows.Select(row => Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel));
         return new RelatedList(related.Panel, related.Column, related.Label, value, page.Count!, [.. records]);
     }

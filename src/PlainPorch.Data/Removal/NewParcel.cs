@@ -1,9 +1,9 @@
 using PlainPorch.Core.History;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
-
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Removal;
 

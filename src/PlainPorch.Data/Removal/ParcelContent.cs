@@ -5,8 +5,10 @@ using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

@@ -5,8 +5,10 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Panels;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

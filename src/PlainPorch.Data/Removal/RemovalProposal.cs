@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Data.Removal;
 
 /// <summary>A removal as it is shown before anything is done.</summary>

@@ -1,8 +1,7 @@
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Records;
-
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

@@ -4,8 +4,9 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

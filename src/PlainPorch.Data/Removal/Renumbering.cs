@@ -2,7 +2,9 @@ using System.Globalization;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

@@ -1,5 +1,5 @@
 using PlainPorch.Core.Values;
-
+using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Removal;
 

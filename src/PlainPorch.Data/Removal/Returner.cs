@@ -6,9 +6,11 @@ using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

@@ -1,7 +1,9 @@
 using System.Globalization;
 using Npgsql;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

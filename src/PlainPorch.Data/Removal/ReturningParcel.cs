@@ -1,5 +1,5 @@
 using PlainPorch.Data.Acts;
-
+using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Removal;
 

@@ -1,7 +1,7 @@
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
-using PlainPorch.Data.Records;
-
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Data.Schema;
 
 /// <summary>The types of a database; resolves a column's type to what it rests on.</summary>

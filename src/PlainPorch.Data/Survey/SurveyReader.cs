@@ -4,7 +4,7 @@ using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Survey;
 

@@ -1,6 +1,7 @@
 using Npgsql;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Survey;
 

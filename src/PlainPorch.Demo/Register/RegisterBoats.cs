@@ -1,4 +1,3 @@
-
 namespace PlainPorch.Demo.Register;
 
 /// <summary>Boats, their safety kit and their inspections.</summary>

@@ -1,4 +1,3 @@
-
 namespace PlainPorch.Demo.Register;
 
 /// <summary>One table for all code lists, and the notices on the board.</summary>

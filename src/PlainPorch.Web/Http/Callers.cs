@@ -1,6 +1,5 @@
 using PlainPorch.Data.History;
 
-
 namespace PlainPorch.Web.Http;
 
 /// <summary>Names who asks for a change. Until there is sign-in that is "this computer" and its address; sign-in only has to fill it in here.</summary>

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Values;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Web.Http;
 

@@ -4,8 +4,8 @@ using Microsoft.AspNetCore.Diagnostics;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Web.Http;
 

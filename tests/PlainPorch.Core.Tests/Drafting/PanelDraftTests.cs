@@ -3,7 +3,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Drafting;
 
 public sealed class PanelDraftTests

@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Filters;
 
 public sealed class FilterTests

@@ -1,9 +1,9 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.LooseEnds;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
-
 
 namespace PlainPorch.Core.Tests.Ordering;
 

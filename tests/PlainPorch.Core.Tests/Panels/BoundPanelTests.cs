@@ -4,7 +4,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class BoundPanelTests

@@ -6,7 +6,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class PanelCheckTests

@@ -6,7 +6,6 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class RemovalRulesTests
@@ -90,9 +89,9 @@ public sealed class RemovalRulesTests
     public void List_IsOfRecordsInUse_UnlessThoseSetAsideAreAskedFor()
     {
         var bound = Bind(Panel(new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" }, null));
-        Assert.Equal(new Filter.Not(new Filter.Marked("gone", "Y")), ListPlan.Make(bound, new ListRequest()).Filter);
-        Assert.Equal(new Filter.Marked("gone", "Y"), ListPlan.Make(bound, new ListRequest { SetAside = true }).Filter);
-        Assert.False(ListPlan.Make(bound, new ListRequest("word")).Filter!.IsHardToGuess());
+        Assert.Equal(new Filter.Not(new Filter.Marked("gone", "Y")), Make.Plan(bound, new ListRequest()).Filter);
+        Assert.Equal(new Filter.Marked("gone", "Y"), Make.Plan(bound, new ListRequest { SetAside = true }).Filter);
+        Assert.False(Make.Plan(bound, new ListRequest("word")).Filter!.IsHardToGuess());
     }
 
     private static BoundPanel Bind(PanelDefinition panel) =>

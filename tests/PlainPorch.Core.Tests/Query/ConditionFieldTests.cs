@@ -7,7 +7,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Tests.Query;
 
 public sealed class ConditionFieldTests

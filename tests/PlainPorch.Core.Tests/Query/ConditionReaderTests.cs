@@ -4,7 +4,6 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
-
 namespace PlainPorch.Core.Tests.Query;
 
 public sealed class ConditionReaderTests

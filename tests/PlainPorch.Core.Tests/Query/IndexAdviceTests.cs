@@ -1,7 +1,6 @@
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Query;
 
 public sealed class IndexAdviceTests
@@ -40,6 +39,6 @@ public sealed class IndexAdviceTests
     private static IReadOnlyList<AdvisedIndex> Advise(ListRequest request, Table? table = null)
     {
         var panel = Make.Panel(table ?? _table, column => column with { Searched = column.Name is "name" or "place", Narrows = true });
-        return IndexAdvice.For(ListPlan.Make(panel, request), panel.Table);
+        return IndexAdvice.For(Make.Plan(panel, request), panel.Table);
     }
 }

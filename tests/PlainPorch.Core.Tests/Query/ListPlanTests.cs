@@ -3,7 +3,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Query;
 
 public sealed class ListPlanTests
@@ -42,7 +41,7 @@ public sealed class ListPlanTests
     [Fact]
     public void Make_ChosenColumnsOfWhichNoneIsThere_ShowsThePanelsOwnAndSaysSo()
     {
-        var plan = ListPlan.Make(_boats, new ListRequest { Columns = ["ghost"] });
+        var plan = Make.Plan(_boats, new ListRequest { Columns = ["ghost"] });
         Assert.Equal(_boats.InList, plan.Shown);
         Assert.Equal("columns", Assert.Single(plan.Dropped).Field);
     }
@@ -51,7 +50,7 @@ public sealed class ListPlanTests
     public void Columns_ThatNobodyGetsToSee_AreNeitherChosenNorExported()
     {
         var panel = Make.Panel(Make.Boats(), column => column with { InList = column.Name == "name", InForm = false, Searched = false, Narrows = false });
-        Assert.Equal(panel.InList, ListPlan.Make(panel, new ListRequest { Columns = ["length"] }).Shown);
+        Assert.Equal(panel.InList, Make.Plan(panel, new ListRequest { Columns = ["length"] }).Shown);
         Assert.Equal(["id", "name"], Plan(panel, new ListRequest()).WithAllColumns(panel).Columns.Order());
     }
 
@@ -78,7 +77,7 @@ public sealed class ListPlanTests
     [InlineData("page", null, 50, int.MaxValue, 0)]
     public void Make_WhatCannotBeUnderstood_IsDroppedByName(string field, string? sort, int size, int page, int searchLength)
     {
-        var plan = ListPlan.Make(_boats, new ListRequest(new string('x', searchLength), sort is null ? null : [sort, "name"], size, page));
+        var plan = Make.Plan(_boats, new ListRequest(new string('x', searchLength), sort is null ? null : [sort, "name"], size, page));
         Assert.Equal(field, Assert.Single(plan.Dropped).Field);
         Assert.Contains(plan.Size, ListPlan.PageSizes);
         Assert.InRange(plan.Page, 1, ListPlan.MaxPage);
@@ -89,7 +88,7 @@ public sealed class ListPlanTests
     public void Make_HiddenColumn_CanNeitherBeSortedByNorAskedFor()
     {
         var panel = Make.Panel(Make.Boats(), column => column.Name == "built" ? column with { InList = false, InForm = false, Searched = false, Narrows = false } : column);
-        var plan = ListPlan.Make(panel, new ListRequest(Sort: ["built"], Where: """{"column":"built","is":"filled"}""", In: ["built:2019-01-01"]));
+        var plan = Make.Plan(panel, new ListRequest(Sort: ["built"], Where: """{"column":"built","is":"filled"}""", In: ["built:2019-01-01"]));
         Assert.Equal(["sort", "where", "in"], plan.Dropped.Select(problem => problem.Field));
         Assert.Null(plan.Filter);
     }
@@ -135,7 +134,7 @@ public sealed class ListPlanTests
     [InlineData("beside.W10")]
     public void Make_BrokenPlace_BeginsAtThePage(string at)
     {
-        var plan = ListPlan.Make(_boats, new ListRequest(Page: 3, At: at));
+        var plan = Make.Plan(_boats, new ListRequest(Page: 3, At: at));
         Assert.Equal("at", Assert.Single(plan.Dropped).Field);
         Assert.Null(plan.Mark);
         Assert.Equal(100, plan.Offset);
@@ -146,7 +145,7 @@ public sealed class ListPlanTests
     {
         IReadOnlyList<OrderBy> order = [new("id", false)];
         var at = new PageMark(PageSide.After, ["no number"]).Write(order);
-        Assert.Equal("at", Assert.Single(ListPlan.Make(_boats, new ListRequest(At: at)).Dropped).Field);
+        Assert.Equal("at", Assert.Single(Make.Plan(_boats, new ListRequest(At: at)).Dropped).Field);
     }
 
     [Theory]
@@ -160,7 +159,7 @@ public sealed class ListPlanTests
 
     private static ListPlan Plan(BoundPanel panel, ListRequest request)
     {
-        var plan = ListPlan.Make(panel, request);
+        var plan = Make.Plan(panel, request);
         Assert.Empty(plan.Dropped);
         return plan;
     }

@@ -1,7 +1,6 @@
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Records;
 
 public sealed class NextNumberTests

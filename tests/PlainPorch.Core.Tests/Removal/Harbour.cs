@@ -4,7 +4,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Removal;
 
 /// <summary>A few tables in memory that refer to each other, with panels over them.</summary>

@@ -4,7 +4,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Removal;
 
 public sealed class RemovalReferencesTests

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Tests.Schema;
 
 public sealed class RecordIdentityTests

@@ -2,7 +2,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class FindingListTests

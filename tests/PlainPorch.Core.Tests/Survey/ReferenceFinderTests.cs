@@ -1,7 +1,6 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class ReferenceFinderTests

@@ -2,7 +2,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Survey;
 
 /// <summary>References by what is written down elsewhere than in names: views, sequences, keys of several columns.</summary>

@@ -1,7 +1,6 @@
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class TableShapesTests

@@ -2,7 +2,6 @@ using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
-
 namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class WordListTests

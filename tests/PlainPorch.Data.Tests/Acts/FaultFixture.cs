@@ -1,6 +1,6 @@
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.DependencyInjection.Extensions;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
 using PlainPorch.Data.Tests.Api;
 using PlainPorch.Data.Tests.Removal;
 

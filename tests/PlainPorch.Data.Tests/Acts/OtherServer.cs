@@ -14,7 +14,7 @@ internal static class OtherServer
     {
         var port = FreePort();
         address = $"http://127.0.0.1:{port}";
-        var start = new ProcessStartInfo("dotnet", [typeof(PlainPorch.Web.Api.SourceDto).Assembly.Location]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [typeof(PlainPorch.Web.Sources.SourceDto).Assembly.Location]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment["PORCH_DATABASE"] = api.Catalog.ConnectionString;
         start.Environment["PORCH_PORT"] = $"{port}";
         start.Environment["PORCH_KEYS"] = api.Keys;

@@ -1,6 +1,5 @@
 using PlainPorch.Data.Acts;
 
-
 namespace PlainPorch.Data.Tests.Acts;
 
 public sealed class PausesTests

@@ -7,7 +7,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace PlainPorch.Data.Tests.Api;
 
 /// <summary>The server, listening for real, with a catalog and a source of its own.</summary>
-public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Api.SourceDto>, IAsyncLifetime
+public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto>, IAsyncLifetime
 {
     public TestDatabase Zoo { get; init; } = new();
 

@@ -3,7 +3,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using System.Text.Json.Nodes;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Query;
 
 namespace PlainPorch.Data.Tests.Api;
 

@@ -1,6 +1,5 @@
 using PlainPorch.Data.Tests.Survey;
 
-
 namespace PlainPorch.Data.Tests.Demo;
 
 /// <summary>Each fault of the demo data stands for something that the tool has to see through, so each has to be there.</summary>

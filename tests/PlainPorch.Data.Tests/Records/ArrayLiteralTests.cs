@@ -1,5 +1,5 @@
 using CsCheck;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Tests.Records;
 

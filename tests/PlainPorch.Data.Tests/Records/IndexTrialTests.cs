@@ -5,8 +5,10 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
-using PlainPorch.Data.Records;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Tests.Records;
 
@@ -64,19 +66,19 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
             INSERT INTO zoo.shelf SELECT n, md5(n::text), CASE WHEN n % 5 = 0 THEN 'Y' END FROM generate_series(1, 60000) n; ANALYZE zoo.shelf
             """);
         var store = await database.OpenAsync("zoo", "shelf", panel => panel with { Marker = new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" } });
-        var plan = ListPlan.Make(store.Panel, new ListRequest(Sort: ["label"]));
-        var advised = Assert.Single((await store.ExplainAsync(plan, Token)).Advice);
+        var plan = store.Plan(new ListRequest(Sort: ["label"]));
+        var advised = Assert.Single((await new ListStore(store).ExplainAsync(plan, Token)).Advice);
         Assert.EndsWith("WHERE gone <> 'Y' OR gone IS NULL", advised.Sql, StringComparison.Ordinal);
         await database.ExecuteAsync(advised.Sql.Replace("CONCURRENTLY ", "", StringComparison.Ordinal));
         await database.ExecuteAsync("ANALYZE zoo.shelf");
-        Assert.Contains("Index Scan using shelf_label_id_idx", string.Join('\n', (await store.ExplainAsync(plan, Token)).Plan), StringComparison.Ordinal);
+        Assert.Contains("Index Scan using shelf_label_id_idx", string.Join('\n', (await new ListStore(store).ExplainAsync(plan, Token)).Plan), StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task TryIndex_ThatNobodyAdvised_IsNothing()
     {
         var store = await database.OpenAsync("zoo", "legacy");
-        Assert.Equal((null, null), await store.TryIndexAsync(ListPlan.Make(store.Panel, new ListRequest()), 0, Token));
+        Assert.Equal((null, null), await new ListStore(store).TryIndexAsync(store.Plan(new ListRequest()), 0, Token));
     }
 
     private async Task<string?> RefusalAsync(NpgsqlDataSource source, ListRequest request)
@@ -84,8 +86,9 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
         var snapshot = await database.ReadSchemaAsync();
         var definition = PanelDraft.Make(snapshot.Find(new TableName("zoo", "legacy"))!, TableSample.Empty, new HashSet<string>());
         var panel = BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: false)!;
+        var seen = new SeenPanel(RecordModel.Of(snapshot), source, panel, new PorchPanels(snapshot, [definition]));
         var indexes = await database.AskAsync<long>("SELECT count(*) FROM pg_indexes");
-        var (trial, refusal) = await new RecordStore(RecordModel.Of(snapshot), panel, source).TryIndexAsync(ListPlan.Make(panel, request), 0, Token);
+        var (trial, refusal) = await new ListStore(seen).TryIndexAsync(seen.Plan(request), 0, Token);
         Assert.Null(trial);
         Assert.NotEmpty(refusal!.Remedy);
         Assert.Equal(indexes, await database.AskAsync<long>("SELECT count(*) FROM pg_indexes"));

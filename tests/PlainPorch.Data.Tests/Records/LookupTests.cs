@@ -4,7 +4,10 @@ using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Survey;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Rows;
 using PlainPorch.Data.Survey;
 
 namespace PlainPorch.Data.Tests.Records;
@@ -75,8 +78,8 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         {
             Columns = [.. store.Panel.Definition.Columns.Select(column => column with { Label = column.Name == "METER_NO" ? "Meter" : column.Label, Searched = column.Lookup is not null })],
         });
-        var plan = ListPlan.Make(searched.Panel, new ListRequest(search), searched.Porch);
-        Assert.Equal(count, (await searched.ListAsync(plan, Token)).Count!.Value);
+        var plan = searched.Plan(new ListRequest(search));
+        Assert.Equal(count, (await new ListStore(searched).ListAsync(plan, Token)).Count!.Value);
         // Of very many records referred to, the database compares the tables itself; it has to find the same.
         await using var connection = await marina.Source.OpenConnectionAsync(Token);
         Assert.Equal(count, await new SourceReader(marina.Model, connection).CountAsync(searched.Panel.Table, plan.Filter, 1_000, Token));
@@ -104,15 +107,15 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         Assert.Equal([" 1", "Ketch 40", "Sloop 40"], all.Values.Select(value => $"{value.Title} {value.Count}").Order(StringComparer.Ordinal));
         var narrowed = await CountAsync(new ListRequest(In: ["RIG_CD:KET", "OWNR_NO:7"]));
         Assert.Equal(["Sloop 2"], narrowed.Values.Select(value => $"{value.Title} {value.Count}"));
-        Assert.Equal(["Ketch 40"], (await store.CountValuesAsync(Plan(new ListRequest()), rig, "ket", Token)).Values.Select(value => $"{value.Title} {value.Count}"));
+        Assert.Equal(["Ketch 40"], (await new ListStore(store).CountValuesAsync(Plan(new ListRequest()), rig, "ket", Token)).Values.Select(value => $"{value.Title} {value.Count}"));
 
-        var ranges = await store.CountValuesAsync(Plan(new ListRequest("boat")), store.Panel.Find("BOAT_NO")!, null, Token);
+        var ranges = await new ListStore(store).CountValuesAsync(Plan(new ListRequest("boat")), store.Panel.Find("BOAT_NO")!, null, Token);
         Assert.Equal(80, ranges.Ranges.Sum(range => range.Count));
         var first = ranges.Ranges[0];
-        Assert.Equal(first.Count, (await store.ListAsync(Plan(new ListRequest("boat", In: [$"BOAT_NO:{first.From}..{first.Until}"])), Token)).Count!.Value);
+        Assert.Equal(first.Count, (await new ListStore(store).ListAsync(Plan(new ListRequest("boat", In: [$"BOAT_NO:{first.From}..{first.Until}"])), Token)).Count!.Value);
 
-        Task<NarrowingValues> CountAsync(ListRequest request) => store.CountValuesAsync(Plan(request), rig, null, Token);
-        ListPlan Plan(ListRequest request) => ListPlan.Make(store.Panel, request, store.Porch);
+        Task<NarrowingValues> CountAsync(ListRequest request) => new ListStore(store).CountValuesAsync(Plan(request), rig, null, Token);
+        ListPlan Plan(ListRequest request) => store.Plan(request);
     }
 
     [Fact]
@@ -126,7 +129,7 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [Fact]
     public async Task FindAsync_ARecord_BringsTheTitlesOfItsLookups()
     {
-        var record = await marina.Open("boats").FindAsync("7", Token);
+        var record = await new RecordStore(marina.Open("boats")).FindAsync("7", Token);
         Assert.Equal(["OWNR_NO", "RIG_CD"], record!.Lookups.Keys.Order(StringComparer.Ordinal));
     }
 
@@ -136,14 +139,14 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [InlineData("BROOK, Eva 7", "7", "BROOK, Eva 7")]
     public async Task ChooseAsync_ByNameOrNumber_FindsTheRecord(string typed, string value, string title)
     {
-        var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", typed, Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", typed, Token);
         Assert.Contains(choices!.Choices, choice => choice.Value == value && choice.Title == title);
     }
 
     [Fact]
     public async Task ChooseAsync_AWholeNumber_ComesFirstThoughOthersHoldItToo()
     {
-        var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", "1", Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "1", Token);
         Assert.Equal("1", choices!.Choices[0].Value);
         Assert.True(choices.Choices.Count > 10);
         Assert.Equal(choices.Choices.Count, choices.Choices.Select(choice => choice.Value).Distinct().Count());
@@ -153,32 +156,32 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     public async Task ChooseAsync_WhatBeginsWithTheTyping_ComesFirst()
     {
         // "r" occurs in every Brook, and a Reed begins with it.
-        var choices = await marina.Open("boats").ChooseAsync("OWNR_NO", "r", Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "r", Token);
         Assert.StartsWith("REED", choices!.Choices[0].Title, StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task ChooseAsync_CodeList_OffersItsOwnListOnly()
     {
-        var choices = await marina.Open("boats").ChooseAsync("RIG_CD", null, Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("RIG_CD", null, Token);
         Assert.Equal(["Ketch", "Sloop"], choices!.Choices.Select(choice => choice.Title));
         Assert.False(choices.HasMore);
     }
 
     [Fact]
     public async Task ChooseAsync_NumberKeptAsText_IsWrittenWithItsZeros() =>
-        Assert.Equal("000105", Assert.Single((await marina.Open("readings").ChooseAsync("METER_NO", "A-05", Token))!.Choices).Value);
+        Assert.Equal("000105", Assert.Single((await new RecordStore(marina.Open("readings")).ChooseAsync("METER_NO", "A-05", Token))!.Choices).Value);
 
     [Fact]
-    public async Task ChooseAsync_ColumnThatIsNoLookup_IsNone() => Assert.Null(await marina.Open("boats").ChooseAsync("NAME", null, Token));
+    public async Task ChooseAsync_ColumnThatIsNoLookup_IsNone() => Assert.Null(await new RecordStore(marina.Open("boats")).ChooseAsync("NAME", null, Token));
 
     [Fact]
-    public async Task ChooseAsync_ManyRecords_SaysThatThereAreMore() => Assert.True((await marina.Open("boats").ChooseAsync("OWNR_NO", "brook", Token))!.HasMore);
+    public async Task ChooseAsync_ManyRecords_SaysThatThereAreMore() => Assert.True((await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "brook", Token))!.HasMore);
 
     [Fact]
     public async Task RelatedAsync_Owner_ShowsBoatsWithTheirNumber()
     {
-        var boats = Assert.Single((await marina.Open("owners").RelatedAsync("7", Token))!, list => list.Panel == "boats");
+        var boats = Assert.Single((await new RecordStore(marina.Open("owners")).RelatedAsync("7", Token))!, list => list.Panel == "boats");
         Assert.Equal((2, "7", "OWNR_NO"), (boats.Count.Value, boats.Value, boats.Column));
         Assert.Equal(["Boat 47", "Boat 7"], boats.Records.Select(record => record.Title).Order(StringComparer.Ordinal));
         Assert.All(boats.Records, record => Assert.Equal("boats", record.Panel));
@@ -187,19 +190,19 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [Fact]
     public async Task RelatedAsync_JoinTable_ShowsTheOtherSide()
     {
-        var kit = Assert.Single((await marina.Open("boats").RelatedAsync("3", Token))!, list => list.Panel == "boat-kit");
+        var kit = Assert.Single((await new RecordStore(marina.Open("boats")).RelatedAsync("3", Token))!, list => list.Panel == "boat-kit");
         Assert.Equal(("Kit", "Flare 4", "kit", "4"), (kit.Label, kit.Records[0].Title, kit.Records[0].Panel, kit.Records[0].Key));
     }
 
     [Fact]
-    public async Task RelatedAsync_RecordThatIsNotThere_IsNone() => Assert.Null(await marina.Open("boats").RelatedAsync("99999", Token));
+    public async Task RelatedAsync_RecordThatIsNotThere_IsNone() => Assert.Null(await new RecordStore(marina.Open("boats")).RelatedAsync("99999", Token));
 
     private async Task<ListPage> ListAsync(string panel, ListRequest request)
     {
         var store = marina.Open(panel);
-        var plan = ListPlan.Make(store.Panel, request, store.Porch);
+        var plan = store.Plan(request);
         Assert.Empty(plan.Dropped);
-        return await store.ListAsync(plan, Token);
+        return await new ListStore(store).ListAsync(plan, Token);
     }
 
     /// <summary>A small register without foreign keys, surveyed and drafted.</summary>
@@ -247,13 +250,12 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
 
         public ValueTask DisposeAsync() => _database.DisposeAsync();
 
-        public RecordStore Open(string panel) => With(_porch.Find(panel)!);
+        public SeenPanel Open(string panel) => With(_porch.Find(panel)!);
 
         internal RecordModel Model => _model;
 
         internal NpgsqlDataSource Source => _database.Source;
 
-        public RecordStore With(PanelDefinition panel) =>
-            new(_model, BoundPanel.Bind(panel, _porch.Snapshot, sourceIsReadOnly: false)!, _database.Source, _porch);
+        public SeenPanel With(PanelDefinition panel) => new(_model, _database.Source, _porch.Bind(panel, sourceIsReadOnly: false)!, _porch);
     }
 }

@@ -1,7 +1,8 @@
 using System.Globalization;
 using CsCheck;
 using PlainPorch.Core.Query;
-using PlainPorch.Data.Records;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 
 namespace PlainPorch.Data.Tests.Records;
 
@@ -38,9 +39,9 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
     {
         await database.ExecuteAsync("CREATE TABLE zoo.moving (id int PRIMARY KEY, word text); INSERT INTO zoo.moving SELECT n, 'w' || n % 3 FROM generate_series(1, 100) n");
         var store = await database.OpenAsync("zoo", "moving");
-        var plan = ListPlan.Make(store.Panel, new ListRequest(Sort: ["word"])) with { Size = 10 };
+        var plan = store.Plan(new ListRequest(Sort: ["word"])) with { Size = 10 };
         var seen = new List<string>();
-        for (var page = await store.ListAsync(plan, Token); ; page = await store.ListAsync(plan, Token))
+        for (var page = await new ListStore(store).ListAsync(plan, Token); ; page = await new ListStore(store).ListAsync(plan, Token))
         {
             seen.AddRange(page.Rows.Select(shown => shown.Key!));
             if (page.Next is not { } next || !page.HasNext)
@@ -58,18 +59,18 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
     {
         var store = await database.OpenAsync("zoo", "legacy");
         foreach (var word in (string[])["title", "13", "x", "title"])
-            await store.ListAsync(ListPlan.Make(store.Panel, new ListRequest(word)), Token);
+            await new ListStore(store).ListAsync(store.Plan(new ListRequest(word)), Token);
         using var commands = new CommandCount();
-        var page = await store.ListAsync(ListPlan.Make(store.Panel, new ListRequest("title 13")), Token, withCount: false);
+        var page = await new ListStore(store).ListAsync(store.Plan(new ListRequest("title 13")), Token, withCount: false);
         Assert.Equal((1, 3), (commands.Count, page.Rows.Count));
     }
 
-    private async Task CheckAsync(RecordStore store, (int Number, int Word, int Day, int State, bool Always)[] drawn, OrderBy[] asked, ListRequest request, int size)
+    private async Task CheckAsync(SeenPanel store, (int Number, int Word, int Day, int State, bool Always)[] drawn, OrderBy[] asked, ListRequest request, int size)
     {
         var rows = drawn.Select((row, i) => new Known(
             i, row.Number == 0 ? null : row.Number, _texts[row.Word], row.Day == 0 ? null : new DateOnly(2019, 1, row.Day), row.State == 0 ? null : row.State - 1, row.Always)).ToList();
         await FillAsync(rows);
-        var plan = ListPlan.Make(store.Panel, request with { Sort = [.. asked.Select(part => part.ToString())] }) with { Size = size };
+        var plan = store.Plan(request with { Sort = [.. asked.Select(part => part.ToString())] }) with { Size = size };
         Assert.Empty(plan.Dropped);
         var expected = Sort(rows.Where(row => Fits(row, request)), plan.Order).Select(row => $"{row.Id}").ToList();
 
@@ -81,19 +82,19 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
         Assert.Equal(forward.Select(page => page.Count), backward.Select(page => page.Count));
         for (var page = 1; page <= forward.Count + 1; page++)
         {
-            var jumped = await store.ListAsync(plan with { Page = page }, Token);
+            var jumped = await new ListStore(store).ListAsync(plan with { Page = page }, Token);
             Assert.Equal(expected.Skip((page - 1) * size).Take(size), jumped.Rows.Select(row => row.Key));
             Assert.Equal((expected.Count > page * size, page > 1), (jumped.HasNext, jumped.HasPrevious));
             Assert.Equal(new RowCount(expected.Count, CountCertainty.Exact), jumped.Count);
         }
     }
 
-    private static async Task<List<List<string>>> WalkAsync(RecordStore store, ListPlan plan, Func<ListPage, string?> next)
+    private static async Task<List<List<string>>> WalkAsync(SeenPanel store, ListPlan plan, Func<ListPage, string?> next)
     {
         var pages = new List<List<string>>();
         while (true)
         {
-            var page = await store.ListAsync(plan, Token, withCount: false);
+            var page = await new ListStore(store).ListAsync(plan, Token, withCount: false);
             if (page.Rows.Count > 0)
                 pages.Add([.. page.Rows.Select(row => row.Key!)]);
             if (next(page) is not { } mark)

@@ -1,6 +1,9 @@
 using System.Globalization;
 using PlainPorch.Core.Query;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Tests.Records;
 
@@ -71,8 +74,8 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         Assert.Equal(3, found.Count!.Value);
         Assert.Equal(50, (await ListAsync(store, new ListRequest("north harbour"))).Rows.Count);
         // Measured within a transaction, the way that was given up must not spoil it.
-        var plan = ListPlan.Make(store.Panel, new ListRequest("north quay", ["place"]));
-        var (trial, refusal) = await store.TryIndexAsync(plan, 0, Token);
+        var plan = store.Plan(new ListRequest("north quay", ["place"]));
+        var (trial, refusal) = await new ListStore(store).TryIndexAsync(plan, 0, Token);
         Assert.Null(refusal);
         Assert.True(trial is { Before: > 0, After: > 0, Bytes: > 0 });
         Assert.Equal(["120003", "120002", "120001"], (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key));
@@ -108,7 +111,7 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         var list = await ListAsync(store, new ListRequest("long"));
         var shown = Assert.Single(list.Rows).Values[list.Columns.ToList().IndexOf("body")]!;
         Assert.Equal(301, shown.Length);
-        Assert.Equal(5000, (await store.FindAsync("900", Token))!.Values["body"]!.Length);
+        Assert.Equal(5000, (await new RecordStore(store).FindAsync("900", Token))!.Values["body"]!.Length);
     }
 
     [Fact]
@@ -118,7 +121,7 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
             INSERT INTO zoo.everything (id, day, stamp, free, wide, span, real8, matrix, moment)
             VALUES (901, '20215-03-01', '0044-03-15 12:00 BC', 'NaN', 1234567890123456789012345678901234567.123, '3 months 4 days', 'Infinity', '{{1,2},{3,4}}', 'infinity')
             """);
-        var record = (await (await database.OpenAsync("zoo", "everything")).FindAsync("901", Token))!;
+        var record = (await new RecordStore(await database.OpenAsync("zoo", "everything")).FindAsync("901", Token))!;
         Assert.Equal("20215-03-01", record.Values["day"]);
         Assert.Equal("NaN", record.Values["free"]);
         Assert.Equal("1234567890123456789012345678901234567.123", record.Values["wide"]);
@@ -134,14 +137,14 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     [InlineData("1,2")]
     [InlineData("")]
     public async Task FindAsync_ImpossibleKey_FindsNothing(string key) =>
-        Assert.Null(await (await database.OpenAsync("zoo", "legacy")).FindAsync(key, Token));
+        Assert.Null(await new RecordStore(await database.OpenAsync("zoo", "legacy")).FindAsync(key, Token));
 
     [Fact]
     public async Task FindAsync_KeyThatIsNoLabelOfItsEnum_FindsNothing()
     {
         var store = await database.OpenAsync("zoo", "by_mood");
-        Assert.Null(await store.FindAsync("furious", Token));
-        Assert.Equal("asleep", (await store.FindAsync("calm", Token))!.Values["note"]);
+        Assert.Null(await new RecordStore(store).FindAsync("furious", Token));
+        Assert.Equal("asleep", (await new RecordStore(store).FindAsync("calm", Token))!.Values["note"]);
     }
 
     [Fact]
@@ -151,7 +154,7 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         {
             Columns = [.. panel.Columns.Select(column => column.Name == "kind" ? column with { InList = false, InForm = false } : column)],
         });
-        Assert.DoesNotContain("kind", (await store.FindAsync("1", Token))!.Values.Keys);
+        Assert.DoesNotContain("kind", (await new RecordStore(store).FindAsync("1", Token))!.Values.Keys);
     }
 
     [Fact]
@@ -162,10 +165,10 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         Assert.Equal(["title 1", "title 2", "title 3"], sample.Show("title"));
     }
 
-    private static async Task<ListPage> ListAsync(RecordStore store, ListRequest request)
+    private static async Task<ListPage> ListAsync(SeenPanel store, ListRequest request)
     {
-        var plan = ListPlan.Make(store.Panel, request);
+        var plan = store.Plan(request);
         Assert.Empty(plan.Dropped);
-        return await store.ListAsync(plan, Token);
+        return await new ListStore(store).ListAsync(plan, Token);
     }
 }

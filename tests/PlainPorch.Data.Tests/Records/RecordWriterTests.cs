@@ -1,6 +1,6 @@
 using PlainPorch.Core.Records;
+using PlainPorch.Data.Panels;
 using PlainPorch.Data.Records;
-
 
 namespace PlainPorch.Data.Tests.Records;
 
@@ -127,9 +127,9 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
     {
         await database.ExecuteAsync("INSERT INTO zoo.everything (id) VALUES (2) ON CONFLICT DO NOTHING; INSERT INTO zoo.guarded VALUES (2, 'x') ON CONFLICT DO NOTHING; INSERT INTO \"Other Place\".heir VALUES (2, 2) ON CONFLICT DO NOTHING");
         var store = await database.OpenAsync(schema, table);
-        var record = (await store.FindAsync("2", Token))!;
+        var record = (await new RecordStore(store).FindAsync("2", Token))!;
         AssertRefused(await UpdateAsync(store, record, new() { [column] = value }), field, fragment);
-        Assert.Equal(record.Version, (await store.FindAsync("2", Token))!.Version);
+        Assert.Equal(record.Version, (await new RecordStore(store).FindAsync("2", Token))!.Version);
     }
 
     [Fact]
@@ -143,7 +143,7 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
     public async Task UpdateAsync_SomebodyElseWasFaster_GivesTheirVersionAndChangesNothing()
     {
         var store = await database.OpenAsync("zoo", "legacy");
-        var shown = (await store.FindAsync("5", Token))!;
+        var shown = (await new RecordStore(store).FindAsync("5", Token))!;
         await database.ExecuteAsync("UPDATE zoo.legacy SET title = 'theirs' WHERE no = 5");
         var conflict = Assert.IsType<WriteOutcome.Conflict>(await UpdateAsync(store, shown, new() { ["title"] = "ours" }));
         Assert.Equal("theirs", conflict.Current.Values["title"]);
@@ -154,18 +154,18 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
     public async Task UpdateAsync_PartOfTheKey_MovesTheRecord()
     {
         var store = await database.OpenAsync("Other Place", "child");
-        var shown = (await store.FindAsync(RecordKey.Write(["1", "3"]), Token))!;
+        var shown = (await new RecordStore(store).FindAsync(RecordKey.Write(["1", "3"]), Token))!;
         var moved = Assert.IsType<WriteOutcome.Written>(await UpdateAsync(store, shown, new() { ["number"] = "30", ["note"] = null })).Record!;
         Assert.Equal("1,30", moved.Key);
         Assert.Null(moved.Values["note"]);
         Assert.IsType<WriteOutcome.Gone>(await UpdateAsync(store, shown, new() { ["note"] = "x" }));
     }
 
-    private static Task<WriteOutcome> AddAsync(RecordStore store, Dictionary<string, string?> values) =>
-        new RecordWriter(store).AddAsync(values, Token);
+    private static Task<WriteOutcome> AddAsync(SeenPanel store, Dictionary<string, string?> values) =>
+        new RecordWriter(new RecordStore(store)).AddAsync(values, Token);
 
-    private static Task<WriteOutcome> UpdateAsync(RecordStore store, RecordView shown, Dictionary<string, string?> values) =>
-        new RecordWriter(store).UpdateAsync(shown.Key, shown.Version, values, Token);
+    private static Task<WriteOutcome> UpdateAsync(SeenPanel store, RecordView shown, Dictionary<string, string?> values) =>
+        new RecordWriter(new RecordStore(store)).UpdateAsync(shown.Key, shown.Version, values, Token);
 
     private static void AssertRefused(WriteOutcome outcome, string field, string fragment)
     {

@@ -1,3 +1,4 @@
+
 namespace PlainPorch.Data.Tests.Removal;
 
 /// <summary>What has no marker stays in its table while what it belongs to is set aside; whether it is shown here meanwhile is decided.</summary>

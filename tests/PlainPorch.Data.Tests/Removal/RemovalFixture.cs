@@ -4,7 +4,7 @@ using System.Text.Json.Nodes;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Core.Records;
 using PlainPorch.Data.Acts;
-using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
 using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;

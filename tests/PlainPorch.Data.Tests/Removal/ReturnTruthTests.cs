@@ -2,7 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
 using Microsoft.Extensions.DependencyInjection;
-using PlainPorch.Data.Removal;
+using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Tests.Removal;
 

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Data.Tests.Schema;
 
 public sealed class SnapshotReaderTests(TestDatabase database) : IClassFixture<TestDatabase>
@@ -83,7 +82,7 @@ public sealed class SnapshotReaderTests(TestDatabase database) : IClassFixture<T
         await database.ExecuteAsync($"CREATE ROLE {role} LOGIN PASSWORD 'r'; GRANT USAGE ON SCHEMA zoo TO {role}; GRANT SELECT ON zoo.keyless TO {role}; GRANT SELECT (id) ON zoo.guarded TO {role}");
         try
         {
-            await using var source = PlainPorch.Data.Sources.SourceConnection.Create(database.Settings with { User = role, Password = "r" }, false, pooling: false);
+            await using var source = PlainPorch.Data.Connections.SourceConnection.Create(database.Settings with { User = role, Password = "r" }, false, pooling: false);
             var snapshot = await new PlainPorch.Data.Schema.SnapshotReader(TimeProvider.System).ReadAsync(source, ["zoo"], TestContext.Current.CancellationToken);
             Assert.Equal(new TableRights(true, false, false, false), snapshot.Find(new TableName("zoo", "keyless"))!.Rights);
             Assert.False(snapshot.Find(new TableName("zoo", "legacy"))!.Rights.Read);

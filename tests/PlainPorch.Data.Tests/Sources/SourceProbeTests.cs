@@ -2,7 +2,7 @@ using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
 using PlainPorch.Core.Sources;
-using PlainPorch.Data.Sources;
+using PlainPorch.Data.Connections;
 
 namespace PlainPorch.Data.Tests.Sources;
 

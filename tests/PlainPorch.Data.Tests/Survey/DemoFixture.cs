@@ -1,8 +1,8 @@
 using Npgsql;
 using PlainPorch.Core.Sources;
 using PlainPorch.Core.Survey;
+using PlainPorch.Data.Connections;
 using PlainPorch.Data.Schema;
-using PlainPorch.Data.Sources;
 using PlainPorch.Data.Survey;
 using PlainPorch.Demo;
 

@@ -1,7 +1,6 @@
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
 
-
 namespace PlainPorch.Data.Tests.Survey;
 
 /// <summary>The whole survey on the demo database's schema without any foreign key: what the tool has to see through.</summary>

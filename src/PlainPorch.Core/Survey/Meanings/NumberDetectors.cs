@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Survey.Meanings;
 
 /// <summary>Finds what numbers measure.</summary>

@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Survey.Meanings;
 
 /// <summary>Finds what should not be shown to everybody. Their evidence tells shares and shapes, never a value.</summary>

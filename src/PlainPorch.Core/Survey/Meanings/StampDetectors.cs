@@ -1,6 +1,5 @@
 using PlainPorch.Core.Schema;
 
-
 namespace PlainPorch.Core.Survey.Meanings;
 
 /// <summary>Finds what programs write about a record: when, by whom, whether it is removed, at which place it stands.</summary>

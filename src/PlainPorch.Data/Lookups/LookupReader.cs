@@ -1,0 +1,106 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Rows;
+
+namespace PlainPorch.Data.Lookups;
+
+/// <summary>Reads the titles of records that others refer to: one query for each lookup column, however many records.</summary>
+/// <param name="porch">The porch's panels.</param>
+/// <param name="kept">Knows how records in our keep were called; null to leave those unnamed.</param>
+internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
+{
+    /// <summary>Reads the titles for the values of some columns.</summary>
+    /// <param name="reader">Reads the source.</param>
+    /// <param name="lookups">The lookup columns with the values that occur in them.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>For each column, the title of each value that refers to a record; values without one are left out.</returns>
+    public async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadAsync(
+        SourceReader reader, IEnumerable<(string Column, Lookup Lookup, IEnumerable<string?> Values)> lookups, CancellationToken cancellationToken)
+    {
+        var titles = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
+        foreach (var (column, lookup, values) in lookups)
+            titles[column] = await ReadAsync(reader, lookup, [.. values.OfType<string>().Distinct()], BoundLookup.MaxDepth, cancellationToken);
+        return titles;
+    }
+
+    /// <summary>Reads the titles of the records that some records of a panel refer to, of those in our keep as well.</summary>
+    /// <param name="reader">Reads the source.</param>
+    /// <param name="panel">The panel.</param>
+    /// <param name="columns">Its columns that are shown; those that are no lookups are left out.</param>
+    /// <param name="values">Gives the values that occur in a column.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>For each lookup column, the title of each value that refers to a record; values without one are left out.</returns>
+    public async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> OfPanelAsync(
+        SourceReader reader, BoundPanel panel, IEnumerable<string> columns, Func<string, IEnumerable<string?>> values, CancellationToken cancellationToken)
+    {
+        var lookups = (
+            from name in columns
+            let lookup = panel.Find(name)?.Decision.Lookup
+            where lookup is not null
+            select (Name: name, Lookup: lookup, Values: values(name))).ToList();
+        var titles = await ReadAsync(reader, lookups, cancellationToken);
+        if (kept is null)
+            return titles;
+        foreach (var (name, lookup, all) in lookups)
+        {
+            // What is not there may be in our keep.
+            var missing = all.OfType<string>().Where(value => !titles[name].ContainsKey(value)).Distinct().ToList();
+            if (missing.Count > 0 && porch.Bind(lookup) is { } bound && await kept.FindAsync(bound, missing, cancellationToken) is { Count: > 0 } found)
+                titles[name] = titles[name].Concat(found).ToDictionary(pair => pair.Key, pair => pair.Value);
+        }
+
+        return titles;
+    }
+
+    private async Task<IReadOnlyDictionary<string, LookupTitle>> ReadAsync(
+        SourceReader reader, Lookup lookup, IReadOnlyList<string> values, int depth, CancellationToken cancellationToken)
+    {
+        var none = new Dictionary<string, LookupTitle>();
+        if (values.Count == 0 || porch.Bind(lookup) is not { Table.Rights.Read: true } bound)
+            return none;
+        var keyType = bound.Table.Find(lookup.Key)!.Type;
+        var keys = values.ToDictionary(value => value, value => ValueText.TryRead(keyType, bound.KeyOf(value), out var key, out _) ? key : null);
+        var wanted = keys.Values.OfType<string>().Distinct().ToList();
+        var shown = porch.BoundOver(bound.Table.Name);
+        var columns = Columns(bound).Concat(shown?.Marker is { } marker ? [marker.Column] : []).Distinct().ToList();
+        var inList = lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
+        var asked = Filter.Join(bound.OneOf(lookup.Key, wanted), inList);
+        var filter = shown is null ? asked : shown.Within(asked);
+        var rows = await reader.ReadAsync(bound.Table, new RowRequest { Filter = filter, Columns = columns, Take = 10 * wanted.Count }, cancellationToken);
+        var records = rows.ConvertAll(row => RowValues.Of(bound.Table, columns, row));
+        var nested = await ReadNestedAsync(reader, bound, records, depth, cancellationToken);
+        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested));
+        return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value)).ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
+    }
+
+    private async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadNestedAsync(
+        SourceReader reader, BoundLookup bound, List<Dictionary<string, string?>> records, int depth, CancellationToken cancellationToken)
+    {
+        var nested = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
+        if (depth <= 1)
+            return nested;
+        foreach (var (column, lookup) in bound.TitleLookups)
+            nested[column] = await ReadAsync(reader, lookup, [.. records.Select(record => record[column]).OfType<string>().Distinct()], depth - 1, cancellationToken);
+        return nested;
+    }
+
+    private static List<string> Columns(BoundLookup bound) =>
+        [.. bound.Title.Columns.Append(bound.Lookup.Key).Concat(RecordIdentity.Of(bound.Table).Columns).Distinct()];
+
+    private static LookupTitle ToTitle(
+        BoundLookup bound, BoundPanel? shown, Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested)
+    {
+        var identity = RecordIdentity.Of(bound.Table);
+        var key = bound.Panel is not null && identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")]) : null;
+        var title = bound.Title.Render(column => ShownIn(column, record[column], nested), fallback: record[bound.Lookup.Key] ?? "");
+        return new LookupTitle(title, bound.Panel?.Slug, key, shown?.IsSetAside(record.GetValueOrDefault) == true);
+    }
+
+    /// <summary>What a title shows of a column: the title of the record that it refers to, where it does.</summary>
+    public static string? ShownIn(string column, string? value, IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups) =>
+        value is not null && lookups.TryGetValue(column, out var titles) && titles.TryGetValue(value, out var title) ? title.Title : value;
+}

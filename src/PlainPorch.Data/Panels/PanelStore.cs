@@ -1,0 +1,274 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Rows;
+using PlainPorch.Data.Snapshots;
+using PlainPorch.Data.Survey;
+
+namespace PlainPorch.Data.Panels;
+
+/// <summary>Keeps porches and the drafts of their panels.</summary>
+/// <param name="catalog">Our own tables.</param>
+/// <param name="snapshots">The schemas.</param>
+/// <param name="surveys">What surveys found.</param>
+/// <param name="connections">Connections to the sources.</param>
+/// <param name="cache">The panels that were read lately.</param>
+/// <param name="kept">Knows how records in the keep were called.</param>
+/// <param name="time">Tells what day it is.</param>
+public sealed class PanelStore(
+    CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache, KeptTitlesOf kept,
+    TimeProvider time)
+{
+    /// <summary>All porches by name, each with its panels by slug.</summary>
+    public async Task<IReadOnlyList<PorchContent>> ListAsync(CancellationToken cancellationToken)
+    {
+        var porches = await catalog.Porches.AsNoTracking().OrderBy(porch => porch.Name).ToListAsync(cancellationToken);
+        var panels = await catalog.Panels.AsNoTracking().OrderBy(panel => panel.Slug).ToListAsync(cancellationToken);
+        return [.. porches.Select(porch => new PorchContent(porch, [.. panels.Where(panel => panel.PorchId == porch.Id).Select(TryRead).OfType<PanelDefinition>()]))];
+    }
+
+    /// <summary>Finds a porch with its panels by slug.</summary>
+    /// <returns>The porch; null where there is none.</returns>
+    public async Task<PorchContent?> FindPorchAsync(string slug, CancellationToken cancellationToken)
+    {
+        var porch = await catalog.Porches.AsNoTracking().FirstOrDefaultAsync(row => row.Slug == slug, cancellationToken);
+        if (porch is null)
+            return null;
+        var panels = await catalog.Panels.AsNoTracking().Where(panel => panel.PorchId == porch.Id)
+            .OrderBy(panel => panel.Slug)
+            .ToListAsync(cancellationToken);
+        return new PorchContent(porch, [.. panels.Select(TryRead).OfType<PanelDefinition>()]);
+    }
+
+    /// <summary>Says in which order a porch's people write dates.</summary>
+    /// <returns>Whether there is such a porch.</returns>
+    public async Task<bool> SetDatesAsync(string slug, DateOrder dates, CancellationToken cancellationToken) =>
+        await catalog.Porches.Where(porch => porch.Slug == slug).ExecuteUpdateAsync(porch => porch.SetProperty(row => row.Dates, dates), cancellationToken) > 0;
+
+    // By way of the opener, which keeps what was opened.
+    internal async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
+    {
+        var found = await (
+            from panel in catalog.Panels.AsNoTracking()
+            join porch in catalog.Porches on panel.PorchId equals porch.Id
+            join source in catalog.Sources on porch.SourceId equals source.Id
+            where porch.Slug == porchSlug && panel.Slug == panelSlug
+            select new
+            {
+                Panel = panel,
+                Porch = porch,
+                Source = source,
+                Snapshot = catalog.Set<SnapshotRow>().Where(snapshot => snapshot.SourceId == source.Id).Max(snapshot => (int?)snapshot.Id),
+            }).FirstOrDefaultAsync(cancellationToken);
+        if (found?.Snapshot is not { } snapshotId)
+            return null;
+        var model = await snapshots.GetAsync(snapshotId, cancellationToken);
+        var definition = Read(found.Panel);
+        var porchmates = await cache.ReadAsync(catalog, found.Porch.Id, TryRead, cancellationToken);
+        return new OpenPanel(
+            found.Panel.Id,
+            found.Panel.Version,
+            found.Porch,
+            found.Source,
+            definition,
+            BoundPanel.Bind(definition, model.Snapshot, found.Source.IsReadOnly),
+            model,
+            connections.Get(found.Source),
+            new PorchPanels(model.Snapshot, porchmates, found.Porch.Dates, clock: time),
+            found.Panel.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Kept),
+            kept(found.Source.Id));
+    }
+
+    /// <summary>Drafts a panel over a table and keeps it.</summary>
+    /// <returns>Porch and panel; refused where the source has no such table or it cannot be read.</returns>
+    public async Task<SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>> MakeAsync(
+        SourceRow source, TableName tableName, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
+            return Refused("table", "The schema of this source was not read yet. Read it first.");
+        if (model.Snapshot.Find(tableName) is not { } table)
+            return Refused("table", $"The source has no table or view {tableName}. Choose one from the list, or read the schema again.");
+        if (!table.Rights.Read || table.Columns.Count == 0)
+            return Refused("table", $"{source.User} may not read {tableName}. Grant it SELECT and read the schema again.");
+        var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
+        var present = (await cache.ReadAsync(catalog, porch.Id, TryRead, cancellationToken)).ToList();
+        var drafted = await DraftAsync(source, model, table, present, cancellationToken);
+        var definition = drafted.Panel;
+        catalog.Panels.Add(RowOf(porch, drafted));
+        try
+        {
+            await catalog.SaveChangesAsync(cancellationToken);
+        }
+        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            return Refused("table", "Another panel of that name was made at the same moment. Try again.");
+        }
+
+        return new SaveOutcome<(PorchRow, PanelDefinition)>.Saved((porch, definition));
+    }
+
+    /// <summary>Drafts the panels of a whole porch from what the survey found, and keeps them, all or none.</summary>
+    /// <param name="source">The source.</param>
+    /// <param name="tables">The tables to draft panels for; null for all. Tables that have a panel keep it as it is.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <param name="report">A survey's report that is not kept yet; null for the latest that is.</param>
+    /// <returns>How many panels were made; refused where no survey was made yet, or a table is not there.</returns>
+    public async Task<SaveOutcome<PorchDrafted>> DraftPorchAsync(
+        SourceRow source, IReadOnlyList<TableName>? tables, CancellationToken cancellationToken, SurveyReport? report = null)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
+            return NotDrafted("The schema of this source was not read yet. Read it first.");
+        if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken, report) is not { } findings)
+            return NotDrafted("This source was not surveyed yet. Survey it first.");
+        if (tables?.FirstOrDefault(table => model.Snapshot.Find(table) is null) is { } unknown)
+            return NotDrafted($"The source has no table or view {unknown}. Choose from the list, or read the schema again.");
+        var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
+        var present = (await cache.ReadAsync(catalog, porch.Id, TryRead, cancellationToken)).ToList();
+        var chosen = (tables ?? [.. model.Snapshot.Tables.Select(table => table.Name)]).Except(present.Select(panel => panel.Table)).ToHashSet();
+        var drafted = PorchDraft.Make(findings, chosen, present);
+        catalog.Panels.AddRange(drafted.Select(draft => RowOf(porch, draft)));
+        try
+        {
+            await catalog.SaveChangesAsync(cancellationToken);
+        }
+        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            return NotDrafted("Somebody else made panels at the same moment. Look at them, and try again.");
+        }
+
+        return new SaveOutcome<PorchDrafted>.Saved(new PorchDrafted(porch.Slug, drafted.Count, present.Count));
+    }
+
+    /// <summary>Gives the labels that nobody edited by hand the words that a source's word list has now.</summary>
+    /// <returns>How many labels changed.</returns>
+    public async Task<int> RelabelAsync(int sourceId, CancellationToken cancellationToken)
+    {
+        if (await snapshots.LatestAsync(sourceId, cancellationToken) is not { } model)
+            return 0;
+        var words = await surveys.VocabularyAsync(sourceId, model.Snapshot, cancellationToken);
+        var rows = await catalog.Panels.Where(panel => panel.Drafted != null && catalog.Set<PorchRow>().Any(porch => porch.Id == panel.PorchId && porch.SourceId == sourceId))
+            .ToListAsync(cancellationToken);
+        var changed = 0;
+        foreach (var row in rows)
+        {
+            if (TryRead(row) is not { } definition || model.Snapshot.Find(definition.Table) is not { } table)
+                continue;
+            var relabelled = Relabelling.Apply(definition, JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)!.Labels, table, words);
+            if (relabelled.Changed == 0)
+                continue;
+            changed += relabelled.Changed;
+            row.Content = Write(relabelled.Panel);
+            row.Drafted = JsonSerializer.Serialize(
+                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)! with { Labels = relabelled.Labels }, DefinitionJson.Options);
+        }
+
+        await catalog.SaveChangesAsync(cancellationToken);
+        return changed;
+    }
+
+    /// <summary>Saves a panel's draft, if it is still the version that was shown.</summary>
+    /// <param name="panel">The panel as it was opened.</param>
+    /// <param name="version">The version that was shown.</param>
+    /// <param name="changed">The changed decisions; slug and table stay as they are.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    public async Task<SaveOutcome<PanelDefinition>> SaveAsync(
+        OpenPanel panel, uint version, PanelDefinition changed, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(changed);
+        var definition = changed with { Slug = panel.Definition.Slug, Table = panel.Definition.Table, Format = panel.Definition.Format };
+        // What a newer Plain Porch wrote comes back as it was read; any other name that nobody knows is misspelled.
+        if (UnknownNames.Of(definition).Except(UnknownNames.Of(panel.Definition)).FirstOrDefault() is { } misspelled)
+            return new SaveOutcome<PanelDefinition>.Refused([new FieldProblem(misspelled, $"Nothing is called {misspelled}. Correct the name, or leave it out.")]);
+        if (panel.Model.Snapshot.Find(definition.Table) is { } table && PanelCheck.Run(definition, table, panel.Model.Snapshot) is { Count: > 0 } problems)
+            return new SaveOutcome<PanelDefinition>.Refused(problems);
+        var row = new PanelRow { Id = panel.Id, PorchId = panel.Porch.Id, Slug = definition.Slug, Content = "", Version = version };
+        catalog.Attach(row);
+        row.Content = Write(definition);
+        try
+        {
+            await catalog.SaveChangesAsync(cancellationToken);
+            return new SaveOutcome<PanelDefinition>.Saved(definition);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            return new SaveOutcome<PanelDefinition>.Stale();
+        }
+    }
+
+    /// <summary>Removes a panel. The table's records are not touched.</summary>
+    public Task RemoveAsync(OpenPanel panel, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return catalog.Panels.Where(row => row.Id == panel.Id).ExecuteDeleteAsync(cancellationToken);
+    }
+
+    // With a survey at hand the panel gets its lookups; without one it is drafted from some rows.
+    private async Task<DraftedPanel> DraftAsync(SourceRow source, RecordModel model, Table table, List<PanelDefinition> present, CancellationToken cancellationToken)
+    {
+        var taken = present.Select(panel => panel.Slug).ToHashSet();
+        if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken) is { } findings)
+            return PorchDraft.Make(findings, new HashSet<TableName> { table.Name }, present)[0];
+        var pool = connections.Get(source);
+        using var lease = pool.Lease();
+        var sample = await TableSampler.ReadAsync(model, table, pool.Connections, cancellationToken);
+        var words = await surveys.VocabularyAsync(source.Id, model.Snapshot, cancellationToken);
+        return PanelDraft.Make(TableFindings.Of(TableRows.Of(table, sample), words), taken);
+    }
+
+    private static PanelRow RowOf(PorchRow porch, DraftedPanel drafted) => new()
+    {
+        PorchId = porch.Id,
+        Slug = drafted.Panel.Slug,
+        Content = Write(drafted.Panel),
+        Drafted = JsonSerializer.Serialize(new PanelOrigin(drafted.Reasons, Relabelling.LabelsOf(drafted.Panel)), DefinitionJson.Options),
+    };
+
+    private static SaveOutcome<PorchDrafted>.Refused NotDrafted(string message) => new([new FieldProblem("tables", message)]);
+
+    private static SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>.Refused Refused(string field, string message) =>
+        new([new FieldProblem(field, message)]);
+
+    private static PanelDefinition Read(PanelRow row) => DefinitionJson.ReadPanel(row.Content, row.Slug);
+
+    // One that a newer Plain Porch set up is missing among the others until this one is updated; whoever asks for it is told why.
+    private static PanelDefinition? TryRead(PanelRow row)
+    {
+        try
+        {
+            return Read(row);
+        }
+        catch (DefinitionTooNewException)
+        {
+            return null;
+        }
+    }
+
+    private static string Write(PanelDefinition definition) => JsonSerializer.Serialize(definition, DefinitionJson.Options);
+}
+
+/// <summary>A porch with its panels.</summary>
+/// <param name="Porch">The porch.</param>
+/// <param name="Panels">Its panels by slug.</param>
+public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition> Panels)
+{
+    /// <summary>The porch as a document.</summary>
+    public PorchDefinition ToDefinition() => new() { Name = Porch.Name, Slug = Porch.Slug, Dates = Porch.Dates, Panels = Panels };
+}
+
+/// <summary>What became of drafting a porch.</summary>
+/// <param name="Porch">The slug of the porch.</param>
+/// <param name="Made">How many panels were made.</param>
+/// <param name="Kept">How many there were before, which stayed as they were.</param>
+public sealed record PorchDrafted(string Porch, int Made, int Kept);

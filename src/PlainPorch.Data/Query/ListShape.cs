@@ -1,0 +1,75 @@
+using System.Globalization;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Rows;
+
+namespace PlainPorch.Data.Query;
+
+/// <summary>Makes lines of a list from the database's rows, in their own arrays. What is the same for all of them is found once.</summary>
+internal sealed class ListShape
+{
+    private readonly BoundPanel _panel;
+    private readonly ColumnType[] _types;
+    private readonly bool[] _isText;
+    private readonly int[] _key;
+    private readonly Dictionary<string, int> _places;
+    private readonly int _cutAt;
+    private readonly bool _hasVersion;
+
+    /// <summary>Prepares a list.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="columns">The columns that are read, in order.</param>
+    /// <param name="cutAt">At which length texts are cut.</param>
+    /// <param name="hasVersion">Whether each row has its version at its end.</param>
+    public ListShape(BoundPanel panel, IReadOnlyList<string> columns, int cutAt, bool hasVersion)
+    {
+        _panel = panel;
+        _cutAt = cutAt;
+        _hasVersion = hasVersion;
+        _types = [.. columns.Select(name => panel.Table.Find(name)!.Type)];
+        _isText = Array.ConvertAll(_types, type => type.Kind is ValueKind.Text);
+        _places = new Dictionary<string, int>(columns.Count);
+        for (var i = 0; i < columns.Count; i++)
+            _places[columns[i]] = i;
+        _key = [.. panel.Identity.Columns.Select(name => _places[name])];
+    }
+
+    /// <summary>Brings a row's values into the one text form; what was read beside them stays as it is.</summary>
+    public void Convert(string?[] row)
+    {
+        for (var i = 0; i < _types.Length; i++)
+        {
+            if (!_isText[i])
+                row[i] = ClrValue.ToText(_types[i], row[i]);
+        }
+    }
+
+    /// <summary>The values of one column.</summary>
+    public IEnumerable<string?> Of(string column, IReadOnlyList<string?[]> rows)
+    {
+        var place = _places[column];
+        return rows.Select(row => row[place]);
+    }
+
+    /// <summary>A line of the list.</summary>
+    /// <param name="row">The row, its values converted.</param>
+    /// <param name="lookups">How the records are called that it refers to.</param>
+    public ListRow ToRow(string?[] row, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
+    {
+        var key = _key.Length == 0 ? null : RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? ""));
+        var title = _panel.Title.Render(
+            column => LookupReader.ShownIn(column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups),
+            fallback: key ?? "without a name");
+        // Without a record page to turn to, the list shows texts whole.
+        for (var i = 0; key is not null && i < _types.Length; i++)
+        {
+            if (row[i]?.Length > _cutAt)
+                row[i] = row[i]![.._cutAt] + "…";
+        }
+
+        uint? version = _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null;
+        return new ListRow(key, title, row.Length == _types.Length ? row : new ArraySegment<string?>(row, 0, _types.Length), version);
+    }
+}

@@ -1,0 +1,83 @@
+using System.Globalization;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Query;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Rows;
+
+namespace PlainPorch.Data.Query;
+
+/// <summary>Counts what a list can be narrowed to by one column.</summary>
+/// <param name="reader">Reads the source.</param>
+/// <param name="panel">The panel.</param>
+/// <param name="porch">The porch's panels.</param>
+internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, PorchPanels porch)
+{
+    // More values are no choice any more: who wants one of them types a part of it.
+    private const int ValueLimit = 200;
+
+    // Up to so many numbers or days are offered one by one.
+    private const int SingleLimit = 20;
+
+    /// <summary>Counts values, or ranges of them.</summary>
+    /// <param name="plan">The list; its other narrowings count, the column's own does not.</param>
+    /// <param name="column">The column.</param>
+    /// <param name="text">What the values or their titles have to hold; null or empty for the most frequent ones.</param>
+    /// <param name="cancellationToken">Stops the counting.</param>
+    public async Task<NarrowingValues> CountAsync(ListPlan plan, BoundColumn column, string? text, CancellationToken cancellationToken)
+    {
+        var wanted = string.IsNullOrWhiteSpace(text) ? null : new FieldFilter(porch, porch.Dates).Holds(column, text.Trim()) ?? new Filter.Any([]);
+        var filter = await new ReferenceResolver(reader, porch).ResolveAsync(panel.Table, Filter.Join(plan.FilterBut(column.Name), wanted), cancellationToken);
+        if (Narrowing.HasRanges(column) && wanted is null && await CountRangesAsync(filter, column, cancellationToken) is { } ranges)
+            return ranges;
+        var read = await CountAsync(filter, column, ValueLimit + 1, cancellationToken);
+        var counted = read.Take(ValueLimit).ToList();
+        var titles = column.Decision.Lookup is { } lookup
+            ? await new LookupReader(porch).ReadAsync(reader, [(column.Name, lookup, counted.Select(value => value.Value))], cancellationToken)
+            : [];
+        // Null and blank look and mean the same.
+        var values = counted.GroupBy(value => string.IsNullOrWhiteSpace(value.Value) ? null : value.Value)
+            .Select(group => new NarrowingValue(group.Key, group.Key is null ? null : titles.GetValueOrDefault(column.Name)?.GetValueOrDefault(group.Key)?.Title, group.Sum(value => value.Count)));
+        return new NarrowingValues([.. values], [], HasMore: read.Count > ValueLimit);
+    }
+
+    private async Task<NarrowingValues?> CountRangesAsync(Filter? filter, BoundColumn column, CancellationToken cancellationToken)
+    {
+        if ((await CountAsync(filter, column, SingleLimit + 1, cancellationToken)).Count <= SingleLimit)
+            return null;
+        var bounds = await reader.AskAsync(panel.Table, filter, $"bounds {column.Name}", null, (query, rows) => query.Bounds(rows, column.Name), cancellationToken);
+        if (bounds is not [[{ } least, { } greatest]])
+            return null;
+        var ranges = RangeSteps.Cut(column.Type, ClrValue.ToText(column.Type, least)!, ClrValue.ToText(column.Type, greatest)!);
+        if (ranges.Count == 0)
+            return null;
+        var counted = await reader.AskAsync(
+            panel.Table,
+            filter,
+            $"ranges {column.Name} {ranges.Count}",
+            (query, shape) =>
+            {
+                foreach (var range in ranges)
+                    query.Describe(range.In(column.Name), shape);
+            },
+            (query, rows) => query.CountRanges(rows, column.Name, ranges),
+            cancellationToken);
+        var byRange = counted.ToDictionary(row => int.Parse(row[0]!, CultureInfo.InvariantCulture), row => long.Parse(row[1]!, CultureInfo.InvariantCulture));
+        return new NarrowingValues(
+            byRange.TryGetValue(-1, out var outside) ? [new NarrowingValue(null, null, outside)] : [],
+            [.. ranges.Select((range, i) => new NarrowingRange(range.From, range.Until, byRange.GetValueOrDefault(i)))],
+            HasMore: false);
+    }
+
+    private async Task<List<(string? Value, long Count)>> CountAsync(Filter? filter, BoundColumn column, int limit, CancellationToken cancellationToken)
+    {
+        var rows = await reader.AskAsync(
+            panel.Table,
+            filter,
+            $"values {column.Name}",
+            (_, shape) => shape.Add(limit),
+            (query, matching) => RecordQuery.TakeFixed(query.CountValues(matching, column.Name), limit),
+            cancellationToken);
+        return rows.ConvertAll(row => (ClrValue.ToText(column.Type, row[0]), long.Parse(row[1]!, CultureInfo.InvariantCulture)));
+    }
+}

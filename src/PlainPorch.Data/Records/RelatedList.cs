@@ -1,0 +1,18 @@
+using PlainPorch.Core.Query;
+
+namespace PlainPorch.Data.Records;
+
+/// <summary>Records of another panel that refer to a record.</summary>
+/// <param name="Panel">The slug of the panel whose records they are.</param>
+/// <param name="Column">Its column that refers here.</param>
+/// <param name="Label">What they are called.</param>
+/// <param name="Value">The value that they refer by.</param>
+/// <param name="Count">How many there are, counted up to <see cref="ListPlan.CountBound"/>.</param>
+/// <param name="Records">The first ones.</param>
+public sealed record RelatedList(string Panel, string Column, string Label, string Value, RowCount Count, IReadOnlyList<RelatedRecord> Records);
+
+/// <summary>A record that refers to another.</summary>
+/// <param name="Title">How it is called; in a table that joins two others, how the record on the other side is called.</param>
+/// <param name="Key">Its key; null where its records cannot be told apart.</param>
+/// <param name="Panel">The slug of the panel that shows it: its own, or the one of the other side.</param>
+public sealed record RelatedRecord(string Title, string? Key, string Panel);

@@ -1,0 +1,157 @@
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Data.Rows;
+
+/// <summary>Which rows of a table are read, in which order, and what of them.</summary>
+internal sealed record RowRequest
+{
+    /// <summary>The condition; null for all rows.</summary>
+    public Filter? Filter { get; init; }
+
+    /// <summary>The stretch of an order; null for all of it.</summary>
+    public Stretch? Stretch { get; init; }
+
+    /// <summary>The order; empty for any.</summary>
+    public IReadOnlyList<OrderBy> Order { get; init; } = [];
+
+    /// <summary>The columns to read.</summary>
+    public required IReadOnlyList<string> Columns { get; init; }
+
+    /// <summary>At which length texts of these columns are cut, a character more telling that there is more; null for not at all.</summary>
+    public int? CutAt { get; init; }
+
+    /// <summary>Further columns, which are read whole.</summary>
+    public IReadOnlyList<string> Whole { get; init; } = [];
+
+    /// <summary>Whether the row version comes last.</summary>
+    public bool WithVersion { get; init; }
+
+    /// <summary>Whether partition, place and version come last, which tell a row without a key as well; of a foreign table they cannot.</summary>
+    public bool WithPlace { get; init; }
+
+    /// <summary>How many rows come before the first one that is read.</summary>
+    public int Skip { get; init; }
+
+    /// <summary>The greatest number of rows; null for all.</summary>
+    public int? Take { get; init; }
+}
+
+/// <summary>Reads rows of a source over one connection, by queries of which only the parameters change from time to time.</summary>
+/// <param name="model">The source's model.</param>
+/// <param name="connection">The connection; it stays open.</param>
+internal sealed class SourceReader(RecordModel model, NpgsqlConnection connection)
+{
+    // Smaller tables are looked through whole in no time.
+    private const long ManyRows = 100_000;
+
+    /// <summary>The connection.</summary>
+    public NpgsqlConnection Connection => connection;
+
+    /// <summary>The transaction that is open on the connection; null for none.</summary>
+    public NpgsqlTransaction? Transaction { get; set; }
+
+    /// <summary>Reads rows.</summary>
+    public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
+        ReadAsync(table, request.Filter, Describe(table, request), context => Build(context, table, request), cancellationToken);
+
+    /// <summary>Reads rows one by one, as they come.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="request">Which rows.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <param name="seconds">After how many seconds the statement is given up; null for the usual number.</param>
+    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken, int? seconds = null) =>
+        model.Statements.StreamAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken, seconds);
+
+    /// <summary>The command that reads rows.</summary>
+    public NpgsqlCommand Command(Table table, RowRequest request) =>
+        model.Statements.Command(connection, Describe(table, request), context => Build(context, table, request));
+
+    /// <summary>Counts rows up to a bound.</summary>
+    public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null)
+    {
+        var shape = new QueryShape().Add("count").Add(table.Name.ToString());
+        Query(table).Describe(filter, shape);
+        stretch?.Describe(Query(table), shape);
+        shape.Add(bound);
+        var rows = await ReadAsync(table, filter, shape, context => RecordQuery.Count(Matching(context, table, filter, stretch), bound), cancellationToken);
+        return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
+    }
+
+    /// <summary>Carries out another question about the rows that a filter leaves.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="filter">The filter.</param>
+    /// <param name="name">What tells the question apart from others.</param>
+    /// <param name="describe">Adds the values that the question meets after those of the filter; null for none.</param>
+    /// <param name="ask">The question.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public Task<List<string?[]>> AskAsync(
+        Table table, Filter? filter, string name, Action<RecordQuery, QueryShape>? describe, Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask, CancellationToken cancellationToken)
+    {
+        var shape = new QueryShape().Add(name).Add(table.Name.ToString());
+        Query(table).Describe(filter, shape);
+        describe?.Invoke(Query(table), shape);
+        return model.Statements.ReadAsync(connection, shape, context => ask(Query(table, context), Matching(context, table, filter, null)), cancellationToken);
+    }
+
+    private QueryShape Describe(Table table, RowRequest request)
+    {
+        var query = Query(table);
+        var shape = new QueryShape().Add("rows").Add(table.Name.ToString());
+        query.Describe(request.Filter, shape);
+        request.Stretch?.Describe(query, shape);
+        shape.Add("order");
+        foreach (var part in request.Order)
+            shape.Add(part.ToString());
+        if (request.Skip > 0)
+            shape.AddValue(request.Skip);
+        if (request.Take is { } take)
+            _ = IsOfPage(take) ? shape.Add(take) : shape.AddValue(take);
+        shape.Add("columns").Add(request.CutAt ?? 0).Add(request.WithVersion ? "v" : request.WithPlace ? "p" : "-");
+        foreach (var column in request.Columns)
+            shape.Add(column);
+        shape.Add("whole");
+        foreach (var column in request.Whole)
+            shape.Add(column);
+        return shape;
+    }
+
+    private IQueryable<List<string?>> Build(DbContext context, Table table, RowRequest request)
+    {
+        var query = Query(table, context);
+        var rows = query.OrderBy(Matching(context, table, request.Filter, request.Stretch), request.Order);
+        if (request.Skip > 0)
+            rows = RecordQuery.Skip(rows, request.Skip);
+        if (request.Take is { } take)
+            rows = IsOfPage(take) ? RecordQuery.TakeFixed(rows, take) : RecordQuery.Take(rows, take);
+        // Ordered once more, the rows come out of a query within the query; else the texts of all that are skipped would be made, too.
+        if (request.Skip > 0 && request.Order.Count > 0)
+            rows = query.OrderBy(rows, request.Order);
+        IReadOnlyList<string> system = request.WithPlace ? [RecordModel.Partition, RecordModel.Place, RecordModel.RowVersion] : request.WithVersion ? [RecordModel.RowVersion] : [];
+        return query.Read(rows, request.Columns, request.CutAt, system, request.Whole);
+    }
+
+    private Task<List<string?[]>> ReadAsync(
+        Table table, Filter? filter, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken) =>
+        table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
+            ? model.Statements.ReadEitherWayAsync(connection, shape, build, Transaction, cancellationToken)
+            : model.Statements.ReadAsync(connection, shape, build, cancellationToken);
+
+    // A page and the row after it; of other numbers there are many, and each would be a statement of its own.
+    private static bool IsOfPage(int take) => take == 1 || ListPlan.PageSizes.Contains(take - 1);
+
+    private IQueryable<Row> Matching(DbContext context, Table table, Filter? filter, Stretch? stretch)
+    {
+        var query = Query(table, context);
+        var matching = query.Where(context.Set<Row>(model.EntityName(table.Name)), filter);
+        return stretch is null ? matching : query.Within(matching, stretch);
+    }
+
+    private RecordQuery Query(Table table, DbContext? context = null) => new(table, name => (
+        model.Snapshot.Find(name)!,
+        // Only to be described, a query needs no rows.
+        context?.Set<Row>(model.EntityName(name)) ?? Enumerable.Empty<Row>().AsQueryable()));
+}

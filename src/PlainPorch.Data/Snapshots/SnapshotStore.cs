@@ -1,0 +1,57 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Connections;
+using PlainPorch.Data.Rows;
+using PlainPorch.Data.Schema;
+
+namespace PlainPorch.Data.Snapshots;
+
+/// <summary>Takes schema snapshots of sources and keeps them.</summary>
+/// <param name="catalog">Our own tables.</param>
+/// <param name="connections">Connections to the sources.</param>
+/// <param name="reader">Reads a schema.</param>
+/// <param name="models">The models made of snapshots.</param>
+public sealed class SnapshotStore(CatalogContext catalog, SourceConnections connections, SnapshotReader reader, RecordModels models)
+{
+    /// <summary>Reads the schema of a source anew and keeps it; older snapshots are let go.</summary>
+    public async Task<SchemaSnapshot> TakeAsync(SourceRow source, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        var pool = connections.Get(source);
+        using var lease = pool.Lease();
+        var snapshot = await reader.ReadAsync(pool.Connections, source.Schemas, cancellationToken);
+        var row = new SnapshotRow
+        {
+            SourceId = source.Id,
+            TakenAt = snapshot.TakenAt,
+            Content = JsonSerializer.Serialize(snapshot, DefinitionJson.Options),
+        };
+        catalog.Snapshots.Add(row);
+        await catalog.SaveChangesAsync(cancellationToken);
+        await catalog.Snapshots.Where(older => older.SourceId == source.Id && older.Id < row.Id).ExecuteDeleteAsync(cancellationToken);
+        models.Keep(row.Id, snapshot);
+        return snapshot;
+    }
+
+    /// <summary>The latest snapshot of a source.</summary>
+    /// <returns>The model made of it; null where none was taken.</returns>
+    public async Task<RecordModel?> LatestAsync(int sourceId, CancellationToken cancellationToken)
+    {
+        var latest = await catalog.Snapshots.Where(snapshot => snapshot.SourceId == sourceId)
+            .MaxAsync(snapshot => (int?)snapshot.Id, cancellationToken);
+        return latest is { } id ? await GetAsync(id, cancellationToken) : null;
+    }
+
+    /// <summary>The model made of a snapshot.</summary>
+    public Task<RecordModel> GetAsync(int snapshotId, CancellationToken cancellationToken) =>
+        models.GetAsync(snapshotId, async () =>
+        {
+            var content = await catalog.Snapshots.Where(snapshot => snapshot.Id == snapshotId)
+                .Select(snapshot => snapshot.Content)
+                .SingleAsync(cancellationToken);
+            return JsonSerializer.Deserialize<SchemaSnapshot>(content, DefinitionJson.Kept)!;
+        });
+}

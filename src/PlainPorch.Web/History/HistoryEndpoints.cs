@@ -1,0 +1,89 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Export;
+using PlainPorch.Core.History;
+using PlainPorch.Core.Panels;
+using PlainPorch.Data.Acts;
+using PlainPorch.Data.History;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Records;
+using PlainPorch.Data.Snapshots;
+using PlainPorch.Web.Http;
+using PlainPorch.Web.Panels;
+
+namespace PlainPorch.Web.History;
+
+/// <summary>What an address asks of the logbook.</summary>
+/// <param name="Text">What the title or key of a record has to hold.</param>
+/// <param name="Panel">The slug of the panel.</param>
+/// <param name="Act">What was done.</param>
+/// <param name="Who">Who did it.</param>
+/// <param name="From">The first day.</param>
+/// <param name="Until">The last day.</param>
+/// <param name="Before">Only entries before this one.</param>
+public sealed record LogQuery(
+    [FromQuery(Name = "q")] string? Text,
+    [FromQuery(Name = "panel")] string? Panel,
+    [FromQuery(Name = "act")] Choice<LogAct>? Act,
+    [FromQuery(Name = "who")] string? Who,
+    [FromQuery(Name = "from")] DateOnly? From,
+    [FromQuery(Name = "until")] DateOnly? Until,
+    [FromQuery(Name = "before")] long? Before)
+{
+    internal LogQuestion ToQuestion() => new(Text, Panel, Act?.Value, Who, From, Until, Before);
+}
+
+/// <summary>Whether what an entry of the logbook tells came to pass.</summary>
+/// <param name="Happened">Whether it did; null as long as that is being found out.</param>
+public sealed record OutcomeDto(bool? Happened);
+
+internal static class HistoryEndpoints
+{
+    public static void MapHistory(this IEndpointRouteBuilder api)
+    {
+        var porch = api.MapGroup("/porches/{porch}").WithTags("Logbook").OpensPanel();
+        porch.MapGet("/log", ListAsync).WithName("listLog");
+        porch.MapGet("/log.csv", ExportAsync).WithName("exportLog");
+        porch.MapGet("/log/{entry:long}", ListRecordsAsync).WithName("listLogRecords");
+        porch.MapGet("/log/{entry:long}/outcome", FindOutcomeAsync).WithName("findOutcome");
+        porch.MapGet("/panels/{panel}/records/{key}/history", FindHistoryAsync).WithName("findHistory");
+    }
+
+    private static async Task<Results<Ok<LogPage>, NotFound>> ListAsync(
+        string porch, [AsParameters] LogQuery query, PanelStore panels, LogReader log, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(), cancellationToken))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
+        string porch, long entry, PanelStore panels, SnapshotStore snapshots, LogReader log, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found && await snapshots.LatestAsync(found.Porch.SourceId, cancellationToken) is { } model
+            ? TypedResults.Ok(await log.ShownRecordsAsync(found.Porch.Id, new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates), entry, cancellationToken))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<OutcomeDto>, NotFound>> FindOutcomeAsync(
+        string porch, long entry, PanelStore panels, ActSettler settler, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found && await settler.FindOutAsync(found.Porch.Id, entry, cancellationToken) is (true, var happened)
+            ? TypedResults.Ok(new OutcomeDto(happened))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<EmptyHttpResult, NotFound>> ExportAsync(
+        string porch, [AsParameters] LogQuery query, HttpContext http, PanelStore panels, LogReader log, TimeProvider time, CancellationToken cancellationToken)
+    {
+        if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
+            return TypedResults.NotFound();
+        http.Response.ContentType = ExportWriters.MediaType(ExportFormat.Csv);
+        http.Response.Headers.ContentDisposition = string.Create(CultureInfo.InvariantCulture, $"attachment; filename=\"log-{time.GetLocalNow():yyyy-MM-dd}.csv\"");
+        await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
+        await LogExport.WriteAsync(writer, log.StreamAsync(found.Porch.Id, query.ToQuestion()), cancellationToken);
+        return TypedResults.Empty;
+    }
+
+    private static async Task<Results<Ok<RecordHistory>, NotFound, ProblemHttpResult>> FindHistoryAsync(
+        [AsParameters] PanelHere here, string key, LogReader log, CancellationToken cancellationToken)
+    {
+        var record = await here.Opened.Records().FindAsync(key, cancellationToken);
+        return TypedResults.Ok(await log.OfAsync(here.Opened, key, record?.Values, record?.Version ?? 0, cancellationToken));
+    }
+}

@@ -1,0 +1,238 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Rows;
+using PlainPorch.Web.Http;
+using PlainPorch.Web.Sources;
+
+namespace PlainPorch.Web.Panels;
+
+/// <summary>A panel as the people who keep the records see it.</summary>
+/// <param name="Porch">What the porch is called.</param>
+/// <param name="Label">What the records are called taken together.</param>
+/// <param name="RecordLabel">What one record is called inside a sentence.</param>
+/// <param name="Table">The table that it shows, as a person reads it.</param>
+/// <param name="Identity">The columns that tell records apart; empty where there are none.</param>
+/// <param name="CanAdd">Whether records can be added.</param>
+/// <param name="CanEdit">Whether records can be changed.</param>
+/// <param name="CanRemove">Whether records can be removed.</param>
+/// <param name="Manner">What removing a record means.</param>
+/// <param name="HasOrder">Whether records have a running order in which they can be moved.</param>
+/// <param name="IsListedInOrder">Whether its list comes in that order unless the reader chooses another.</param>
+/// <param name="FindsDuplicates">Whether likely duplicates can be looked for and merged.</param>
+/// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked for.</param>
+/// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
+/// <param name="Columns">The columns that list or form show.</param>
+/// <param name="PageSizes">The page sizes to choose among.</param>
+/// <param name="HasRelated">Whether a record page shows records of other panels.</param>
+/// <param name="EditsInList">Whether values can be changed in the list itself.</param>
+/// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
+public sealed record PanelDto(
+    string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
+    bool CanRemove, RemovalManner Manner, bool HasMarker, bool HasOrder, bool IsListedInOrder, bool FindsDuplicates, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
+
+/// <summary>A column as list and form need it.</summary>
+/// <param name="Name">The column's exact name.</param>
+/// <param name="Label">What people read.</param>
+/// <param name="Kind">What its values are.</param>
+/// <param name="Element">What an array's elements are; null for anything else.</param>
+/// <param name="InList">Whether the list shows it.</param>
+/// <param name="Searched">Whether the search box looks into it.</param>
+/// <param name="InForm">Whether the form shows it.</param>
+/// <param name="IsWritable">Whether the form can change it.</param>
+/// <param name="MustBeGiven">Whether a new record must bring a value.</param>
+/// <param name="IsNullable">Whether it may be emptied.</param>
+/// <param name="IsOrderable">Whether the list can be sorted by it.</param>
+/// <param name="IsSupplied">Whether the database fills it in when a new record leaves it out.</param>
+/// <param name="MaxLength">The greatest number of characters; null where there is no limit.</param>
+/// <param name="Scale">The digits after the point; null where there is no limit.</param>
+/// <param name="EnumValues">The labels to choose among; empty for anything but an enum.</param>
+/// <param name="Section">The heading that it stands under in the form; empty for none.</param>
+/// <param name="Narrows">Whether the list offers its values to narrow by.</param>
+/// <param name="IsLookup">Whether it shows and picks the record that it refers to.</param>
+/// <param name="IsPicture">Whether its bytes are a picture, to be shown as one.</param>
+public sealed record ColumnDto(
+    string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
+    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup, bool IsPicture);
+
+/// <summary>A panel as its developer sets it up.</summary>
+/// <param name="Version">The draft's version, for If-Match.</param>
+/// <param name="SourceId">The number of the source.</param>
+/// <param name="Definition">The decisions.</param>
+/// <param name="Columns">What the schema says of each column, in the table's order.</param>
+/// <param name="Reasons">Why the draft decided what it did; empty where that was not kept.</param>
+/// <param name="Groups">The headings of the porch's menu.</param>
+/// <param name="Related">The records of other panels that could be shown with a record.</param>
+/// <param name="Targets">The keys that a lookup may refer to.</param>
+/// <param name="Dates">In which order the porch's people write dates.</param>
+public sealed record PanelSetupDto(
+    uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups,
+    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets, Core.Values.DateOrder Dates);
+
+/// <summary>A key that a lookup may refer to.</summary>
+/// <param name="Table">The table.</param>
+/// <param name="Key">The key's column.</param>
+/// <param name="IsWhole">Whether it is a whole number, so that a text has to be converted.</param>
+public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
+
+/// <summary>What a developer should know of a column when deciding about it.</summary>
+/// <param name="Name">The column's exact name.</param>
+/// <param name="StoreType">The type as the database writes it.</param>
+/// <param name="IsIdentifying">Whether it is part of what tells records apart.</param>
+/// <param name="IsNullable">Whether the database takes null.</param>
+/// <param name="IsWrittenByDatabaseOnly">Whether nobody can write it.</param>
+/// <param name="CanNarrow">Whether the list can be narrowed by its values.</param>
+/// <param name="IsSearchable">Whether the search box can look into it.</param>
+/// <param name="IsOrderable">Whether records can be put in order by it.</param>
+/// <param name="Comment">The comment in the database.</param>
+/// <param name="Samples">Up to three real values.</param>
+public sealed record SetupColumn(
+    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool CanNarrow, bool IsSearchable, bool IsOrderable,
+    string? Comment, IReadOnlyList<string> Samples);
+
+/// <summary>The version of a draft after it was saved.</summary>
+/// <param name="Version">The version, for If-Match.</param>
+public sealed record SavedVersion(uint Version);
+
+internal static class PanelEndpoints
+{
+    public static void MapPanels(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels");
+        panel.MapGet("/", FindAsync).WithName("findPanel");
+        panel.MapGet("/setup", FindSetupAsync).WithName("findPanelSetup");
+        panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
+        panel.MapDelete("/", RemoveAsync).WithName("removePanel");
+    }
+
+    private static async Task<Results<Ok<PanelDto>, NotFound, ProblemHttpResult>> FindAsync(
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken) =>
+        await opener.OpenAsync(porch, panel, cancellationToken) switch
+        {
+            null => TypedResults.NotFound(),
+            { Bound: null, Definition: var definition } => Problems.TableGone(definition),
+            { Bound: var bound, Porch: var row, Panels: var panels } opened => TypedResults.Ok(ToDto(row.Name, bound, panels, Data.Ordering.OrderKeeper.WhyNot(opened) is null)),
+        };
+
+    private static async Task<Results<Ok<PanelSetupDto>, NotFound, ProblemHttpResult>> FindSetupAsync(
+        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
+    {
+        var opened = await opener.OpenAsync(porch, panel, cancellationToken);
+        if (opened is null)
+            return TypedResults.NotFound();
+        if (opened.Bound is not { } bound)
+            return Problems.TableGone(opened.Definition);
+        var sample = await TableSampler.ReadAsync(opened.Model, bound.Table, opened.Connections, cancellationToken);
+        return TypedResults.Ok(ToSetup(opened, bound, sample));
+    }
+
+    private static async Task<Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>> SaveAsync(
+        string porch,
+        string panel,
+        PanelDefinition definition,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
+        PanelOpener opener,
+        PanelStore store,
+        CancellationToken cancellationToken)
+    {
+        if (Versions.Read(ifMatch) is not { } version)
+            return Problems.VersionMissing();
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+            return TypedResults.NotFound();
+        var outcome = await store.SaveAsync(opened, version, definition, cancellationToken);
+        if (outcome is SaveOutcome<PanelDefinition>.Refused(var problems))
+            return Problems.Of(problems);
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } now)
+            return TypedResults.NotFound();
+        return outcome is SaveOutcome<PanelDefinition>.Stale
+            ? new PreconditionFailed<PanelDefinition>(now.Definition, now.Version)
+            : TypedResults.Ok(new SavedVersion(now.Version));
+    }
+
+    private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
+        string porch, string panel, PanelOpener opener, PanelStore store, ParcelReader parcels, ParcelStore kept, CancellationToken cancellationToken, Choice<LeftAside>? setAside = null)
+    {
+        if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
+            return TypedResults.NotFound();
+        if (setAside is null && await parcels.CountAsync(opened, cancellationToken) is { Parcels: > 0 } count)
+            return Problems.SetAsideUndecided(count);
+        if (setAside?.Value is LeftAside.Erase)
+            await kept.EraseAllAsync(opened, cancellationToken);
+        await store.RemoveAsync(opened, cancellationToken);
+        return TypedResults.NoContent();
+    }
+
+    private static PanelDto ToDto(string porch, BoundPanel panel, PorchPanels panels, bool hasOrder) => new(
+        porch,
+        panel.Definition.Label,
+        panel.Definition.RecordLabel,
+        panel.Table.Name.ToString(),
+        panel.Identity.Columns,
+        panel.CanAdd,
+        panel.CanEdit,
+        panel.CanRemove,
+        panel.Manner,
+        panel.Marker is not null,
+        hasOrder,
+        hasOrder && panel.Definition.Sort.Count == 0,
+        panel.Definition.Duplicates.Count > 0 && panel.CanEdit && panel.CanRemove,
+        panel.NotEditableBecause,
+        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
+        Core.Query.ListPlan.PageSizes,
+        panel.Definition.Related.Count > 0,
+        panel.EditsInList,
+        Core.Records.RecordSelection.MostOf(panel));
+
+    private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) => new(
+        column.Name,
+        column.Label,
+        column.Type.Kind,
+        column.Type.Element,
+        column.Decision.InList,
+        column.Decision.Searched,
+        column.Decision.InForm,
+        column.IsWritable,
+        column.MustBeGiven,
+        column.Schema.IsNullable,
+        column.Type.IsOrderable,
+        column.Schema.IsSuppliedByDatabase,
+        column.Type.MaxLength,
+        column.Type.Scale,
+        column.Type.EnumValues,
+        column.Decision.Section,
+        column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
+        panels.Bind(column) is not null,
+        column.IsPicture);
+
+    private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
+        opened.Version,
+        opened.Source.Id,
+        opened.Definition,
+        [.. panel.Table.Columns.Select(column => new SetupColumn(
+            column.Name,
+            column.Type.Domain ?? column.Type.StoreType,
+            panel.IsIdentifying(column.Name),
+            column.IsNullable,
+            column.IsWrittenByDatabaseOnly,
+            Core.Query.Narrowing.CanBeBy(column.Type),
+            Core.Query.SearchText.CanLookInto(column.Type),
+            column.Type.IsOrderable,
+            column.Comment,
+            sample.Show(column.Name)))],
+        opened.Origin?.Reasons ?? [],
+        [.. opened.Panels.All.OrderBy(other => other.Place).Select(other => other.Group).Where(group => group.Length > 0).Distinct()],
+        PorchDraft.RelatedOf(opened.Definition, opened.Panels.All),
+        [.. from table in opened.Model.Snapshot.Tables
+            where table.Rights.Read
+            from key in table.Keys.Where(key => key.Columns.Count == 1 && table.Find(key.Columns[0]) is not null).Select(key => key.Columns[0]).Distinct()
+            select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger)],
+        opened.Panels.Dates);
+}

@@ -1,0 +1,63 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Panels;
+
+namespace PlainPorch.Web.Panels;
+
+/// <summary>A porch in outline.</summary>
+/// <param name="Slug">Its name in addresses.</param>
+/// <param name="Name">What it is called.</param>
+/// <param name="SourceId">The number of the source that it is on.</param>
+/// <param name="Panels">Its panels in the order of the menu.</param>
+public sealed record PorchDto(string Slug, string Name, int SourceId, IReadOnlyList<PanelSummary> Panels);
+
+/// <summary>How a porch's people write dates.</summary>
+/// <param name="Dates">The order of day, month and year in figures.</param>
+public sealed record DatesRequest(DateOrder Dates);
+
+/// <summary>A panel in outline.</summary>
+/// <param name="Slug">Its name in addresses.</param>
+/// <param name="Label">What its records are called taken together.</param>
+/// <param name="Table">The table that it shows, as a person reads it.</param>
+/// <param name="Group">The heading that it stands under in the menu; empty for none.</param>
+/// <param name="IsHidden">Whether the menu leaves it out.</param>
+public sealed record PanelSummary(string Slug, string Label, string Table, string Group, bool IsHidden);
+
+internal static class PorchEndpoints
+{
+    public static void MapPorches(this IEndpointRouteBuilder api)
+    {
+        var porches = api.MapGroup("/porches").WithTags("Porches");
+        porches.MapGet("/", ListAsync).WithName("listPorches");
+        porches.MapGet("/{porch}", FindAsync).WithName("findPorch");
+        porches.MapPut("/{porch}/dates", SetDatesAsync).WithName("setPorchDates");
+        porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
+        api.MapGet("/definition-schema", () => TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json"))
+            .WithTags("Porches").WithName("definitionSchema");
+    }
+
+    private static async Task<Ok<List<PorchDto>>> ListAsync(PanelStore panels, CancellationToken cancellationToken) =>
+        TypedResults.Ok((await panels.ListAsync(cancellationToken)).Select(ToDto).ToList());
+
+    private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
+
+    private static async Task<Results<NoContent, NotFound>> SetDatesAsync(string porch, DatesRequest request, PanelStore panels, CancellationToken cancellationToken) =>
+        await panels.SetDatesAsync(porch, request.Dates, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+
+    private static async Task<Results<ContentHttpResult, NotFound>> ExportAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Text(DefinitionJson.Write(found.ToDefinition()), "application/json")
+            : TypedResults.NotFound();
+
+    private static PorchDto ToDto(PorchContent content) => new(
+        content.Porch.Slug,
+        content.Porch.Name,
+        content.Porch.SourceId,
+        [.. content.Panels
+            .GroupBy(panel => panel.Group)
+            .OrderBy(group => group.Min(panel => panel.Place))
+            .SelectMany(group => group.OrderBy(panel => panel.Place).ThenBy(panel => panel.Label, StringComparer.OrdinalIgnoreCase))
+            .Select(panel => new PanelSummary(panel.Slug, panel.Label, panel.Table.ToString(), panel.Group, panel.IsHidden))]);
+}

@@ -1,0 +1,57 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Query;
+
+namespace PlainPorch.Web.Query;
+
+/// <summary>What an address asks of a list. What of it cannot be understood is left out and named in the answer.</summary>
+/// <param name="Search">The text of the search box.</param>
+/// <param name="Where">Conditions as JSON.</param>
+/// <param name="Narrowed">Values to narrow by: <c>COLUMN:VALUE</c>, <c>COLUMN:FROM..UNTIL</c>, or <c>COLUMN</c> for its empty ones.</param>
+/// <param name="Sort">Columns to order by: <c>COLUMN</c>, <c>-COLUMN</c>, with <c>:natural</c> or <c>:emptyfirst</c> after it.</param>
+/// <param name="Of">A lookup column, to list only what refers to one record.</param>
+/// <param name="Value">The value of that record.</param>
+/// <param name="Size">Records on a page.</param>
+/// <param name="Page">The page, from 1; beside a place only what the reader takes it for.</param>
+/// <param name="At">The place of a page, as an earlier answer gave it; <c>last</c> for the last one.</param>
+/// <param name="Columns">The columns to show, in order; none for the panel's own.</param>
+/// <param name="SetAside"><c>true</c> for the records that are marked as set aside, instead of those in use.</param>
+public sealed record ListQuery(
+    [FromQuery(Name = "q")] string? Search,
+    [FromQuery(Name = "where")] string? Where,
+    [FromQuery(Name = "in")] string[]? Narrowed,
+    [FromQuery(Name = "sort")] string[]? Sort,
+    [FromQuery(Name = "of")] string? Of,
+    [FromQuery(Name = "value")] string? Value,
+    [FromQuery(Name = "size")] string? Size,
+    [FromQuery(Name = "page")] string? Page,
+    [FromQuery(Name = "at")] string? At,
+    [FromQuery(Name = "columns")] string[]? Columns,
+    [FromQuery(Name = "aside")] string? SetAside)
+{
+    /// <summary>The names that a list knows.</summary>
+    internal static string[] Names { get; } = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns", "aside"];
+
+    /// <summary>Plans the list.</summary>
+    /// <param name="lists">The panel's lists.</param>
+    /// <param name="unknown">Names in the address that a list does not know.</param>
+    internal ListPlan ToPlan(ListStore lists, params IEnumerable<string> unknown)
+    {
+        var dropped = unknown.Select(name => new FieldProblem(name, $"A list is asked by {string.Join(", ", Names)}, not by {name}. It was left out.")).ToList();
+        var plan = lists.Seen.Plan(
+            new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At) { Columns = Columns ?? [], SetAside = SetAside == "true" });
+        return dropped.Count == 0 ? plan : plan with { Dropped = [.. dropped, .. plan.Dropped] };
+    }
+
+    private static int? ReadNumber(string name, string? text, List<FieldProblem> dropped)
+    {
+        if (string.IsNullOrEmpty(text))
+            return null;
+        if (int.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
+            return number;
+        dropped.Add(new(name, $"“{text}” is no whole number. It was left out."));
+        return null;
+    }
+}

@@ -1,0 +1,179 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Acts;
+using PlainPorch.Data.Lookups;
+using PlainPorch.Data.Records;
+using PlainPorch.Web.Acts;
+using PlainPorch.Web.Http;
+using PlainPorch.Web.Panels;
+
+namespace PlainPorch.Web.Records;
+
+/// <summary>Values given for a record; columns that are left out stay as they are or get their default.</summary>
+/// <param name="Values">Column names with texts; null empties a column.</param>
+public sealed record RecordRequest(IReadOnlyDictionary<string, string?> Values);
+
+/// <summary>Values for several records.</summary>
+/// <param name="Keys">The records' keys.</param>
+/// <param name="Values">Column names with texts; null empties a column.</param>
+public sealed record ChangeRequest(IReadOnlyList<string> Keys, IReadOnlyDictionary<string, string?> Values);
+
+/// <summary>The number that a new record would get.</summary>
+/// <param name="Column">The column; null where the database numbers or the key is typed.</param>
+/// <param name="Value">The number; null as for <paramref name="Column"/>.</param>
+public sealed record ProposedNumber(string? Column, string? Value);
+
+internal static class RecordEndpoints
+{
+    public static void MapRecords(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
+        panel.MapPost("/records", AddAsync).WithName("addRecord").MayBePending();
+        panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
+        panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
+        panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord").MayBePending();
+        panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
+        panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
+        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").MayBePending();
+        panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
+    }
+
+    private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
+        [AsParameters] PanelHere here, string key, HttpResponse response, CancellationToken cancellationToken)
+    {
+        if (await here.Records().FindAsync(key, cancellationToken) is not { } record)
+            return TypedResults.NotFound();
+        response.Tell(record.Version);
+        return TypedResults.Ok(record);
+    }
+
+    private static async Task<Results<Ok<ProposedNumber>, NotFound, ProblemHttpResult>> ProposeNumberAsync(
+        [AsParameters] PanelHere here, CancellationToken cancellationToken)
+    {
+        var number = await here.Records().ProposeNumberAsync(cancellationToken);
+        return TypedResults.Ok(new ProposedNumber(number?.Column, number?.Value));
+    }
+
+    private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
+        [AsParameters] PanelHere here, [AsParameters] Once once, RecordRequest request, HttpResponse response, ActRunner acts, CancellationToken cancellationToken)
+    {
+        var records = here.Opened.Records();
+        if (!records.Seen.Panel.CanAdd)
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "add records to", "INSERT"));
+        var assigned = NextNumber.ColumnOf(records.Seen.Panel) is { } column ? new HashSet<string> { column.Name } : [];
+        var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned);
+        if (input.Problems.Count > 0)
+            return Problems.Of(input.Problems);
+        switch (await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () => new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken)))
+        {
+            case WriteOutcome.Written({ } record):
+                response.Tell(record.Version);
+                return TypedResults.Created($"/api/porches/{here.Porch}/panels/{here.Panel}/records/{Uri.EscapeDataString(record.Key)}", record);
+            case WriteOutcome.Refused(var problems):
+                return Problems.Of(problems);
+            default:
+                return TypedResults.NoContent();
+        }
+    }
+
+    private static async Task<Results<Ok<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> UpdateAsync(
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        string key,
+        RecordRequest request,
+        [FromHeader(Name = "If-Match")] string? ifMatch,
+        HttpResponse response,
+        ActRunner acts,
+        CancellationToken cancellationToken)
+    {
+        var records = here.Opened.Records();
+        if (!records.Seen.Panel.CanEdit)
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
+        if (Versions.Read(ifMatch) is not { } version)
+            return Problems.VersionMissing();
+        var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
+        if (input.Problems.Count > 0)
+            return Problems.Of(input.Problems);
+        switch (await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request.Values, version }, () => new RecordWriter(records, acts, here.Opened).UpdateAsync(key, version, input.Values, cancellationToken)))
+        {
+            case WriteOutcome.Written({ } record):
+                response.Tell(record.Version);
+                return TypedResults.Ok(record);
+            case WriteOutcome.Written:
+                return TypedResults.NoContent();
+            case WriteOutcome.Refused(var problems):
+                return Problems.Of(problems);
+            case WriteOutcome.Conflict(var current):
+                return new PreconditionFailed<RecordView>(current, current.Version);
+            default:
+                return TypedResults.NotFound();
+        }
+    }
+
+    private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
+        [AsParameters] PanelHere here, [AsParameters] Once once, ChangeRequest request, ActRunner acts, CancellationToken cancellationToken)
+    {
+        var records = here.Opened.Records();
+        if (!records.Seen.Panel.CanEdit)
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
+        if (!RecordSelection.TryRead(records.Seen.Panel, request.Keys, out var chosen, out var problem))
+            return Problems.Of([problem!]);
+        if (request.Values.Count == 0)
+            return Problems.Of([new FieldProblem("values", "No column is named. Choose one to change.")]);
+        if (request.Values.Keys.FirstOrDefault(records.Seen.Panel.IsIdentifying) is { } identifying)
+            return Problems.Of([new FieldProblem(identifying, "It tells the records apart, so they cannot all have the same. Change them one by one.")]);
+        var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
+        if (input.Problems.Count > 0)
+            return Problems.Of(input.Problems);
+        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () => new RecordWriter(records, acts, here.Opened).UpdateAllAsync(chosen!, input.Values, cancellationToken)) switch
+        {
+            ChangeOutcome.Refused(var problems) => Problems.Of(problems),
+            ChangeOutcome.Done done => TypedResults.Ok(done),
+            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
+        };
+    }
+
+    private static async Task<Results<FileContentHttpResult, StatusCodeHttpResult, NotFound, ProblemHttpResult>> FindPictureAsync(
+        [AsParameters] PanelHere here,
+        string key,
+        string column,
+        HttpContext http,
+        Thumbnails thumbnails,
+        CancellationToken cancellationToken,
+        int? size = null)
+    {
+        var records = here.Records();
+        if (records.Seen.Panel.Find(column) is not { IsPicture: true } pictured || !records.Seen.Panel.IsVisible(pictured))
+            return TypedResults.NotFound();
+        if (await records.StampAsync(key, pictured, cancellationToken) is not { } stamp)
+            return TypedResults.NotFound();
+        http.Response.Headers.CacheControl = "private, no-cache";
+        http.Response.Headers.ETag = $"\"{stamp}\"";
+        if (http.Request.Headers.IfNoneMatch.Contains($"\"{stamp}\""))
+            return TypedResults.StatusCode(StatusCodes.Status304NotModified);
+        var picture = await thumbnails.FindAsync(
+            new PictureName($"{here.Opened.Source.Id}/{here.Opened.Definition.Table}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken), cancellationToken);
+        return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(
+        [AsParameters] PanelHere here, string key, CancellationToken cancellationToken)
+    {
+        return await here.Records().RelatedAsync(key, cancellationToken) is { } related ? TypedResults.Ok(related) : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<LookupChoices>, NotFound, ProblemHttpResult, ValidationProblem>> ChooseAsync(
+        [AsParameters] PanelHere here, string column, CancellationToken cancellationToken, string? q = null)
+    {
+        if (q?.Length > SearchText.MaxLength)
+            return Problems.Of([new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")]);
+        return await here.Records().ChooseAsync(column, q, cancellationToken) is { } choices ? TypedResults.Ok(choices) : TypedResults.NotFound();
+    }
+
+    internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
+        panel.NotEditableBecause ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");
+}

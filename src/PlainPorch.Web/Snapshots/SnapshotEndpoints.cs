@@ -1,0 +1,112 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Survey;
+using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Snapshots;
+using PlainPorch.Data.Sources;
+using PlainPorch.Web.Http;
+
+namespace PlainPorch.Web.Snapshots;
+
+/// <summary>A source's schema in outline.</summary>
+/// <param name="TakenAt">When it was read.</param>
+/// <param name="ServerVersion">The server's version.</param>
+/// <param name="Porch">The slug of the porch on this source.</param>
+/// <param name="Tables">Tables and views.</param>
+public sealed record SnapshotDto(DateTimeOffset TakenAt, string ServerVersion, string Porch, IReadOnlyList<TableSummary> Tables);
+
+/// <summary>A table or view in outline.</summary>
+/// <param name="Schema">The schema's name.</param>
+/// <param name="Name">The table's name.</param>
+/// <param name="Kind">What kind of relation it is.</param>
+/// <param name="Label">A readable name.</param>
+/// <param name="Comment">The comment in the database.</param>
+/// <param name="EstimatedRows">The planner's estimate of its rows; null where there is none.</param>
+/// <param name="ColumnCount">How many columns it has.</param>
+/// <param name="Identity">The columns that tell its records apart; empty where there are none.</param>
+/// <param name="CanRead">Whether the database user may read it.</param>
+/// <param name="Panels">The slugs of the panels made from it.</param>
+public sealed record TableSummary(
+    string Schema, string Name, TableKind Kind, string Label, string? Comment, long? EstimatedRows, int ColumnCount,
+    IReadOnlyList<string> Identity, bool CanRead, IReadOnlyList<string> Panels);
+
+/// <summary>Which table to make a panel from.</summary>
+/// <param name="Schema">The schema's name.</param>
+/// <param name="Name">The table's name.</param>
+public sealed record MakePanelRequest(string Schema, string Name);
+
+/// <summary>Where a panel is.</summary>
+/// <param name="Porch">The slug of its porch.</param>
+/// <param name="Panel">Its own slug.</param>
+public sealed record PanelAddress(string Porch, string Panel);
+
+internal static class SnapshotEndpoints
+{
+    public static void MapSnapshots(this IEndpointRouteBuilder api)
+    {
+        var source = api.MapGroup("/sources/{id:int}").WithTags("Snapshot");
+        source.MapGet("/snapshot", FindAsync).WithName("findSnapshot");
+        source.MapPost("/snapshot", TakeAsync).WithName("takeSnapshot");
+        source.MapGet("/table", FindTableAsync).WithName("findTable");
+        source.MapPost("/panels", MakePanelAsync).WithName("makePanel");
+    }
+
+    private static async Task<Results<Ok<SnapshotDto>, NotFound>> FindAsync(
+        int id, SnapshotStore snapshots, PanelStore panels, CancellationToken cancellationToken) =>
+        await snapshots.LatestAsync(id, cancellationToken) is { } model
+            ? TypedResults.Ok(await ToDtoAsync(id, model.Snapshot, panels, cancellationToken))
+            : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<SnapshotDto>, NotFound>> TakeAsync(
+        int id, SourceStore sources, SnapshotStore snapshots, PanelStore panels, CancellationToken cancellationToken)
+    {
+        if (await sources.FindAsync(id, cancellationToken) is not { } source)
+            return TypedResults.NotFound();
+        var snapshot = await snapshots.TakeAsync(source, cancellationToken);
+        return TypedResults.Ok(await ToDtoAsync(id, snapshot, panels, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<Table>, NotFound>> FindTableAsync(
+        int id, string schema, string name, SnapshotStore snapshots, CancellationToken cancellationToken) =>
+        (await snapshots.LatestAsync(id, cancellationToken))?.Snapshot.Find(new TableName(schema, name)) is { } table
+            ? TypedResults.Ok(table)
+            : TypedResults.NotFound();
+
+    private static async Task<Results<Created<PanelAddress>, NotFound, ValidationProblem>> MakePanelAsync(
+        int id, MakePanelRequest request, SourceStore sources, PanelStore panels, CancellationToken cancellationToken)
+    {
+        if (await sources.FindAsync(id, cancellationToken) is not { } source)
+            return TypedResults.NotFound();
+        var outcome = await panels.MakeAsync(source, new TableName(request.Schema, request.Name), cancellationToken);
+        return outcome switch
+        {
+            SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>.Saved((var porch, var panel)) =>
+                TypedResults.Created($"/api/porches/{porch.Slug}/panels/{panel.Slug}", new PanelAddress(porch.Slug, panel.Slug)),
+            SaveOutcome<(PorchRow, PanelDefinition)>.Refused(var problems) => Problems.Of(problems),
+            _ => TypedResults.NotFound(),
+        };
+    }
+
+    private static async Task<SnapshotDto> ToDtoAsync(int sourceId, SchemaSnapshot snapshot, PanelStore panels, CancellationToken cancellationToken)
+    {
+        var porch = (await panels.ListAsync(cancellationToken)).First(content => content.Porch.SourceId == sourceId);
+        var byTable = porch.Panels.ToLookup(panel => panel.Table, panel => panel.Slug);
+        return new SnapshotDto(
+            snapshot.TakenAt,
+            snapshot.ServerVersion,
+            porch.Porch.Slug,
+            [.. snapshot.Tables.Select(table => new TableSummary(
+                table.Name.Schema,
+                table.Name.Name,
+                table.Kind,
+                Labels.ForTable(table.Name.Name),
+                table.Comment,
+                table.EstimatedRows,
+                table.Columns.Count,
+                RecordIdentity.Of(table).Columns,
+                table.Rights.Read && table.Columns.Count > 0,
+                [.. byTable[table.Name]]))]);
+    }
+}
