@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Sources;
 using PlainPorch.Data.Connections;

@@ -1,4 +1,4 @@
-namespace PlainPorch.Core.Query;
+namespace PlainPorch.Core.Definition;
 
 /// <summary>One part of an order. It travels as <c>COLUMN</c>, percent-encoded, with <c>-</c> before it for descending, <c>:natural</c> and <c>:emptyfirst</c> after it.</summary>
 /// <param name="Column">The column's exact name.</param>

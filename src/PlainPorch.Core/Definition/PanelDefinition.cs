@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition;

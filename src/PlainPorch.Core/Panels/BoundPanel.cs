@@ -1,6 +1,5 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 

@@ -1,9 +1,9 @@
 using System.Globalization;
 using Npgsql;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Panels;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;

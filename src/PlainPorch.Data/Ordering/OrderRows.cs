@@ -1,8 +1,8 @@
 using System.Globalization;
 using Npgsql;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Ordering;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Lookups;

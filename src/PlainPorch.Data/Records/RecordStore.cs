@@ -4,7 +4,6 @@ using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Lookups;

@@ -1,6 +1,6 @@
 using System.Linq.Expressions;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;

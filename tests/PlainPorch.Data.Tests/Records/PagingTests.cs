@@ -1,5 +1,6 @@
 using System.Globalization;
 using CsCheck;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Query;

@@ -1,4 +1,3 @@
-
 namespace PlainPorch.Data.Tests.Removal;
 
 /// <summary>What has no marker stays in its table while what it belongs to is set aside; whether it is shown here meanwhile is decided.</summary>
