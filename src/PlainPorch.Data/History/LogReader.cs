@@ -193,7 +193,7 @@ public sealed class LogReader(CatalogContext catalog)
         if (!string.IsNullOrWhiteSpace(question.Text))
         {
             var text = question.Text.Trim();
-            var pattern = $"%{RecordQuery.EscapeWildcards(text)}%";
+            var pattern = $"%{FilterToTest.EscapeWildcards(text)}%";
             entries = entries.Where(entry => catalog.Set<LogRecordRow>().Any(record => record.EntryId == entry.Id && (EF.Functions.ILike(record.Title, pattern) || record.Key == text)));
         }
 

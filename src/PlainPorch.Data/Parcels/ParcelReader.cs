@@ -61,7 +61,7 @@ public sealed class ParcelReader(CatalogContext catalog)
         wanted = returned ? wanted.Where(parcel => parcel.State == ParcelState.Returned) : wanted.Where(parcel => parcel.State != ParcelState.Returned);
         if (!string.IsNullOrWhiteSpace(text))
         {
-            var pattern = $"%{RecordQuery.EscapeWildcards(text.Trim())}%";
+            var pattern = $"%{FilterToTest.EscapeWildcards(text.Trim())}%";
             wanted = wanted.Where(parcel => catalog.Set<ParcelRecordRow>().Any(record => record.ParcelId == parcel.Id && EF.Functions.ILike(record.Title, pattern)));
         }
 

@@ -45,23 +45,13 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     {
         if ((await CountAsync(filter, column, SingleLimit + 1, cancellationToken)).Count <= SingleLimit)
             return null;
-        var bounds = await reader.AskAsync(panel.Table, filter, $"bounds {column.Name}", null, (query, rows) => query.Bounds(rows, column.Name), cancellationToken);
+        var bounds = await reader.AskAsync(panel.Table, filter, $"bounds {column.Name}", (query, rows) => query.Bounds(rows, column.Name), cancellationToken);
         if (bounds is not [[{ } least, { } greatest]])
             return null;
         var ranges = RangeSteps.Cut(column.Type, ClrValue.ToText(column.Type, least)!, ClrValue.ToText(column.Type, greatest)!);
         if (ranges.Count == 0)
             return null;
-        var counted = await reader.AskAsync(
-            panel.Table,
-            filter,
-            $"ranges {column.Name} {ranges.Count}",
-            (query, shape) =>
-            {
-                foreach (var range in ranges)
-                    query.Describe(range.In(column.Name), shape);
-            },
-            (query, rows) => query.CountRanges(rows, column.Name, ranges),
-            cancellationToken);
+        var counted = await reader.CountByAsync(panel.Table, filter, ranges.Select(range => range.In(column.Name)), cancellationToken);
         var byRange = counted.ToDictionary(row => int.Parse(row[0]!, CultureInfo.InvariantCulture), row => long.Parse(row[1]!, CultureInfo.InvariantCulture));
         return new NarrowingValues(
             byRange.TryGetValue(-1, out var outside) ? [new NarrowingValue(null, null, outside)] : [],
@@ -74,8 +64,7 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
         var rows = await reader.AskAsync(
             panel.Table,
             filter,
-            $"values {column.Name}",
-            (_, shape) => shape.Add(limit),
+            $"values {column.Name} {limit}",
             (query, matching) => RecordQuery.TakeFixed(query.CountValues(matching, column.Name), limit),
             cancellationToken);
         return rows.ConvertAll(row => (ClrValue.ToText(column.Type, row[0]), long.Parse(row[1]!, CultureInfo.InvariantCulture)));

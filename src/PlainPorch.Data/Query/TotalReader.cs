@@ -21,7 +21,7 @@ internal sealed class TotalReader(SourceReader reader, Table table)
         if (numbers.Count == 0)
             return [];
         List<string> names = [.. numbers.Select(column => column.Name)];
-        var rows = await reader.AskAsync(table, filter, $"totals {string.Join('\u001f', names)}", null, (query, all) => query.Totals(all, names), cancellationToken);
+        var rows = await reader.AskAsync(table, filter, $"totals {string.Join('\u001f', names)}", (query, all) => query.Totals(all, names), cancellationToken);
         var row = rows is [var only] ? only : null;
         return
         [

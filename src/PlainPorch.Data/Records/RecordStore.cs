@@ -18,7 +18,7 @@ public sealed class RecordStore(SeenPanel seen)
 {
     private readonly RecordModel _model = seen.Model;
     private readonly BoundPanel _panel = seen.Panel;
-    private readonly RecordQuery _query = new(seen.Panel.Table);
+    private readonly RecordQuery _query = new(seen.Panel.Table, name => seen.Model.Snapshot.Find(name)!);
 
     /// <summary>The panel as somebody sees it.</summary>
     public SeenPanel Seen => seen;
@@ -68,7 +68,7 @@ public sealed class RecordStore(SeenPanel seen)
         if (KeyValues(key) is not { } values)
             return null;
         await using var context = Open();
-        return await _query.Bytes(_query.Where(Rows(context), RecordKey.Filter(_panel, values)), column.Name, most).FirstOrDefaultAsync(cancellationToken);
+        return await _query.Bytes(Matching(context, RecordKey.Filter(_panel, values)), column.Name, most).FirstOrDefaultAsync(cancellationToken);
     }
 
     /// <summary>The next free number for a new record's key.</summary>
@@ -125,6 +125,9 @@ public sealed class RecordStore(SeenPanel seen)
     internal SourceReader Reader(DbContext context) => new(_model, (NpgsqlConnection)context.Database.GetDbConnection());
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(_model.EntityName(_panel.Table.Name));
+
+    internal IQueryable<Row> Matching(DbContext context, Filter filter) =>
+        _query.Where(table => context.Set<Row>(_model.EntityName(table)), Rows(context), _query.Test(filter));
 
     internal RecordQuery Query => _query;
 

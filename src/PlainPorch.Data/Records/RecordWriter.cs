@@ -128,7 +128,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
                     await witnesses.WatchAsync(Panel.Table.Name, Panel.Identity.Columns, before.Select(record => InDatabase([.. Panel.Identity.Columns.Select(column => record[column] ?? "")])), cancellationToken);
                 }
 
-                changed += await store.Query.Where(store.Rows(context), part.Filter).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
+                changed += await store.Matching(context, part.Filter).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
             }
 
             return await EndAsync<ChangeOutcome.Done>(
@@ -264,7 +264,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     }
 
     private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>
-        store.Query.WithVersion(store.Query.Where(store.Rows(context), RecordKey.Filter(Panel, keyValues)), version);
+        store.Query.WithVersion(store.Matching(context, RecordKey.Filter(Panel, keyValues)), version);
 
     private void Set(UpdateSettersBuilder<Row> setters, IReadOnlyDictionary<string, string?> values)
     {
@@ -309,7 +309,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
                 continue;
             try
             {
-                var probe = store.Query.Where(store.Rows(context), new Filter.EqualTo(name, text));
+                var probe = store.Matching(context, new Filter.EqualTo(name, text));
                 await probe.Select(_ => 1).Take(1).CountAsync(cancellationToken);
             }
             catch (PostgresException answer) when (RefusalText.IsAboutValueText(answer))

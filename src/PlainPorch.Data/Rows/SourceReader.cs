@@ -57,28 +57,33 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
 
     /// <summary>Reads rows.</summary>
     public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
-        ReadAsync(table, request.Filter, Describe(table, request), context => Build(context, table, request), cancellationToken);
+        ReadAsync(table, request.Filter, Question(table, request), cancellationToken);
 
     /// <summary>Reads rows one by one, as they come.</summary>
     /// <param name="table">The table.</param>
     /// <param name="request">Which rows.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <param name="seconds">After how many seconds the statement is given up; null for the usual number.</param>
-    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken, int? seconds = null) =>
-        model.Statements.StreamAsync(connection, Describe(table, request), context => Build(context, table, request), cancellationToken, seconds);
+    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken, int? seconds = null)
+    {
+        var (shape, build) = Question(table, request);
+        return model.Statements.StreamAsync(connection, shape, build, cancellationToken, seconds);
+    }
 
     /// <summary>The command that reads rows.</summary>
-    public NpgsqlCommand Command(Table table, RowRequest request) =>
-        model.Statements.Command(connection, Describe(table, request), context => Build(context, table, request));
+    public NpgsqlCommand Command(Table table, RowRequest request)
+    {
+        var (shape, build) = Question(table, request);
+        return model.Statements.Command(connection, shape, build);
+    }
 
     /// <summary>Counts rows up to a bound.</summary>
     public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null)
     {
-        var shape = new QueryShape().Add("count").Add(table.Name.ToString());
-        Query(table).Describe(filter, shape);
-        stretch?.Describe(Query(table), shape);
-        shape.Add(bound);
-        var rows = await ReadAsync(table, filter, shape, context => RecordQuery.Count(Matching(context, table, filter, stretch), bound), cancellationToken);
+        var query = Query(table);
+        var (test, within) = (query.Test(filter), query.Test(stretch));
+        var shape = Shape("count", table, test, within).Add(bound);
+        var rows = await ReadAsync(table, filter, (shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)), cancellationToken);
         return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
     }
 
@@ -86,25 +91,51 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="table">The table.</param>
     /// <param name="filter">The filter.</param>
     /// <param name="name">What tells the question apart from others.</param>
-    /// <param name="describe">Adds the values that the question meets after those of the filter; null for none.</param>
     /// <param name="ask">The question.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public Task<List<string?[]>> AskAsync(
-        Table table, Filter? filter, string name, Action<RecordQuery, QueryShape>? describe, Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask, CancellationToken cancellationToken)
-    {
-        var shape = new QueryShape().Add(name).Add(table.Name.ToString());
-        Query(table).Describe(filter, shape);
-        describe?.Invoke(Query(table), shape);
-        return model.Statements.ReadAsync(connection, shape, context => ask(Query(table, context), Matching(context, table, filter, null)), cancellationToken);
-    }
-
-    private QueryShape Describe(Table table, RowRequest request)
+        Table table, Filter? filter, string name, Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask, CancellationToken cancellationToken)
     {
         var query = Query(table);
-        var shape = new QueryShape().Add("rows").Add(table.Name.ToString());
-        query.Describe(request.Filter, shape);
-        request.Stretch?.Describe(query, shape);
-        shape.Add("order");
+        var test = query.Test(filter);
+        return model.Statements.ReadAsync(connection, Shape(name, table, test), context => ask(query, Matching(context, query, test)), cancellationToken);
+    }
+
+    /// <summary>Counts the rows that a filter leaves by the first of some others that is true of them.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="filter">The filter.</param>
+    /// <param name="ranges">The others.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>Number, from 0, and count of each that is true of some row, as texts; the number -1 where none is.</returns>
+    public Task<List<string?[]>> CountByAsync(Table table, Filter? filter, IEnumerable<Filter> ranges, CancellationToken cancellationToken)
+    {
+        var query = Query(table);
+        var test = query.Test(filter);
+        var tests = ranges.Select(range => query.Test(range)!).ToList();
+        var shape = Shape("by", table, test);
+        tests.ForEach(one => one.Describe(shape));
+        return model.Statements.ReadAsync(connection, shape, context => query.CountRanges(Rows(context), Matching(context, query, test), tests), cancellationToken);
+    }
+
+    private static QueryShape Shape(string name, Table table, params IEnumerable<RowTest?> tests)
+    {
+        var shape = new QueryShape().Add(name).Add(table.Name.ToString());
+        foreach (var test in tests)
+        {
+            if (test is null)
+                shape.Add("all");
+            else
+                test.Describe(shape);
+        }
+
+        return shape;
+    }
+
+    private (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) Question(Table table, RowRequest request)
+    {
+        var query = Query(table);
+        var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch));
+        var shape = Shape("rows", table, test, within).Add("order");
         foreach (var part in request.Order)
             shape.Add(part.ToString());
         if (request.Skip > 0)
@@ -117,13 +148,12 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         shape.Add("whole");
         foreach (var column in request.Whole)
             shape.Add(column);
-        return shape;
+        return (shape, context => Build(query, Matching(context, query, test, within), request));
     }
 
-    private IQueryable<List<string?>> Build(DbContext context, Table table, RowRequest request)
+    private static IQueryable<List<string?>> Build(RecordQuery query, IQueryable<Row> matching, RowRequest request)
     {
-        var query = Query(table, context);
-        var rows = query.OrderBy(Matching(context, table, request.Filter, request.Stretch), request.Order);
+        var rows = query.OrderBy(matching, request.Order);
         if (request.Skip > 0)
             rows = RecordQuery.Skip(rows, request.Skip);
         if (request.Take is { } take)
@@ -136,23 +166,21 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     }
 
     private Task<List<string?[]>> ReadAsync(
-        Table table, Filter? filter, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken) =>
+        Table table, Filter? filter, (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) question, CancellationToken cancellationToken) =>
         table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
-            ? model.Statements.ReadEitherWayAsync(connection, shape, build, Transaction, cancellationToken)
-            : model.Statements.ReadAsync(connection, shape, build, cancellationToken);
+            ? model.Statements.ReadEitherWayAsync(connection, question.Shape, question.Build, Transaction, cancellationToken)
+            : model.Statements.ReadAsync(connection, question.Shape, question.Build, cancellationToken);
 
     // A page and the row after it; of other numbers there are many, and each would be a statement of its own.
     private static bool IsOfPage(int take) => take == 1 || ListPlan.PageSizes.Contains(take - 1);
 
-    private IQueryable<Row> Matching(DbContext context, Table table, Filter? filter, Stretch? stretch)
+    private IQueryable<Row> Matching(DbContext context, RecordQuery query, params IEnumerable<RowTest?> tests)
     {
-        var query = Query(table, context);
-        var matching = query.Where(context.Set<Row>(model.EntityName(table.Name)), filter);
-        return stretch is null ? matching : query.Within(matching, stretch);
+        var rows = Rows(context);
+        return tests.Aggregate(rows(query.Table.Name), (matching, test) => query.Where(rows, matching, test));
     }
 
-    private RecordQuery Query(Table table, DbContext? context = null) => new(table, name => (
-        model.Snapshot.Find(name)!,
-        // Only to be described, a query needs no rows.
-        context?.Set<Row>(model.EntityName(name)) ?? Enumerable.Empty<Row>().AsQueryable()));
+    private RowsOf Rows(DbContext context) => table => context.Set<Row>(model.EntityName(table));
+
+    private RecordQuery Query(Table table) => new(table, name => model.Snapshot.Find(name)!);
 }

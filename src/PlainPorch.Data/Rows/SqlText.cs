@@ -107,9 +107,12 @@ internal static class SqlText
     /// <summary>The expression that reads a value as text.</summary>
     public static MethodCallExpression Call(Expression value) => Expression.Call(_of, Expression.Convert(value, typeof(object)));
 
+    /// <summary>The test that a value is empty.</summary>
+    public static BinaryExpression IsNull(Expression value) => Expression.Equal(value, Expression.Constant(null, value.Type));
+
     /// <summary>The expression that compares two values; never true where one is null.</summary>
     public static Expression Compare(Expression left, Comparison how, Expression right) => how is Comparison.Equal
-        ? Expression.AndAlso(Expression.Not(RecordQuery.IsNull(left)), Expression.Equal(left, right.Type == left.Type ? right : Expression.Convert(right, left.Type)))
+        ? Expression.AndAlso(Expression.Not(IsNull(left)), Expression.Equal(left, right.Type == left.Type ? right : Expression.Convert(right, left.Type)))
         : CompareRows([left], how, [right]);
 
     /// <summary>The expression that compares rows of values, the first deciding first: <c>(a, b) &gt; (x, y)</c>.</summary>
