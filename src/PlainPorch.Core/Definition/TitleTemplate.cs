@@ -17,7 +17,7 @@ public sealed class TitleTemplate
     private TitleTemplate(IReadOnlyList<(string Text, bool IsColumn)> parts) => _parts = parts;
 
     /// <summary>The columns that it names, each once, in their order.</summary>
-    public IEnumerable<string> Columns => _parts.Where(part => part.IsColumn).Select(part => part.Text).Distinct();
+    public IEnumerable<string> Columns => _parts.Where(part => part is { IsColumn: true, Text.Length: > 0 }).Select(part => part.Text).Distinct();
 
     /// <summary>Writes a template that shows one column.</summary>
     public static string Of(string column)
@@ -88,6 +88,10 @@ public sealed class TitleTemplate
         }
     }
 
+    /// <summary>The title without some of its columns, as if they were empty in every record.</summary>
+    public TitleTemplate Without(Func<string, bool> isLeftOut) =>
+        _parts.Any(part => part.IsColumn && isLeftOut(part.Text)) ? new([.. _parts.Select(part => part.IsColumn && isLeftOut(part.Text) ? ("", true) : part)]) : this;
+
     /// <summary>The title of a record.</summary>
     /// <param name="value">Gives the text of a column; null where it is empty.</param>
     /// <param name="fallback">The title where all the template's columns are empty.</param>
@@ -102,7 +106,7 @@ public sealed class TitleTemplate
     // only joined the missing is taken off, and never a sign of a value, such as a minus.
     private string? Join(Func<string, string?> value)
     {
-        var shown = _parts.Select(part => part.IsColumn ? value(part.Text)?.Trim() : part.Text).ToList();
+        var shown = _parts.Select(part => part is { IsColumn: true, Text.Length: > 0 } ? value(part.Text)?.Trim() : part.Text).ToList();
         TakeAlong(shown);
         bool IsFilled(int i) => _parts[i].IsColumn && !string.IsNullOrEmpty(shown[i]);
         var filled = Enumerable.Range(0, shown.Count).Where(IsFilled).ToList();

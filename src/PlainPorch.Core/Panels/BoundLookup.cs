@@ -154,6 +154,8 @@ public sealed class PorchPanels(
             return null;
         var panel = _byTable[lookup.Table].FirstOrDefault();
         var title = Read(lookup.Title, table) ?? Read(panel?.Title, table) ?? Read(TitleTemplate.Of(lookup.Key), table)!;
+        if (BoundOver(lookup.Table) is { } seen)
+            title = title.Without(seen.IsHidden);
         var ofTitle = title.Columns.ToHashSet();
         var nested = panel?.Columns.Where(column => column.Lookup is not null && ofTitle.Contains(column.Name)) ?? [];
         return new BoundLookup(lookup, table, title, panel, nested.ToDictionary(column => column.Name, column => column.Lookup!));

@@ -29,7 +29,7 @@ public sealed class BoundPanel
                       where column is not null && !IsHidden(column.Name)
                       select new BoundColumn(decision, column)];
         _byName = Columns.ToDictionary(column => column.Name);
-        Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title! : ReadKeyTitle();
+        Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title!.Without(IsHidden) : ReadKeyTitle();
         NotEditableBecause = ReasonAgainstEditing(sourceIsReadOnly);
         var marker = definition.Marker is { } marked && RemovalMarkers.Problem(marked, table) is null ? marked : null;
         Manner = definition.Removal.Manner switch
@@ -167,7 +167,8 @@ public sealed class BoundPanel
     /// </summary>
     public IReadOnlyList<string> FetchedForList => _fetched ??= ReadFetched();
 
-    private bool IsHidden(string column) => Sight.HiddenColumns.Contains(column) && !IsIdentifying(column) && column != Definition.Marker?.Column;
+    /// <summary>Whether a column is kept from the person.</summary>
+    public bool IsHidden(string column) => Sight.HiddenColumns.Contains(column) && !IsIdentifying(column) && column != Definition.Marker?.Column;
 
     private List<string> ReadFetched()
     {

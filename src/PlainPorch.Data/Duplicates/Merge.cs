@@ -247,7 +247,7 @@ internal sealed class Merge(OpenPanel panel, MergeWish wish, NpgsqlConnection co
     private static RemovalRow ToRow(Table table, List<string> columns, (string Place, string?[] Values) found) => new(
         found.Place,
         found.Values[^1]!,
-        columns.Select((name, i) => (name, Text: ClrValue.ToText(table.Find(name)!.Type, found.Values[i]))).ToDictionary(pair => pair.name, pair => pair.Text));
+        RowValues.Of(table, columns, found.Values));
 
     // What a row's key and its references need, and what every other key does.
     private List<string> ColumnsOf(Table table) => [.. _references.ColumnsOf(table).Union(table.Keys.SelectMany(key => key.Columns))];

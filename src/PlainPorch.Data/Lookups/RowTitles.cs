@@ -45,5 +45,5 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
     public static string Shown(string text) => text.Length > ShownLength ? text[..ShownLength] + "…" : text;
 
     private TitleTemplate? TemplateOf(Table table) =>
-        porch.Over(table.Name) is { } panel && TitleTemplate.TryRead(panel.Title, out var title, out _) && title!.Columns.All(column => table.Find(column) is not null) ? title : null;
+        porch.BoundOver(table.Name) is { } panel && panel.Title.Columns.All(column => table.Find(column) is not null) ? panel.Title : null;
 }

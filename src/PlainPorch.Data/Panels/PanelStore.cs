@@ -1,6 +1,5 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
@@ -105,16 +104,9 @@ public sealed class PanelStore(
         var drafted = await DraftAsync(source, model, table, present, cancellationToken);
         var definition = drafted.Panel;
         catalog.Panels.Add(RowOf(porch, drafted));
-        try
-        {
-            await catalog.SaveChangesAsync(cancellationToken);
-        }
-        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            return Refused("table", "Another panel of that name was made at the same moment. Try again.");
-        }
-
-        return new SaveOutcome<(PorchRow, PanelDefinition)>.Saved((porch, definition));
+        return await catalog.TrySaveAsync(cancellationToken)
+            ? new SaveOutcome<(PorchRow, PanelDefinition)>.Saved((porch, definition))
+            : Refused("table", "Another panel of that name was made at the same moment. Try again.");
     }
 
     /// <summary>Drafts the panels of a whole porch from what the survey found, and keeps them, all or none.</summary>
@@ -138,16 +130,9 @@ public sealed class PanelStore(
         var chosen = (tables ?? [.. model.Snapshot.Tables.Select(table => table.Name)]).Except(present.Select(panel => panel.Table)).ToHashSet();
         var drafted = PorchDraft.Make(findings, chosen, present);
         catalog.Panels.AddRange(drafted.Select(draft => RowOf(porch, draft)));
-        try
-        {
-            await catalog.SaveChangesAsync(cancellationToken);
-        }
-        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            return NotDrafted("Somebody else made panels at the same moment. Look at them, and try again.");
-        }
-
-        return new SaveOutcome<PorchDrafted>.Saved(new PorchDrafted(porch.Slug, drafted.Count, present.Count));
+        return await catalog.TrySaveAsync(cancellationToken)
+            ? new SaveOutcome<PorchDrafted>.Saved(new PorchDrafted(porch.Slug, drafted.Count, present.Count))
+            : NotDrafted("Somebody else made panels at the same moment. Look at them, and try again.");
     }
 
     /// <summary>Gives the labels that nobody edited by hand the words that a source's word list has now.</summary>

@@ -38,8 +38,7 @@ internal sealed class RemovalRowReader(SourceReader reader) : IRemovalRows
         var rows = new List<RemovalRow>();
         await foreach (var row in reader.StreamAsync(table, request, cancellationToken, Seconds))
         {
-            var values = columns.Select((name, i) => (name, Text: ClrValue.ToText(table.Find(name)!.Type, row[i]))).ToDictionary(pair => pair.name, pair => pair.Text);
-            rows.Add(new RemovalRow($"{row[^3]}/{row[^2]}", row[^1]!, values));
+            rows.Add(new RemovalRow($"{row[^3]}/{row[^2]}", row[^1]!, RowValues.Of(table, columns, row)));
         }
 
         return rows;

@@ -16,7 +16,10 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
     private const int RowsOfBatch = 2_000;
     private const int FirstRows = 100;
 
-    private const string Name = "porch_rows";
+    private static int _opened;
+
+    // Each its own: the driver prepares a statement that it meets often, and would take one cursor's columns for another's.
+    private readonly string _name = string.Create(CultureInfo.InvariantCulture, $"porch_rows_{(uint)Interlocked.Increment(ref _opened)}");
 
     private long _read;
     private int _next = FirstRows;
@@ -31,7 +34,7 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
             await setting.ExecuteNonQueryAsync(cancellationToken);
         await using (query)
         {
-            query.CommandText = $"DECLARE {Name} SCROLL CURSOR FOR {query.CommandText}";
+            query.CommandText = $"DECLARE {_name} SCROLL CURSOR FOR {query.CommandText}";
             query.CommandTimeout = seconds;
             await query.ExecuteNonQueryAsync(cancellationToken);
         }
@@ -45,7 +48,7 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
         _read += rows.Count;
         if (isCut)
         {
-            await using var back = Command(string.Create(CultureInfo.InvariantCulture, $"MOVE ABSOLUTE {_read} FROM {Name}"));
+            await using var back = Command(string.Create(CultureInfo.InvariantCulture, $"MOVE ABSOLUTE {_read} FROM {_name}"));
             await back.ExecuteNonQueryAsync(cancellationToken);
         }
 
@@ -54,7 +57,7 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
 
     private async Task<(List<string?[]> Rows, bool IsCut)> FetchAsync(CancellationToken cancellationToken)
     {
-        await using var fetch = Command(string.Create(CultureInfo.InvariantCulture, $"FETCH FORWARD {_next} FROM {Name}"));
+        await using var fetch = Command(string.Create(CultureInfo.InvariantCulture, $"FETCH FORWARD {_next} FROM {_name}"));
         await using var reader = await fetch.ExecuteReaderAsync(cancellationToken);
         var rows = new List<string?[]>();
         var (characters, longest) = (0L, 1);

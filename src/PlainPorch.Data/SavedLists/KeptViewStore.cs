@@ -1,6 +1,5 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Values;
@@ -52,16 +51,10 @@ public sealed class KeptViewStore(CatalogContext catalog)
             catalog.KeptViews.Add(new KeptViewRow { PanelId = panelId, Owner = owner, Name = view.Name, Content = content, IsStart = view.IsStart });
         }
 
-        try
-        {
-            await catalog.SaveChangesAsync(cancellationToken);
-            await transaction.CommitAsync(cancellationToken);
-            return [];
-        }
-        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            return [new("name", "Somebody else kept a list under this name at the same moment. Look at it, and try again.")];
-        }
+        if (!await catalog.TrySaveAsync(cancellationToken))
+            return [new("name", "Somebody else saved a list under this name at the same moment. Look at it, and try again.")];
+        await transaction.CommitAsync(cancellationToken);
+        return [];
     }
 
     /// <summary>Removes a view.</summary>

@@ -1,5 +1,4 @@
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Sources;
 using PlainPorch.Core.Values;
@@ -167,16 +166,11 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
     {
         try
         {
-            await catalog.SaveChangesAsync(cancellationToken);
-            return new SaveOutcome<SourceRow>.Saved(source);
+            return await catalog.TrySaveAsync(cancellationToken) ? new SaveOutcome<SourceRow>.Saved(source) : NameTaken(source.Name);
         }
         catch (DbUpdateConcurrencyException)
         {
             return new SaveOutcome<SourceRow>.Stale();
-        }
-        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            return NameTaken(source.Name);
         }
     }
 

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
@@ -36,16 +35,10 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
                 cancellationToken);
         var row = new SurveyRow { SourceId = sourceId, State = SurveyState.Running, Step = "Starting", StartedAt = now, BeatAt = now, ThenDraft = thenDraft };
         catalog.Surveys.Add(row);
-        try
-        {
-            await catalog.SaveChangesAsync(cancellationToken);
+        if (await catalog.TrySaveAsync(cancellationToken))
             return (row, true);
-        }
-        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            catalog.Entry(row).State = EntityState.Detached;
-            return (await catalog.Surveys.AsNoTracking().FirstAsync(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running, cancellationToken), false);
-        }
+        catalog.Entry(row).State = EntityState.Detached;
+        return (await catalog.Surveys.AsNoTracking().FirstAsync(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running, cancellationToken), false);
     }
 
     /// <summary>How the latest survey of a source stands, without what it found.</summary>

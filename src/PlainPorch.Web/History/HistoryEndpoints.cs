@@ -57,9 +57,9 @@ internal static class HistoryEndpoints
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
-        string porch, long entry, PanelStore panels, SnapshotStore snapshots, LogReader log, CancellationToken cancellationToken) =>
+        string porch, long entry, PanelStore panels, SnapshotStore snapshots, LogReader log, IPanelSights sights, CancellationToken cancellationToken) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found && await snapshots.LatestAsync(found.Porch.SourceId, cancellationToken) is { } model
-            ? TypedResults.Ok(await log.ShownRecordsAsync(found.Porch.Id, new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates), entry, cancellationToken))
+            ? TypedResults.Ok(await log.ShownRecordsAsync(found.Porch.Id, new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates, sights), entry, cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<OutcomeDto>, NotFound>> FindOutcomeAsync(
@@ -84,6 +84,9 @@ internal static class HistoryEndpoints
         [AsParameters] PanelHere here, string key, LogReader log, CancellationToken cancellationToken)
     {
         var record = await here.Opened.Records().FindAsync(key, cancellationToken);
+        // One that is not there any more may have been any record: whoever sees some of them only is not told.
+        if (record is null && here.Bound.Sight.Rows is not null)
+            return TypedResults.NotFound();
         return TypedResults.Ok(await log.OfAsync(here.Opened, key, record?.Values, record?.Version ?? 0, cancellationToken));
     }
 }

@@ -1,0 +1,178 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
+
+namespace PlainPorch.Data.Tests.Api;
+
+/// <summary>What somebody may not see of a panel is told by no door, and what they may not do is done by none.</summary>
+public sealed partial class SightTests : IAsyncLifetime
+{
+    // Nothing that a column or a record is kept from may hold these.
+    private const string OfColumn = "PRIVATE";
+    private const string OfRecord = "ELSEWHERE";
+
+    // For whoever sets a porch up, who sees it as a whole.
+    private static readonly string[] _backRoom = ["/definition", "/setup", "/explanation"];
+
+    private readonly Sights _sights = new();
+    private readonly ApiFixture _api;
+    private string _people = "";
+    private string _visits = "";
+
+    public SightTests() => _api = new ApiFixture { Replaced = services => services.Replace(ServiceDescriptor.Singleton<IPanelSights>(_sights)) };
+
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    public async ValueTask InitializeAsync()
+    {
+        await _api.InitializeAsync();
+        await _api.Zoo.ExecuteAsync("""
+            CREATE SCHEMA club;
+            CREATE TABLE club.people (no integer PRIMARY KEY, name text, town text, note text, place integer);
+            CREATE TABLE club.visits (no integer PRIMARY KEY, person integer REFERENCES club.people, day date, note text);
+            INSERT INTO club.people SELECT n, CASE WHEN n < 100 THEN 'Ann ' ELSE 'ELSEWHERE ' END || n % 20, CASE WHEN n < 100 THEN 'Wrenmouth' ELSE 'ELSEWHERE' END, 'PRIVATE ' || n, n FROM generate_series(1, 120) n;
+            INSERT INTO club.visits SELECT n, CASE WHEN n % 2 = 0 THEN 1 ELSE 110 END, date '2026-01-01' + n, 'PRIVATE ' || n FROM generate_series(1, 40) n;
+            """);
+        await _api.Client.PostAsync($"/api/sources/{_api.SourceId}/snapshot", null, Token);
+        (_people, _visits) = (await _api.MakePanelAsync("club", "people"), await _api.MakePanelAsync("club", "visits"));
+        await SetUpAsync(_people, panel =>
+        {
+            panel["title"] = "{name} {note}";
+            panel["related"] = new JsonArray(new JsonObject { ["panel"] = "visits", ["column"] = "person", ["label"] = "Visits" });
+            panel["duplicates"] = new JsonArray(new JsonObject { ["name"] = "name" });
+            panel["order"] = new JsonObject { ["column"] = "place" };
+        });
+        await SetUpAsync(_visits, panel => Column(panel, "person")["lookup"] = new JsonObject { ["table"] = new JsonObject { ["schema"] = "club", ["name"] = "people" }, ["key"] = "no" });
+        // All of this is written down before anything is kept from anybody.
+        foreach (var key in new[] { "1", "110" })
+        {
+            var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/{key}", Token))!;
+            (await _api.PutAsync($"{_people}/records/{key}", record["version"], new { values = new { note = $"PRIVATE changed {key}", town = "Wrenmouth" } })).EnsureSuccessStatusCode();
+        }
+
+        _sights.IsNarrow = true;
+    }
+
+    public ValueTask DisposeAsync() => _api.DisposeAsync();
+
+    [Fact]
+    public async Task NoDoor_TellsWhatIsKeptFromWhoeverAsks()
+    {
+        var description = (await _api.Client.GetFromJsonAsync<JsonNode>("/api/openapi.json", Token))!;
+        var (told, asked) = (new List<string>(), 0);
+        foreach (var address in description["paths"]!.AsObject().Where(path => path.Value!["get"] is not null).SelectMany(path => Addresses(path.Key)))
+        {
+            var answer = await _api.Client.GetAsync(address, Token);
+            var text = await answer.Content.ReadAsStringAsync(Token);
+            asked += answer.IsSuccessStatusCode ? 1 : 0;
+            // The logbook calls a record as it was called then; whose it is to read is a right of its own.
+            text = address.EndsWith("/log.csv", StringComparison.Ordinal) ? "" : address.Contains("/log", StringComparison.Ordinal) || address.EndsWith("/history", StringComparison.Ordinal) ? LogTitle().Replace(text, "") : text;
+            if (text.Contains(OfColumn, StringComparison.Ordinal) || text.Contains(OfRecord, StringComparison.Ordinal))
+                told.Add($"{address}: {text[..Math.Min(text.Length, 300)]}");
+        }
+
+        Assert.True(asked > 60, $"Only {asked} were answered.");
+        Assert.True(told.Count == 0, string.Join('\n', told));
+        // And what may be seen is.
+        Assert.Equal(99, (int)(await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records", Token))!["count"]!["value"]!);
+        Assert.Equal("Ann 1", (string)(await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/1", Token))!["title"]!);
+    }
+
+    [Fact]
+    public async Task NoDoor_WritesToWhatIsKeptFromWhoeverAsks()
+    {
+        Assert.Equal(HttpStatusCode.NotFound, (await _api.PutAsync($"{_people}/records/110", 1, new { values = new { town = "x" } })).StatusCode);
+        var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/2", Token))!;
+        Assert.False((await _api.PutAsync($"{_people}/records/2", record["version"], new { values = new { note = "x" } })).IsSuccessStatusCode);
+        await _api.Client.PostAsJsonAsync($"{_people}/changes", new { keys = new[] { "2", "111" }, values = new { town = "Together" } }, Token);
+        Assert.Equal("Together ELSEWHERE", await _api.Zoo.AskAsync<string>("SELECT string_agg(town, ' ' ORDER BY no) FROM club.people WHERE no IN (2, 111)"));
+        Assert.False((await _api.Client.PostAsJsonAsync($"{_people}/order/moves", new { keys = new[] { "112" }, toEnd = true }, Token)).IsSuccessStatusCode);
+        Assert.False((await _api.Client.PostAsJsonAsync($"{_people}/duplicates/merge-plan", new { survivor = "1", others = new[] { "113" } }, Token)).IsSuccessStatusCode);
+        var plan = await _api.Client.PostAsJsonAsync($"{_people}/removal-plan", new { keys = new[] { "114" } }, Token);
+        Assert.DoesNotContain(OfRecord, await plan.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal("PRIVATE changed 110", await _api.Zoo.AskAsync<string>("SELECT note FROM club.people WHERE no = 110"));
+        Assert.Equal("112", await _api.Zoo.AskAsync<string>("SELECT place::text FROM club.people WHERE no = 112"));
+    }
+
+    [Theory]
+    [InlineData(PanelActs.All, true, true, true)]
+    [InlineData(PanelActs.None, false, false, false)]
+    [InlineData(PanelActs.Add | PanelActs.Remove, true, false, true)]
+    public async Task Acts_AreThoseAllowed(PanelActs acts, bool adds, bool changes, bool removes)
+    {
+        _sights.Acts = acts;
+        Assert.Equal(adds, (await _api.Client.PostAsJsonAsync($"{_people}/records", new { values = new { no = "50000", name = "New" } }, Token)).IsSuccessStatusCode);
+        var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/3", Token))!;
+        Assert.Equal(changes, (await _api.PutAsync($"{_people}/records/3", record["version"], new { values = new { town = "Elm" } })).IsSuccessStatusCode);
+        Assert.Equal(changes, (await _api.Client.PostAsJsonAsync($"{_people}/changes", new { keys = new[] { "3" }, values = new { town = "Oak" } }, Token)).IsSuccessStatusCode);
+        Assert.Equal(changes, (await _api.Client.PostAsJsonAsync($"{_people}/order/moves", new { keys = new[] { "3" }, toEnd = true }, Token)).IsSuccessStatusCode);
+        Assert.Equal(removes, (await _api.Client.PostAsJsonAsync($"{_people}/removal-plan", new { keys = new[] { "4" } }, Token)).IsSuccessStatusCode);
+    }
+
+    private IEnumerable<string> Addresses(string path)
+    {
+        if (!path.Contains("{porch}", StringComparison.Ordinal) || _backRoom.Any(path.EndsWith))
+            return [];
+        var panels = path.Contains("{panel}", StringComparison.Ordinal) ? new[] { _people, _visits } : [_people];
+        return from panel in panels
+               let slugs = panel.Split('/')
+               from key in path.Contains("{key}", StringComparison.Ordinal) ? new[] { "1", "2", "110" } : [""]
+               from column in path.Contains("{column}", StringComparison.Ordinal) ? new[] { "note", "town", "person", "name" } : [""]
+               from asked in Questions(path)
+               select path.Replace("{porch}", slugs[3], StringComparison.Ordinal).Replace("{panel}", slugs[5], StringComparison.Ordinal).Replace("{key}", key, StringComparison.Ordinal)
+                   .Replace("{column}", column, StringComparison.Ordinal).Replace("{format}", "csv", StringComparison.Ordinal).Replace("{entry}", "1", StringComparison.Ordinal)
+                   .Replace("{parcel}", "1", StringComparison.Ordinal).Replace("{place}", "0", StringComparison.Ordinal) + asked;
+    }
+
+    [GeneratedRegex("\"title\":\"[^\"]*\"")]
+    private static partial Regex LogTitle();
+
+    private static string[] Questions(string path) => path[(path.LastIndexOf('/') + 1)..] switch
+    {
+        "records" or "count" or "keys" or "totals" or "{format}" =>
+        [
+            "", "?all=true", "?q=elsewhere", "?q=private", "?q=note:private", "?sort=note", "?in=note:PRIVATE%201", "?columns=note&columns=town", "?of=person&value=110",
+            "?where=%7B%22column%22%3A%22note%22%2C%22is%22%3A%22filled%22%7D", "?where=%7B%22column%22%3A%22person%22%2C%22of%22%3A%22note%22%2C%22is%22%3A%22contains%22%2C%22values%22%3A%5B%22PRIV%22%5D%7D",
+        ],
+        "suggestions" => ["?text=town:", "?text=note:", "?text=person:", "?text=els"],
+        "{column}" => ["", "?q=else", "?text=else"],
+        _ => [""],
+    };
+
+    private async Task SetUpAsync(string panel, Action<JsonObject> change)
+    {
+        var setup = (await _api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
+        var definition = setup["definition"]!.AsObject();
+        foreach (var column in definition["columns"]!.AsArray())
+        {
+            foreach (var decision in new[] { "inList", "inForm", "searched", "narrows" })
+                column![decision] = true;
+        }
+
+        change(definition);
+        var answer = await _api.PutAsync($"{panel}/setup", setup["version"], definition);
+        Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync(Token));
+    }
+
+    private static JsonObject Column(JsonObject panel, string name) => panel["columns"]!.AsArray().Single(column => (string)column!["name"]! == name)!.AsObject();
+
+    private sealed class Sights : IPanelSights
+    {
+        public bool IsNarrow { get; set; }
+
+        public PanelActs Acts { get; set; } = PanelActs.All;
+
+        public PanelSight Of(PanelDefinition panel) => !IsNarrow ? PanelSight.Everything : new PanelSight
+        {
+            HiddenColumns = new HashSet<string> { "note" },
+            Rows = new Filter.Any([new Filter.Compared("no", Comparison.Less, "100"), new Filter.Compared("no", Comparison.More, "1000")]),
+            Acts = Acts,
+        };
+    }
+}
