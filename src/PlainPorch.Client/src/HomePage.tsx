@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { porchesQuery } from "./api/queries";
-import { panelPath } from "./porch/listState";
-import { panelGroups } from "./porch/panelGroups";
+import { panelPath } from "./paths";
+import { panelGroups } from "./porch/panels/panelGroups";
 import { ButtonLink } from "./ui/Button";
 import { Failure } from "./ui/Failure";
 import { Loading } from "./ui/Loading";

@@ -1,8 +1,8 @@
 import type { ComponentType } from "react";
 import { isRouteErrorResponse, useRouteError, type RouteObject } from "react-router";
 import { HomePage } from "./HomePage";
-import { ListPage } from "./porch/ListPage";
-import { PorchLayout, PorchStart } from "./porch/PorchLayout";
+import { ListPage } from "./porch/query/ListPage";
+import { PorchLayout, PorchStart } from "./porch/panels/PorchLayout";
 import { Button, ButtonLink } from "./ui/Button";
 import { Loading } from "./ui/Loading";
 import { Shell } from "./ui/Shell";
@@ -15,7 +15,7 @@ function pagesOf<T extends Record<string, ComponentType>>(load: () => Promise<T>
 }
 
 // The list is there first; what follows it is fetched while somebody looks at it, so that no step waits.
-const forms = () => import("./porch/formPages");
+const forms = () => import("./porch/records/formPages");
 window.addEventListener("load", () => setTimeout(() => void forms().catch(() => undefined), FETCH_AHEAD_MS));
 
 const formPage = pagesOf(forms);

@@ -1,7 +1,7 @@
 import createClient from "openapi-fetch";
 import type { paths } from "./schema";
 import type { Schemas } from "./schemas";
-import { bareAll } from "../values/bare";
+import { bareAll } from "./bare";
 import { onceHeader, sendOnce } from "./acts";
 import { ApiError, NoConnectionError } from "./problems";
 

@@ -1,4 +1,4 @@
-import { bareOf } from "../values/bare";
+import { bareOf } from "./bare";
 
 interface ProblemBody {
   title?: string | null;

@@ -1,7 +1,7 @@
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, unwrap, unwrapOrNull, type Schemas } from "./client";
-import { keeper } from "../porch/keeper";
-import { filterOf, fromStart, queryOf, type ListView } from "../porch/listView";
+import { keeper } from "./keeper";
+import { filterOf, fromStart, queryOf, type ListView } from "./listView";
 
 export interface PanelAddress {
   porch: string;

@@ -1,7 +1,7 @@
-export { LooseEndsPage } from "./LooseEndsPage";
-export { PanelSetupPage } from "./PanelSetupPage";
-export { SourceFormPage } from "./SourceFormPage";
-export { SourcePage } from "./SourcePage";
-export { SourcesPage } from "./SourcesPage";
-export { SurveyPage } from "./SurveyPage";
-export { TablePage } from "./TablePage";
+export { LooseEndsPage } from "./looseEnds/LooseEndsPage";
+export { PanelSetupPage } from "./panels/PanelSetupPage";
+export { SourceFormPage } from "./sources/SourceFormPage";
+export { SourcePage } from "./sources/SourcePage";
+export { SourcesPage } from "./sources/SourcesPage";
+export { SurveyPage } from "./survey/SurveyPage";
+export { TablePage } from "./snapshots/TablePage";

@@ -1,3 +1,3 @@
 export { LogPage } from "./history/LogPage";
-export { DuplicatesPage } from "./DuplicatesPage";
+export { DuplicatesPage } from "./duplicates/DuplicatesPage";
 export { SetAsidePage } from "./removal/SetAsidePage";

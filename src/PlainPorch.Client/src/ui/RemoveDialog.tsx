@@ -1,7 +1,7 @@
 import { AlertDialog } from "radix-ui";
 import type { ReactNode } from "react";
 import { Button } from "./Button";
-import { overlayClass, sheetClass } from "./DialogFrame";
+import { QuestionFrame } from "./DialogFrame";
 import { Failure } from "./Failure";
 
 interface RemoveDialogProps {
@@ -38,26 +38,26 @@ export function RemoveDialog({
       <AlertDialog.Trigger asChild>
         <Button>Remove …</Button>
       </AlertDialog.Trigger>
-      <AlertDialog.Portal>
-        <AlertDialog.Overlay className={overlayClass} />
-        <AlertDialog.Content className={sheetClass}>
-          <AlertDialog.Title className="text-xl font-semibold">
+      <QuestionFrame
+        title={
+          <>
             Remove {kind} <em>{name}</em>?
-          </AlertDialog.Title>
-          <AlertDialog.Description asChild>
-            <div className="mt-2 grid gap-3">{children}</div>
-          </AlertDialog.Description>
-          {error && <Failure error={error} />}
-          <div className="mt-5 flex flex-wrap justify-end gap-2">
-            <AlertDialog.Cancel asChild>
-              <Button>Keep {kind}</Button>
-            </AlertDialog.Cancel>
-            <Button tone="danger" disabled={isPending || isBlocked} onClick={onRemove}>
-              Remove for good
-            </Button>
-          </div>
-        </AlertDialog.Content>
-      </AlertDialog.Portal>
+          </>
+        }
+      >
+        <AlertDialog.Description asChild>
+          <div className="mt-2 grid gap-3">{children}</div>
+        </AlertDialog.Description>
+        {error && <Failure error={error} />}
+        <div className="mt-5 flex flex-wrap justify-end gap-2">
+          <AlertDialog.Cancel asChild>
+            <Button>Keep {kind}</Button>
+          </AlertDialog.Cancel>
+          <Button tone="danger" disabled={isPending || isBlocked} onClick={onRemove}>
+            Remove for good
+          </Button>
+        </div>
+      </QuestionFrame>
     </AlertDialog.Root>
   );
 }

@@ -10,7 +10,7 @@ import { inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { useSettled } from "../../ui/useSettled";
 import { formatCount } from "../../values/format";
-import { recordPath } from "../listState";
+import { recordPath } from "../../paths";
 import { formatInstant } from "../removal/words";
 import { Changes } from "./Changes";
 import { actWord, acts } from "./words";

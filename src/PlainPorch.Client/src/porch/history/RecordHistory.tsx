@@ -2,13 +2,13 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ifMatch, unwrap, type Panel, type RecordView, type Schemas } from "../../api/client";
 import { historyQuery, type PanelAddress } from "../../api/queries";
-import { bareOf } from "../../values/bare";
+import { bareOf } from "../../api/bare";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { formatInstant } from "../removal/words";
-import { ValueList } from "../ValueList";
+import { ValueList } from "../records/ValueList";
 import { Changes } from "./Changes";
 import { actWord } from "./words";
 

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Panel } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { CountField } from "../../ui/CountField";
-import { overlayClass, sheetClass } from "../../ui/DialogFrame";
+import { DialogFrame } from "../../ui/DialogFrame";
 import { countOf } from "../removal/words";
 import type { MoveWish } from "./useMoves";
 
@@ -23,55 +23,49 @@ export function MoveDialog({ panel, keys, onMove, onClose }: MoveDialogProps) {
   };
   const number = /^\d{1,7}$/.test(place) && Number(place) > 0 ? Number(place) : null;
   return (
-    <Dialog.Root open onOpenChange={onClose}>
-      <Dialog.Portal>
-        <Dialog.Overlay className={overlayClass} />
-        <Dialog.Content className={sheetClass} aria-describedby={undefined}>
-          <Dialog.Title className="text-xl font-semibold">Move {countOf(panel, keys.length)}</Dialog.Title>
-          <form
-            className="mt-4 grid gap-4"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (number !== null) move({ place: number });
+    <DialogFrame title={<>Move {countOf(panel, keys.length)}</>} onOpenChange={onClose}>
+      <form
+        className="mt-4 grid gap-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (number !== null) move({ place: number });
+        }}
+      >
+        <div className="flex flex-wrap items-end gap-3">
+          <div className="w-40">
+            <CountField
+              label="To place number"
+              value={place}
+              error={place !== "" && number === null ? "Type a whole number from 1." : undefined}
+              onType={(text) => {
+                setPlace(text.trim());
+              }}
+            />
+          </div>
+          <Button type="submit" tone="next" disabled={number === null}>
+            Move there
+          </Button>
+        </div>
+        <div className="flex flex-wrap gap-2">
+          <Button
+            onClick={() => {
+              move({});
             }}
           >
-            <div className="flex flex-wrap items-end gap-3">
-              <div className="w-40">
-                <CountField
-                  label="To place number"
-                  value={place}
-                  error={place !== "" && number === null ? "Type a whole number from 1." : undefined}
-                  onType={(text) => {
-                    setPlace(text.trim());
-                  }}
-                />
-              </div>
-              <Button type="submit" tone="next" disabled={number === null}>
-                Move there
-              </Button>
-            </div>
-            <div className="flex flex-wrap gap-2">
-              <Button
-                onClick={() => {
-                  move({});
-                }}
-              >
-                To the top
-              </Button>
-              <Button
-                onClick={() => {
-                  move({ toEnd: true });
-                }}
-              >
-                To the bottom
-              </Button>
-              <Dialog.Close asChild>
-                <Button className="ml-auto">Leave them there</Button>
-              </Dialog.Close>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+            To the top
+          </Button>
+          <Button
+            onClick={() => {
+              move({ toEnd: true });
+            }}
+          >
+            To the bottom
+          </Button>
+          <Dialog.Close asChild>
+            <Button className="ml-auto">Leave them there</Button>
+          </Dialog.Close>
+        </div>
+      </form>
+    </DialogFrame>
   );
 }

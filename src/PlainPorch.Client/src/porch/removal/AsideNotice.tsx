@@ -6,7 +6,7 @@ import { parcelOfQuery, type PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
-import { setAsidePath } from "../listState";
+import { setAsidePath } from "../../paths";
 import { BringBackDialog } from "./BringBackDialog";
 import { formatInstant } from "./words";
 

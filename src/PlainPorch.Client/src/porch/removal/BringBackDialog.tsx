@@ -6,7 +6,7 @@ import { ApiError } from "../../api/problems";
 import { parcelRecordsQuery, returnPlanQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
-import { overlayClass, sheetClass } from "../../ui/DialogFrame";
+import { DialogFrame } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { TriggerNote } from "./TriggerNote";
@@ -58,68 +58,62 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
   };
   const count = plan.data?.parts.filter((part) => isRemoved(part.act)).reduce((sum, part) => sum + part.count, 0) ?? 0;
   return (
-    <Dialog.Root open onOpenChange={close}>
-      <Dialog.Portal>
-        <Dialog.Overlay className={overlayClass} />
-        <Dialog.Content className={sheetClass} aria-describedby={undefined}>
-          <Dialog.Title className="text-xl font-semibold">Bring back “{parcel.title}”</Dialog.Title>
-          {bringBack.data ? (
-            <Done done={bringBack.data} onClose={close} />
-          ) : (
-            <div className="mt-3 grid gap-3">
-              {parts.map((part) => (
-                <PartChoice
-                  key={part.place}
-                  address={address}
-                  parcel={parcel.id}
-                  part={part}
-                  left={left[part.place]}
-                  onLeave={(next) => {
-                    setLeft((before) => ({ ...before, [part.place]: next }));
-                  }}
-                />
-              ))}
-              {plan.isPending && <Loading what="what has come in the way" />}
-              {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
-              {plan.data?.problem && <p className="font-medium text-danger">{plan.data.problem}</p>}
-              {conflicts.map((conflict) => (
-                <ConflictNote
-                  key={nameOf(conflict)}
-                  conflict={conflict}
-                  remedy={choices[nameOf(conflict)]?.remedy ?? "leave"}
-                  onChoose={(remedy) => {
-                    setChoices((before) => ({ ...before, [nameOf(conflict)]: choiceOf(conflict, remedy) }));
-                  }}
-                />
-              ))}
-              {plan.data && <TriggerNote triggers={plan.data.triggers} />}
-              {bringBack.isError && !undecided && <Failure error={bringBack.error} />}
-              <div className="flex flex-wrap justify-end gap-2">
-                <Dialog.Close asChild>
-                  <Button>Leave it aside</Button>
-                </Dialog.Close>
-                <Button
-                  tone="next"
-                  disabled={
-                    !plan.data ||
-                    plan.isPlaceholderData ||
-                    plan.data.problem !== null ||
-                    bringBack.isPending ||
-                    !isAgreed ||
-                    wanted.length === 0
-                  }
-                  onClick={() => {
-                    bringBack.mutate(conflicts);
-                  }}
-                >
-                  {bringBack.isPending ? "Bringing back …" : `Bring back ${formatCount(count)}`}
-                </Button>
-              </div>
-            </div>
-          )}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogFrame title={<>Bring back “{parcel.title}”</>} onOpenChange={close}>
+      {bringBack.data ? (
+        <Done done={bringBack.data} onClose={close} />
+      ) : (
+        <div className="mt-3 grid gap-3">
+          {parts.map((part) => (
+            <PartChoice
+              key={part.place}
+              address={address}
+              parcel={parcel.id}
+              part={part}
+              left={left[part.place]}
+              onLeave={(next) => {
+                setLeft((before) => ({ ...before, [part.place]: next }));
+              }}
+            />
+          ))}
+          {plan.isPending && <Loading what="what has come in the way" />}
+          {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
+          {plan.data?.problem && <p className="font-medium text-danger">{plan.data.problem}</p>}
+          {conflicts.map((conflict) => (
+            <ConflictNote
+              key={nameOf(conflict)}
+              conflict={conflict}
+              remedy={choices[nameOf(conflict)]?.remedy ?? "leave"}
+              onChoose={(remedy) => {
+                setChoices((before) => ({ ...before, [nameOf(conflict)]: choiceOf(conflict, remedy) }));
+              }}
+            />
+          ))}
+          {plan.data && <TriggerNote triggers={plan.data.triggers} />}
+          {bringBack.isError && !undecided && <Failure error={bringBack.error} />}
+          <div className="flex flex-wrap justify-end gap-2">
+            <Dialog.Close asChild>
+              <Button>Leave it aside</Button>
+            </Dialog.Close>
+            <Button
+              tone="next"
+              disabled={
+                !plan.data ||
+                plan.isPlaceholderData ||
+                plan.data.problem !== null ||
+                bringBack.isPending ||
+                !isAgreed ||
+                wanted.length === 0
+              }
+              onClick={() => {
+                bringBack.mutate(conflicts);
+              }}
+            >
+              {bringBack.isPending ? "Bringing back …" : `Bring back ${formatCount(count)}`}
+            </Button>
+          </div>
+        </div>
+      )}
+    </DialogFrame>
   );
 }
 

@@ -6,7 +6,7 @@ import type { PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { CountField } from "../../ui/CountField";
-import { overlayClass, sheetClass } from "../../ui/DialogFrame";
+import { QuestionFrame } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { formatCount } from "../../values/format";
 import { readCount } from "../../values/input";
@@ -40,46 +40,42 @@ export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProp
   });
   return (
     <AlertDialog.Root open onOpenChange={onClose}>
-      <AlertDialog.Portal>
-        <AlertDialog.Overlay className={overlayClass} />
-        <AlertDialog.Content className={sheetClass}>
-          <AlertDialog.Title className="text-xl font-semibold">
+      <QuestionFrame
+        title={
+          <>
             Erase {panel.recordLabel} “{parcel.title}” for good?
-          </AlertDialog.Title>
-          <AlertDialog.Description className="mt-2">
-            Nothing here can bring it back, nor what went along with it.
-          </AlertDialog.Description>
-          <ul className="mt-3 border-t border-line">
-            {parts.map((part) => (
-              <li key={part.place} className="border-b border-line py-1.5">
-                <strong className="font-semibold">{someOf(part.count, part.label)}</strong>
-              </li>
-            ))}
-          </ul>
-          <div className="mt-4 max-w-60">
-            <CountField
-              label={`Type ${formatCount(count)} to erase that many records`}
-              value={typed}
-              onType={setTyped}
-            />
-          </div>
-          {erase.isError && <Failure error={erase.error} />}
-          <div className="mt-5 flex flex-wrap justify-end gap-2">
-            <AlertDialog.Cancel asChild>
-              <Button>Leave it aside</Button>
-            </AlertDialog.Cancel>
-            <Button
-              tone="danger"
-              disabled={readCount(typed) !== count || erase.isPending}
-              onClick={() => {
-                erase.mutate();
-              }}
-            >
-              {erase.isPending ? "Erasing …" : "Erase for good"}
-            </Button>
-          </div>
-        </AlertDialog.Content>
-      </AlertDialog.Portal>
+          </>
+        }
+      >
+        <AlertDialog.Description className="mt-2">
+          Nothing here can bring it back, nor what went along with it.
+        </AlertDialog.Description>
+        <ul className="mt-3 border-t border-line">
+          {parts.map((part) => (
+            <li key={part.place} className="border-b border-line py-1.5">
+              <strong className="font-semibold">{someOf(part.count, part.label)}</strong>
+            </li>
+          ))}
+        </ul>
+        <div className="mt-4 max-w-60">
+          <CountField label={`Type ${formatCount(count)} to erase that many records`} value={typed} onType={setTyped} />
+        </div>
+        {erase.isError && <Failure error={erase.error} />}
+        <div className="mt-5 flex flex-wrap justify-end gap-2">
+          <AlertDialog.Cancel asChild>
+            <Button>Leave it aside</Button>
+          </AlertDialog.Cancel>
+          <Button
+            tone="danger"
+            disabled={readCount(typed) !== count || erase.isPending}
+            onClick={() => {
+              erase.mutate();
+            }}
+          >
+            {erase.isPending ? "Erasing …" : "Erase for good"}
+          </Button>
+        </div>
+      </QuestionFrame>
     </AlertDialog.Root>
   );
 }

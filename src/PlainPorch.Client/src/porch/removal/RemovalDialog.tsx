@@ -6,7 +6,7 @@ import { removalPlanQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { CountField } from "../../ui/CountField";
-import { overlayClass, sheetClass } from "../../ui/DialogFrame";
+import { QuestionFrame } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { formatCount } from "../../values/format";
@@ -71,58 +71,58 @@ export function RemovalDialog({ address, panel, keys, forGood = false, onRemoved
         if (!remove.isPending) onClose();
       }}
     >
-      <AlertDialog.Portal>
-        <AlertDialog.Overlay className={overlayClass} />
-        <AlertDialog.Content className={sheetClass}>
-          <AlertDialog.Title className="text-xl font-semibold">
+      <QuestionFrame
+        title={
+          <>
             {verb} {proposal ? nameOf(panel, proposal) : countOf(panel, keys.length)}
             {proposal?.canBeBroughtBack === false && " for good"}?
-          </AlertDialog.Title>
-          {anew && (
-            <p role="alert" className="mt-2 font-medium text-danger">
-              Something changed since you looked, so nothing was done. This is how it is now.
-            </p>
-          )}
-          {plan.isPending && <Loading what="what goes along" />}
-          {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
-          {proposal ? (
-            <RemovalPlan address={address} panel={panel} keys={keys} forGood={forGood} proposal={proposal} />
-          ) : (
-            <AlertDialog.Description className="sr-only">What it would do is being worked out.</AlertDialog.Description>
-          )}
-          {proposal?.mustBeTyped && !isBlocked && (
-            <div className="mt-4 max-w-60">
-              <CountField
-                label={`Type ${formatCount(proposal.count)} to erase that many records`}
-                value={typed}
-                onType={setTyped}
-              />
-            </div>
-          )}
-          {progress && <Progress progress={progress} />}
-          {remove.isError && (
-            <div className="mt-3">
-              {gaveUp ? <p role="status">It was given up. Nothing was changed.</p> : <Failure error={remove.error} />}
-            </div>
-          )}
-          <div className="mt-5 flex flex-wrap justify-end gap-2">
-            <AlertDialog.Cancel asChild>
-              <Button>{remove.isPending ? "Stop" : isBlocked ? "Close" : "Leave as it is"}</Button>
-            </AlertDialog.Cancel>
-            {!isBlocked && (
-              <Button
-                tone={proposal.canBeBroughtBack ? "next" : "danger"}
-                disabled={!isReady || remove.isPending}
-                onClick={() => {
-                  remove.mutate(proposal);
-                }}
-              >
-                {remove.isPending ? `${verb} …` : proposal.canBeBroughtBack ? verb : `${verb} for good`}
-              </Button>
-            )}
+          </>
+        }
+      >
+        {anew && (
+          <p role="alert" className="mt-2 font-medium text-danger">
+            Something changed since you looked, so nothing was done. This is how it is now.
+          </p>
+        )}
+        {plan.isPending && <Loading what="what goes along" />}
+        {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
+        {proposal ? (
+          <RemovalPlan address={address} panel={panel} keys={keys} forGood={forGood} proposal={proposal} />
+        ) : (
+          <AlertDialog.Description className="sr-only">What it would do is being worked out.</AlertDialog.Description>
+        )}
+        {proposal?.mustBeTyped && !isBlocked && (
+          <div className="mt-4 max-w-60">
+            <CountField
+              label={`Type ${formatCount(proposal.count)} to erase that many records`}
+              value={typed}
+              onType={setTyped}
+            />
           </div>
-        </AlertDialog.Content>
-      </AlertDialog.Portal>
+        )}
+        {progress && <Progress progress={progress} />}
+        {remove.isError && (
+          <div className="mt-3">
+            {gaveUp ? <p role="status">It was given up. Nothing was changed.</p> : <Failure error={remove.error} />}
+          </div>
+        )}
+        <div className="mt-5 flex flex-wrap justify-end gap-2">
+          <AlertDialog.Cancel asChild>
+            <Button>{remove.isPending ? "Stop" : isBlocked ? "Close" : "Leave as it is"}</Button>
+          </AlertDialog.Cancel>
+          {!isBlocked && (
+            <Button
+              tone={proposal.canBeBroughtBack ? "next" : "danger"}
+              disabled={!isReady || remove.isPending}
+              onClick={() => {
+                remove.mutate(proposal);
+              }}
+            >
+              {remove.isPending ? `${verb} …` : proposal.canBeBroughtBack ? verb : `${verb} for good`}
+            </Button>
+          )}
+        </div>
+      </QuestionFrame>
     </AlertDialog.Root>
   );
 }

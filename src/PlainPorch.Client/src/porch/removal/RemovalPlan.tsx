@@ -7,8 +7,8 @@ import { affectedQuery, type PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { formatCount, formatValue } from "../../values/format";
-import { defaultView, viewToParams } from "../listView";
-import { panelPath, recordPath } from "../listState";
+import { defaultView, viewToParams } from "../../api/listView";
+import { panelPath, recordPath } from "../../paths";
 import { TriggerNote } from "./TriggerNote";
 import { formatDay, someOf } from "./words";
 

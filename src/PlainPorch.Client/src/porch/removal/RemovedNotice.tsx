@@ -7,15 +7,8 @@ import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { Notice } from "../../ui/Notice";
 import { formatCount } from "../../values/format";
-import { setAsidePath } from "../listState";
-
-/** What was just removed. */
-export interface Removed {
-  title: string;
-  chosen: number;
-  count: number;
-  parcel: number | null;
-}
+import type { Removed } from "./removed";
+import { setAsidePath } from "../../paths";
 
 interface RemovedNoticeProps {
   address: PanelAddress;

@@ -1,0 +1,199 @@
+import type { PanelColumn, Schemas } from "../../api/client";
+import { Field, inputClass } from "../../ui/Field";
+import { Tick } from "../../ui/Tick";
+import { DraftField } from "./DraftField";
+
+interface ColumnDetailProps {
+  column: PanelColumn;
+  isText: boolean;
+  isBinary: boolean;
+  targets: Schemas["LookupTarget"][];
+  reasons: Schemas["DraftReason"][];
+  errors: Record<string, string>;
+  onChange: (part: Partial<PanelColumn>) => void;
+}
+
+/** What the grid has no room for: the record that a column refers to, its heading in the form, and why the draft decided so. */
+export function ColumnDetail({ column, isText, isBinary, targets, reasons, errors, onChange }: ColumnDetailProps) {
+  const part = `columns.${column.name}.`;
+  const why = reasons.filter((reason) => reason.part.startsWith(part));
+  const current = column.lookup ? nameOf({ table: column.lookup.table, key: column.lookup.key }) : "";
+  const choose = (name: string) => {
+    const target = targets.find((known) => nameOf(known) === name);
+    onChange({
+      lookup: target && {
+        table: target.table,
+        key: target.key,
+        conversion: isText && target.isWhole ? "textToInteger" : "none",
+        where: null,
+        title: null,
+      },
+    });
+  };
+  return (
+    <section aria-label={`About ${column.name}`} className="grid gap-3 border border-line bg-sheet p-3">
+      <h2 className="text-base font-semibold">{column.name}</h2>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field
+          label="Shows the record of"
+          error={errors[`${part}lookup`]}
+          hint={
+            column.lookup?.where
+              ? `of the list ${column.lookup.where.column} = “${column.lookup.where.value}”`
+              : undefined
+          }
+        >
+          {(slots) => (
+            <select
+              {...slots}
+              className={inputClass}
+              value={current}
+              onChange={(event) => {
+                choose(event.target.value);
+              }}
+            >
+              <option value="">nothing: it is a value of its own</option>
+              {current && !targets.some((target) => nameOf(target) === current) && <option>{current}</option>}
+              {targets.map((target) => (
+                <option key={nameOf(target)}>{nameOf(target)}</option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <DraftField
+          key={column.name}
+          label="Heading in the form"
+          value={column.section ?? ""}
+          error={errors[`${part}section`]}
+          onKeep={(section) => {
+            onChange({ section });
+          }}
+        />
+        {column.lookup && <OnRemoval lookup={column.lookup} onChange={onChange} />}
+        <Tick
+          label="Sensitive: the logbook does not tell its values"
+          isOn={column.isSensitive ?? false}
+          onTurn={(isSensitive) => {
+            onChange({ isSensitive });
+          }}
+        />
+        {isBinary && (
+          <Tick
+            label="Shown as a picture"
+            isOn={column.isPicture ?? false}
+            onTurn={(isPicture) => {
+              onChange({ isPicture });
+            }}
+          />
+        )}
+        {isText && column.searched && <Matching column={column} onChange={onChange} />}
+      </div>
+      <Why reasons={why} />
+    </section>
+  );
+}
+
+const places: { value: NonNullable<PanelColumn["match"]>; label: string }[] = [
+  { value: "contains", label: "anywhere in it" },
+  { value: "startsWith", label: "at its beginning" },
+  { value: "whole", label: "as its whole value" },
+  { value: "alike", label: "anywhere, or spelled much like it (pg_trgm)" },
+];
+
+/** How the search compares what is typed with the column's texts. */
+function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onChange">) {
+  return (
+    <>
+      <Field label="The search finds a word">
+        {(slots) => (
+          <select
+            {...slots}
+            className={inputClass}
+            value={column.match ?? "contains"}
+            onChange={(event) => {
+              onChange({ match: event.target.value as PanelColumn["match"] });
+            }}
+          >
+            {places.map(({ value, label }) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <div className="grid content-end gap-1">
+        <Tick
+          label="Capitals count"
+          isOn={column.caseCounts ?? false}
+          onTurn={(caseCounts) => {
+            onChange({ caseCounts });
+          }}
+        />
+        <Tick
+          label="Accents do not count"
+          isOn={column.ignoresAccents ?? false}
+          onTurn={(ignoresAccents) => {
+            onChange({ ignoresAccents });
+          }}
+        />
+      </div>
+    </>
+  );
+}
+
+const effects = [
+  { value: "", label: "nothing while it is only set aside; else it holds that one" },
+  { value: "goesAlong", label: "goes along: marked as well, or taken out of its table" },
+  { value: "detached", label: "stays, the reference emptied" },
+  { value: "forbids", label: "forbids it" },
+  { value: "left", label: "stays as it is, whatever happens" },
+  { value: "hidden", label: "stays in its table, hidden here as long as that one is marked" },
+] as const;
+
+type Effect = NonNullable<Schemas["RemovalEffect"]>;
+
+/** What becomes of a record when the one that it refers to is removed. */
+function OnRemoval({ lookup, onChange }: { lookup: Schemas["Lookup"]; onChange: ColumnDetailProps["onChange"] }) {
+  return (
+    <Field label="When that record is removed, this one">
+      {(slots) => (
+        <select
+          {...slots}
+          className={inputClass}
+          value={lookup.onRemoval ?? ""}
+          onChange={(event) => {
+            onChange({
+              lookup: { ...lookup, onRemoval: event.target.value === "" ? null : (event.target.value as Effect) },
+            });
+          }}
+        >
+          {effects.map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
+  );
+}
+
+/** Why the draft decided what it did. */
+export function Why({ reasons }: { reasons: Schemas["DraftReason"][] }) {
+  if (reasons.length === 0) return null;
+  return (
+    <div className="text-sm">
+      <p className="font-semibold text-faint">Why the draft has it so</p>
+      <ul className="list-disc pl-5">
+        {reasons.map(({ part, why }) => (
+          <li key={part}>{why}</li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function nameOf({ table, key }: { table: { schema: string; name: string }; key: string }): string {
+  return `${table.schema}.${table.name} (${key})`;
+}

@@ -1,0 +1,143 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, unwrap, type PanelDefinition, type Schemas } from "../../api/client";
+import { OrderEditor } from "../../porch/query/OrderEditor";
+import { DraftField } from "./DraftField";
+import { OrderSetup } from "./OrderSetup";
+import { Tick } from "../../ui/Tick";
+import { Why } from "./ColumnDetail";
+
+const dateOrders = [
+  { value: "dayMonthYear", label: "31/12/2019, the day first" },
+  { value: "monthDayYear", label: "12/31/2019, the month first" },
+] as const;
+
+type Dates = Schemas["DateOrder"];
+
+/** How the people of the whole porch write dates, which the search has to know. */
+function DatesChoice({ porch, dates }: { porch: string; dates: Dates }) {
+  const [chosen, setChosen] = useState(dates);
+  const save = useMutation({
+    mutationFn: (next: Dates) =>
+      unwrap(api.PUT("/api/porches/{porch}/dates", { params: { path: { porch } }, body: { dates: next } })),
+  });
+  return (
+    <label className="flex flex-wrap items-center gap-2">
+      <span className="text-sm font-medium">People of this porch write dates as</span>
+      <select
+        className="min-h-8 rounded border border-edge bg-sheet px-1"
+        value={chosen}
+        onChange={(event) => {
+          const next = event.target.value as Dates;
+          setChosen(next);
+          save.mutate(next);
+        }}
+      >
+        {dateOrders.map(({ value, label }) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {save.isError && <span className="text-danger">{save.error.message}</span>}
+    </label>
+  );
+}
+
+interface PanelPlaceProps {
+  /** The porch's slug. */
+  porch: string;
+  definition: PanelDefinition;
+  setup: Schemas["PanelSetupDto"];
+  errors: Record<string, string>;
+  onChange: (part: Partial<PanelDefinition>) => void;
+}
+
+const panelParts = ["title", "group", "isHidden", "related", "order"];
+
+/** Where the panel stands in the menu, and which records of other panels it shows with its own. */
+export function PanelPlace({ porch, definition, setup, errors, onChange }: PanelPlaceProps) {
+  const related = definition.related ?? [];
+  const isShown = (one: Schemas["RelatedRecords"]) =>
+    related.some((known) => known.panel === one.panel && known.column === one.column);
+  const toggle = (one: Schemas["RelatedRecords"]) => {
+    onChange({
+      related: isShown(one)
+        ? related.filter((known) => known.panel !== one.panel || known.column !== one.column)
+        : setup.related.filter((known) => isShown(known) || known === one),
+    });
+  };
+  return (
+    <details className="border border-line bg-sheet p-3">
+      <summary className="cursor-pointer font-medium">Menu, order, related records and why the draft has it so</summary>
+      <div className="mt-3 grid gap-4">
+        <div className="grid items-end gap-3 sm:grid-cols-2">
+          <DraftField
+            label="Heading in the menu"
+            value={definition.group ?? ""}
+            error={errors.group}
+            onKeep={(group) => {
+              onChange({ group });
+            }}
+          />
+          <Tick
+            label="Left out of the menu"
+            isOn={definition.isHidden ?? false}
+            onTurn={(isOn) => {
+              onChange({ isHidden: isOn });
+            }}
+          />
+        </div>
+        {setup.groups.length > 0 && (
+          <p className="text-sm text-faint">Headings that other panels stand under: {setup.groups.join(" · ")}</p>
+        )}
+        {setup.related.length > 0 && (
+          <fieldset className="grid gap-1">
+            <legend className="text-sm font-medium">A record shows with it</legend>
+            {setup.related.map((one) => (
+              <label key={`${one.panel} ${one.column}`} className="flex min-h-8 items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-5 accent-accent"
+                  checked={isShown(one)}
+                  onChange={() => {
+                    toggle(one);
+                  }}
+                />
+                {one.label}
+              </label>
+            ))}
+          </fieldset>
+        )}
+        <fieldset className="grid gap-2">
+          <legend className="mb-1 text-sm font-medium">The list comes in the order</legend>
+          <OrderEditor
+            columns={setup.columns
+              .filter((column) => column.isOrderable)
+              .map(({ name, isNullable, storeType }) => ({
+                name,
+                label: definition.columns.find((one) => one.name === name)?.label ?? name,
+                isText: /char|text/.test(storeType),
+                isNullable,
+              }))}
+            order={definition.sort ?? []}
+            onChange={(sort) => {
+              onChange({ sort });
+            }}
+          />
+          {errors.sort && <p className="text-sm text-danger">{errors.sort}</p>}
+        </fieldset>
+        <Tick
+          label="Cells of the list can be changed in place"
+          isOn={definition.editsInList ?? false}
+          onTurn={(isOn) => {
+            onChange({ editsInList: isOn });
+          }}
+        />
+        <DatesChoice porch={porch} dates={setup.dates} />
+        <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
+        <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
+      </div>
+    </details>
+  );
+}

@@ -1,0 +1,229 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, unwrap, type Schemas } from "../../api/client";
+import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress } from "../../api/queries";
+import { ListExplanation } from "./ListExplanation";
+import { changeView, defaultView } from "../../api/listView";
+import { panelPath, recordPath, setAsidePath } from "../../paths";
+import { LeftAsideChoice, useLeftAside } from "../../porch/removal/LeftAside";
+import { RecordList } from "../../porch/query/RecordList";
+import { usePanelAddress } from "../../porch/panels/usePanel";
+import { Button, ButtonLink } from "../../ui/Button";
+import { Failure } from "../../ui/Failure";
+import { Loading } from "../../ui/Loading";
+import { RemoveDialog } from "../../ui/RemoveDialog";
+import { Notice } from "../../ui/Notice";
+import { ColumnDetail } from "./ColumnDetail";
+import { DraftField } from "./DraftField";
+import { PanelPlace } from "./PanelPlace";
+import { RemovalSetup } from "./RemovalSetup";
+import { SetupGrid } from "./SetupGrid";
+import { useSetupDraft, type SetupDraft } from "./useSetupDraft";
+
+/** Sets a panel up column by column, with the real panel beside it. */
+export function PanelSetupPage() {
+  const address = usePanelAddress();
+  const setup = useQuery(setupQuery(address));
+  if (setup.isPending) return <Loading what="the panel" />;
+  if (!setup.data) return <Failure error={setup.error} onRetry={() => void setup.refetch()} />;
+  return <Setup key={setup.data.version} address={address} setup={setup.data} onReload={() => void setup.refetch()} />;
+}
+
+interface SetupProps {
+  address: PanelAddress;
+  setup: Schemas["PanelSetupDto"];
+  onReload: () => void;
+}
+
+function Setup({ address, setup, onReload }: SetupProps) {
+  const draft = useSetupDraft(address, setup);
+  const { definition, change, errors } = draft;
+  const [current, setCurrent] = useState(definition.columns[0]?.name ?? "");
+  const column = definition.columns.find(({ name }) => name === current);
+  return (
+    <div className="grid gap-4">
+      <title>{`Set up ${definition.label} · Plain Porch`}</title>
+      <p>
+        <Link to={`/back/sources/${setup.sourceId}`} className="text-accent underline underline-offset-4">
+          ← Tables
+        </Link>
+      </p>
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto text-2xl font-semibold">
+          Set up {definition.label}{" "}
+          <span className="font-sans text-base font-normal text-faint">
+            {definition.table.schema}.{definition.table.name}
+          </span>
+        </h1>
+        <SavedState draft={draft} />
+        <RemovePanel address={address} label={definition.label} sourceId={setup.sourceId} />
+        <ButtonLink tone="next" to={panelPath(address.porch, address.panel)}>
+          Open the panel
+        </ButtonLink>
+      </div>
+      {draft.state === "stale" && (
+        <Notice
+          tone="danger"
+          title="This panel was changed in another tab or by somebody else."
+          actions={<Button onClick={onReload}>Show the present set-up</Button>}
+        >
+          What you change here is not saved until you see theirs, so that it does not undo it.
+        </Notice>
+      )}
+      {draft.state === "failed" && (
+        <Notice
+          tone="danger"
+          title="The last change was not saved."
+          actions={<Button onClick={draft.retry}>Save again</Button>}
+        >
+          {draft.message}
+        </Notice>
+      )}
+      <div className="grid items-start gap-6 xl:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+        <section className="grid gap-4" aria-label="Set-up">
+          <div className="grid gap-3 sm:grid-cols-3">
+            <DraftField
+              label="Records are called"
+              value={definition.label}
+              error={errors.label}
+              onKeep={(label) => {
+                change({ label });
+              }}
+            />
+            <DraftField
+              label="One of them is a"
+              value={definition.recordLabel}
+              error={errors.recordLabel}
+              onKeep={(recordLabel) => {
+                change({ recordLabel });
+              }}
+            />
+            <DraftField
+              label="Title of a record"
+              value={definition.title}
+              error={errors.title}
+              onKeep={(title) => {
+                change({ title });
+              }}
+            />
+          </div>
+          <SetupGrid
+            columns={definition.columns}
+            schema={setup.columns}
+            errors={errors}
+            onChange={draft.changeColumn}
+            onColumn={setCurrent}
+          />
+          <p className="text-sm text-faint">
+            Arrows move, space toggles, typing changes a label. Each change is saved at once.
+          </p>
+          {column && (
+            <ColumnDetail
+              column={column}
+              isBinary={setup.columns.find(({ name }) => name === current)?.storeType === "bytea"}
+              isText={/char|text/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
+              targets={setup.targets}
+              reasons={setup.reasons}
+              errors={errors}
+              onChange={(part) => {
+                draft.changeColumn(column.name, part);
+              }}
+            />
+          )}
+          <RemovalSetup definition={definition} setup={setup} errors={errors} onChange={change} />
+          <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
+        </section>
+        <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
+          <Preview address={address} />
+        </section>
+      </div>
+    </div>
+  );
+}
+
+function Preview({ address }: { address: PanelAddress }) {
+  const panel = useQuery(panelQuery(address));
+  const [view, setView] = useState({ ...defaultView, size: 25 });
+  const navigate = useNavigate();
+  if (panel.isPending) return <Loading what="the panel" />;
+  if (!panel.data) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
+  return (
+    <div className="grid gap-3">
+      <h2 className="text-xl font-semibold">{panel.data.label}</h2>
+      {panel.data.notEditable && (
+        <Notice title="To read only">
+          {panel.data.notEditable.reason} {panel.data.notEditable.remedy}
+        </Notice>
+      )}
+      <RecordList
+        address={address}
+        panel={panel.data}
+        view={view}
+        onChange={(part) => {
+          setView((before) => changeView(before, part));
+        }}
+        onOpen={(row) => void navigate(recordPath(address.porch, address.panel, row.key ?? ""))}
+      />
+      <ListExplanation address={address} view={view} />
+    </div>
+  );
+}
+
+function SavedState({ draft }: { draft: SetupDraft }) {
+  const words = { saved: "Saved", saving: "Saving …", refused: "Not saved", stale: "Not saved", failed: "Not saved" };
+  return (
+    <span
+      role="status"
+      className={draft.state === "saved" || draft.state === "saving" ? "text-faint" : "font-semibold text-danger"}
+    >
+      {words[draft.state]}
+    </span>
+  );
+}
+
+interface RemovePanelProps {
+  address: PanelAddress;
+  label: string;
+  sourceId: number;
+}
+
+function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const left = useLeftAside(setAsideCountQuery(address));
+  const remove = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.DELETE("/api/porches/{porch}/panels/{panel}", {
+          params: { path: address, query: left.chosen ? { setAside: left.chosen } : {} },
+        }),
+      ),
+    onSuccess: async () => {
+      await navigate(`/back/sources/${sourceId}`);
+      await client.invalidateQueries();
+    },
+  });
+  return (
+    <RemoveDialog
+      kind="panel"
+      name={label}
+      isPending={remove.isPending}
+      error={remove.error}
+      isBlocked={left.isBlocked}
+      onOpen={left.onOpen}
+      onRemove={() => {
+        remove.mutate();
+      }}
+    >
+      <p>Its set-up is lost for good. The table and its records are not touched.</p>
+      <LeftAsideChoice left={left} keptUntil="when a panel over the same table is made again.">
+        They can be brought back first:{" "}
+        <Link className="underline underline-offset-4" to={setAsidePath(address.porch, address.panel)}>
+          look at what is set aside
+        </Link>
+        .
+      </LeftAsideChoice>
+    </RemoveDialog>
+  );
+}

@@ -1,0 +1,257 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, ifMatch, unwrap, type Schemas, type Source, type SourceRequest } from "../../api/client";
+import { ApiError } from "../../api/problems";
+import { Button, ButtonLink } from "../../ui/Button";
+import { Field, inputClass } from "../../ui/Field";
+import { Notice } from "../../ui/Notice";
+import { PasteConnection } from "./PasteConnection";
+import { SameDatabase } from "./SameDatabase";
+
+const tlsModes: Record<Schemas["TlsMode"], string> = {
+  disable: "never",
+  prefer: "if offered",
+  require: "always, any certificate",
+  verifyCa: "always, certificate of a known authority",
+  verifyFull: "always, certificate of a known authority for this host",
+};
+
+const empty: SourceRequest = {
+  name: "",
+  host: "localhost",
+  port: 5432,
+  database: "",
+  user: "",
+  password: null,
+  tls: "prefer",
+  schemas: [],
+  isReadOnly: false,
+};
+
+/** All that is to be known of a source, with a trial before it is saved. */
+export function SourceForm({ source }: { source: Source | null }) {
+  const [fields, setFields] = useState<SourceRequest>(() => (source ? fromSource(source) : empty));
+  const [port, setPort] = useState(String(fields.port));
+  const [schemas, setSchemas] = useState(fields.schemas.join(", "));
+  const navigate = useNavigate();
+  const client = useQueryClient();
+
+  const request = (): SourceRequest => ({
+    ...fields,
+    port: /^\d+$/.test(port.trim()) ? Number(port) : 0,
+    schemas: schemas
+      .split(",")
+      .map((schema) => schema.trim())
+      .filter((schema) => schema !== ""),
+  });
+  const trial = useMutation({
+    mutationFn: () =>
+      unwrap(api.POST("/api/sources/try", { body: request(), params: { query: source ? { known: source.id } : {} } })),
+  });
+  const save = useMutation({
+    mutationFn: () => write(source, request()),
+    onMutate: () => {
+      trial.reset();
+    },
+    onSuccess: async (saved) => {
+      await client.invalidateQueries();
+      void navigate(`/back/sources/${saved.id}`);
+    },
+  });
+  const failure = save.error ?? trial.error;
+  const errors = failure instanceof ApiError ? failure.fields : {};
+
+  const set = (part: Partial<SourceRequest>) => {
+    setFields((before) => ({ ...before, ...part }));
+    trial.reset();
+  };
+  const text = (name: "name" | "host" | "database" | "user", label: string, hint?: string) => (
+    <Field label={label} hint={hint} error={errors[name]}>
+      {(slots) => (
+        <input
+          {...slots}
+          name={name}
+          className={inputClass}
+          autoComplete="off"
+          spellCheck={false}
+          value={fields[name]}
+          onChange={(event) => {
+            set({ [name]: event.target.value });
+          }}
+        />
+      )}
+    </Field>
+  );
+
+  return (
+    <form
+      noValidate
+      className="grid max-w-3xl gap-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
+      <title>{`${source ? source.name : "Add a source"} · Plain Porch`}</title>
+      <h1 className="text-2xl font-semibold">{source ? `Settings of ${source.name}` : "Add a source"}</h1>
+      <PasteConnection
+        onRead={(read) => {
+          const { port: readPort, ...rest } = read;
+          setPort(String(readPort));
+          set(rest.password === null ? { ...rest, password: fields.password } : rest);
+          save.reset();
+        }}
+      />
+      {text("name", "Name", "What you call it, such as the office that it belongs to.")}
+      <div className="grid gap-4 sm:grid-cols-[1fr_8rem]">
+        {text("host", "Host")}
+        <Field label="Port" error={errors.port}>
+          {(slots) => (
+            <input
+              {...slots}
+              name="port"
+              inputMode="numeric"
+              className={inputClass}
+              value={port}
+              onChange={(event) => {
+                setPort(event.target.value);
+                trial.reset();
+              }}
+            />
+          )}
+        </Field>
+      </div>
+      {text("database", "Database")}
+      <SameDatabase
+        error={errors.isSameDatabase}
+        chosen={fields.isSameDatabase ?? null}
+        onChoose={(isSameDatabase) => {
+          set({ isSameDatabase });
+        }}
+      />
+      <div className="grid gap-4 sm:grid-cols-2">
+        {text("user", "User")}
+        <Field
+          label="Password"
+          error={errors.password}
+          hint={
+            source?.hasPassword
+              ? "One is kept. Leave this empty to go on with it."
+              : source
+                ? "None is kept, or it can be read no more, as after the catalog was moved without its keys. Type it again."
+                : "Kept encrypted. Empty if the server asks for none."
+          }
+        >
+          {(slots) => (
+            <input
+              {...slots}
+              name="password"
+              type="password"
+              autoComplete="off"
+              className={inputClass}
+              value={fields.password ?? ""}
+              onChange={(event) => {
+                set({ password: event.target.value === "" ? null : event.target.value });
+              }}
+            />
+          )}
+        </Field>
+      </div>
+      <div className="grid gap-4 sm:grid-cols-2">
+        <Field label="Encrypted connection (TLS)" error={errors.tls}>
+          {(slots) => (
+            <select
+              {...slots}
+              name="tls"
+              className={inputClass}
+              value={fields.tls}
+              onChange={(event) => {
+                set({ tls: event.target.value as SourceRequest["tls"] });
+              }}
+            >
+              {Object.entries(tlsModes).map(([mode, label]) => (
+                <option key={mode} value={mode}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+        <Field label="Schemas" error={errors.schemas} hint="Parted by commas; empty for all of them.">
+          {(slots) => (
+            <input
+              {...slots}
+              name="schemas"
+              className={inputClass}
+              autoComplete="off"
+              spellCheck={false}
+              value={schemas}
+              onChange={(event) => {
+                setSchemas(event.target.value);
+                trial.reset();
+              }}
+            />
+          )}
+        </Field>
+      </div>
+      <label className="flex min-h-8 items-center gap-2">
+        <input
+          type="checkbox"
+          name="isReadOnly"
+          className="size-5 accent-accent"
+          checked={fields.isReadOnly}
+          onChange={(event) => {
+            set({ isReadOnly: event.target.checked });
+          }}
+        />
+        Read-only: nothing may be written to this database
+      </label>
+      {trial.data && <Findings findings={trial.data} />}
+      {failure && !(failure instanceof ApiError && failure.status === 400) && (
+        <Notice tone="danger" title="That did not work">
+          {failure instanceof ApiError && failure.status === 412
+            ? "Somebody else changed this source meanwhile. Open its settings again to see the present ones."
+            : failure.message}
+        </Notice>
+      )}
+      <div className="flex flex-wrap gap-2">
+        <Button
+          disabled={trial.isPending}
+          onClick={() => {
+            save.reset();
+            trial.mutate();
+          }}
+        >
+          {trial.isPending ? "Trying …" : "Try it"}
+        </Button>
+        <Button tone="next" type="submit" disabled={save.isPending}>
+          {save.isPending ? "Reading the schema …" : source ? "Save" : "Add and read the schema"}
+        </Button>
+        <ButtonLink to={source ? `/back/sources/${source.id}` : "/back/sources"}>Give up</ButtonLink>
+      </div>
+    </form>
+  );
+}
+
+function Findings({ findings }: { findings: Schemas["ProbeFindings"] }) {
+  const { serverVersion, tables, views, readable, writable } = findings;
+  return (
+    <Notice title="It works.">
+      PostgreSQL {serverVersion}. {tables} tables and {views} views; this user may read {readable} of them and change{" "}
+      {writable}.
+    </Notice>
+  );
+}
+
+function fromSource(source: Source): SourceRequest {
+  const { name, host, port, database, user, tls, schemas, isReadOnly } = source;
+  return { name, host, port, database, user, password: null, tls, schemas, isReadOnly };
+}
+
+function write(source: Source | null, body: SourceRequest): Promise<Source> {
+  if (source === null) return unwrap(api.POST("/api/sources", { body }));
+  return unwrap(
+    api.PUT("/api/sources/{id}", { body, params: { path: { id: source.id }, header: ifMatch(source.version) } }),
+  );
+}

@@ -1,0 +1,94 @@
+import { useQuery } from "@tanstack/react-query";
+import { Navigate, NavLink, Outlet, useNavigate, useParams } from "react-router";
+import { porchQuery } from "../../api/queries";
+import { ButtonLink } from "../../ui/Button";
+import { Failure } from "../../ui/Failure";
+import { Loading } from "../../ui/Loading";
+import { panelPath } from "../../paths";
+import { panelGroups } from "./panelGroups";
+
+function usePorch() {
+  const { porch = "" } = useParams();
+  return useQuery(porchQuery(porch));
+}
+
+/** A porch: its panels at the side, or above on a narrow screen. */
+export function PorchLayout() {
+  const porch = usePorch();
+  const { panel = "" } = useParams();
+  const navigate = useNavigate();
+  if (porch.isPending) return <Loading what="the porch" />;
+  // What is shown already stays, with all that was typed, while the server is away.
+  if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
+  const { slug, name, panels } = porch.data;
+  const groups = panelGroups(panels);
+  const hidden = panels.find((item) => item.slug === panel && item.isHidden);
+  return (
+    <div className="flex flex-1 flex-col gap-4 lg:flex-row lg:gap-8">
+      <nav aria-label={`Panels of ${name}`} className="lg:w-52 lg:shrink-0">
+        <p className="mb-2 font-serif font-semibold">{name}</p>
+        <select
+          aria-label="Panel"
+          value={panel}
+          onChange={(event) => void navigate(panelPath(slug, event.target.value))}
+          className="min-h-9 w-full rounded border border-edge bg-sheet px-2 lg:hidden"
+        >
+          {hidden && <option value={hidden.slug}>{hidden.label}</option>}
+          {groups.map((group) => (
+            <optgroup key={group.name} label={group.name || name}>
+              {group.panels.map((item) => (
+                <option key={item.slug} value={item.slug}>
+                  {item.label}
+                </option>
+              ))}
+            </optgroup>
+          ))}
+        </select>
+        <div className="hidden gap-3 lg:grid">
+          {groups.map((group) => (
+            <section key={group.name} aria-label={group.name || undefined}>
+              {group.name && <h2 className="mb-0.5 font-sans text-sm font-semibold text-faint">{group.name}</h2>}
+              <ul>
+                {group.panels.map((item) => (
+                  <li key={item.slug}>
+                    <NavLink
+                      to={panelPath(slug, item.slug)}
+                      className="block border-l-2 border-line px-3 py-0.5 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+                    >
+                      {item.label}
+                    </NavLink>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          ))}
+        </div>
+        <NavLink
+          to={`/porch/${slug}/log`}
+          className="mt-3 block border-l-2 border-line px-3 py-0.5 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+        >
+          Logbook
+        </NavLink>
+      </nav>
+      <div className="min-w-0 flex-1">
+        <Outlet />
+      </div>
+    </div>
+  );
+}
+
+/** A porch's own address leads to its first panel. */
+export function PorchStart() {
+  const porch = usePorch();
+  const first = porch.data && (panelGroups(porch.data.panels)[0]?.panels[0] ?? porch.data.panels[0]);
+  if (!porch.data) return null;
+  if (first) return <Navigate to={panelPath(porch.data.slug, first.slug)} replace />;
+  return (
+    <div className="py-10 text-center">
+      <p className="font-serif text-lg">{porch.data.name} has no panels yet.</p>
+      <ButtonLink tone="next" className="mt-4" to={`/back/sources/${porch.data.sourceId}`}>
+        Choose a table for the first one
+      </ButtonLink>
+    </div>
+  );
+}

@@ -1,0 +1,86 @@
+import { useQuery } from "@tanstack/react-query";
+import { Navigate, useLocation, useNavigate } from "react-router";
+import type { Panel } from "../../api/client";
+import { keptViewsQuery, type PanelAddress } from "../../api/queries";
+import { ButtonLink } from "../../ui/Button";
+import { Loading } from "../../ui/Loading";
+import { Notice } from "../../ui/Notice";
+import { changeView, defaultView, viewToParams } from "../../api/listView";
+import { useListState } from "./listState";
+import { panelPath, recordPath, setAsidePath } from "../../paths";
+import { useListView } from "./useListView";
+import { ExportMenu } from "../export/ExportMenu";
+import { changeOf, KeptViews } from "../savedLists/KeptViews";
+import { RecordList } from "./RecordList";
+import { WithPanel } from "../panels/usePanel";
+
+export function ListPage() {
+  return (
+    <WithPanel>
+      {(address, panel) => <PanelList key={`${address.porch}/${address.panel}`} address={address} panel={panel} />}
+    </WithPanel>
+  );
+}
+
+function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) {
+  const [view, change] = useListView();
+  const { search } = useLocation();
+  const { row, removed } = useListState();
+  const navigate = useNavigate();
+  const start = useStart(address, search === "");
+  if (start === "waiting") return <Loading what={panel.label} />;
+  if (start !== null) return <Navigate to={`?${start}`} replace />;
+  return (
+    <div className="grid gap-4">
+      <title>{`${panel.label} · ${panel.porch}`}</title>
+      <h1 className="text-2xl font-semibold">{panel.label}</h1>
+      {panel.notEditable && (
+        <Notice title="To read only">
+          {panel.notEditable.reason} {panel.notEditable.remedy}
+        </Notice>
+      )}
+      <RecordList
+        address={address}
+        panel={panel}
+        view={view}
+        onChange={change}
+        onOpen={(opened, index) => {
+          void navigate(recordPath(address.porch, address.panel, opened.key ?? ""), {
+            state: { list: search, row: index },
+          });
+        }}
+        startRow={row ?? null}
+        removed={removed ?? null}
+        takesFocus
+        actions={
+          <>
+            <KeptViews address={address} view={view} onChange={change} />
+            <ExportMenu address={address} view={view} />
+            {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
+              <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
+            )}
+            {panel.findsDuplicates && (
+              <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
+            )}
+            {panel.canAdd && (
+              <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
+                Add {panel.recordLabel}
+              </ButtonLink>
+            )}
+          </>
+        }
+      />
+    </div>
+  );
+}
+
+/** The address part of the list that the panel opens with, where none was asked for; null for the panel's own. */
+function useStart(address: PanelAddress, isBare: boolean): string | null {
+  const views = useQuery({ ...keptViewsQuery(address), enabled: isBare });
+  if (!isBare) return null;
+  // Without an answer the panel's own list does as well.
+  if (views.isPending) return "waiting";
+  const start = views.data?.find((view) => view.isStart);
+  const params = start ? viewToParams(changeView(defaultView, changeOf(start.view))).toString() : "";
+  return params === "" ? null : params;
+}

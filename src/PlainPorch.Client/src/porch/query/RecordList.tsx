@@ -1,0 +1,300 @@
+import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import type { ListPage, ListRow, Panel } from "../../api/client";
+import { countQuery, listQuery, type PanelAddress } from "../../api/queries";
+import { Button } from "../../ui/Button";
+import { Empty } from "../../ui/Empty";
+import { Failure } from "../../ui/Failure";
+import { Loading } from "../../ui/Loading";
+import { ConditionsButton } from "./conditions/ConditionsButton";
+import { FilterPieces } from "./FilterPieces";
+import { firstPage, ListFooter } from "./ListFooter";
+import type { ChangeView, ListView } from "../../api/listView";
+import { NarrowBar } from "./NarrowBar";
+import { MovedNotice } from "../ordering/MovedNotice";
+import { OrderNotice } from "../ordering/OrderNotice";
+import { useMoves } from "../ordering/useMoves";
+import { RemovedNotice } from "../removal/RemovedNotice";
+import type { Removed } from "../removal/removed";
+import { RowDialog } from "./RowDialog";
+import { SearchBox } from "./SearchBox";
+import { addsUp, isEditable, shownColumns } from "./table/columns";
+import { ColumnMenu } from "./table/ColumnMenu";
+import { ListCards } from "./table/ListCards";
+import { ListTable } from "./table/ListTable";
+import { OrderMenu } from "./table/OrderMenu";
+import { SelectionBar } from "./table/SelectionBar";
+import { useListLook } from "./table/useListLook";
+import { useSelection } from "./table/useSelection";
+import { Notice } from "../../ui/Notice";
+import { useMediaQuery } from "../../ui/useMediaQuery";
+
+interface RecordListProps {
+  address: PanelAddress;
+  panel: Panel;
+  view: ListView;
+  onChange: ChangeView;
+  onOpen: (row: ListRow, index: number) => void;
+  actions?: React.ReactNode;
+  /** The row to put the focus on when the list comes up; null for the search box. */
+  startRow?: number | null;
+  takesFocus?: boolean;
+  /** What was just removed from a record's own page. */
+  removed?: Removed | null;
+}
+
+/** A panel's list with search, order and pages; the same in the porch and beside the set-up. */
+export function RecordList(props: RecordListProps) {
+  const { address, panel, view, onChange, onOpen, actions, startRow = null, takesFocus = false } = props;
+  const list = useQuery(listQuery(address, view));
+  const count = useQuery(countQuery(address, view));
+  const search = useRef<HTMLInputElement>(null);
+  const [focusRow, setFocusRow] = useState<number | null>(startRow);
+  const [shownRow, setShownRow] = useState<ListRow | null>(null);
+  const [look, setLook] = useListLook(address);
+  const [withTotals, setWithTotals] = useState(false);
+  const [clickEdits, setClickEdits] = useState(false);
+  const [lost, setLost] = useState<string | null>(null);
+  const [removed, setRemoved] = useState<Removed | null>(props.removed ?? null);
+  const selection = useSelection();
+  const moves = useMoves(address);
+  // Beside the order that the reader chose, a place in the running order would mean nothing.
+  const isInOrder = panel.isListedInOrder && view.sort.length === 0;
+  const isNarrow = useMediaQuery("(max-width: 599px)");
+  const columns = shownColumns(panel, view);
+  const searched = panel.columns.filter((column) => column.searched).length;
+
+  const goToRow = () => {
+    setFocusRow(null);
+    requestAnimationFrame(() => {
+      setFocusRow(0);
+    });
+  };
+  const open = (row: ListRow, index: number) => {
+    if (row.key === null) setShownRow(row);
+    else onOpen(row, index);
+  };
+
+  const table = {
+    address,
+    panel,
+    view,
+    onChange,
+    onOpen: open,
+    onLeave: () => search.current?.focus(),
+    focusRow,
+    selection,
+    onMoveRows: isInOrder ? moves.move.mutate : null,
+  };
+
+  return (
+    <div className="grid gap-3">
+      {lost !== null && (
+        <Notice
+          tone="danger"
+          title="A cell was not saved."
+          actions={
+            <Button
+              onClick={() => {
+                setLost(null);
+              }}
+            >
+              Understood
+            </Button>
+          }
+        >
+          {lost}
+        </Notice>
+      )}
+      {removed && (
+        <RemovedNotice
+          key={removed.parcel}
+          address={address}
+          panel={panel}
+          removed={removed}
+          onClose={() => {
+            setRemoved(null);
+          }}
+        />
+      )}
+      {panel.hasOrder && <OrderNotice address={address} panel={panel} />}
+      <MovedNotice moves={moves} />
+      <div className="flex flex-wrap items-start gap-3">
+        {searched > 0 ? (
+          <SearchBox
+            ref={(input) => {
+              search.current = input;
+              if (takesFocus && startRow === null && input && document.activeElement === document.body) input.focus();
+            }}
+            address={address}
+            label={`Search ${panel.label}`}
+            value={view.search}
+            onSearch={(text) => {
+              onChange({ search: text });
+            }}
+            onLeaveDown={goToRow}
+          />
+        ) : (
+          <p className="text-faint">No column of this panel is searched.</p>
+        )}
+        {list.isFetching && list.data && (
+          <span role="status" className="loading-late text-faint">
+            Looking …
+          </span>
+        )}
+        <div className="ml-auto flex flex-wrap justify-end gap-2">{actions}</div>
+      </div>
+      <div className="flex flex-wrap items-start gap-2">
+        <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
+        <ConditionsButton address={address} view={view} onChange={onChange} />
+        <div className="ml-auto flex flex-wrap gap-2">
+          {!isNarrow && columns.some((column) => isEditable(panel, column)) && (
+            <Switch label="Edit cells" isOn={clickEdits} onSwitch={setClickEdits} />
+          )}
+          {!isNarrow && columns.some((column) => addsUp(panel, column)) && (
+            <Switch label="Totals" isOn={withTotals} onSwitch={setWithTotals} />
+          )}
+          <OrderMenu panel={panel} view={view} onChange={onChange} />
+          <ColumnMenu panel={panel} view={view} onChange={onChange} look={look} onLook={setLook} />
+        </div>
+      </div>
+      {list.data && !list.isPlaceholderData && (
+        <FilterPieces view={view} pieces={list.data.restricted} dropped={list.data.dropped ?? []} onChange={onChange} />
+      )}
+      {view.of && <OfRecord panel={panel} view={view} page={list.data} onChange={onChange} />}
+      {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
+      {list.isPending && <Loading what={panel.label} />}
+      {list.data && list.data.rows.length === 0 && (
+        <NothingHere panel={panel} view={view} onChange={onChange} isError={list.isError} />
+      )}
+      {list.data && list.data.rows.length > 0 && (
+        <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
+          <SelectionBar
+            address={address}
+            panel={panel}
+            page={list.data}
+            view={view}
+            selection={selection}
+            onRemoved={setRemoved}
+            onMove={panel.hasOrder ? moves.move.mutate : null}
+          />
+          {isNarrow ? (
+            <ListCards {...table} page={list.data} />
+          ) : (
+            <ListTable
+              {...table}
+              page={list.data}
+              look={look}
+              onLook={setLook}
+              withTotals={withTotals}
+              clickEdits={clickEdits}
+              onLost={setLost}
+            />
+          )}
+          <ListFooter
+            page={list.data}
+            isStale={list.isPlaceholderData}
+            count={count.data}
+            view={view}
+            sizes={panel.pageSizes}
+            onChange={onChange}
+          />
+        </div>
+      )}
+      {shownRow && list.data && (
+        <RowDialog
+          porch={address.porch}
+          panel={panel}
+          page={list.data}
+          row={shownRow}
+          onClose={() => {
+            setShownRow(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+interface SwitchProps {
+  label: string;
+  isOn: boolean;
+  onSwitch: (isOn: boolean) => void;
+}
+
+function Switch({ label, isOn, onSwitch }: SwitchProps) {
+  return (
+    <Button
+      aria-pressed={isOn}
+      tone={isOn ? "on" : "quiet"}
+      onClick={() => {
+        onSwitch(!isOn);
+      }}
+    >
+      {label}
+    </Button>
+  );
+}
+
+interface OfRecordProps {
+  panel: Panel;
+  view: ListView;
+  page: ListPage | undefined;
+  onChange: ChangeView;
+}
+
+/** Whose records are listed, and the way back to all of them. */
+function OfRecord({ panel, view, page, onChange }: OfRecordProps) {
+  const label = panel.columns.find((column) => column.name === view.of)?.label ?? view.of;
+  const title = Object.values(page?.lookups[view.of] ?? {})[0]?.title ?? view.value;
+  return (
+    <p className="flex flex-wrap items-center gap-2">
+      <span>
+        {label}: <strong className="font-semibold">{title}</strong>
+      </span>
+      <Button
+        onClick={() => {
+          onChange({ of: "", value: "" });
+        }}
+      >
+        Show all {panel.label}
+      </Button>
+    </p>
+  );
+}
+
+interface NothingHereProps {
+  panel: Panel;
+  view: ListView;
+  onChange: ChangeView;
+  isError: boolean;
+}
+
+function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
+  if (isError) return null;
+  const [title, action, change] =
+    view.narrowed.length > 0 || view.where !== ""
+      ? [`No ${panel.recordLabel} has all of this.`, "Show all", { narrowed: [], where: "", search: "" }]
+      : view.search
+        ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
+        : view.of
+          ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
+          : view.page !== 1
+            ? ["There is no such page any more.", "Go to the first page", firstPage]
+            : [`${panel.label} has no records yet.`, null, {}];
+  return (
+    <Empty title={title}>
+      {view.search && <p className="mt-1 text-faint">Every word has to occur in one of the searched columns.</p>}
+      {action && (
+        <Button
+          className="mt-4"
+          onClick={() => {
+            onChange(change);
+          }}
+        >
+          {action}
+        </Button>
+      )}
+    </Empty>
+  );
+}

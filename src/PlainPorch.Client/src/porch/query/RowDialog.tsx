@@ -1,0 +1,36 @@
+import { Dialog } from "radix-ui";
+import type { ListPage, ListRow, Panel } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { DialogFrame } from "../../ui/DialogFrame";
+import { ValueList } from "../records/ValueList";
+import { bareOf } from "../../api/bare";
+
+interface RowDialogProps {
+  porch: string;
+  panel: Panel;
+  page: ListPage;
+  row: ListRow;
+  onClose: () => void;
+}
+
+/** Reads a row that has no page of its own, because nothing tells it from its twins. */
+export function RowDialog({ porch, panel, page, row, onClose }: RowDialogProps) {
+  const values = bareOf(page.columns.map((name, i) => [name, row.values[i] ?? null] as const));
+  const lookups = bareOf(
+    page.columns.flatMap((name) => {
+      const title = page.lookups[name]?.[values[name] ?? ""];
+      return title ? [[name, title] as const] : [];
+    }),
+  );
+  return (
+    <DialogFrame title={<>{row.title}</>} onOpenChange={onClose}>
+      <div className="my-4">
+        <ValueList porch={porch} columns={panel.columns} values={values} lookups={lookups} />
+      </div>
+      {panel.notEditable && <p className="mb-4 text-sm text-faint">{panel.notEditable.reason}</p>}
+      <Dialog.Close asChild>
+        <Button>Close</Button>
+      </Dialog.Close>
+    </DialogFrame>
+  );
+}

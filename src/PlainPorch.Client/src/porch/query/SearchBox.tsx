@@ -1,0 +1,73 @@
+import { useEffect, useEffectEvent, useRef, useState, type KeyboardEvent, type Ref } from "react";
+import type { PanelAddress } from "../../api/queries";
+import { useSettled } from "../../ui/useSettled";
+import { SearchSuggestions } from "./SearchSuggestions";
+
+interface SearchBoxProps {
+  value: string;
+  onSearch: (text: string) => void;
+  onLeaveDown: () => void;
+  label: string;
+  address: PanelAddress;
+  ref?: Ref<HTMLInputElement>;
+}
+
+const PAUSE_MS = 200;
+
+/** Searches while one types, after a short pause. Escape empties it, arrow down goes to the list. */
+export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }: SearchBoxProps) {
+  const [typed, setTyped] = useState(value);
+  const [known, setKnown] = useState(value);
+  const box = useRef<HTMLDivElement>(null);
+
+  // The address changed by other means (back, a link): follow it.
+  if (known !== value) {
+    setKnown(value);
+    if (value !== typed.trim()) setTyped(value);
+  }
+
+  const send = useEffectEvent((text: string) => {
+    if (text.trim() !== value) onSearch(text.trim());
+  });
+  const settled = useSettled(typed, PAUSE_MS);
+  useEffect(() => {
+    send(settled);
+  }, [settled]);
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "Escape" && typed !== "") {
+      setTyped("");
+      event.stopPropagation();
+    } else if (event.key === "ArrowDown" || event.key === "Enter") {
+      event.preventDefault();
+      if (typed.trim() !== value) onSearch(typed.trim());
+      else onLeaveDown();
+    }
+  };
+
+  return (
+    <div ref={box} className="group relative w-full max-w-96 min-w-40">
+      <input
+        ref={ref}
+        type="search"
+        aria-label={label}
+        placeholder={label}
+        value={typed}
+        maxLength={200}
+        onChange={(event) => {
+          setTyped(event.target.value);
+        }}
+        onKeyDown={onKeyDown}
+        className="min-h-9 w-full rounded border border-edge bg-sheet px-3 py-1.5 placeholder:text-faint"
+      />
+      <SearchSuggestions
+        address={address}
+        typed={typed}
+        onTake={(text) => {
+          setTyped(text);
+          box.current?.querySelector("input")?.focus();
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,108 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Column, ListRow, LookupTitle } from "../../../api/client";
+import { recordQuery, type PanelAddress } from "../../../api/queries";
+import { Failure } from "../../../ui/Failure";
+import { PopoverPanel } from "../../../ui/PopoverPanel";
+import { formatValue } from "../../../values/format";
+import { LookupValue } from "../../records/LookupValue";
+import { Picture } from "../../records/Picture";
+
+interface CellValueProps {
+  address: PanelAddress;
+  column: Column;
+  row: ListRow;
+  text: string | null;
+  titles: Record<string, LookupTitle> | undefined;
+}
+
+// A longer text is likely cut by the column's width.
+const LONG = 40;
+
+/** A value in a list, shown by what it is. */
+export function CellValue({ address, column, row, text, titles }: CellValueProps) {
+  if (text === null) return null;
+  if (column.isLookup) return <LookupValue porch={address.porch} title={titles?.[text]} value={text} tabIndex={-1} />;
+  if (column.isPicture && row.key !== null)
+    return <Picture address={address} record={row.key} title={row.title} column={column} bytes={text} size={96} />;
+  const link = linkOf(column, text);
+  if (link)
+    return (
+      <a
+        href={link}
+        tabIndex={-1}
+        target="_blank"
+        rel="noreferrer"
+        className="underline decoration-line underline-offset-4 hover:decoration-accent"
+        onClick={(event) => {
+          event.stopPropagation();
+        }}
+      >
+        {text}
+      </a>
+    );
+  const shown = formatValue(column, text);
+  if (shown.length <= LONG || row.key === null) return shown;
+  return (
+    <span className="flex items-baseline">
+      <span className="min-w-0 truncate">{shown}</span>
+      <WholeText address={address} record={row.key} column={column} shown={shown} />
+    </span>
+  );
+}
+
+interface WholeTextProps {
+  address: PanelAddress;
+  record: string;
+  column: Column;
+  shown: string;
+}
+
+/** The whole of a long text, fetched when somebody asks for it. */
+function WholeText({ address, record, column, shown }: WholeTextProps) {
+  const [isOpen, setOpen] = useState(false);
+  const whole = useQuery({ ...recordQuery(address, record), enabled: isOpen });
+  return (
+    <PopoverPanel
+      label={`Whole text of ${column.label}`}
+      align="start"
+      isOpen={isOpen}
+      onOpenChange={setOpen}
+      className="max-h-96 w-lg p-3"
+      trigger={
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={`Whole text of ${column.label}`}
+          title={`Whole text of ${column.label}`}
+          className="shrink-0 rounded px-1 text-faint hover:bg-tint"
+          onClick={(event) => {
+            event.stopPropagation();
+          }}
+        >
+          ▾
+        </button>
+      }
+    >
+      {whole.isError ? (
+        <Failure error={whole.error} onRetry={() => void whole.refetch()} />
+      ) : (
+        <p
+          className="break-words whitespace-pre-wrap"
+          onClick={(event) => {
+            event.stopPropagation();
+          }}
+        >
+          {whole.data ? formatValue(column, whole.data.values[column.name]) : shown}
+        </p>
+      )}
+    </PopoverPanel>
+  );
+}
+
+/** Where a text leads, if it is an address. */
+function linkOf(column: Column, text: string): string | null {
+  if (column.kind !== "text") return null;
+  if (/^https?:\/\/\S+$/i.test(text)) return text;
+  return /^[^\s@<>"]+@[^\s@<>"]+\.[^\s@<>"]+$/.test(text) ? `mailto:${text}` : null;
+}

@@ -1,0 +1,145 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, unwrap, type ListPage, type Panel } from "../../../api/client";
+import type { PanelAddress } from "../../../api/queries";
+import { Button } from "../../../ui/Button";
+import { Failure } from "../../../ui/Failure";
+import { ExportMenu } from "../../export/ExportMenu";
+import { filterOf, type ListView } from "../../../api/listView";
+import { MoveDialog } from "../../ordering/MoveDialog";
+import type { MoveWish } from "../../ordering/useMoves";
+import { RemovalDialog } from "../../removal/RemovalDialog";
+import type { Removed } from "../../removal/removed";
+import { verbOf } from "../../removal/words";
+import { ChangeDialog } from "./ChangeDialog";
+import type { Selection } from "./useSelection";
+import { formatCount } from "../../../values/format";
+import { overList } from "./useHeadInSight";
+
+interface SelectionBarProps {
+  address: PanelAddress;
+  panel: Panel;
+  page: ListPage;
+  view: ListView;
+  selection: Selection;
+  onRemoved: (removed: Removed) => void;
+  /** Moves records in the running order; null where there is none. */
+  onMove: ((wish: MoveWish) => void) | null;
+}
+
+/** What can be done with the chosen records, wherever in the list they stand. */
+export function SelectionBar({ address, panel, page, view, selection, onRemoved, onMove }: SelectionBarProps) {
+  const [isChanging, setChanging] = useState(false);
+  const [isRemoving, setRemoving] = useState(false);
+  const [isMoving, setMoving] = useState(false);
+  const chooseAll = useMutation({
+    mutationFn: () =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/keys", {
+          params: { path: address, query: { ...filterOf(view), sort: view.sort } },
+        }),
+      ),
+    onSuccess: ({ keys }) => {
+      selection.set(keys);
+    },
+  });
+  const count = selection.keys.size;
+  if (count === 0) return null;
+  const goesOn = page.hasNext || page.hasPrevious;
+  return (
+    <div
+      role="group"
+      aria-label="Chosen records"
+      {...overList}
+      className="sticky top-0 z-10 flex flex-wrap items-center gap-2 border-l-4 border-accent bg-accent-tint px-3 py-1.5"
+    >
+      <p role="status" className="mr-2">
+        <strong className="font-semibold">{formatCount(count)}</strong> chosen
+        {chooseAll.data?.hasMore && `, the first of this list; more than ${formatCount(chooseAll.data.most)} cannot be`}
+      </p>
+      {goesOn && (
+        <Button
+          disabled={chooseAll.isPending}
+          onClick={() => {
+            chooseAll.mutate();
+          }}
+        >
+          {chooseAll.isPending ? "Choosing …" : "Choose all of this list"}
+        </Button>
+      )}
+      {panel.canEdit && (
+        <Button
+          onClick={() => {
+            setChanging(true);
+          }}
+        >
+          Change a field …
+        </Button>
+      )}
+      {onMove && (
+        <Button
+          onClick={() => {
+            setMoving(true);
+          }}
+        >
+          Move …
+        </Button>
+      )}
+      {panel.canRemove && (
+        <Button
+          onClick={() => {
+            setRemoving(true);
+          }}
+        >
+          {verbOf(panel.manner)} …
+        </Button>
+      )}
+      <ExportMenu address={address} view={view} chosen={[...selection.keys]} />
+      <Button
+        className="ml-auto"
+        onClick={() => {
+          selection.set([]);
+          chooseAll.reset();
+        }}
+      >
+        Choose none
+      </Button>
+      {chooseAll.isError && <Failure error={chooseAll.error} />}
+      {isMoving && onMove && (
+        <MoveDialog
+          panel={panel}
+          keys={[...selection.keys]}
+          onMove={onMove}
+          onClose={() => {
+            setMoving(false);
+          }}
+        />
+      )}
+      {isRemoving && (
+        <RemovalDialog
+          address={address}
+          panel={panel}
+          keys={[...selection.keys]}
+          onClose={() => {
+            setRemoving(false);
+          }}
+          onRemoved={(done) => {
+            setRemoving(false);
+            selection.set([]);
+            onRemoved(done);
+          }}
+        />
+      )}
+      {isChanging && (
+        <ChangeDialog
+          address={address}
+          panel={panel}
+          keys={[...selection.keys]}
+          onClose={() => {
+            setChanging(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}

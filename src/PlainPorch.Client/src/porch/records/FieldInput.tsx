@@ -1,0 +1,41 @@
+import type { RefObject } from "react";
+import type { Column, LookupTitle } from "../../api/client";
+import type { PanelAddress } from "../../api/queries";
+import type { FieldSlots } from "../../ui/Field";
+import type { InputKind } from "../../values/input";
+import { LookupInput, type Unsettled } from "./LookupInput";
+import { ValueInput } from "./ValueInput";
+
+interface FieldInputProps extends FieldSlots {
+  address: PanelAddress;
+  column: Column;
+  kind: InputKind;
+  typed: string;
+  /** The value as the record has it; null for none. */
+  present: string | null;
+  /** How the record is called that the present value refers to. */
+  known: LookupTitle | undefined;
+  isNew: boolean;
+  unsettled: RefObject<Unsettled>;
+  onType: (typed: string) => void;
+}
+
+/** The input that fits a column: of a lookup the record that it refers to is picked, of others the value is typed. */
+export function FieldInput({ address, known, unsettled, ...props }: FieldInputProps) {
+  const { column, typed, present, onType } = props;
+  if (!column.isLookup || !column.isWritable) return <ValueInput {...props} />;
+  return (
+    <LookupInput
+      id={props.id}
+      aria-invalid={props["aria-invalid"]}
+      aria-describedby={props["aria-describedby"]}
+      address={address}
+      column={column}
+      value={typed}
+      known={known}
+      knownFor={present}
+      unsettled={unsettled}
+      onChoose={onType}
+    />
+  );
+}

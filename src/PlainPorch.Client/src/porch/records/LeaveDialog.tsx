@@ -1,0 +1,70 @@
+import { AlertDialog } from "radix-ui";
+import { useEffect } from "react";
+import { useBlocker } from "react-router";
+import { Button } from "../../ui/Button";
+import { QuestionFrame } from "../../ui/DialogFrame";
+
+/** Given as the state of a navigation that follows a save, which has nothing left to lose. */
+export const afterSaving = { saved: true };
+
+interface LeaveDialogProps {
+  /** The labels of the fields that would be lost; none where leaving loses nothing. */
+  unsaved: string[];
+}
+
+/** Asks before unsaved typing is lost, by a link, the back button or a closed tab. */
+export function LeaveDialog({ unsaved }: LeaveDialogProps) {
+  const isDirty = unsaved.length > 0;
+  const blocker = useBlocker(({ currentLocation, nextLocation }) => {
+    const state = nextLocation.state as { saved?: boolean } | null;
+    return isDirty && state?.saved !== true && currentLocation.pathname !== nextLocation.pathname;
+  });
+
+  useEffect(() => {
+    if (!isDirty) return;
+    const ask = (event: BeforeUnloadEvent) => {
+      event.preventDefault();
+    };
+    window.addEventListener("beforeunload", ask);
+    return () => {
+      window.removeEventListener("beforeunload", ask);
+    };
+  }, [isDirty]);
+
+  if (blocker.state !== "blocked") return null;
+  return (
+    <AlertDialog.Root open>
+      <QuestionFrame
+        title="Leave what you typed?"
+        onEscapeKeyDown={() => {
+          blocker.reset();
+        }}
+      >
+        <AlertDialog.Description className="my-3">
+          Not saved yet: {unsaved.join(", ")}. Leaving loses it.
+        </AlertDialog.Description>
+        <div className="flex flex-wrap justify-end gap-2">
+          <AlertDialog.Cancel asChild>
+            <Button
+              tone="next"
+              onClick={() => {
+                blocker.reset();
+              }}
+            >
+              Stay and go on typing
+            </Button>
+          </AlertDialog.Cancel>
+          <AlertDialog.Action asChild>
+            <Button
+              onClick={() => {
+                blocker.proceed();
+              }}
+            >
+              Leave and lose it
+            </Button>
+          </AlertDialog.Action>
+        </div>
+      </QuestionFrame>
+    </AlertDialog.Root>
+  );
+}

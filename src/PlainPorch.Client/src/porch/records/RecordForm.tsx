@@ -1,0 +1,230 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { newOnceKey } from "../../api/acts";
+import { api, ifMatch, once, unwrap, type Panel, type RecordView } from "../../api/client";
+import { ApiError, NoConnectionError } from "../../api/problems";
+import { recordQuery, type PanelAddress } from "../../api/queries";
+import { useRecordsChanged } from "../../api/recordsChanged";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Notice } from "../../ui/Notice";
+import { ConflictNotice } from "./ConflictNotice";
+import { LeaveDialog } from "./LeaveDialog";
+import { sectionsOf } from "./formSections";
+import { FieldInput } from "./FieldInput";
+import type { Unsettled } from "./LookupInput";
+import { bareOf } from "../../api/bare";
+import { unreadableIn } from "../../values/unreadable";
+import { useRecordDraft } from "./useRecordDraft";
+import { inputHint } from "./ValueInput";
+
+interface RecordFormProps {
+  address: PanelAddress;
+  panel: Panel;
+  /** The record to change; null to add one. */
+  record: RecordView | null;
+  /** Values that a new record gets unless they are typed over. */
+  proposed?: Record<string, string>;
+  /** Values that a new record is begun with, as if they had been typed. */
+  given?: Record<string, string>;
+  onSaved: (record: RecordView | null) => void;
+  onCancel: () => void;
+}
+
+const none = bareOf<string>([]);
+
+/** Adds or changes a record. Errors come back to their fields, and nothing that was typed is lost. */
+export function RecordForm({
+  address,
+  panel,
+  record,
+  proposed = none,
+  given = none,
+  onSaved,
+  onCancel,
+}: RecordFormProps) {
+  const columns = panel.columns.filter((column) => column.inForm);
+  const draft = useRecordDraft(columns, record, proposed, given);
+  const form = useRef<HTMLFormElement>(null);
+  const unsettled = useRef<Unsettled>(new Map());
+  const client = useQueryClient();
+  const changed = useRecordsChanged();
+
+  // Under one key the form is saved once, however often it is sent.
+  const key = useRef(newOnceKey());
+  const isSending = useRef(false);
+  const [unreadable, setUnreadable] = useState<ReadonlyMap<string, string>>(new Map());
+
+  const save = useMutation({
+    mutationFn: () => write(address, draft.base, draft.changes, key.current),
+    onSettled: () => {
+      isSending.current = false;
+    },
+    onSuccess: async (saved) => {
+      key.current = newOnceKey();
+      await changed(address.porch);
+      if (saved) client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
+      onSaved(saved ?? null);
+    },
+  });
+  const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
+  const refused = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : bareOf<string>([]);
+  const errorOf = (name: string) => unreadable.get(name) ?? refused[name];
+  const atFields = columns.filter((column) => errorOf(column.name) !== undefined);
+  const elsewhere = save.error && !conflict && atFields.length === 0 ? save.error.message : (refused[""] ?? null);
+  const isUnsure = save.error instanceof NoConnectionError;
+
+  useEffect(() => {
+    if (save.isError || unreadable.size > 0)
+      form.current?.querySelector<HTMLElement>("[aria-invalid=true], [role=alert] button")?.focus();
+  }, [save.isError, save.error, unreadable]);
+
+  useEffect(() => {
+    form.current?.querySelector<HTMLElement>("input, textarea, select")?.focus();
+  }, []);
+
+  const submit = () => {
+    if (isSending.current) return;
+    const found = unreadableIn(form.current);
+    setUnreadable(found);
+    if (found.size > 0) return;
+    if (unsettled.current.size > 0) {
+      void settleAll(unsettled.current).then((lost) => {
+        const field = lost && form.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(lost)}"]`);
+        if (field) field.focus();
+        // What was just chosen is in the form after the next drawing.
+        else requestAnimationFrame(() => form.current?.requestSubmit());
+      });
+      return;
+    }
+    if (draft.base && !draft.isDirty) onCancel();
+    else {
+      isSending.current = true;
+      save.mutate();
+    }
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if ((event.ctrlKey || event.metaKey) && (event.key === "s" || event.key === "Enter")) {
+      event.preventDefault();
+      submit();
+    } else if (event.key === "Escape") {
+      event.preventDefault();
+      onCancel();
+    }
+  };
+
+  return (
+    <form
+      ref={form}
+      noValidate
+      aria-busy={save.isPending}
+      className="grid max-w-3xl gap-5"
+      onKeyDown={onKeyDown}
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+    >
+      {elsewhere && (
+        <Notice tone="danger" title={isUnsure ? "It is not known whether it was saved." : "It was not saved."}>
+          {elsewhere}
+          {isUnsure && " Save again once the server is back: it is not saved twice."}
+        </Notice>
+      )}
+      {conflict && draft.base && (
+        <ConflictNotice
+          columns={columns}
+          base={draft.base}
+          current={conflict}
+          changes={draft.changes}
+          onKeepMine={() => {
+            draft.rebase(conflict, true);
+            save.reset();
+          }}
+          onTakeTheirs={() => {
+            draft.rebase(conflict, false);
+            save.reset();
+          }}
+        />
+      )}
+      {sectionsOf(columns).map(({ section, columns: members }) => (
+        <fieldset key={section} className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
+          {section && <legend className="mb-2 font-serif text-base font-semibold">{section}</legend>}
+          {members.map((column) => {
+            const kind = draft.kindOf(column);
+            const isWide = kind === "paragraph" || kind === "json" || kind === "lines";
+            return (
+              <div key={column.name} className={isWide ? "sm:col-span-2" : ""}>
+                <Field
+                  label={column.label}
+                  needed={column.isWritable && column.mustBeGiven && !(column.name in proposed)}
+                  hint={
+                    column.name in proposed
+                      ? "The next free number. If somebody is faster, the record gets the one after."
+                      : inputHint(column, kind, record === null)
+                  }
+                  error={errorOf(column.name)}
+                >
+                  {(slots) => (
+                    <FieldInput
+                      {...slots}
+                      address={address}
+                      column={column}
+                      kind={kind}
+                      typed={draft.typedOf(column)}
+                      present={draft.base?.values[column.name] ?? null}
+                      known={draft.base?.lookups[column.name]}
+                      isNew={record === null}
+                      unsettled={unsettled}
+                      onType={(text) => {
+                        draft.type(column, text);
+                        if (unreadable.has(column.name)) setUnreadable(unreadableIn(form.current));
+                      }}
+                    />
+                  )}
+                </Field>
+              </div>
+            );
+          })}
+        </fieldset>
+      ))}
+      <div className="sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line bg-paper px-4 py-3 sm:mx-0 sm:px-0">
+        <Button tone="next" type="submit" disabled={save.isPending}>
+          {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
+        </Button>
+        <Button onClick={onCancel}>Give up</Button>
+        <span className="ml-auto hidden text-sm text-faint sm:inline">Ctrl + S saves, Escape gives up</span>
+      </div>
+      <LeaveDialog unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)} />
+    </form>
+  );
+}
+
+/** Makes chosen records of typed texts; gives the first column whose text means none, null where all do. */
+async function settleAll(unsettled: Unsettled): Promise<string | null> {
+  for (const [column, settle] of [...unsettled]) {
+    if (!(await settle())) return column;
+  }
+  return null;
+}
+
+function write(
+  address: PanelAddress,
+  base: RecordView | null,
+  values: Record<string, string | null>,
+  key: string,
+): Promise<RecordView | undefined> {
+  if (base === null)
+    return unwrap(
+      api.POST("/api/porches/{porch}/panels/{panel}/records", {
+        params: { path: address, header: once(key) },
+        body: { values },
+      }),
+    );
+  return unwrap(
+    api.PUT("/api/porches/{porch}/panels/{panel}/records/{key}", {
+      params: { path: { ...address, key: base.key }, header: { ...ifMatch(base.version), ...once(key) } },
+      body: { values },
+    }),
+  );
+}

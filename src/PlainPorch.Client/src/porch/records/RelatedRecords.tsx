@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import type { Schemas } from "../../api/client";
+import { relatedQuery, type PanelAddress } from "../../api/queries";
+import { Failure } from "../../ui/Failure";
+import { Loading } from "../../ui/Loading";
+import { panelPath, recordPath } from "../../paths";
+import { formatCount } from "../../values/format";
+
+const link = "text-accent underline-offset-4 hover:underline";
+
+/** The records of other panels that point at this one: the first of each, and the way to all of them. */
+export function RelatedRecords({ address, recordKey }: { address: PanelAddress; recordKey: string }) {
+  const related = useQuery(relatedQuery(address, recordKey));
+  if (related.isPending) return <Loading what="related records" />;
+  if (!related.data) return <Failure error={related.error} onRetry={() => void related.refetch()} />;
+  return related.data.map((list) => (
+    <RelatedList key={`${list.panel} ${list.column}`} porch={address.porch} list={list} />
+  ));
+}
+
+function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedList"] }) {
+  const of = `?${new URLSearchParams({ of: list.column, value: list.value }).toString()}`;
+  const rest = list.count.value - list.records.length;
+  return (
+    <section aria-label={list.label}>
+      <div className="mb-1 flex flex-wrap items-baseline gap-x-4">
+        <h2 className="text-base font-semibold">
+          {list.label} <span className="font-sans font-normal text-faint">{countOf(list.count)}</span>
+        </h2>
+        {list.records.length > 0 && (
+          <Link className={link} to={panelPath(porch, list.panel) + of}>
+            Show as a list
+          </Link>
+        )}
+        <Link className={link} to={`${panelPath(porch, list.panel)}/new${of}`}>
+          Add one
+        </Link>
+      </div>
+      {list.records.length > 0 && (
+        <ul className="gap-x-8 border-y border-line py-1 sm:columns-2">
+          {list.records.map((record, index) => (
+            <li key={record.key ?? index} className="truncate py-0.5">
+              {record.key === null ? (
+                record.title
+              ) : (
+                <Link className={link} to={recordPath(porch, record.panel, record.key)}>
+                  {record.title}
+                </Link>
+              )}
+            </li>
+          ))}
+          {rest > 0 && <li className="py-0.5 text-faint">and {formatCount(rest)} more</li>}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function countOf(count: Schemas["RowCount"]): string {
+  if (count.value === 0) return "none";
+  return count.certainty === "exact" ? formatCount(count.value) : `more than ${formatCount(count.value)}`;
+}

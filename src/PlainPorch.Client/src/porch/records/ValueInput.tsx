@@ -1,0 +1,116 @@
+import type { Column } from "../../api/client";
+import { inputClass, type FieldSlots } from "../../ui/Field";
+import { formatValue } from "../../values/format";
+import type { InputKind } from "../../values/input";
+
+interface ValueInputProps extends FieldSlots {
+  column: Column;
+  kind: InputKind;
+  typed: string;
+  /** The value as the record has it, for what is only shown. */
+  present: string | null;
+  isNew: boolean;
+  onType: (typed: string) => void;
+}
+
+/** The input that fits a column. */
+export function ValueInput({ column, kind, typed, present, isNew, onType, ...slots }: ValueInputProps) {
+  const common = {
+    ...slots,
+    value: typed,
+    className: inputClass,
+    "data-column": column.name,
+    onChange: (event: { target: { value: string } }) => {
+      onType(event.target.value);
+    },
+  };
+  if (!column.isWritable || kind === "shown") {
+    const shown = formatValue(column, present);
+    return (
+      <output {...slots} className="block min-h-9 py-1.5 break-words whitespace-pre-wrap text-faint">
+        {shown === "" ? (isNew && column.isSupplied ? "filled in by the database" : "–") : shown}
+      </output>
+    );
+  }
+  switch (kind) {
+    case "paragraph":
+      return <textarea {...common} rows={1} className={`${inputClass} field-sizing-content max-h-80`} />;
+    case "lines":
+      return <textarea {...common} rows={3} className={`${inputClass} field-sizing-content`} />;
+    case "json":
+      return (
+        <textarea
+          {...common}
+          rows={3}
+          spellCheck={false}
+          className={`${inputClass} field-sizing-content font-mono text-sm`}
+        />
+      );
+    case "number":
+      return (
+        <input {...common} inputMode="decimal" autoComplete="off" className={`${inputClass} max-w-48 text-right`} />
+      );
+    case "date":
+      return <input {...common} type="date" max="9999-12-31" className={`${inputClass} max-w-48`} />;
+    case "dateTime":
+    case "moment":
+      return (
+        <input
+          {...common}
+          type="datetime-local"
+          step={1}
+          max="9999-12-31T23:59:59"
+          className={`${inputClass} max-w-64`}
+        />
+      );
+    case "time":
+      return <input {...common} type="time" step={1} className={`${inputClass} max-w-40`} />;
+    case "yesNo":
+      return (
+        <select {...common} className={`${inputClass} max-w-48`}>
+          <EmptyOption column={column} isNew={isNew} typed={typed} />
+          <option value="true">Yes</option>
+          <option value="false">No</option>
+        </select>
+      );
+    case "choice":
+      return (
+        <select {...common} className={`${inputClass} max-w-72`}>
+          <EmptyOption column={column} isNew={isNew} typed={typed} />
+          {column.enumValues.map((value) => (
+            <option key={value}>{value}</option>
+          ))}
+        </select>
+      );
+    default:
+      return (
+        <input
+          {...common}
+          autoComplete="off"
+          // A little room beyond the limit, so that a pasted text is not cut without a word; the server says what is too long.
+          maxLength={column.maxLength === null ? undefined : column.maxLength * 2}
+        />
+      );
+  }
+}
+
+interface EmptyOptionProps {
+  column: Column;
+  isNew: boolean;
+  typed: string;
+}
+
+function EmptyOption({ column, isNew, typed }: EmptyOptionProps) {
+  const needed = !column.isNullable && !isNew && typed !== "";
+  return needed ? null : <option value="">{isNew && column.isSupplied ? "as the database has it" : "empty"}</option>;
+}
+
+/** What to know before typing; null where label and input say it all. */
+export function inputHint(column: Column, kind: InputKind, isNew: boolean): string | null {
+  if (!column.isWritable) return null;
+  if (kind === "lines") return "One item on each line.";
+  if (column.kind === "json") return "A JSON document.";
+  if (isNew && column.isSupplied) return "Left empty, the database fills it in.";
+  if (column.kind === "decimal" && column.scale) return `Up to ${column.scale} digits after the point.`;
+  return null;
+}

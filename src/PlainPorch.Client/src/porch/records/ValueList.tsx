@@ -1,0 +1,38 @@
+import type { Column, LookupTitle } from "../../api/client";
+import { formatValue } from "../../values/format";
+import { sectionsOf } from "./formSections";
+import { LookupValue } from "./LookupValue";
+
+interface ValueListProps {
+  porch: string;
+  columns: Column[];
+  values: Record<string, string | null>;
+  lookups: Record<string, LookupTitle>;
+  /** Shows a picture; undefined where only its size is told. */
+  picture?: (column: Column, bytes: string) => React.ReactNode;
+}
+
+/** A record's values to read, one under the other, long records under headings. */
+export function ValueList({ porch, columns, values, lookups, picture }: ValueListProps) {
+  return sectionsOf(columns).map(({ section, columns: members }) => (
+    <section key={section} aria-label={section || undefined}>
+      {section && <h2 className="mb-1 text-base font-semibold">{section}</h2>}
+      <dl className="border-t border-line">
+        {members.map((column) => (
+          <div key={column.name} className="grid gap-x-6 border-b border-line py-1.5 sm:grid-cols-[13rem_1fr]">
+            <dt className="text-faint">{column.label}</dt>
+            <dd className={`break-words whitespace-pre-wrap ${column.kind === "json" ? "font-mono text-sm" : ""}`}>
+              {picture && column.isPicture && values[column.name] != null ? (
+                picture(column, values[column.name] ?? "")
+              ) : column.isLookup && values[column.name] != null ? (
+                <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
+              ) : (
+                formatValue(column, values[column.name]) || <span className="text-faint">–</span>
+              )}
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  ));
+}

@@ -1,0 +1,54 @@
+import { useState } from "react";
+import type { Column, RecordView } from "../../api/client";
+import { bareOf } from "../../api/bare";
+import { fromInput, inputKind, toInput, type InputKind } from "../../values/input";
+
+export interface RecordDraft {
+  /** The record that the typing is based on; null for a new one. */
+  base: RecordView | null;
+  kindOf: (column: Column) => InputKind;
+  typedOf: (column: Column) => string;
+  type: (column: Column, text: string) => void;
+  /** The values that differ from the base. */
+  changes: Record<string, string | null>;
+  isDirty: boolean;
+  /** Goes on from another version of the record, keeping what was typed or not. */
+  rebase: (record: RecordView, keepTyping: boolean) => void;
+}
+
+/** What is being typed into a record's form. Only what was touched counts as typed. */
+export function useRecordDraft(
+  columns: Column[],
+  record: RecordView | null,
+  proposed: Record<string, string>,
+  given: Record<string, string> = bareOf<string>([]),
+): RecordDraft {
+  const [base, setBase] = useState(record);
+  const [typed, setTyped] = useState<ReadonlyMap<string, string>>(() => new Map(Object.entries(given)));
+
+  const presentOf = (column: Column) => base?.values[column.name] ?? proposed[column.name] ?? null;
+  const kindOf = (column: Column) => inputKind(column, presentOf(column));
+  const untouched = (column: Column) => toInput(kindOf(column), presentOf(column));
+  const typedOf = (column: Column) => typed.get(column.name) ?? untouched(column);
+
+  const changes = bareOf(
+    columns
+      .filter((column) => column.isWritable && typedOf(column) !== untouched(column))
+      .map((column) => [column.name, fromInput(column, kindOf(column), typedOf(column))] as const),
+  );
+
+  return {
+    base,
+    kindOf,
+    typedOf,
+    type: (column, text) => {
+      setTyped((before) => new Map(before).set(column.name, text));
+    },
+    changes,
+    isDirty: Object.keys(changes).length > 0,
+    rebase: (current, keepTyping) => {
+      setBase(current);
+      if (!keepTyping) setTyped(new Map());
+    },
+  };
+}

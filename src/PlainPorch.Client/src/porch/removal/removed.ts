@@ -1,0 +1,7 @@
+/** What was just removed. */
+export interface Removed {
+  title: string;
+  chosen: number;
+  count: number;
+  parcel: number | null;
+}
