@@ -21,18 +21,26 @@ command.SetAction(async arguments =>
 
     await using var source = SourceConnection.Create(settings, isReadOnly: true);
     var measured = new List<Measured>();
+    var report = new Report();
     foreach (var work in await RecordCases.MakeAsync(source))
-        measured.Add(await work.MeasureAsync(arguments.GetValue(rounds)));
+    {
+        await report.TryAsync(work.Name, async () =>
+        {
+            measured.Add(await work.MeasureAsync(arguments.GetValue(rounds)));
+            report.Check(work.Name, measured[^1].Ratio, work.Floor);
+        });
+    }
+
     if (arguments.GetValue(json))
     {
         Console.WriteLine(JsonSerializer.Serialize(measured, JsonSerializerOptions.Web));
-        return 0;
+        return report.End();
     }
 
-    Console.WriteLine($"{"case",-32}{"ours, ms",12}{"by hand, ms",14}{"ratio",8}");
-    foreach (var (name, ours, byHand, ratio) in measured)
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-32}{ours,12:0.00}{byHand,14:0.00}{ratio,8:0.00}"));
-    return 0;
+    Console.WriteLine($"{"case",-32}{"ours, ms",12}{"by hand, ms",14}{"ratio",8}{"floor",8}");
+    foreach (var (name, ours, byHand, ratio, floor) in measured)
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-32}{ours,12:0.00}{byHand,14:0.00}{ratio,8:0.00}{floor,8:0.00}"));
+    return report.End();
 });
 
 var databases = new Option<string[]>("--connection") { Description = "Databases whose declared references are the truth.", Required = true, AllowMultipleArgumentsPerToken = true };
