@@ -122,13 +122,29 @@ public sealed class ListStore(SeenPanel seen)
     /// <param name="column">The column.</param>
     /// <param name="text">What the values or their titles have to hold; null or empty for the most frequent ones.</param>
     /// <param name="cancellationToken">Stops the counting.</param>
+    /// <param name="about">Whether an estimate will do, where counting would take long.</param>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
-    public async Task<NarrowingValues> CountValuesAsync(ListPlan plan, BoundColumn column, string? text, CancellationToken cancellationToken)
+    public async Task<NarrowingValues> CountValuesAsync(ListPlan plan, BoundColumn column, string? text, CancellationToken cancellationToken, bool about = false)
     {
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(column);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        return await new NarrowingCounter(new SourceReader(_model, connection), _panel, seen.Porch).CountAsync(plan, column, text, cancellationToken);
+        if (about && NarrowingCounter.SampleOf(plan, _panel.Table, text) is { } percent)
+        {
+            var sampled = new SourceReader(_model, connection) { SamplePercent = percent };
+            var found = await new NarrowingCounter(sampled, _panel, seen.Porch).CountAsync(plan, column, text, cancellationToken);
+            if (found.Values.Count + found.Ranges.Count > 0)
+                return NarrowingCounter.Scale(found, percent);
+        }
+
+        var reader = new SourceReader(_model, connection);
+        var counter = new NarrowingCounter(reader, _panel, seen.Porch);
+        if (NarrowingCounter.SampleOf(plan, _panel.Table, text) is null)
+            return await counter.CountAsync(plan, column, text, cancellationToken);
+        // Counting a large table whole: once for all who wait, and again only when something was written to it.
+        var question = reader.NameOf(_panel.Table, plan.FilterBut(column.Name), $"narrow {column.Name}");
+        var stamp = await reader.StampAsync(_panel.Table.Name, cancellationToken);
+        return await _model.Shared.GetAsync(question, stamp, () => counter.CountAsync(plan, column, text, cancellationToken), cancellationToken);
     }
 
     /// <summary>Tells how the database reads a list, and which indexes would serve it. The list is not read.</summary>

@@ -2,6 +2,7 @@ using System.Globalization;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Schema;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
 
@@ -19,6 +20,40 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     // Up to so many numbers or days are offered one by one.
     private const int SingleLimit = 20;
 
+    // Where fewer rows are looked at, frequent values are missed; so many take a tenth of a second or two.
+    private const double Sampled = 100_000;
+
+    // Smaller tables are counted whole as fast.
+    private const long Large = 500_000;
+
+    /// <summary>How many in a hundred of a table's pages suffice for an estimate.</summary>
+    /// <returns>The share; null where counting takes no longer, or the list is one of few records, of which a sample may hold none.</returns>
+    public static int? SampleOf(ListPlan plan, Table table, string? text)
+    {
+        var isWhole = plan.Search.Count == 0 && plan.Conditions.Count == 0 && plan.Of is null && string.IsNullOrWhiteSpace(text);
+        var hasPages = table.Kind is TableKind.Table or TableKind.PartitionedTable or TableKind.MaterializedView;
+        return isWhole && hasPages && table.EstimatedRows > Large ? (int)Math.Clamp(Math.Ceiling(100 * Sampled / table.EstimatedRows.Value), 1, 50) : null;
+    }
+
+    /// <summary>What counts in a sample let one expect of the whole.</summary>
+    public static NarrowingValues Scale(NarrowingValues counted, int percent)
+    {
+        return counted with
+        {
+            Values = [.. counted.Values.Select(value => value with { Count = Whole(value.Count) })],
+            Ranges = [.. counted.Ranges.Select(range => range with { Count = Whole(range.Count) })],
+            IsAbout = true,
+        };
+
+        // Two figures tell what a sample knows.
+        long Whole(long count)
+        {
+            var whole = count * 100 / percent;
+            var step = (long)Math.Pow(10, Math.Max(0, Math.Floor(Math.Log10(Math.Max(1, whole))) - 1));
+            return (whole + (step / 2)) / step * step;
+        }
+    }
+
     /// <summary>Counts values, or ranges of them.</summary>
     /// <param name="plan">The list; its other narrowings count, the column's own does not.</param>
     /// <param name="column">The column.</param>
@@ -28,9 +63,11 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     {
         var wanted = string.IsNullOrWhiteSpace(text) ? null : new FieldFilter(porch, porch.Dates).Holds(column, text.Trim()) ?? new Filter.Any([]);
         var filter = await new ReferenceResolver(reader, porch).ResolveAsync(panel.Table, Filter.Join(plan.FilterBut(column.Name), wanted), cancellationToken);
-        if (Narrowing.HasRanges(column) && wanted is null && await CountRangesAsync(filter, column, cancellationToken) is { } ranges)
+        // Few different numbers are counted one by one, and then they are counted already.
+        var few = Narrowing.HasRanges(column) && wanted is null ? await CountAsync(filter, column, SingleLimit + 1, cancellationToken) : null;
+        if (few?.Count > SingleLimit && await CountRangesAsync(filter, column, cancellationToken) is { } ranges)
             return ranges;
-        var read = await CountAsync(filter, column, ValueLimit + 1, cancellationToken);
+        var read = few?.Count <= SingleLimit ? few : await CountAsync(filter, column, ValueLimit + 1, cancellationToken);
         var counted = read.Take(ValueLimit).ToList();
         var titles = column.Decision.Lookup is { } lookup
             ? await new LookupReader(porch).ReadAsync(reader, [(column.Name, lookup, counted.Select(value => value.Value))], cancellationToken)
@@ -43,8 +80,6 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
 
     private async Task<NarrowingValues?> CountRangesAsync(Filter? filter, BoundColumn column, CancellationToken cancellationToken)
     {
-        if ((await CountAsync(filter, column, SingleLimit + 1, cancellationToken)).Count <= SingleLimit)
-            return null;
         var bounds = await reader.AskAsync(panel.Table, filter, $"bounds {column.Name}", (query, rows) => query.Bounds(rows, column.Name), cancellationToken);
         if (bounds is not [[{ } least, { } greatest]])
             return null;

@@ -16,4 +16,5 @@ public sealed record NarrowingRange(string? From, string? Until, long Count);
 /// <param name="Values">The most frequent ones; beside ranges only the empty ones.</param>
 /// <param name="Ranges">Ranges without a gap, where there are many different numbers or times; else none.</param>
 /// <param name="HasMore">Whether there are other values.</param>
-public sealed record NarrowingValues(IReadOnlyList<NarrowingValue> Values, IReadOnlyList<NarrowingRange> Ranges, bool HasMore);
+/// <param name="IsAbout">Whether the numbers are estimated from a part of the records; exact ones take longer.</param>
+public sealed record NarrowingValues(IReadOnlyList<NarrowingValue> Values, IReadOnlyList<NarrowingRange> Ranges, bool HasMore, bool IsAbout = false);

@@ -36,6 +36,9 @@ public sealed class RecordModel
     /// <summary>The SQL of the queries that were carried out lately.</summary>
     internal Statements Statements { get; }
 
+    /// <summary>Answers about whole tables, which take long.</summary>
+    internal SharedAnswers Shared { get; } = new();
+
     /// <summary>The snapshot that it is made from.</summary>
     public SchemaSnapshot Snapshot { get; }
 

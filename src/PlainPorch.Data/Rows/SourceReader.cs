@@ -55,6 +55,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <summary>The transaction that is open on the connection; null for none.</summary>
     public NpgsqlTransaction? Transaction { get; set; }
 
+    /// <summary>How many in a hundred of a table's pages are looked at, chosen at random; null for all of them.</summary>
+    public int? SamplePercent { get; init; }
+
     /// <summary>Reads rows.</summary>
     public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
         ReadAsync(table, request.Filter, Question(table, request), cancellationToken);
@@ -117,9 +120,30 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         return model.Statements.ReadAsync(connection, shape, context => query.CountRanges(Rows(context), Matching(context, query, test), tests), cancellationToken);
     }
 
-    private static QueryShape Shape(string name, Table table, params IEnumerable<RowTest?> tests)
+    /// <summary>Tells one question about the rows that a filter leaves from others, its values included.</summary>
+    public string NameOf(Table table, Filter? filter, string name)
     {
-        var shape = new QueryShape().Add(name).Add(table.Name.ToString());
+        var shape = Shape(name, table, Query(table).Test(filter));
+        return shape.Key + string.Join('\u001e', shape.Values.Select(value => value is System.Collections.IEnumerable several and not string ? string.Join('\u001f', several.Cast<object>()) : value.ToString()));
+    }
+
+    /// <summary>Tells one state of a table's rows from the next, as far as the database's statistics do.</summary>
+    public async Task<string> StampAsync(TableName table, CancellationToken cancellationToken)
+    {
+        const string Question = """
+            SELECT concat_ws(' ', s.n_mod_since_analyze, s.last_analyze, s.last_autoanalyze, s.n_tup_ins, s.n_tup_upd, s.n_tup_del)
+            FROM pg_catalog.pg_stat_all_tables s WHERE s.schemaname = $1 AND s.relname = $2
+            """;
+        await using var command = new NpgsqlCommand(Question, connection)
+        {
+            Parameters = { new NpgsqlParameter<string> { TypedValue = table.Schema }, new NpgsqlParameter<string> { TypedValue = table.Name } },
+        };
+        return await command.ExecuteScalarAsync(cancellationToken) as string ?? "";
+    }
+
+    private QueryShape Shape(string name, Table table, params IEnumerable<RowTest?> tests)
+    {
+        var shape = new QueryShape().Add(name).Add(table.Name.ToString()).Add(SamplePercent ?? 0);
         foreach (var test in tests)
         {
             if (test is null)
@@ -177,8 +201,13 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     private IQueryable<Row> Matching(DbContext context, RecordQuery query, params IEnumerable<RowTest?> tests)
     {
         var rows = Rows(context);
-        return tests.Aggregate(rows(query.Table.Name), (matching, test) => query.Where(rows, matching, test));
+        var all = SamplePercent is { } percent ? Sampled(context, query.Table, percent) : rows(query.Table.Name);
+        return tests.Aggregate(all, (matching, test) => query.Where(rows, matching, test));
     }
+
+    // The name is quoted by EF Core, and the number is ours.
+    private IQueryable<Row> Sampled(DbContext context, Table table, int percent) => context.Set<Row>(model.EntityName(table.Name)).FromSqlRaw(string.Create(
+        System.Globalization.CultureInfo.InvariantCulture, $"SELECT * FROM {SqlNames.Helper.DelimitIdentifier(table.Name.Name, table.Name.Schema)} TABLESAMPLE SYSTEM ({percent})"));
 
     private RowsOf Rows(DbContext context) => table => context.Set<Row>(model.EntityName(table));
 

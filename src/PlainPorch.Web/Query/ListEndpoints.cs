@@ -151,11 +151,11 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
-        [AsParameters] PanelHere here, string column, [AsParameters] ListQuery query, CancellationToken cancellationToken, string? text = null)
+        [AsParameters] PanelHere here, string column, [AsParameters] ListQuery query, CancellationToken cancellationToken, string? text = null, bool about = false)
     {
         var lists = here.Lists();
         if (lists.Seen.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))
             return TypedResults.NotFound();
-        return TypedResults.Ok(await lists.CountValuesAsync(query.ToPlan(lists), counted, text, cancellationToken));
+        return TypedResults.Ok(await lists.CountValuesAsync(query.ToPlan(lists), counted, text, cancellationToken, about));
     }
 }

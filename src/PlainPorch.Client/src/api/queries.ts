@@ -119,13 +119,17 @@ export const countQuery = (path: PanelAddress, view: ListView) =>
       unwrap(api.GET("/api/porches/{porch}/panels/{panel}/count", { params: { path, query: filterOf(view) }, signal })),
   });
 
-export const valuesQuery = (path: PanelAddress, column: string, view: ListView, text = "") =>
+/** The values of a column with their counts; where counting takes long, an estimate will do for the moment. */
+export const valuesQuery = (path: PanelAddress, column: string, view: ListView, text = "", about = false) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "values", column, filterOf(view), text],
+    queryKey: [...recordsKey(path), "values", column, filterOf(view), text, about],
     queryFn: ({ signal }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/values/{column}", {
-          params: { path: { ...path, column }, query: { ...filterOf(view), text: text || undefined } },
+          params: {
+            path: { ...path, column },
+            query: { ...filterOf(view), text: text || undefined, about: about || undefined },
+          },
           signal,
         }),
       ),

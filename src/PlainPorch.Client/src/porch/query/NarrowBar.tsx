@@ -44,7 +44,15 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
   const [text, setText] = useState("");
   const chosen = narrowedTo(view, column.name);
   // Counting is asked of the database only when somebody looks, or to name what is chosen.
-  const values = useQuery({ ...valuesQuery(address, column.name, view, text), enabled: isOpen || chosen.length > 0 });
+  const quick = useQuery({
+    ...valuesQuery(address, column.name, view, text, true),
+    enabled: isOpen || chosen.length > 0,
+  });
+  const exact = useQuery({
+    ...valuesQuery(address, column.name, view, text),
+    enabled: isOpen && quick.data?.isAbout === true,
+  });
+  const values = exact.data && !exact.isPlaceholderData && quick.data?.isAbout ? exact : quick;
   const nameOf = (value: string | null) =>
     labelOf(
       column,
@@ -81,6 +89,7 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
           <Values
             column={column}
             found={values.data}
+            isCounting={values === quick && exact.isFetching}
             chosen={chosen}
             text={text}
             onText={setText}
@@ -110,6 +119,8 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
 interface ValuesProps {
   column: Column;
   found: Schemas["NarrowingValues"];
+  /** Whether exact numbers are on their way. */
+  isCounting: boolean;
   chosen: (string | null)[];
   /** What the values have to hold; "" for the most frequent ones. */
   text: string;
@@ -117,7 +128,7 @@ interface ValuesProps {
   onToggle: (value: string | null) => void;
 }
 
-function Values({ column, found, chosen, text, onText, onToggle }: ValuesProps) {
+function Values({ column, found, isCounting, chosen, text, onText, onToggle }: ValuesProps) {
   const ranges = found.ranges.map((range) => ({ ...range, text: rangeText(range.from, range.until) }));
   const known: (string | null)[] = [...found.values.map((one) => one.value), ...ranges.map((range) => range.text)];
   // What is chosen and no longer counted has to stay in reach, to be taken off.
@@ -147,7 +158,7 @@ function Values({ column, found, chosen, text, onText, onToggle }: ValuesProps) 
           <Choice
             key={range.text}
             label={labelOf(column, undefined, range.text)}
-            count={range.count}
+            count={countText(range.count, found.isAbout)}
             share={range.count / most}
             isChosen={chosen.includes(range.text)}
             onToggle={() => {
@@ -159,7 +170,7 @@ function Values({ column, found, chosen, text, onText, onToggle }: ValuesProps) 
           <Choice
             key={one.value ?? "\u0000"}
             label={labelOf(column, one, one.value)}
-            count={one.count}
+            count={countText(one.count, found.isAbout)}
             isChosen={chosen.includes(one.value)}
             onToggle={() => {
               onToggle(one.value);
@@ -167,6 +178,11 @@ function Values({ column, found, chosen, text, onText, onToggle }: ValuesProps) 
           />
         ))}
       </ul>
+      {found.isAbout && (
+        <p role="status" className="p-2 text-sm text-faint">
+          {isCounting ? "Estimated from a sample; counting exactly …" : "Estimated from a sample."}
+        </p>
+      )}
       {found.hasMore && <p className="p-2 text-sm text-faint">The most frequent values; type to find others.</p>}
     </>
   );
@@ -174,7 +190,7 @@ function Values({ column, found, chosen, text, onText, onToggle }: ValuesProps) 
 
 interface ChoiceProps {
   label: string;
-  count: number;
+  count: string;
   /** How long its bar is, from 0 to 1; undefined for none. */
   share?: number;
   isChosen: boolean;
@@ -189,13 +205,17 @@ function Choice({ label, count, share, isChosen, onToggle }: ChoiceProps) {
         <span className="min-w-0 flex-1 truncate" title={label}>
           {label}
         </span>
-        <span className="text-sm text-faint">{formatCount(count)}</span>
+        <span className="text-sm text-faint">{count}</span>
         {share !== undefined && (
           <span aria-hidden className="absolute bottom-0.5 left-9 h-0.5 bg-edge" style={{ width: `${share * 80}%` }} />
         )}
       </label>
     </li>
   );
+}
+
+function countText(count: number, isAbout: boolean): string {
+  return isAbout ? `about ${formatCount(count)}` : formatCount(count);
 }
 
 function labelOf(column: Column, known: Value | undefined, value: string | null): string {
