@@ -54,10 +54,19 @@ public static class IndexAdvice
         // Mixed directions and computed orders are no order that a plain index over columns has.
         if (plan.Chosen.Count == 0 || plan.Order.Any(part => part.Natural || part.Descending != plan.Order[0].Descending))
             yield break;
-        IReadOnlyList<string> columns = [.. plan.Order.Select(part => part.Column)];
-        if (!Leads(table, columns))
+        var borrowed = plan.Borrowed.Select(column => column.Name).ToHashSet();
+        // Of an order by what a lookup shows, the records of each are read apart.
+        IReadOnlyList<string> columns = [.. plan.Order.Select(part => part.Column).Where(column => !borrowed.Contains(column))];
+        if (!Leads(table, columns) && borrowed.Contains(plan.Order[0].Column))
+        {
+            yield return new AdvisedIndex(
+                IndexPurpose.Order, columns, "A page in the order of the titles shown is put together from the records of one after the other, which an index that begins with the reference holds; else all records are sorted for it.", plan.Standing);
+        }
+        else if (!Leads(table, columns))
+        {
             yield return new AdvisedIndex(IndexPurpose.Order, columns, "A page is read off an index that has the order's columns and the key; else all records are sorted for it."
                 + (plan.Standing is null ? "" : " Those that are set aside need no place in it."), plan.Standing);
+        }
     }
 
     private static bool Leads(Table table, IReadOnlyList<string> columns) =>

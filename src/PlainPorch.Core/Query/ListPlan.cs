@@ -1,6 +1,7 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
@@ -46,6 +47,16 @@ public sealed record ListPlan
 
     /// <summary>The order, made unambiguous by the identity where there is one.</summary>
     public required IReadOnlyList<OrderBy> Order { get; init; }
+
+    /// <summary>The columns of other records that the order names.</summary>
+    public IReadOnlyList<BorrowedColumn> Borrowed { get; init; } = [];
+
+    /// <summary>A table with the columns that the order borrows.</summary>
+    public Table WithBorrowed(Table table)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        return Borrowed.Count == 0 ? table : table with { Columns = [.. table.Columns, .. Borrowed.Select(column => column.AsColumn)] };
+    }
 
     /// <summary>The part of the order that the reader or the panel chose.</summary>
     public IReadOnlyList<OrderBy> Chosen { get; init; } = [];
@@ -99,7 +110,11 @@ public sealed record ListPlan
         ArgumentNullException.ThrowIfNull(porch);
         var sorted = OrderReader.Read(panel, request.Sort ?? [], dropped);
         var chosen = sorted.Count > 0 ? sorted : DefaultOrder(panel);
-        var order = WithTieBreak(panel, chosen);
+        // What people set by hand is an order of values, whatever a lookup shows.
+        IReadOnlyList<BorrowedColumn> borrowed = sorted.Count > 0 || panel.Definition.Sort.Count > 0
+            ? [.. chosen.Select(part => panel.Find(part.Column)).OfType<BoundColumn>().SelectMany(column => BorrowedColumn.For(column, porch))]
+            : [];
+        var order = WithTieBreak(panel, ByTitle(chosen, borrowed));
         var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
@@ -114,9 +129,10 @@ public sealed record ListPlan
             Narrowings = Narrowing.Read(panel, request.In ?? [], dropped),
             Order = order,
             Chosen = chosen,
+            Borrowed = borrowed,
             Size = ReadSize(request.Size, dropped),
             Page = ReadPage(request.Page, dropped),
-            Mark = ReadMark(panel, request.At, order, dropped),
+            Mark = ReadMark(panel, request.At, order, borrowed, dropped),
             Shown = shown,
             // The title is told whatever the columns are.
             Columns = request.Columns.Count == 0
@@ -173,11 +189,11 @@ public sealed record ListPlan
         return 1;
     }
 
-    private static PageMark? ReadMark(BoundPanel panel, string? text, IReadOnlyList<OrderBy> order, List<FieldProblem> dropped)
+    private static PageMark? ReadMark(BoundPanel panel, string? text, IReadOnlyList<OrderBy> order, IReadOnlyList<BorrowedColumn> borrowed, List<FieldProblem> dropped)
     {
         if (string.IsNullOrEmpty(text))
             return null;
-        if (panel.Identity.Exists && PageMark.Read(text, panel, order) is { } mark)
+        if (panel.Identity.Exists && PageMark.Read(text, name => (borrowed.FirstOrDefault(column => column.Name == name)?.Of ?? panel.Table.Find(name))!.Type, order) is { } mark)
             return mark;
         dropped.Add(new("at", "The place in the list could not be read, or belongs to another order. The list begins at the page that the address names."));
         return null;
@@ -206,9 +222,17 @@ public sealed record ListPlan
         return own.Count > 0 ? own : panel.RunningOrder;
     }
 
+    // The record's title first, its value only to tell namesakes apart.
+    private static List<OrderBy> ByTitle(IReadOnlyList<OrderBy> chosen, IReadOnlyList<BorrowedColumn> borrowed) =>
+    [
+        .. chosen.SelectMany(part => borrowed.Where(column => column.Lookup == part.Column)
+            .Select(column => part with { Column = column.Name, Natural = part.Natural && column.Of.Type.Kind is ValueKind.Text })
+            .Append(part)),
+    ];
+
     // One direction for all parts: mixed ones cannot be read off an index. Without an identity every orderable
     // column takes part; rows that are still equal are then equal to the eye too.
-    private static List<OrderBy> WithTieBreak(BoundPanel panel, IReadOnlyList<OrderBy> chosen)
+    private static List<OrderBy> WithTieBreak(BoundPanel panel, List<OrderBy> chosen)
     {
         var direction = chosen.Count > 0 && chosen[^1].Descending;
         var breakers = panel.Identity.Exists

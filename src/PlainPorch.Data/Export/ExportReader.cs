@@ -36,7 +36,7 @@ internal sealed class ExportReader(SeenPanel seen)
         var reader = new SourceReader(seen.Model, connection) { Transaction = transaction };
         var filter = await new ReferenceResolver(reader, seen.Porch).ResolveAsync(_panel.Table, plan.Filter, cancellationToken);
         var rows = new RowCursor(connection, StatementSeconds);
-        await rows.OpenAsync(reader.Command(_panel.Table, new RowRequest { Filter = filter, Order = plan.Order, Columns = plan.Columns }), cancellationToken);
+        await rows.OpenAsync(reader.Command(plan.WithBorrowed(_panel.Table), new RowRequest { Filter = filter, Order = plan.Order, Borrowed = plan.Borrowed, Columns = plan.Columns }), cancellationToken);
         await writer.BeginAsync(Columns(plan.Columns));
         while (await rows.ReadAsync(cancellationToken) is { Count: > 0 } batch)
             await WriteAsync(batch.ConvertAll(row => RowValues.Of(_panel.Table, plan.Columns, row)), plan, writer, reader, cancellationToken);

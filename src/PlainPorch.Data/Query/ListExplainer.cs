@@ -49,7 +49,7 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
     /// <summary>Explains a list.</summary>
     public async Task<ListExplanation> ExplainAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
     {
-        await using var command = reader.Command(table, FirstPage(plan, filter));
+        await using var command = reader.Command(plan.WithBorrowed(table), FirstPage(plan, filter));
         var sql = command.CommandText;
         command.CommandText = $"EXPLAIN {sql}";
         var lines = new List<string>();
@@ -100,8 +100,8 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
 
     private RowRequest FirstPage(ListPlan plan, Filter? filter)
     {
-        var stretch = Stretch.Of(table, plan.Order).First();
-        return new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Columns = plan.Columns, Take = plan.Size + 1 };
+        var stretch = Stretch.Of(plan.WithBorrowed(table), plan.Order).First();
+        return new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Borrowed = plan.Borrowed, Columns = plan.Columns, Take = plan.Size + 1 };
     }
 
     private async Task<double?> TimeAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
@@ -113,7 +113,7 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
             for (var time = 0; time < Times; time++)
             {
                 var watch = Stopwatch.StartNew();
-                await reader.ReadAsync(table, request, cancellationToken);
+                await reader.ReadAsync(plan.WithBorrowed(table), request, cancellationToken);
                 best = Math.Min(best ?? double.MaxValue, watch.Elapsed.TotalMilliseconds);
             }
         }

@@ -42,7 +42,7 @@ public sealed class ListStore(SeenPanel seen)
         var filter = await ResolveAsync(reader, plan, cancellationToken);
         var columns = plan.Columns.Union(_panel.Identity.Columns).ToList();
         int? cutAt = _panel.Identity.Exists ? ListTextLength : null;
-        var page = await new PageReader(reader, _panel.Table, _panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, _panel.EditsInList, cancellationToken);
+        var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, _panel.EditsInList, cancellationToken);
         var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList);
         foreach (var row in page.Rows)
             shape.Convert(row);
@@ -87,8 +87,8 @@ public sealed class ListStore(SeenPanel seen)
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(_model, connection);
         List<string> columns = [.. _panel.Identity.Columns];
-        var request = new RowRequest { Filter = await ResolveAsync(reader, plan, cancellationToken), Order = plan.Order, Columns = columns, Take = most + 1 };
-        var rows = await reader.ReadAsync(_panel.Table, request, cancellationToken);
+        var request = new RowRequest { Filter = await ResolveAsync(reader, plan, cancellationToken), Order = plan.Order, Borrowed = plan.Borrowed, Columns = columns, Take = most + 1 };
+        var rows = await reader.ReadAsync(plan.WithBorrowed(_panel.Table), request, cancellationToken);
         return new ListKeys([.. rows.Take(most).Select(row => RecordKey.Write([.. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? "")]))], rows.Count > most, most);
     }
 

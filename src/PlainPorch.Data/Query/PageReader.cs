@@ -37,7 +37,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
             .Where(name => !columns.Contains(name) || (cutAt is { } length && table.Find(name) is { Type.Kind: ValueKind.Text } column && !(column.Type.MaxLength <= length)))
             .Distinct()
             .ToList();
-        var read = new RowRequest { Filter = filter, Columns = columns, CutAt = cutAt, Whole = whole, WithVersion = withVersion };
+        var read = new RowRequest { Filter = filter, Columns = columns, CutAt = cutAt, Whole = whole, WithVersion = withVersion, Borrowed = plan.Borrowed };
         var rows = plan.Mark switch
         {
             null => await FromPageAsync(plan, read, cancellationToken),
@@ -68,12 +68,12 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         var columns = plan.Order.Select(part => part.Column).Distinct().ToList();
         foreach (var stretch in Stretch.Of(table, plan.Order))
         {
-            var request = new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Columns = columns, Skip = (int)offset, Take = 1 };
+            var request = new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Borrowed = plan.Borrowed, Columns = columns, Skip = (int)offset, Take = 1 };
             if (offset <= int.MaxValue && await reader.ReadAsync(table, request, cancellationToken) is [var row])
                 return [.. plan.Order.Select(part => ClrValue.ToText(table.Find(part.Column)!.Type, row[columns.IndexOf(part.Column)]))];
             if (stretch.FirstIsEmpty is null)
                 return null;
-            offset -= await reader.CountAsync(table, filter, int.MaxValue, cancellationToken, stretch);
+            offset -= await reader.CountAsync(table, filter, int.MaxValue, cancellationToken, stretch, plan.Borrowed);
             if (offset < 0)
                 return null;
         }
@@ -83,7 +83,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
 
     private async Task<PageRows> ForwardAsync(ListPlan plan, RowRequest read, IEnumerable<Stretch> stretches, bool hasPrevious, CancellationToken cancellationToken)
     {
-        var rows = await TakeAsync(read, stretches, plan.Size + 1, cancellationToken);
+        var rows = await TakeAsync(plan, read, stretches, plan.Size + 1, cancellationToken);
         return PageOf(rows, plan.Size, hasPrevious);
     }
 
@@ -100,16 +100,18 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
     {
         IReadOnlyList<OrderBy> reversed = [.. plan.Order.Select(part => part.Reversed())];
         var stretches = place is null ? Stretch.Of(table, reversed) : Stretch.Following(table, reversed, place, isInclusive: false);
-        var rows = await TakeAsync(read, stretches, size + 1, cancellationToken);
+        var rows = await TakeAsync(plan, read, stretches, size + 1, cancellationToken);
         return new PageRows([.. rows.Take(size).Reverse()], rows.Count > size, hasNext, null, null);
     }
 
-    private async Task<List<string?[]>> TakeAsync(RowRequest read, IEnumerable<Stretch> stretches, int count, CancellationToken cancellationToken)
+    private async Task<List<string?[]>> TakeAsync(ListPlan plan, RowRequest read, IEnumerable<Stretch> stretches, int count, CancellationToken cancellationToken)
     {
         List<string?[]>? rows = null;
+        var byTitle = new TitleOrderReader(reader, table, plan);
         foreach (var stretch in stretches)
         {
-            var more = await reader.ReadAsync(table, read with { Stretch = stretch, Order = stretch.Inner, Take = count - (rows?.Count ?? 0) }, cancellationToken);
+            var more = byTitle.CanRead && stretch.FirstIsEmpty == false ? await byTitle.ReadAsync(read, stretch, count - (rows?.Count ?? 0), cancellationToken) : null;
+            more ??= await reader.ReadAsync(table, read with { Stretch = stretch, Order = stretch.Inner, Take = count - (rows?.Count ?? 0) }, cancellationToken);
             if (rows is null)
                 rows = more;
             else
@@ -130,7 +132,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
 
     private async Task<PageRows> ReadCountedOffAsync(ListPlan plan, Filter? filter, IReadOnlyList<string> columns, int? cutAt, CancellationToken cancellationToken)
     {
-        var request = new RowRequest { Filter = filter, Order = plan.Order, Columns = columns, CutAt = cutAt, Skip = plan.Offset, Take = plan.Size + 1 };
+        var request = new RowRequest { Filter = filter, Order = plan.Order, Borrowed = plan.Borrowed, Columns = columns, CutAt = cutAt, Skip = plan.Offset, Take = plan.Size + 1 };
         var rows = await reader.ReadAsync(table, request, cancellationToken);
         return PageOf(rows, plan.Size, plan.Page > 1);
     }

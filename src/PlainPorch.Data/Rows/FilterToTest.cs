@@ -95,7 +95,7 @@ internal sealed class FilterToTest(RowColumns columns, Func<TableName, Table>? t
         return how.Place switch { TextPlace.Whole => literal, TextPlace.StartsWith => literal + "%", _ => $"%{literal}%" };
     }
 
-    private BinaryExpression Empty(string column) => columns.TypeOf(column).Kind is ValueKind.Text
+    private Expression Empty(string column) => columns.TypeOf(column).Kind is ValueKind.Text
         ? Expression.OrElse(columns.IsNull(column), Expression.Equal(Expression.Call(columns.Of(column), nameof(string.Trim), null), Expression.Constant("")))
         : columns.IsNull(column);
 
@@ -147,7 +147,7 @@ internal sealed class FilterToTest(RowColumns columns, Func<TableName, Table>? t
     // Of many records referred to, the database compares the two tables itself.
     private RowTest Refers(string column, Lookup lookup, Filter of)
     {
-        var other = new RowColumns(tables is null ? throw new InvalidOperationException("This query was not told of other tables.") : tables(lookup.Table));
+        var other = new RowColumns(tables is null ? throw new InvalidOperationException("This query was not told of other tables.") : tables(lookup.Table), []);
         var inList = lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
         var test = new FilterToTest(other, tables).Make(Filter.Join(of, inList)!);
         return new(["refers", column, lookup.ToString(), test], _ => throw new InvalidOperationException("It asks another table's rows."))
@@ -155,16 +155,21 @@ internal sealed class FilterToTest(RowColumns columns, Func<TableName, Table>? t
             MakeOfRows = (rows, made) =>
             {
                 var matching = rows(lookup.Table).Where(other.Lambda<bool>(made[0]));
-                var (own, key) = Comparable(column, lookup, other);
+                var (own, key) = Comparable(columns, column, lookup, other);
                 var keys = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), key.Type], matching.Expression, Expression.Quote(Expression.Lambda(key, other.Row)));
                 return Expression.Call(typeof(Queryable), nameof(Queryable.Contains), [key.Type], keys, own);
             },
         };
     }
 
-    private (Expression Own, Expression Key) Comparable(string column, Lookup lookup, RowColumns other)
+    /// <summary>A referring column and the key that it refers to, in a form in which they can be compared.</summary>
+    /// <param name="columns">The columns of the row that refers.</param>
+    /// <param name="column">The referring one.</param>
+    /// <param name="lookup">What it refers to.</param>
+    /// <param name="other">The columns of the row referred to.</param>
+    public static (Expression Own, Expression Key) Comparable(RowColumns columns, string column, Lookup lookup, RowColumns other)
     {
-        var (own, key) = ((Expression)columns.Of(column), (Expression)other.Of(lookup.Key));
+        var (own, key) = (columns.Of(column), other.Of(lookup.Key));
         if (lookup.Conversion is ValueConversion.TrimmedAnyCase)
             return (TrimmedUpper(own), TrimmedUpper(key));
         if (lookup.Conversion is ValueConversion.TextToInteger)

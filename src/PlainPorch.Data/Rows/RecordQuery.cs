@@ -2,6 +2,7 @@ using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
@@ -9,12 +10,13 @@ namespace PlainPorch.Data.Rows;
 /// <summary>Builds queries over a table's records as expression trees.</summary>
 /// <param name="table">The table.</param>
 /// <param name="tables">Finds other tables, which conditions on lookups ask; null where none do.</param>
-internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = null)
+/// <param name="borrowed">Columns of records that rows refer to, which count among their own; null for none.</param>
+internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = null, IReadOnlyList<BorrowedColumn>? borrowed = null)
 {
     private static readonly System.Reflection.MethodInfo _countValues =
         typeof(RecordQuery).GetMethod(nameof(CountValuesOf), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!;
 
-    private readonly RowColumns _columns = new(table);
+    private readonly RowColumns _columns = new(table, borrowed ?? []);
 
     /// <summary>The table.</summary>
     public Table Table => table;
@@ -34,6 +36,24 @@ internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = 
     public IQueryable<Row> Where(RowsOf rows, IQueryable<Row> matching, RowTest? test) =>
         test is null ? matching : matching.Where(_columns.Lambda<bool>(test.ToExpression(rows)));
 
+    /// <summary>Tells the query where the rows of other tables are, once it is made.</summary>
+    public void At(RowsOf rows) => _columns.Rows = rows;
+
+    /// <summary>The records that refer to each of some others, so many of each.</summary>
+    /// <param name="rows">The records of this table.</param>
+    /// <param name="column">The column that refers.</param>
+    /// <param name="others">The records referred to.</param>
+    /// <param name="query">The query over their table.</param>
+    /// <param name="lookup">How they are referred to.</param>
+    /// <param name="order">The order among those that refer to the same.</param>
+    /// <param name="count">How many of each.</param>
+    public IQueryable<Row> Across(IQueryable<Row> rows, string column, IQueryable<Row> others, RecordQuery query, Lookup lookup, IReadOnlyList<OrderBy> order, int count)
+    {
+        var (own, key) = FilterToTest.Comparable(_columns, column, lookup, query._columns);
+        var ofOne = TakeFixed(OrderBy(rows.Where(_columns.Lambda<bool>(SqlText.Compare(own, Comparison.Equal, key))), order), count);
+        return others.SelectMany(Expression.Lambda<Func<Row, IEnumerable<Row>>>(ofOne.Expression, query._columns.Row));
+    }
+
     /// <summary>Restricts records to those with a row version.</summary>
     public IQueryable<Row> WithVersion(IQueryable<Row> rows, uint version) =>
         rows.Where(_columns.Lambda<bool>(Expression.Equal(_columns.System(RecordModel.RowVersion, typeof(uint)), SentValue.Of(version, typeof(uint)))));
@@ -47,7 +67,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = 
             var value = Column(column);
             // The database puts empty ones last when ascending and first when descending, if it is not told otherwise.
             if (table.Find(column)!.IsNullable && emptyFirst != descending)
-                ordered = Then(ordered, SqlText.IsNull(value), emptyFirst);
+                ordered = Then(ordered, _columns.IsNull(column), emptyFirst);
             ordered = Then(ordered, natural ? SqlText.CallNatural(value) : value, descending);
         }
 
@@ -143,7 +163,7 @@ internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = 
     }
 
     /// <summary>The value of a column.</summary>
-    public MethodCallExpression Column(string name) => _columns.Of(name);
+    public Expression Column(string name) => _columns.Of(name);
 
     private static IQueryable<T> Bound<T>(IQueryable<T> rows, string method, int count) =>
         rows.Provider.CreateQuery<T>(Expression.Call(typeof(Queryable), method, [typeof(T)], rows.Expression, SentValue.Of(count, typeof(int))));

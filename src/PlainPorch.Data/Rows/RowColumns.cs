@@ -1,13 +1,16 @@
 using System.Linq.Expressions;
 using System.Reflection;
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
 
 /// <summary>The columns of a table's row as expressions.</summary>
 /// <param name="table">The table.</param>
-internal sealed class RowColumns(Table table)
+/// <param name="borrowed">Columns of records that the row refers to, which count among its own.</param>
+internal sealed class RowColumns(Table table, IReadOnlyList<BorrowedColumn> borrowed)
 {
     private static readonly MethodInfo _property = typeof(EF).GetMethod(nameof(EF.Property))!;
 
@@ -17,17 +20,20 @@ internal sealed class RowColumns(Table table)
     /// <summary>The row.</summary>
     public ParameterExpression Row { get; } = Expression.Parameter(typeof(Row), "row");
 
+    /// <summary>Gives the rows of other tables, once a query is made; borrowed columns need them.</summary>
+    public RowsOf? Rows { get; set; }
+
     /// <summary>The type of a column's values.</summary>
     public ColumnType TypeOf(string column) => table.Find(column)!.Type;
 
     /// <summary>The value of a column.</summary>
-    public MethodCallExpression Of(string column) => System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
+    public Expression Of(string column) => Borrowed(column) is { } of ? ValueOf(of) : System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
 
     /// <summary>The value of a column of the database's own, such as a row's version.</summary>
     public MethodCallExpression System(string property, Type type) => Expression.Call(_property.MakeGenericMethod(type), Row, Expression.Constant(property));
 
     /// <summary>The test that a column is empty.</summary>
-    public BinaryExpression IsNull(string column) => SqlText.IsNull(Of(column));
+    public Expression IsNull(string column) => Borrowed(column) is { } of ? Expression.Not(IsThere(of)) : SqlText.IsNull(Of(column));
 
     /// <summary>The texts of several columns as one, a line break between them, which nobody can search for.</summary>
     public Expression Together(IReadOnlyList<string> columns) => columns
@@ -41,6 +47,37 @@ internal sealed class RowColumns(Table table)
 
     /// <summary>What a row gives.</summary>
     public Expression<Func<Row, T>> Lambda<T>(Expression body) => Expression.Lambda<Func<Row, T>>(body, Row);
+
+    private BorrowedColumn? Borrowed(string column) => borrowed.FirstOrDefault(of => of.Name == column);
+
+    private MethodCallExpression ValueOf(BorrowedColumn of)
+    {
+        var (rows, other) = TargetsOf(of);
+        var type = ClrValue.TypeFor(of.Of.Type);
+        var values = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), type], rows.Expression, Expression.Quote(Expression.Lambda(other.Of(of.Of.Name), other.Row)));
+        return Expression.Call(typeof(Queryable), nameof(Queryable.FirstOrDefault), [type], values);
+    }
+
+    // In these words the database compares the two tables at once.
+    private MethodCallExpression IsThere(BorrowedColumn of)
+    {
+        var (rows, other) = TargetsOf(of);
+        var filled = rows.Where(other.Lambda<bool>(Expression.Not(other.IsNull(of.Of.Name))));
+        return Expression.Call(typeof(Queryable), nameof(Queryable.Any), [typeof(Row)], filled.Expression);
+    }
+
+    // The record that the row refers to.
+    private (IQueryable<Row> Rows, RowColumns Other) TargetsOf(BorrowedColumn of)
+    {
+        var rows = Rows ?? throw new InvalidOperationException("This query was not told of other tables' rows.");
+        var lookup = of.Target.Lookup;
+        var other = new RowColumns(of.Target.Table, []);
+        var (own, key) = FilterToTest.Comparable(this, of.Lookup, lookup, other);
+        var matching = rows(of.Target.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
+        return lookup.Where is { } list
+            ? (matching.Where(other.Lambda<bool>(new FilterToTest(other, null).Make(new Filter.Marked(list.Column, list.Value)).ToExpression(rows))), other)
+            : (matching, other);
+    }
 
     private static BinaryExpression Concat(Expression left, Expression right) =>
         Expression.Add(left, right, typeof(string).GetMethod(nameof(string.Concat), [typeof(string), typeof(string)]));

@@ -19,6 +19,9 @@ internal sealed record RowRequest
     /// <summary>The order; empty for any.</summary>
     public IReadOnlyList<OrderBy> Order { get; init; } = [];
 
+    /// <summary>The columns of other records that order, stretch and columns name.</summary>
+    public IReadOnlyList<BorrowedColumn> Borrowed { get; init; } = [];
+
     /// <summary>The columns to read.</summary>
     public required IReadOnlyList<string> Columns { get; init; }
 
@@ -81,9 +84,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     }
 
     /// <summary>Counts rows up to a bound.</summary>
-    public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null)
+    public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null, IReadOnlyList<BorrowedColumn>? borrowed = null)
     {
-        var query = Query(table);
+        var query = Query(table, borrowed ?? []);
         var (test, within) = (query.Test(filter), query.Test(stretch));
         var shape = Shape("count", table, test, within).Add(bound);
         var rows = await ReadAsync(table, filter, (shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)), cancellationToken);
@@ -155,11 +158,44 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         return shape;
     }
 
+    /// <summary>Reads rows that refer to others: so many of each, which an index over the reference and the order holds together.</summary>
+    /// <param name="table">The table, with the columns that it borrows.</param>
+    /// <param name="request">Which of its rows, and in which order all of them come.</param>
+    /// <param name="of">How they refer to the others.</param>
+    /// <param name="keys">The keys of the others.</param>
+    /// <param name="inner">The order among those that refer to the same.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public Task<List<string?[]>> ReadAcrossAsync(
+        Table table, RowRequest request, BorrowedColumn of, IReadOnlyList<string> keys, IReadOnlyList<OrderBy> inner, CancellationToken cancellationToken)
+    {
+        var (query, others) = (Query(table, request.Borrowed), Query(of.Target.Table));
+        var lookup = of.Target.Lookup;
+        var inList = lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
+        var (theirs, test) = (others.Test(Filter.Join(inList, new Filter.OneOf(lookup.Key, keys))), query.Test(request.Filter));
+        var count = request.Take ?? throw new ArgumentException("So many rows of each have to be told.", nameof(request));
+        var shape = Shape($"across {of.Lookup}", table, theirs, test).Add(count);
+        Describe(shape, request);
+        return model.Statements.ReadAsync(connection, shape, Build, cancellationToken);
+
+        IQueryable<List<string?>> Build(DbContext context)
+        {
+            var ofAll = query.Across(Matching(context, query, test), of.Lookup, Matching(context, others, theirs), others, lookup, inner, count);
+            return SourceReader.Build(query, ofAll, request);
+        }
+    }
+
     private (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) Question(Table table, RowRequest request)
     {
-        var query = Query(table);
+        var query = Query(table, request.Borrowed);
         var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch));
-        var shape = Shape("rows", table, test, within).Add("order");
+        var shape = Shape("rows", table, test, within);
+        Describe(shape, request);
+        return (shape, context => Build(query, Matching(context, query, test, within), request));
+    }
+
+    private static void Describe(QueryShape shape, RowRequest request)
+    {
+        shape.Add("order");
         foreach (var part in request.Order)
             shape.Add(part.ToString());
         if (request.Skip > 0)
@@ -172,7 +208,6 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         shape.Add("whole");
         foreach (var column in request.Whole)
             shape.Add(column);
-        return (shape, context => Build(query, Matching(context, query, test, within), request));
     }
 
     private static IQueryable<List<string?>> Build(RecordQuery query, IQueryable<Row> matching, RowRequest request)
@@ -201,6 +236,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     private IQueryable<Row> Matching(DbContext context, RecordQuery query, params IEnumerable<RowTest?> tests)
     {
         var rows = Rows(context);
+        query.At(rows);
         var all = SamplePercent is { } percent ? Sampled(context, query.Table, percent) : rows(query.Table.Name);
         return tests.Aggregate(all, (matching, test) => query.Where(rows, matching, test));
     }
@@ -211,5 +247,5 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
 
     private RowsOf Rows(DbContext context) => table => context.Set<Row>(model.EntityName(table));
 
-    private RecordQuery Query(Table table) => new(table, name => model.Snapshot.Find(name)!);
+    private RecordQuery Query(Table table, IReadOnlyList<BorrowedColumn>? borrowed = null) => new(table, name => model.Snapshot.Find(name)!, borrowed);
 }
