@@ -80,8 +80,23 @@ internal static class ListsBench
                 });
             }
 
+            var sorted = new List<Measured>();
+            if (only is null || "by name".Contains(only, StringComparison.OrdinalIgnoreCase))
+            {
+                await report.TryAsync("by name", async () =>
+                {
+                    foreach (var one in await TitleCases.MakeAsync(source))
+                    {
+                        sorted.Add(await one.MeasureAsync(rounds: 12));
+                        report.Check(one.Name, sorted[^1].Ratio, one.Floor);
+                    }
+                });
+            }
+
             if (json)
-                Console.WriteLine(JsonSerializer.Serialize(measured, JsonSerializerOptions.Web));
+                Console.WriteLine(JsonSerializer.Serialize(new { lists = measured, sorted }, JsonSerializerOptions.Web));
+            else
+                sorted.ForEach(Print);
             return report.End();
         }
         finally
@@ -177,6 +192,9 @@ internal static class ListsBench
 
         static int PlaceOf(JsonNode column) => MeasureTable.Columns.ToList().IndexOf((string)column["name"]!) is >= 0 and var place ? place : int.MaxValue;
     }
+
+    private static void Print(Measured one) => Console.WriteLine(string.Create(
+        CultureInfo.InvariantCulture, $"{one.Case,-38}  ours {one.OursMs,8:0.00} ms   by hand {one.ByHandMs,8:0.00} ms   {one.Ratio,6:0.00}"));
 
     private static void Print(ListMeasured one) => Console.WriteLine(string.Create(
         CultureInfo.InvariantCulture,

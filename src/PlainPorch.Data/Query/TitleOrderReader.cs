@@ -16,10 +16,11 @@ namespace PlainPorch.Data.Query;
 /// <param name="plan">The list.</param>
 internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPlan plan)
 {
-    private const int OfOnce = 64;
+    private const int FewestOfOnce = 4;
+    private const int MostOfOnce = 64;
 
     // Where so many have few rows that fulfil the condition, these are better found first and sorted then.
-    private const int MostTimes = 8;
+    private const int Most = 500;
 
     // Fewer rows are sorted in no time.
     private const long ManyRows = 20_000;
@@ -53,25 +54,34 @@ internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPla
         }
 
         var others = rest ?? new Stretch(OfTargets(titles, stretch), IsFilledStretch());
-        for (var time = 0; rows.Count < count; time++)
+        var (seen, ofOnce) = (0, Likely(count));
+        while (rows.Count < count)
         {
-            if (time == MostTimes)
+            if (seen > Most)
                 return null;
-            var targets = await TargetsAsync(others, cancellationToken);
+            var targets = await TargetsAsync(others, ofOnce, cancellationToken);
             if (targets.Count > 0)
             {
                 var request = read with { Order = [.. stretch.Order], Take = count - rows.Count };
-                rows.AddRange(await reader.ReadAcrossAsync(table, request, by, [.. targets.Select(target => target[^1]!)], inner, cancellationToken));
+                rows.AddRange(await reader.ReadAcrossAsync(table, request, by, [.. targets.Select(target => target[^1]!)], [stretch.Order[titles.Count], .. inner], cancellationToken));
             }
 
-            if (targets.Count < OfOnce)
+            if (targets.Count < ofOnce)
                 return rows;
             others = others with { After = targets[^1] };
+            (seen, ofOnce) = (seen + ofOnce, Math.Min(MostOfOnce, ofOnce * 4));
         }
 
         return rows;
 
         bool? IsFilledStretch() => by.Target.Table.Find(by.Of.Name)!.IsNullable ? false : null;
+    }
+
+    // How many records have the rows wanted, if all have about as many; twice that, as they do not.
+    private int Likely(int count)
+    {
+        var each = Math.Max(1.0, (table.EstimatedRows ?? 1) / (double)Math.Max(1, _by!.Target.Table.EstimatedRows ?? 1));
+        return (int)Math.Clamp(Math.Ceiling(2 * count / each), FewestOfOnce, MostOfOnce);
     }
 
     private List<OrderBy> OfTargets(List<OrderBy> titles, Stretch stretch) =>
@@ -97,7 +107,7 @@ internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPla
     }
 
     // The titles and the key of the next records referred to.
-    private async Task<List<string?[]>> TargetsAsync(Stretch stretch, CancellationToken cancellationToken)
+    private async Task<List<string?[]>> TargetsAsync(Stretch stretch, int count, CancellationToken cancellationToken)
     {
         var target = _by!.Target;
         var columns = stretch.Order.Select(part => part.Column).ToList();
@@ -107,7 +117,7 @@ internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPla
             Stretch = stretch,
             Order = stretch.Inner,
             Columns = columns,
-            Take = OfOnce,
+            Take = count,
         };
         var rows = await reader.ReadAsync(target.Table, request, cancellationToken);
         return rows.ConvertAll(row => columns.Select((name, i) => ClrValue.ToText(target.Table.Find(name)!.Type, row[i])).ToArray());

@@ -45,12 +45,14 @@ internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = 
     /// <param name="others">The records referred to.</param>
     /// <param name="query">The query over their table.</param>
     /// <param name="lookup">How they are referred to.</param>
-    /// <param name="order">The order among those that refer to the same.</param>
+    /// <param name="order">The reference, and the order among those that refer to the same: so an index has them.</param>
     /// <param name="count">How many of each.</param>
     public IQueryable<Row> Across(IQueryable<Row> rows, string column, IQueryable<Row> others, RecordQuery query, Lookup lookup, IReadOnlyList<OrderBy> order, int count)
     {
         var (own, key) = FilterToTest.Comparable(_columns, column, lookup, query._columns);
-        var ofOne = TakeFixed(OrderBy(rows.Where(_columns.Lambda<bool>(SqlText.Compare(own, Comparison.Equal, key))), order), count);
+        // Of an equality EF would make a join of all rows, numbered record by record; of two bounds it makes a LATERAL one.
+        var same = Expression.AndAlso(SqlText.CompareRows([own], Comparison.AtLeast, [key]), SqlText.CompareRows([own], Comparison.AtMost, [key]));
+        var ofOne = TakeFixed(OrderBy(rows.Where(_columns.Lambda<bool>(same)), order), count);
         return others.SelectMany(Expression.Lambda<Func<Row, IEnumerable<Row>>>(ofOne.Expression, query._columns.Row));
     }
 

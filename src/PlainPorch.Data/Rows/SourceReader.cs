@@ -163,7 +163,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="request">Which of its rows, and in which order all of them come.</param>
     /// <param name="of">How they refer to the others.</param>
     /// <param name="keys">The keys of the others.</param>
-    /// <param name="inner">The order among those that refer to the same.</param>
+    /// <param name="inner">The reference, and the order among those that refer to the same.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public Task<List<string?[]>> ReadAcrossAsync(
         Table table, RowRequest request, BorrowedColumn of, IReadOnlyList<string> keys, IReadOnlyList<OrderBy> inner, CancellationToken cancellationToken)
