@@ -88,7 +88,7 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     public void TableWithoutKey_ShowsItsTwinsAndSaysWhyItIsReadOnly()
     {
         _page.Open($"{_list}/waitlist?size=100");
-        _page.See("has no primary key and no unique key");
+        _page.See("These records can only be read here.");
         _page.See("of 180");
         Assert.Equal(0, _page.Count(By.LinkText("Add waitlist")));
         _page.Find(By.CssSelector("tbody tr")).Click();
@@ -101,7 +101,7 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     public void View_CanBeReadAndSearched()
     {
         _page.Open($"{_list}/overdue?q=curlew");
-        _page.See("is a view, and a view has no key");
+        _page.See("These records can only be read here.");
         Page.WaitFor(() => _page.Rows().Count > 0 && _page.Rows().All(row => row.Contains("Curlew", StringComparison.Ordinal)), "the matching boats");
     }
 

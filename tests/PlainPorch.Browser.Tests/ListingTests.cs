@@ -24,7 +24,7 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Year built from 2000 on");
         _page.See("not “lass”");
         Page.WaitFor(() => _page.Rows().Count > 0 && !_page.Rows().Any(row => row.Contains("Lass", StringComparison.Ordinal)), "boats but the Lasses");
-        _page.Find(By.CssSelector("button[aria-label='Take off not “lass”']")).Click();
+        _page.Find(By.CssSelector("button[aria-label='Remove not “lass”']")).Click();
         _page.SeeNoMore("not “lass”");
         Assert.Equal("year built: 2000..", _page.Input("Search Boats").GetAttribute("value"));
         Page.WaitFor(() => _page.Rows().Any(row => row.Contains("Lass", StringComparison.Ordinal)), "the Lasses to come back");
@@ -105,13 +105,13 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
     {
         _page.Open($"{_list}/boats?q=lass&sort=-YR_BLT");
         _page.See("“lass”");
-        _page.Click("Kept lists");
-        _page.Type("Keep what is listed now as", "Young Lasses");
+        _page.Click("Saved lists");
+        _page.Type("Save this list as", "Young Lasses");
         _page.Click("Keep");
         _page.See("Young Lasses");
         _page.Open($"{_list}/boats");
         _page.See("of 7,687");
-        _page.Click("Kept lists");
+        _page.Click("Saved lists");
         _page.Find(By.XPath("//*[@role='dialog']//button[contains(., 'Young Lasses')]")).Click();
         Page.WaitFor(() => _page.Path.Contains("q=lass", StringComparison.Ordinal) && _page.Path.Contains("sort=-YR_BLT", StringComparison.Ordinal), "the kept list in the address");
     }

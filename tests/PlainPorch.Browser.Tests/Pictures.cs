@@ -20,8 +20,8 @@ public sealed class Pictures(PorchFixture porch)
         _page.Press(Keys.Enter);
         Page.WaitFor(() => _page.Input("Database").GetAttribute("value")!.Length > 0, "the fields");
         _page.Type("Name", "Harbour");
-        _page.Click("Try it");
-        _page.See("It works.");
+        _page.Click("Test connection");
+        _page.See("The connection works.");
         Take("source-add");
 
         var (source, office) = await porch.SurveyAsync("Wrenmouth Harbour Office", thenDraft: true);
@@ -64,7 +64,7 @@ public sealed class Pictures(PorchFixture porch)
         Take("removal-forbidden");
         await TakeRemovalAsync(office);
         _page.Open($"/porch/{office}/waitlist");
-        _page.See("To read only");
+        _page.See("Read-only");
         Take("list-without-key");
         Size(360, 740);
         _page.Open($"/porch/{office}/boats?q=star");
@@ -129,7 +129,7 @@ public sealed class Pictures(PorchFixture porch)
         Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "YR_BLT", "the cell to be changed");
         _page.Press(Keys.Control + "a");
         _page.Press("twenty" + Keys.Enter);
-        _page.See("This is no whole number.");
+        _page.See("Not a whole number.");
         Take("list-table");
         const string Where = """{"all":[{"column":"LOA_M","is":"more","values":["12"]},{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}}]}""";
         _page.Open($"/porch/{office}/boats?where={Uri.EscapeDataString(Where)}");

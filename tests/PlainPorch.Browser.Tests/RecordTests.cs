@@ -47,7 +47,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Type("Details", "{mast: off}");
         _page.Type("Hours", "-3");
         _page.Press(Keys.Control + "s");
-        _page.See("This is no JSON");
+        _page.See("Not valid JSON");
         Assert.Equal("{mast: off}", _page.Input("Details").GetAttribute("value"));
         Assert.Equal("Details", FocusedLabel());
         _page.Type("Details", "{}");
@@ -75,7 +75,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         Assert.Contains("Theirs", table, StringComparison.Ordinal);
         Assert.Contains("seen by them", table, StringComparison.Ordinal);
         Assert.Equal("Theirs", await porch.AskAsync<string>("""SELECT "TOWN" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
-        _page.Click("Keep what I typed, take the rest from theirs");
+        _page.Click("Keep my changes, take the rest of theirs");
         _page.SeeNoMore("Somebody else changed");
         _page.Click("Save changes");
         _page.SeeFormGone();
@@ -170,11 +170,11 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Save changes");
         _page.Type("Town", "Nowhere");
         _page.Press(Keys.Escape);
-        _page.See("Leave what you typed?");
+        _page.See("Leave without saving?");
         _page.See("Not saved yet: Town.");
         Assert.Equal("Stay and go on typing", _page.Focused.Text);
         _page.Press(Keys.Enter);
-        _page.SeeNoMore("Leave what you typed?");
+        _page.SeeNoMore("Leave without saving?");
         Assert.Equal("Nowhere", _page.Input("Town").GetAttribute("value"));
         _page.Click("Porches");
         _page.Click("Leave and lose it");

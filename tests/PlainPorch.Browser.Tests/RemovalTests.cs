@@ -54,7 +54,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
             _page.See($"“{titles[row - 1]}”?");
             _page.Press(Keys.Escape);
             Page.WaitFor(() => _page.Count(By.CssSelector("[role=alertdialog]")) == 0, "the dialog to close");
-            _page.Click("Choose none");
+            _page.Click("Clear selection");
         }
     }
 
@@ -189,12 +189,12 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Duplicates");
         _page.See("Likely duplicates in Pontoons");
         _page.Find(By.CssSelector("input[aria-label='Twin pontoon (K) stays']")).Click();
-        _page.Click("Make them one pontoon …");
-        _page.See("Make “Twin pontoon” (pontoon K) the only one?");
+        _page.Click("Merge …");
+        _page.See("Merge into “Twin pontoon” (pontoon K)?");
         _page.See("Twin pontoon (pontoon L)");
         Assert.Equal(berths, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
         _page.Press(Keys.Escape);
-        _page.SeeNoMore("the only one?");
+        _page.SeeNoMore("Merge into “Twin");
 
         // Two that only look alike are said to be different, once and for all, and that can be taken back.
         _page.Click("These two are different");
@@ -205,8 +205,8 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         (await porch.Api.PostAsJsonAsync($"/api/porches/{slug}/panels/pontoons/duplicates/distinct", apart, TestContext.Current.CancellationToken)).EnsureSuccessStatusCode();
         _page.Reload();
         _page.Find(By.CssSelector("input[aria-label='Twin pontoon (K) stays']")).Click();
-        _page.Click("Make them one pontoon …");
-        _page.Click("Make them one");
+        _page.Click("Merge …");
+        _page.Click("Merge");
         _page.See("Merged into: “Twin pontoon”");
         _page.See("No two Pontoons look like the same");
         Assert.Equal(0L, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));

@@ -16,17 +16,17 @@ public sealed class SetupTests(PorchFixture porch)
         porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
         _page.Open($"/back/panels/{slug}/kit");
         _page.See("Set up Kit");
-        _page.Type("Records are called", "Safety kit" + Keys.Enter);
+        _page.Type("Plural name", "Safety kit" + Keys.Enter);
         _page.See("Set up Safety kit");
         _page.See("Saved");
         porch.Driver.Close();
         porch.Driver.SwitchTo().Window(first);
-        _page.Type("Records are called", "Gear" + Keys.Enter);
+        _page.Type("Plural name", "Gear" + Keys.Enter);
         _page.See("changed in another tab");
         _page.Click("Show the present set-up");
         _page.See("Set up Safety kit");
         _page.SeeNoMore("changed in another tab");
-        _page.Type("Records are called", "Gear" + Keys.Enter);
+        _page.Type("Plural name", "Gear" + Keys.Enter);
         _page.See("Set up Gear");
         _page.See("Saved");
     }
@@ -56,7 +56,7 @@ public sealed class SetupTests(PorchFixture porch)
         _page.See("Set up Kit");
         _page.Find(By.XPath("//summary[contains(., 'Menu, order')]")).Click();
         _page.Click("Choose a column");
-        _page.Find(By.XPath("//fieldset[legend='The list comes in the order']//select[@aria-label='Direction']/option[.='falling']")).Click();
+        _page.Find(By.XPath("//fieldset[legend='The list comes in the order']//select[@aria-label='Direction']/option[.='descending']")).Click();
         _page.See("Saved");
         var last = await porch.AskAsync<string>("""SELECT "DESCR" FROM register."KIT" ORDER BY "KIT_NO" DESC LIMIT 1""");
         _page.Open($"/porch/{slug}/kit");

@@ -76,7 +76,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         // It is what is seen there, not the row behind it.
         Assert.Equal("TH", porch.Driver.ExecuteScript("const head = document.querySelectorAll('thead th')[2].getBoundingClientRect(); return document.elementFromPoint(head.left + 5, head.top + 5).closest('th, td').tagName"));
         porch.Driver.ExecuteScript("document.querySelectorAll('tbody tr input')[30].click()");
-        _page.See("chosen");
+        _page.See("selected");
         porch.Driver.ExecuteScript("window.scrollTo(0, 800)");
         Page.WaitFor(() => (bool)porch.Driver.ExecuteScript("return Math.abs(document.querySelector('[data-over-list]').getBoundingClientRect().bottom - document.querySelector('thead').getBoundingClientRect().top) < 3")!, "the head under the bar");
         porch.Driver.ExecuteScript("window.scrollTo(0, 0)");
@@ -170,11 +170,11 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "YR_BLT", "the cell to be changed");
         _page.Press(Keys.Control + "a");
         _page.Press("long ago" + Keys.Enter);
-        _page.See("This is no whole number.");
+        _page.See("Not a whole number.");
         Assert.Equal("long ago", _page.Focused.GetAttribute("value"));
         Assert.Equal(before, await porch.AskAsync<short>("""SELECT "YR_BLT" FROM register."BOATS" WHERE "BOAT_NO" = 3"""));
         _page.Press(Keys.Escape);
-        _page.SeeNoMore("This is no whole number.");
+        _page.SeeNoMore("Not a whole number.");
         _page.SeeNoMore("was not saved");
     }
 
@@ -207,12 +207,12 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.See($"1 to 25 of {inUse}");
         Focus("tbody tr");
         _page.Press(Keys.Space);
-        _page.See("1 chosen");
+        _page.See("1 selected");
         _page.Click("Next");
         _page.See($"26 to 50 of {inUse}");
         Focus("tbody tr");
         _page.Press(Keys.Shift + Keys.ArrowDown + Keys.ArrowDown);
-        _page.See("3 chosen");
+        _page.See("3 selected");
         _page.Click("Change a field …");
         _page.Choose("Field", "Reg mark");
         _page.Type("New Reg mark", "WM CHOSEN");
@@ -220,10 +220,10 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.See("3 records were changed.");
         Assert.Equal(expected, await porch.AskAsync<string>("""SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
         _page.Click("Close");
-        _page.Click("Choose all of this list");
-        _page.See($"{inUse} chosen");
-        _page.Click("Choose none");
-        _page.SeeNoMore("chosen");
+        _page.Click("Select all in this list");
+        _page.See($"{inUse} selected");
+        _page.Click("Clear selection");
+        _page.SeeNoMore("selected");
     }
 
     [Fact]
@@ -245,17 +245,17 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.See("of 7,687");
         _page.Click("Conditions …");
         _page.Choose("Field", "LOA (m)");
-        _page.Choose("What is asked", "is over");
+        _page.Choose("Comparison", "is over");
         _page.Type("Value", "many");
         _page.See("LOA (m) cannot be compared with “many”.");
         _page.Type("Value", "15");
         _page.See("LOA (m) over 15");
         _page.Click("Add a condition");
         ChooseInSecond("Field", "Owner: Surname");
-        ChooseInSecond("What is asked", "is filled");
+        ChooseInSecond("Comparison", "is filled");
         _page.See("Owner: Surname is filled");
         _page.Click("Show these");
-        _page.Find(By.CssSelector("button[aria-label='Take off LOA (m) over 15']"));
+        _page.Find(By.CssSelector("button[aria-label='Remove LOA (m) over 15']"));
         Page.WaitFor(
             () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]")) is { Count: > 0 } cells
                 && cells.All(cell => decimal.Parse(cell.Text, System.Globalization.CultureInfo.InvariantCulture) > 15),
@@ -290,13 +290,13 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_list}/owners?columns=SURNAME&columns=OWNR_NO&sort=-SURNAME:natural:emptyfirst");
         Page.WaitFor(() => Heads().Count == 2, "two columns");
         var heads = Heads();
-        _page.Click("Kept lists");
-        _page.Type("Keep what is listed now as", "Just the names");
+        _page.Click("Saved lists");
+        _page.Type("Save this list as", "Just the names");
         _page.Click("Keep");
         _page.See("Just the names");
         _page.Open($"{_list}/owners");
         Page.WaitFor(() => Heads().Count > 2, "the panel's own columns");
-        _page.Click("Kept lists");
+        _page.Click("Saved lists");
         _page.Find(By.XPath("//*[@role='dialog']//button[contains(., 'Just the names')]")).Click();
         Page.WaitFor(() => Heads().Count == 2, "two columns again");
         Assert.Equal(heads.Select(head => head.TrimEnd(' ', '↓')), Heads().Select(head => head.TrimEnd(' ', '↓')));
@@ -327,11 +327,11 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.See("of 7,687");
         var box = _page.Input("Search Boats");
         box.SendKeys("hull");
-        _page.Find(By.XPath("//*[@aria-label='Go on with']//button[.='Hull mat:']"));
+        _page.Find(By.XPath("//*[@aria-label='Suggestions']//button[.='Hull mat:']"));
         box.SendKeys(Keys.Tab + Keys.Enter);
         Page.WaitFor(() => box.GetAttribute("value") == "Hull mat: " && _page.Focused.Equals(box), "the field in the box");
         box.SendKeys("stee");
-        _page.Find(By.XPath("//*[@aria-label='Go on with']//button[.='Steel']"));
+        _page.Find(By.XPath("//*[@aria-label='Suggestions']//button[.='Steel']"));
         box.SendKeys(Keys.Tab);
         var value = _page.Focused.Text;
         Assert.Equal("steel", value, ignoreCase: true);

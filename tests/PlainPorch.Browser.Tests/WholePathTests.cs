@@ -29,14 +29,14 @@ public sealed class WholePathTests(PorchFixture porch)
         Page.WaitFor(() => _page.Input("Database").GetAttribute("value") == new Uri(porch.DemoUrl).AbsolutePath[1..], "the fields to be filled");
         Assert.Equal("", _page.Input("Connection string").GetAttribute("value"));
         _page.Type("Password", "wrong");
-        _page.Click("Try it");
+        _page.Click("Test connection");
         _page.See("Check both.");
         _page.Type("Connection string", porch.DemoUrl);
         _page.Press(Keys.Enter);
         Page.WaitFor(() => _page.Input("Password").GetAttribute("value") != "wrong", "the password to be filled");
         _page.Type("Name", "First Hour");
-        _page.Click("Try it");
-        _page.See("It works.");
+        _page.Click("Test connection");
+        _page.See("The connection works.");
         _page.Click("Add and read the schema");
         _page.See("21 of 21 tables and views");
     }
@@ -126,7 +126,7 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.Click("Set aside …");
         _page.See($"Set aside boat “{title}”?");
         _page.See("can be brought back");
-        Assert.Equal("Leave as it is", _page.Focused.Text);
+        Assert.Equal("Cancel", _page.Focused.Text);
         _page.Press(Keys.Escape);
         _page.SeeNoMore("can be brought back");
         _page.Click("Set aside …");

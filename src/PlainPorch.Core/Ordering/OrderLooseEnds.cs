@@ -66,7 +66,7 @@ public sealed class OrderLooseEnds(PorchPanels porch)
             {
                 yield return new LooseEnd(
                     LooseEndKind.KeptListSortsOtherwise, panel.Slug, list.Name,
-                    $"The list “{list.Name}”, which is kept for everybody, comes by {Name(sort[0])}.",
+                    $"The list “{list.Name}”, which is saved for everybody, is sorted by {Name(sort[0])}.",
                     $"Let “{list.Name}” come in the running order.", CanBeMended: true);
             }
         }

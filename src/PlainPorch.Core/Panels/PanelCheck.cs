@@ -72,7 +72,7 @@ public static class PanelCheck
         if (panel.Removal.RecognizedBy.FirstOrDefault(column => table.Find(column) is null) is { } unknown)
             problems.Add(new("removal.recognizedBy", $"{table.Name} has no column {unknown}. Name one that it has."));
         if (panel.Removal.EraseAfterDays is < 1 or > MaxDays)
-            problems.Add(new("removal.eraseAfterDays", $"Records can be kept from 1 to {MaxDays} days, or for ever. Correct it, or leave it empty."));
+            problems.Add(new("removal.eraseAfterDays", $"Records can be kept for 1 to {MaxDays} days, or forever. Correct it, or leave it empty."));
     }
 
     private static string? Problem(Lookup lookup, SchemaSnapshot snapshot)

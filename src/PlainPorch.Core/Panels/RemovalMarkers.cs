@@ -26,9 +26,9 @@ internal static class RemovalMarkers
         }
 
         if (marker.Removed is null || !ValueText.TryRead(column.Type, marker.Removed, out _, out _))
-            return $"“{marker.Removed}” is no value of {marker.Column}. Give the value that a record gets when it is set aside.";
+            return $"“{marker.Removed}” is not a value of {marker.Column}. Give the value that a record gets when it is set aside.";
         if (marker.InUse is null ? !column.IsNullable : !ValueText.TryRead(column.Type, marker.InUse, out _, out _))
-            return $"“{marker.InUse}” is no value of {marker.Column}. Give the value of a record that is in use.";
+            return $"“{marker.InUse}” is not a value of {marker.Column}. Give the value of a record that is in use.";
         return marker.InUse == marker.Removed ? $"A record in use and one that is set aside have the same {marker.Column}. Give two different values." : null;
     }
 

@@ -119,7 +119,7 @@ public sealed record ValueRange(string? From, string? Until)
     };
 
     /// <summary>Reads a range.</summary>
-    /// <returns>The range; null where a bound is no value of the type, or there is none.</returns>
+    /// <returns>The range; null where a bound is not a value of the type, or there is none.</returns>
     public static ValueRange? Read(ColumnType type, string from, string until)
     {
         ArgumentNullException.ThrowIfNull(from);

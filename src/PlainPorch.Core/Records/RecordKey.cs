@@ -36,7 +36,7 @@ public static class RecordKey
     }
 
     /// <summary>The values that a key names in a panel, in the one text form.</summary>
-    /// <returns>The values of the identifying columns; null where the text is no key of the panel.</returns>
+    /// <returns>The values of the identifying columns; null where the text is not a key of the panel.</returns>
     public static IReadOnlyList<string>? ValuesOf(BoundPanel panel, string text)
     {
         ArgumentNullException.ThrowIfNull(panel);

@@ -57,9 +57,9 @@ public sealed class RecordSelection
         var most = MostOf(panel);
         if (keys.Count == 0 || keys.Count > most)
         {
-            problem = new("keys", most == 0 ? "The records of this panel cannot be told apart, so none can be chosen."
-                : keys.Count == 0 ? "No record is chosen. Choose at least one."
-                : string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are chosen; {most:N0} can be at a time. Take them in parts."));
+            problem = new("keys", most == 0 ? "The records of this panel have no key, so they cannot be selected."
+                : keys.Count == 0 ? "No records are selected. Select at least one."
+                : string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are selected; at most {most:N0} can be selected at a time."));
             return false;
         }
 
@@ -68,7 +68,7 @@ public sealed class RecordSelection
         {
             if (RecordKey.ValuesOf(panel, key) is not { } values)
             {
-                problem = new("keys", $"“{key}” is no key of {panel.Definition.Label}. Choose the records again.");
+                problem = new("keys", $"“{key}” is not a key of {panel.Definition.Label}. Select the records again.");
                 return false;
             }
 

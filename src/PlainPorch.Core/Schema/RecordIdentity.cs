@@ -50,7 +50,7 @@ public sealed record RecordIdentity
                 "Declare the columns of one of them NOT NULL, or add a primary key, and read the schema again.")
             : new RecordIdentity(
                 [],
-                $"{table.Name} has no primary key and no unique key, so two records cannot be told apart.",
+                $"{table.Name} has no primary key and no unique key, so its records cannot be told apart.",
                 "Add a primary key or a unique key over columns that are never empty, and read the schema again.");
     }
 }

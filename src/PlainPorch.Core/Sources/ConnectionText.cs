@@ -174,7 +174,7 @@ public static class ConnectionText
             case "PORT":
                 if (!int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var port) || port is < 1 or > 65535)
                 {
-                    problem = $"The port “{value}” is no number from 1 to 65535. Correct it.";
+                    problem = $"The port “{value}” is not a number from 1 to 65535. Correct it.";
                     return false;
                 }
 

@@ -39,10 +39,10 @@ public static partial class ValueText
             ValueKind.Real => ReadFloat(ref value, isSingle: true),
             ValueKind.Double => ReadFloat(ref value, isSingle: false),
             ValueKind.Boolean => ReadBoolean(ref value),
-            ValueKind.Date => CalendarText.TryReadDay(ref value) ? null : "This is no date of the calendar. Type it as year-month-day, such as 2026-03-31.",
-            ValueKind.Time => CalendarText.TryReadTime(ref value) ? null : "This is no time of day. Type it as hour:minute, such as 14:30.",
-            ValueKind.DateTime => CalendarText.TryReadMoment(ref value) ? null : "This is no date and time. Type it as year-month-day and hour:minute, such as 2026-03-31 14:30.",
-            ValueKind.Instant => CalendarText.TryReadInstant(ref value) ? null : "This is no moment. Type date, time and offset, such as 2026-03-31T14:30:00Z.",
+            ValueKind.Date => CalendarText.TryReadDay(ref value) ? null : "There is no such date. Type it as year-month-day, such as 2026-03-31.",
+            ValueKind.Time => CalendarText.TryReadTime(ref value) ? null : "Not a time of day. Type it as hour:minute, such as 14:30.",
+            ValueKind.DateTime => CalendarText.TryReadMoment(ref value) ? null : "Not a date and time. Type it as year-month-day and hour:minute, such as 2026-03-31 14:30.",
+            ValueKind.Instant => CalendarText.TryReadInstant(ref value) ? null : "Not a date, time and offset. Type date, time and offset, such as 2026-03-31T14:30:00Z.",
             ValueKind.Uuid => ReadUuid(ref value),
             ValueKind.Json => CheckJson(input),
             ValueKind.Enum => CheckEnum(type, input),
@@ -65,7 +65,7 @@ public static partial class ValueText
     private static string? ReadInteger(ref string value, long min, long max)
     {
         if (!WholeNumber().IsMatch(value))
-            return "This is no whole number. Type digits only, such as 42.";
+            return "Not a whole number. Type digits only, such as 42.";
         if (!long.TryParse(value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) || number < min || number > max)
             return string.Create(CultureInfo.InvariantCulture, $"The number must be between {min} and {max}.");
         value = number.ToString(CultureInfo.InvariantCulture);
@@ -78,7 +78,7 @@ public static partial class ValueText
         if (value == "NaN" || (type.Precision is null && value is "Infinity" or "-Infinity"))
             return null;
         if (DecimalNumber().Match(value) is not { Success: true } match)
-            return "This is no number. Type it with digits and a point, such as 12.50.";
+            return "Not a number. Type it with digits and a point, such as 12.50.";
         var whole = match.Groups["whole"].Value.TrimStart('0');
         var fraction = match.Groups["fraction"].Value;
         var sign = match.Groups["sign"].Value == "-" && (whole + fraction).Trim('0').Length > 0 ? "-" : "";
@@ -105,7 +105,7 @@ public static partial class ValueText
     private static string? ReadFloat(ref string value, bool isSingle)
     {
         if (!double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number))
-            return "This is no number. Type it with digits and a point, such as 12.5.";
+            return "Not a number. Type it with digits and a point, such as 12.5.";
         if (!double.IsFinite(isSingle ? (float)number : number) && value.Any(char.IsAsciiDigit))
             return "The number is too large for the column.";
         value = isSingle
@@ -123,7 +123,7 @@ public static partial class ValueText
             _ => null,
         };
         if (read is null)
-            return "This is neither true nor false. Choose one.";
+            return "Neither true nor false. Choose one.";
         value = read.Value ? "true" : "false";
         return null;
     }
@@ -131,7 +131,7 @@ public static partial class ValueText
     private static string? ReadUuid(ref string value)
     {
         if (!Guid.TryParse(value, out var uuid))
-            return "This is no UUID. Type 32 hexadecimal digits, such as 3f2b8c1e-0d4a-4f5e-9c1b-7a6d5e4f3c2b.";
+            return "Not a UUID. Type 32 hexadecimal digits, such as 3f2b8c1e-0d4a-4f5e-9c1b-7a6d5e4f3c2b.";
         value = uuid.ToString("D");
         return null;
     }
@@ -145,7 +145,7 @@ public static partial class ValueText
         }
         catch (JsonException wrong)
         {
-            return $"This is no JSON (line {(wrong.LineNumber ?? 0) + 1}, column {(wrong.BytePositionInLine ?? 0) + 1}). Check quotes, commas and brackets.";
+            return $"Not valid JSON (line {(wrong.LineNumber ?? 0) + 1}, column {(wrong.BytePositionInLine ?? 0) + 1}). Check quotes, commas and brackets.";
         }
     }
 
@@ -168,7 +168,7 @@ public static partial class ValueText
         }
 
         if (items is null)
-            return "This is no list of texts. Give one item for each line.";
+            return "Not a list of texts. Give one item for each line.";
         var element = new ColumnType
         {
             StoreType = type.StoreType,

@@ -15,7 +15,7 @@ namespace PlainPorch.Data.LooseEnds;
 /// <param name="panels">The panels.</param>
 /// <param name="opener">Opens panels.</param>
 /// <param name="snapshots">The schemas.</param>
-/// <param name="views">The kept lists.</param>
+/// <param name="views">The saved lists.</param>
 public sealed class LooseEndStore(CatalogContext catalog, PanelStore panels, PanelOpener opener, SnapshotStore snapshots, KeptViewStore views)
 {
     /// <summary>Finds them.</summary>

@@ -138,7 +138,7 @@ public sealed class OrderKeeper(ActRunner acts)
         ArgumentNullException.ThrowIfNull(target);
         var bound = panel.Bound!;
         if (keys.Count > MostMoved)
-            return Refused("keys", string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are chosen; {MostMoved:N0} can be moved at a time. Take them in parts."));
+            return Refused("keys", string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are selected; at most {MostMoved:N0} can be moved at a time."));
         if (!RecordSelection.TryRead(bound, keys, out var chosen, out var problem))
             return new MoveOutcome.Refused([problem!]);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);

@@ -112,7 +112,8 @@ public sealed class RecordStore(SeenPanel seen)
         var lists = new List<RelatedList>();
         foreach (var related in _panel.Definition.Related)
         {
-            if (await reader.ReadAsync(_panel.Table.Name, related, record, cancellationToken) is { } list)
+            var isOneOfSeveral = _panel.Definition.Related.Count(other => other.Panel == related.Panel && other.Label == related.Label) > 1;
+            if (await reader.ReadAsync(_panel.Table.Name, related, record, isOneOfSeveral, cancellationToken) is { } list)
                 lists.Add(list);
         }
 
@@ -149,7 +150,7 @@ public sealed class RecordStore(SeenPanel seen)
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
-            // The key's text is no value of a type that only the database can read: nothing bears it.
+            // The key's text is not a value of a type that only the database can read: nothing bears it.
             return null;
         }
     }

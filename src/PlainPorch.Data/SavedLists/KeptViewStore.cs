@@ -47,7 +47,7 @@ public sealed class KeptViewStore(CatalogContext catalog)
         if (changed == 0)
         {
             if (await catalog.KeptViews.CountAsync(row => row.PanelId == panelId && row.Owner == owner, cancellationToken) >= MaxViews)
-                return [new("name", $"At most {MaxViews} lists are kept for a panel. Remove one first.")];
+                return [new("name", $"At most {MaxViews} lists can be saved for a panel. Delete one first.")];
             catalog.KeptViews.Add(new KeptViewRow { PanelId = panelId, Owner = owner, Name = view.Name, Content = content, IsStart = view.IsStart });
         }
 

@@ -24,8 +24,8 @@ internal static class Problems
     {
         StatusCodes.Status413PayloadTooLarge => "The request is larger than this server takes. Send less at a time.",
         StatusCodes.Status415UnsupportedMediaType => "Send JSON, with the header Content-Type: application/json.",
-        StatusCodes.Status405MethodNotAllowed => "This address does not take that method. /api/openapi.json lists what it takes.",
-        StatusCodes.Status404NotFound => "There is nothing at this address, or no longer. /api/openapi.json lists what there is.",
+        StatusCodes.Status405MethodNotAllowed => "This address does not take that method.",
+        StatusCodes.Status404NotFound => "There is nothing at this address, or no longer.",
         StatusCodes.Status500InternalServerError => "This is a fault of Plain Porch. Nothing was saved by this request.",
         _ => null,
     };

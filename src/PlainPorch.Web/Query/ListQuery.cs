@@ -51,7 +51,7 @@ public sealed record ListQuery(
             return null;
         if (int.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
             return number;
-        dropped.Add(new(name, $"“{text}” is no whole number. It was left out."));
+        dropped.Add(new(name, $"“{text}” is not a whole number. It was left out."));
         return null;
     }
 }

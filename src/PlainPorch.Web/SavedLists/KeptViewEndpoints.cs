@@ -26,7 +26,7 @@ internal static class KeptViewEndpoints
 {
     public static void MapKeptViews(this IEndpointRouteBuilder api)
     {
-        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Kept lists").OpensPanel();
+        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Saved lists").OpensPanel();
         views.MapGet("/", ListAsync).WithName("listKeptViews");
         views.MapPut("/{name}", KeepAsync).WithName("keepView");
         views.MapDelete("/{name}", RemoveAsync).WithName("removeKeptView");

@@ -18,8 +18,8 @@ public sealed class RecordSelectionTests
     }
 
     [Theory]
-    [InlineData("one", "“one” is no key of")]
-    [InlineData("1,2", "“1,2” is no key of")]
+    [InlineData("one", "“one” is not a key of")]
+    [InlineData("1,2", "“1,2” is not a key of")]
     public void TryRead_AnotherTablesKey_IsNamed(string key, string message)
     {
         Assert.False(RecordSelection.TryRead(Make.Panel(Make.Boats()), ["1", key], out var selection, out var problem));
@@ -32,7 +32,7 @@ public sealed class RecordSelectionTests
     {
         var panel = Make.Panel(Make.Boats());
         Assert.False(RecordSelection.TryRead(panel, [], out _, out var none));
-        Assert.Contains("Choose at least one", none!.Message, StringComparison.Ordinal);
+        Assert.Contains("Select at least one", none!.Message, StringComparison.Ordinal);
         Assert.False(RecordSelection.TryRead(panel, [.. Enumerable.Range(0, RecordSelection.MaxRecords + 1).Select(n => $"{n}")], out _, out var many));
         Assert.Contains("10,000 can be at a time", many!.Message, StringComparison.Ordinal);
     }

@@ -24,7 +24,7 @@ export function Field({ label, hint, error, needed = false, children }: FieldPro
     <div className="grid content-start gap-1">
       <label htmlFor={id} className="text-sm font-medium">
         {label}
-        {needed && <span className="font-normal text-faint"> · needed</span>}
+        {needed && <span className="font-normal text-faint"> · required</span>}
       </label>
       {children({ id, "aria-invalid": error ? true : undefined, "aria-describedby": notes || undefined })}
       {hint && !error && (

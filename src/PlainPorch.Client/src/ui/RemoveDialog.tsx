@@ -51,7 +51,7 @@ export function RemoveDialog({
         {error && <Failure error={error} />}
         <div className="mt-5 flex flex-wrap justify-end gap-2">
           <AlertDialog.Cancel asChild>
-            <Button>Keep {kind}</Button>
+            <Button>Cancel</Button>
           </AlertDialog.Cancel>
           <Button tone="danger" disabled={isPending || isBlocked} onClick={onRemove}>
             Remove for good

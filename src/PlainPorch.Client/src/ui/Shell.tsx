@@ -1,4 +1,4 @@
-import { Link, NavLink, Outlet, useLocation } from "react-router";
+import { Link, NavLink, Outlet, ScrollRestoration, useLocation } from "react-router";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
 import { PendingNotices } from "./PendingNotices";
 
@@ -35,6 +35,8 @@ export function Shell() {
         <Outlet />
       </main>
       <PendingNotices />
+      {/* A new page begins at its top, and the way back leads to where one was. */}
+      <ScrollRestoration />
     </div>
   );
 }

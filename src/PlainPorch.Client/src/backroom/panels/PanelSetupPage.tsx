@@ -84,7 +84,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
         <section className="grid gap-4" aria-label="Set-up">
           <div className="grid gap-3 sm:grid-cols-3">
             <DraftField
-              label="Records are called"
+              label="Plural name"
               value={definition.label}
               error={errors.label}
               onKeep={(label) => {
@@ -92,7 +92,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
               }}
             />
             <DraftField
-              label="One of them is a"
+              label="Singular name"
               value={definition.recordLabel}
               error={errors.recordLabel}
               onKeep={(recordLabel) => {
@@ -152,7 +152,7 @@ function Preview({ address }: { address: PanelAddress }) {
     <div className="grid gap-3">
       <h2 className="text-xl font-semibold">{panel.data.label}</h2>
       {panel.data.notEditable && (
-        <Notice title="To read only">
+        <Notice title="Read-only">
           {panel.data.notEditable.reason} {panel.data.notEditable.remedy}
         </Notice>
       )}

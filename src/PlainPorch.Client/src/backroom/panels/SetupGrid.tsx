@@ -94,7 +94,7 @@ export function SetupGrid({ columns, schema, errors, onChange, onColumn }: Setup
                   <span className="block truncate" title={known?.comment ?? column.name}>
                     {column.name}
                     {known?.isIdentifying && (
-                      <span className="font-normal text-faint" title="Part of what tells records apart">
+                      <span className="font-normal text-faint" title="Part of the key">
                         {" "}
                         · key
                       </span>

@@ -116,7 +116,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                 <th className="px-3 py-1.5">Table</th>
                 <th className="px-3 py-1.5 text-right">Rows, about</th>
                 <th className="px-3 py-1.5 text-right">Columns</th>
-                <th className="px-3 py-1.5">Told apart by</th>
+                <th className="px-3 py-1.5">Key</th>
                 <th className="px-3 py-1.5">Panels</th>
                 <th className="px-3 py-1.5">
                   <span className="sr-only">Make a panel</span>

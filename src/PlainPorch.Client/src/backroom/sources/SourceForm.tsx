@@ -178,7 +178,7 @@ export function SourceForm({ source }: { source: Source | null }) {
             </select>
           )}
         </Field>
-        <Field label="Schemas" error={errors.schemas} hint="Parted by commas; empty for all of them.">
+        <Field label="Schemas" error={errors.schemas} hint="Separated by commas. Leave empty for all schemas.">
           {(slots) => (
             <input
               {...slots}
@@ -223,12 +223,12 @@ export function SourceForm({ source }: { source: Source | null }) {
             trial.mutate();
           }}
         >
-          {trial.isPending ? "Trying …" : "Try it"}
+          {trial.isPending ? "Trying …" : "Test connection"}
         </Button>
         <Button tone="next" type="submit" disabled={save.isPending}>
           {save.isPending ? "Reading the schema …" : source ? "Save" : "Add and read the schema"}
         </Button>
-        <ButtonLink to={source ? `/back/sources/${source.id}` : "/back/sources"}>Give up</ButtonLink>
+        <ButtonLink to={source ? `/back/sources/${source.id}` : "/back/sources"}>Cancel</ButtonLink>
       </div>
     </form>
   );
@@ -237,7 +237,7 @@ export function SourceForm({ source }: { source: Source | null }) {
 function Findings({ findings }: { findings: Schemas["ProbeFindings"] }) {
   const { serverVersion, tables, views, readable, writable } = findings;
   return (
-    <Notice title="It works.">
+    <Notice title="The connection works.">
       PostgreSQL {serverVersion}. {tables} tables and {views} views; this user may read {readable} of them and change{" "}
       {writable}.
     </Notice>

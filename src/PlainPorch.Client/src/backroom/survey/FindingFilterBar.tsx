@@ -69,8 +69,8 @@ export function FindingFilterBar({ survey, filter, count, onChange }: FindingFil
           onChange({ ...filter, order: event.target.value as FindingFilter["order"] });
         }}
       >
-        <option value="surest">The surest first</option>
-        <option value="doubtful">The most doubtful first</option>
+        <option value="surest">Most certain first</option>
+        <option value="doubtful">Least certain first</option>
         <option value="table">By table</option>
       </select>
       <label className="flex min-h-9 items-center gap-2">

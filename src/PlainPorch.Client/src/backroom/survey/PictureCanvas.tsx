@@ -209,7 +209,7 @@ export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvas
               onCenter(null);
             }}
           >
-            Choose none
+            Clear selection
           </Button>
         )}
         <span className="text-sm text-faint">Drag to move; Ctrl + wheel zooms.</span>

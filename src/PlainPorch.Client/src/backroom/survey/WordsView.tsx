@@ -101,7 +101,7 @@ function WordList({ sourceId, kept }: { sourceId: number; kept: Word[] }) {
             Saved; {save.data.relabelled === 1 ? "1 label" : `${save.data.relabelled} labels`} of panels changed.
           </span>
         )}
-        <span className="text-sm text-faint">Emptying both cells of a line takes it out.</span>
+        <span className="text-sm text-faint">To remove a word, clear both of its cells.</span>
       </div>
     </form>
   );

@@ -238,7 +238,7 @@ function Group({ address, panel, records, onMerged, onDistinct }: GroupProps) {
             setAsking(true);
           }}
         >
-          Make them one {panel.recordLabel} …
+          Merge …
         </Button>
         <Button
           onClick={() => {

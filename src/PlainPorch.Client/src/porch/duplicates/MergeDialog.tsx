@@ -44,8 +44,8 @@ export function MergeDialog({ address, panel, wish, onMerged, onClose }: MergeDi
         title={
           <>
             {plan.data
-              ? `Make “${plan.data.title}” (${panel.recordLabel} ${wish.survivor}) the only one?`
-              : `Make them one ${panel.recordLabel}?`}
+              ? `Merge into “${plan.data.title}” (${panel.recordLabel} ${wish.survivor})?`
+              : `Merge these ${panel.label}?`}
           </>
         }
       >
@@ -58,7 +58,7 @@ export function MergeDialog({ address, panel, wish, onMerged, onClose }: MergeDi
         {merge.isError && <Failure error={merge.error} />}
         <div className="mt-5 flex flex-wrap justify-end gap-2">
           <AlertDialog.Cancel asChild>
-            <Button disabled={merge.isPending}>Leave as they are</Button>
+            <Button disabled={merge.isPending}>Cancel</Button>
           </AlertDialog.Cancel>
           <Button
             tone="next"
@@ -67,7 +67,7 @@ export function MergeDialog({ address, panel, wish, onMerged, onClose }: MergeDi
               merge.mutate();
             }}
           >
-            {merge.isPending ? "Merging …" : "Make them one"}
+            {merge.isPending ? "Merging …" : "Merge"}
           </Button>
         </div>
       </QuestionFrame>

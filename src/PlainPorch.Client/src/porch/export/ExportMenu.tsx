@@ -49,7 +49,7 @@ export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
       className="grid w-72 gap-2 p-3"
     >
       <p className="text-sm text-faint">
-        {chosen ? "The chosen records, in the order of this list." : "All records of this list, in its order."}
+        {chosen ? "The selected records, in the order of this list." : "All records of this list, in its order."}
       </p>
       <Tick
         label="With the columns that the list leaves out"

@@ -93,14 +93,12 @@ export function LogPage() {
           className="ml-auto text-accent underline underline-offset-4"
           href={`/api/porches/${porch}/log.csv${asked && `?${asked}`}`}
         >
-          Take it along as CSV
+          Export as CSV
         </a>
       </div>
       {log.isPending && <Loading what="the logbook" />}
       {log.isError && <Failure error={log.error} onRetry={() => void log.refetch()} />}
-      {log.data && entries.length === 0 && (
-        <Empty title={asked ? "Nothing in the logbook fits this." : "Nothing was changed here yet."} />
-      )}
+      {log.data && entries.length === 0 && <Empty title={asked ? "No entries match." : "No changes yet."} />}
       {entries.length > 0 && (
         <ul className="border-t border-line">
           {entries.map((entry) => (

@@ -55,7 +55,8 @@ export function RecordHistory({ address, panel, record }: RecordHistoryProps) {
                   <strong className="font-semibold">{actWord(step.act)}</strong>{" "}
                   <span className="text-sm text-faint">
                     {formatInstant(step.entry.at)} by {step.entry.who}
-                    {step.entry.count > 1 && `, with ${step.entry.count - 1} others`}
+                    {step.entry.count > 1 &&
+                      `, with ${step.entry.count - 1} ${step.entry.count === 2 ? "other" : "others"}`}
                     {!step.entry.isSettled && " · being settled"}
                   </span>
                 </p>

@@ -62,7 +62,7 @@ export function MoveDialog({ panel, keys, onMove, onClose }: MoveDialogProps) {
             To the bottom
           </Button>
           <Dialog.Close asChild>
-            <Button className="ml-auto">Leave them there</Button>
+            <Button className="ml-auto">Cancel</Button>
           </Dialog.Close>
         </div>
       </form>

@@ -16,7 +16,7 @@ export function MovedNotice({ moves }: { moves: Moves }) {
             undo.reset();
           }}
         >
-          Understood
+          Close
         </Button>
       </p>
     );

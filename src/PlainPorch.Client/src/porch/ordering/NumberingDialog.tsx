@@ -94,7 +94,7 @@ export function NumberingDialog({ address, panel, onClose }: NumberingDialogProp
         {number.isError && <Failure error={number.error} />}
         <div className="flex flex-wrap justify-end gap-2">
           <Dialog.Close asChild>
-            <Button>Leave it as it is</Button>
+            <Button>Cancel</Button>
           </Dialog.Close>
           <Button
             tone="next"

@@ -21,7 +21,7 @@ export function OrderNotice({ address, panel }: OrderNoticeProps) {
   const faults = [
     tied > 0 && `${formatCount(tied)} share the position of another`,
     empty > 0 && `${formatCount(empty)} have none`,
-    notNumbers > 0 && `${formatCount(notNumbers)} have one that is no whole number`,
+    notNumbers > 0 && `${formatCount(notNumbers)} have one that is not a whole number`,
   ].filter(Boolean);
   return (
     <Notice

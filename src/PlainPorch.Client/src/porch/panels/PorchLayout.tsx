@@ -1,11 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Navigate, NavLink, Outlet, useNavigate, useParams } from "react-router";
 import { porchQuery } from "../../api/queries";
 import { ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { panelPath } from "../../paths";
-import { panelGroups } from "./panelGroups";
+import { findPanels, panelGroups } from "./panelGroups";
+
+/** So many panels are seen at a glance. */
+const FEW = 12;
 
 function usePorch() {
   const { porch = "" } = useParams();
@@ -17,11 +21,14 @@ export function PorchLayout() {
   const porch = usePorch();
   const { panel = "" } = useParams();
   const navigate = useNavigate();
+  const [wanted, setWanted] = useState("");
   if (porch.isPending) return <Loading what="the porch" />;
   // What is shown already stays, with all that was typed, while the server is away.
   if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
   const { slug, name, panels } = porch.data;
   const groups = panelGroups(panels);
+  const shown = panelGroups(findPanels(panels, wanted));
+  const first = shown[0]?.panels[0];
   const hidden = panels.find((item) => item.slug === panel && item.isHidden);
   return (
     <div className="flex flex-1 flex-col gap-4 lg:flex-row lg:gap-8">
@@ -44,8 +51,35 @@ export function PorchLayout() {
             </optgroup>
           ))}
         </select>
+        {panels.length > FEW && (
+          <form
+            className="hidden lg:mb-2 lg:block"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (wanted.trim() === "" || !first) return;
+              setWanted("");
+              void navigate(panelPath(slug, first.slug));
+            }}
+          >
+            <input
+              type="search"
+              aria-label="Find a panel"
+              placeholder="Find a panel"
+              value={wanted}
+              maxLength={100}
+              onChange={(event) => {
+                setWanted(event.target.value);
+              }}
+              onKeyDown={(event) => {
+                if (event.key === "Escape") setWanted("");
+              }}
+              className="min-h-8 w-full rounded border border-edge bg-sheet px-2 placeholder:text-faint"
+            />
+          </form>
+        )}
         <div className="hidden gap-3 lg:grid">
-          {groups.map((group) => (
+          {shown.length === 0 && <p className="text-faint">No panel matches.</p>}
+          {shown.map((group) => (
             <section key={group.name} aria-label={group.name || undefined}>
               {group.name && <h2 className="mb-0.5 font-sans text-sm font-semibold text-faint">{group.name}</h2>}
               <ul>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Column, Schemas } from "../../api/client";
 import { sectionsOf } from "../records/formSections";
-import { panelGroups } from "./panelGroups";
+import { findPanels, panelGroups } from "./panelGroups";
 
 describe("panelGroups", () => {
   it("puts panels under their headings in the order of the menu, and leaves hidden ones out", () => {
@@ -17,6 +17,25 @@ describe("panelGroups", () => {
       ["Register", ["boats", "owners"]],
       ["Lists", ["codes"]],
     ]);
+  });
+});
+
+describe("findPanels", () => {
+  const panel = (label: string, group = "", isHidden = false) =>
+    ({ slug: label.toLowerCase(), label, group, isHidden }) as Schemas["PanelSummary"];
+  const panels = [panel("House boats", "Register"), panel("Boats", "Register"), panel("Boat kit", "Lists", true)];
+
+  it.each([
+    ["", ["House boats", "Boats", "Boat kit"]],
+    ["boat", ["Boats", "Boat kit", "House boats"]],
+    ["REG boats", ["House boats", "Boats"]],
+    ["lorry", []],
+  ])("finds for %j %j", (wanted, found) => {
+    expect(findPanels(panels, wanted).map(({ label }) => label)).toEqual(found);
+  });
+
+  it("finds what the menu leaves out", () => {
+    expect(panelGroups(findPanels(panels, "kit")).length).toBe(1);
   });
 });
 

@@ -17,3 +17,17 @@ export function panelGroups(panels: PanelSummary[]): PanelGroup[] {
   }
   return groups;
 }
+
+/** The panels whose name or heading holds all words that somebody typed, those that begin with it first. */
+export function findPanels(panels: PanelSummary[], wanted: string): PanelSummary[] {
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return panels;
+  const found = panels.filter((panel) =>
+    words.every((word) => `${panel.label} ${panel.group} ${panel.slug}`.toLowerCase().includes(word)),
+  );
+  const begins = (panel: PanelSummary) => panel.label.toLowerCase().startsWith(words[0] ?? "");
+  // One that the menu leaves out is found all the same.
+  return found
+    .map((panel) => ({ ...panel, isHidden: false }))
+    .sort((one, other) => Number(begins(other)) - Number(begins(one)));
+}

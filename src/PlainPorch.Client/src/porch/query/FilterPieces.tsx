@@ -17,8 +17,8 @@ export function FilterPieces({ view, pieces, dropped, onChange }: FilterPiecesPr
   return (
     <>
       {shown.length > 0 && (
-        <div role="group" aria-label="What is listed" className="flex flex-wrap items-center gap-x-1.5 gap-y-1 text-sm">
-          <span className="text-faint">Listed:</span>
+        <div role="group" aria-label="Filters" className="flex flex-wrap items-center gap-x-1.5 gap-y-1 text-sm">
+          <span className="text-faint">Filters:</span>
           {shown.map((piece) => (
             <span
               key={`${piece.sort} ${piece.start} ${piece.index}`}
@@ -29,7 +29,7 @@ export function FilterPieces({ view, pieces, dropped, onChange }: FilterPiecesPr
               </span>
               <button
                 type="button"
-                aria-label={`Take off ${piece.says}`}
+                aria-label={`Remove ${piece.says}`}
                 onClick={() => {
                   onChange(without(view, piece));
                 }}

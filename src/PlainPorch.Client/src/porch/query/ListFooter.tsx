@@ -27,8 +27,8 @@ export function ListFooter({ page, count, view, isStale, sizes, onChange }: List
       <p aria-live="polite" className="mr-auto">
         {isStale ? "Looking …" : describeRange(page, view, count)}
       </p>
-      <label className="flex items-center gap-2">
-        <span className="text-faint">A page has</span>
+      <label className="flex items-center">
+        <span className="sr-only">Records per page</span>
         <select
           value={view.size}
           onChange={(event) => {
@@ -37,7 +37,9 @@ export function ListFooter({ page, count, view, isStale, sizes, onChange }: List
           className="min-h-8 rounded border border-edge bg-sheet px-1"
         >
           {sizes.map((size) => (
-            <option key={size}>{size}</option>
+            <option key={size} value={size}>
+              {size} per page
+            </option>
           ))}
         </select>
       </label>

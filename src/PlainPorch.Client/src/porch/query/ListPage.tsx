@@ -35,8 +35,8 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
       <title>{`${panel.label} · ${panel.porch}`}</title>
       <h1 className="text-2xl font-semibold">{panel.label}</h1>
       {panel.notEditable && (
-        <Notice title="To read only">
-          {panel.notEditable.reason} {panel.notEditable.remedy}
+        <Notice title="Read-only">
+          These records can only be read here. The panel’s set-up says why, and what would change it.
         </Notice>
       )}
       <RecordList
@@ -62,6 +62,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
             {panel.findsDuplicates && (
               <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
             )}
+            <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>
             {panel.canAdd && (
               <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
                 Add {panel.recordLabel}

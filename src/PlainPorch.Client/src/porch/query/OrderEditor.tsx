@@ -34,7 +34,7 @@ export function OrderEditor({ columns, order, onChange }: OrderEditorProps) {
         const column = columns.find((one) => one.name === part.column);
         return (
           <div key={part.column} role="group" aria-label={column?.label} className="flex flex-wrap items-center gap-2">
-            <span className="w-20 text-sm text-faint">{place === 0 ? "First by" : "then by"}</span>
+            <span className="w-20 text-sm text-faint">{place === 0 ? "Sort by" : "then by"}</span>
             <select
               aria-label="Column"
               className={`${box} max-w-48`}
@@ -60,8 +60,8 @@ export function OrderEditor({ columns, order, onChange }: OrderEditorProps) {
                 change(place, { descending: event.target.value === "falling" });
               }}
             >
-              <option value="rising">rising</option>
-              <option value="falling">falling</option>
+              <option value="rising">ascending</option>
+              <option value="falling">descending</option>
             </select>
             {column?.isNullable && (
               <Tick
@@ -85,7 +85,7 @@ export function OrderEditor({ columns, order, onChange }: OrderEditorProps) {
             )}
             <button
               type="button"
-              aria-label={`No longer by ${column?.label ?? part.column}`}
+              aria-label={`Remove ${column?.label ?? part.column}`}
               className="size-8 rounded hover:bg-tint"
               onClick={() => {
                 onChange(order.filter((_, at) => at !== place));

@@ -14,10 +14,16 @@ interface SearchBoxProps {
 
 const PAUSE_MS = 200;
 
-/** Searches while one types, after a short pause. Escape empties it, arrow down goes to the list. */
+/**
+ * Searches while one types, after a short pause. Escape closes the suggestions first, and then takes back what was typed since one came
+ * here, never a search that was there before; arrow down goes to the list.
+ */
 export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }: SearchBoxProps) {
   const [typed, setTyped] = useState(value);
   const [known, setKnown] = useState(value);
+  // What stood here before somebody typed, and the text of which the suggestions were closed.
+  const [before, setBefore] = useState(value);
+  const [dismissed, setDismissed] = useState<string | null>(null);
   const box = useRef<HTMLDivElement>(null);
 
   // The address changed by other means (back, a link): follow it.
@@ -35,8 +41,11 @@ export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }:
   }, [settled]);
 
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Escape" && typed !== "") {
-      setTyped("");
+    if (event.key === "Escape" && dismissed !== typed && box.current?.querySelector("[data-suggestions]")) {
+      setDismissed(typed);
+      event.stopPropagation();
+    } else if (event.key === "Escape" && typed !== before) {
+      setTyped(before);
       event.stopPropagation();
     } else if (event.key === "ArrowDown" || event.key === "Enter") {
       event.preventDefault();
@@ -57,17 +66,22 @@ export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }:
         onChange={(event) => {
           setTyped(event.target.value);
         }}
+        onFocus={() => {
+          setBefore(typed);
+        }}
         onKeyDown={onKeyDown}
         className="min-h-9 w-full rounded border border-edge bg-sheet px-3 py-1.5 placeholder:text-faint"
       />
-      <SearchSuggestions
-        address={address}
-        typed={typed}
-        onTake={(text) => {
-          setTyped(text);
-          box.current?.querySelector("input")?.focus();
-        }}
-      />
+      {dismissed !== typed && (
+        <SearchSuggestions
+          address={address}
+          typed={typed}
+          onTake={(text) => {
+            setTyped(text);
+            box.current?.querySelector("input")?.focus();
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -25,7 +25,8 @@ export function SearchSuggestions({ address, typed, onTake }: SearchSuggestionsP
   return (
     <div
       role="group"
-      aria-label="Go on with"
+      data-suggestions
+      aria-label="Suggestions"
       // Over what is below, which must not move while somebody types.
       className="absolute top-full left-0 z-10 mt-1 hidden w-max max-w-[min(60rem,calc(100vw-2rem))] items-center gap-1 overflow-hidden rounded border border-edge bg-sheet p-1 text-sm shadow-lg group-focus-within:flex"
     >

@@ -10,7 +10,10 @@ export function useListView(): [ListView, ChangeView] {
     (part) => {
       // Typing replaces the address; turning and sorting are steps to come back to.
       const replace = "search" in part;
-      setParams((current) => viewToParams(changeView(viewFromParams(current), part)), { replace });
+      setParams((current) => viewToParams(changeView(viewFromParams(current), part)), {
+        replace,
+        preventScrollReset: replace,
+      });
     },
     [setParams],
   );

@@ -23,8 +23,8 @@ export function ConflictNotice({ columns, base, current, changes, onKeepMine, on
       title="Somebody else changed this record while you were typing. Nothing was saved yet."
       actions={
         <>
-          <Button onClick={onKeepMine}>Keep what I typed, take the rest from theirs</Button>
-          <Button onClick={onTakeTheirs}>Drop what I typed</Button>
+          <Button onClick={onKeepMine}>Keep my changes, take the rest of theirs</Button>
+          <Button onClick={onTakeTheirs}>Discard my changes</Button>
         </>
       }
     >

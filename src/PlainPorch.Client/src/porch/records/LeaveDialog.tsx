@@ -35,7 +35,7 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
   return (
     <AlertDialog.Root open>
       <QuestionFrame
-        title="Leave what you typed?"
+        title="Leave without saving?"
         onEscapeKeyDown={() => {
           blocker.reset();
         }}

@@ -19,7 +19,7 @@ interface PictureProps {
 /** The picture that a column's bytes are, small; what cannot be drawn is told by its size. */
 export function Picture({ address, record, title, column, bytes, size }: PictureProps) {
   const [isBroken, setBroken] = useState(false);
-  if (isBroken) return <span title="These bytes are no picture that is known here.">{formatValue(column, bytes)}</span>;
+  if (isBroken) return <span title="This file is not a picture in a known format.">{formatValue(column, bytes)}</span>;
   const path = `/api/porches/${address.porch}/panels/${address.panel}/records/${encodeURIComponent(record)}/pictures/${encodeURIComponent(column.name)}`;
   return (
     <a

@@ -79,9 +79,12 @@ export function RecordForm({
       form.current?.querySelector<HTMLElement>("[aria-invalid=true], [role=alert] button")?.focus();
   }, [save.isError, save.error, unreadable]);
 
+  const isNew = record === null;
   useEffect(() => {
-    form.current?.querySelector<HTMLElement>("input, textarea, select")?.focus();
-  }, []);
+    const fields = [...(form.current?.querySelectorAll<HTMLInputElement>("input, textarea, select") ?? [])];
+    // What is filled in already, such as the next free number, wants no typing.
+    (fields.find((field) => isNew && field.value === "") ?? fields[0])?.focus();
+  }, [isNew]);
 
   const submit = () => {
     if (isSending.current) return;
@@ -161,7 +164,7 @@ export function RecordForm({
                   hint={
                     column.name in proposed
                       ? "The next free number. If somebody is faster, the record gets the one after."
-                      : inputHint(column, kind, record === null)
+                      : inputHint(column, kind, isNew)
                   }
                   error={errorOf(column.name)}
                 >
@@ -174,7 +177,7 @@ export function RecordForm({
                       typed={draft.typedOf(column)}
                       present={draft.base?.values[column.name] ?? null}
                       known={draft.base?.lookups[column.name]}
-                      isNew={record === null}
+                      isNew={isNew}
                       unsettled={unsettled}
                       onType={(text) => {
                         draft.type(column, text);
@@ -192,8 +195,8 @@ export function RecordForm({
         <Button tone="next" type="submit" disabled={save.isPending}>
           {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
         </Button>
-        <Button onClick={onCancel}>Give up</Button>
-        <span className="ml-auto hidden text-sm text-faint sm:inline">Ctrl + S saves, Escape gives up</span>
+        <Button onClick={onCancel}>Cancel</Button>
+        <span className="ml-auto hidden text-sm text-faint sm:inline">Ctrl + S saves, Escape cancels</span>
       </div>
       <LeaveDialog unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)} />
     </form>

@@ -14,10 +14,24 @@ export function RelatedRecords({ address, recordKey }: { address: PanelAddress; 
   const related = useQuery(relatedQuery(address, recordKey));
   if (related.isPending) return <Loading what="related records" />;
   if (!related.data) return <Failure error={related.error} onRetry={() => void related.refetch()} />;
-  return related.data.map((list) => (
+  const [filled, empty] = [related.data.filter(hasRecords), related.data.filter((list) => !hasRecords(list))];
+  const show = (list: Schemas["RelatedList"]) => (
     <RelatedList key={`${list.panel} ${list.column}`} porch={address.porch} list={list} />
-  ));
+  );
+  return (
+    <>
+      {filled.map(show)}
+      {empty.length > 0 && (
+        <details>
+          <summary className="w-fit cursor-pointer text-faint">No {empty.map((list) => list.label).join(", ")}</summary>
+          <div className="mt-2 grid gap-4">{empty.map(show)}</div>
+        </details>
+      )}
+    </>
+  );
 }
+
+const hasRecords = (list: Schemas["RelatedList"]) => list.count.value > 0;
 
 function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedList"] }) {
   const of = `?${new URLSearchParams({ of: list.column, value: list.value }).toString()}`;

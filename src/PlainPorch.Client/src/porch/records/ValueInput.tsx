@@ -111,6 +111,7 @@ export function inputHint(column: Column, kind: InputKind, isNew: boolean): stri
   if (kind === "lines") return "One item on each line.";
   if (column.kind === "json") return "A JSON document.";
   if (isNew && column.isSupplied) return "Left empty, the database fills it in.";
-  if (column.kind === "decimal" && column.scale) return `Up to ${column.scale} digits after the point.`;
+  if (column.kind === "decimal" && column.scale)
+    return `Up to ${column.scale} ${column.scale === 1 ? "digit" : "digits"} after the point.`;
   return null;
 }

@@ -1,5 +1,6 @@
 import type { Column, LookupTitle } from "../../api/client";
 import { formatValue } from "../../values/format";
+import { linkOf } from "../../values/links";
 import { sectionsOf } from "./formSections";
 import { LookupValue } from "./LookupValue";
 
@@ -27,7 +28,7 @@ export function ValueList({ porch, columns, values, lookups, picture }: ValueLis
               ) : column.isLookup && values[column.name] != null ? (
                 <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
               ) : (
-                formatValue(column, values[column.name]) || <span className="text-faint">–</span>
+                <Linked label={column.label} value={formatValue(column, values[column.name])} />
               )}
             </dd>
           </div>
@@ -35,4 +36,19 @@ export function ValueList({ porch, columns, values, lookups, picture }: ValueLis
       </dl>
     </section>
   ));
+}
+
+function Linked({ label, value }: { label: string; value: string }) {
+  if (value === "") return <span className="text-faint">–</span>;
+  const to = linkOf(label, value);
+  if (to === null) return value;
+  return (
+    <a
+      className="text-accent underline-offset-4 hover:underline"
+      href={to}
+      {...(to.startsWith("http") && { target: "_blank", rel: "noreferrer" })}
+    >
+      {value}
+    </a>
+  );
 }

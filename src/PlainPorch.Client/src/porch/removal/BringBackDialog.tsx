@@ -92,7 +92,7 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
           {bringBack.isError && !undecided && <Failure error={bringBack.error} />}
           <div className="flex flex-wrap justify-end gap-2">
             <Dialog.Close asChild>
-              <Button>Leave it aside</Button>
+              <Button>Cancel</Button>
             </Dialog.Close>
             <Button
               tone="next"
@@ -254,7 +254,7 @@ function Done({ done, onClose }: { done: Schemas["ReturnOutcomeDone"]; onClose: 
         <p>
           {formatCount(done.count)} {done.count === 1 ? "record is" : "records are"} back
           {done.renumbered.length === 0 && (done.count === 1 ? " as it was" : " as they were")}.
-          {done.staying > 0 && ` ${formatCount(done.staying)} stay aside.`}
+          {done.staying > 0 && ` ${formatCount(done.staying)} ${done.staying === 1 ? "stays" : "stay"} aside.`}
         </p>
         {done.renumbered.length > 0 && (
           <ul className="mt-2">

@@ -63,7 +63,7 @@ export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProp
         {erase.isError && <Failure error={erase.error} />}
         <div className="mt-5 flex flex-wrap justify-end gap-2">
           <AlertDialog.Cancel asChild>
-            <Button>Leave it aside</Button>
+            <Button>Cancel</Button>
           </AlertDialog.Cancel>
           <Button
             tone="danger"

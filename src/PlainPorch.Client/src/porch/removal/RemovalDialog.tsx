@@ -103,12 +103,12 @@ export function RemovalDialog({ address, panel, keys, forGood = false, onRemoved
         {progress && <Progress progress={progress} />}
         {remove.isError && (
           <div className="mt-3">
-            {gaveUp ? <p role="status">It was given up. Nothing was changed.</p> : <Failure error={remove.error} />}
+            {gaveUp ? <p role="status">Cancelled. Nothing was changed.</p> : <Failure error={remove.error} />}
           </div>
         )}
         <div className="mt-5 flex flex-wrap justify-end gap-2">
           <AlertDialog.Cancel asChild>
-            <Button>{remove.isPending ? "Stop" : isBlocked ? "Close" : "Leave as it is"}</Button>
+            <Button>{remove.isPending ? "Stop" : isBlocked ? "Close" : "Cancel"}</Button>
           </AlertDialog.Cancel>
           {!isBlocked && (
             <Button

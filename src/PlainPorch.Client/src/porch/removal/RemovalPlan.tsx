@@ -79,14 +79,16 @@ export function RemovalPlan({ address, panel, keys, forGood, proposal }: Removal
 
 function describe(panel: Panel, proposal: Schemas["RemovalProposal"], isForbidden: boolean): string {
   if (proposal.problem) return proposal.problem;
-  if (isForbidden) return `It stays in ${panel.label} as long as other records hold on to it.`;
-  if (!proposal.canBeBroughtBack) return "Nothing here can bring it back.";
+  const [it, stays, is] = proposal.chosen === 1 ? ["It", "stays", "is"] : ["They", "stay", "are"];
+  if (isForbidden)
+    return `${it} ${stays} in ${panel.label} as long as other records hold on to ${proposal.chosen === 1 ? "it" : "them"}.`;
+  if (!proposal.canBeBroughtBack) return `Nothing here can bring ${proposal.chosen === 1 ? "it" : "them"} back.`;
   const back = proposal.eraseAt
-    ? `It can be brought back until ${formatDay(proposal.eraseAt)}.`
-    : "It can be brought back at any time.";
+    ? `${it} can be brought back until ${formatDay(proposal.eraseAt)}.`
+    : `${it} can be brought back at any time.`;
   return proposal.manner === "mark"
-    ? `It stays in its table, marked as set aside. ${back}`
-    : `It is taken out of its table: other programs that work with the table no longer find it there. ${back}`;
+    ? `${it} ${stays} in the table, marked as set aside. ${back}`
+    : `${it} ${is} taken out of the table: other programs that work with it no longer find ${proposal.chosen === 1 ? "it" : "them"} there. ${back}`;
 }
 
 function Records({ panel, proposal }: { panel: Panel; proposal: Schemas["RemovalProposal"] }) {

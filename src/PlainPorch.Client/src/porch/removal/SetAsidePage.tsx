@@ -237,12 +237,12 @@ function MarkedRow({ address, panel, row }: { address: PanelAddress; panel: Pane
         <>
           <Button
             disabled={unmark.isPending}
-            aria-label={`Take the mark off ${row.title}`}
+            aria-label={`Bring back ${row.title}`}
             onClick={() => {
               unmark.mutate();
             }}
           >
-            Take the mark off
+            Bring back
           </Button>
           <Button
             aria-label={`Erase ${row.title}`}

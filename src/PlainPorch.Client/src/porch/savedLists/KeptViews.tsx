@@ -23,18 +23,18 @@ export function KeptViews({ address, view, onChange }: KeptViewsProps) {
   const current = views.data?.find((one) => isSame(one.view, view));
   return (
     <PopoverPanel
-      label="Kept lists"
+      label="Saved lists"
       isOpen={isOpen}
       onOpenChange={setOpen}
       className="grid w-80 gap-3 p-3"
       trigger={
         <Button className="max-w-64">
-          <span className="truncate">{current ? current.name : "Kept lists"}</span>
+          <span className="truncate">{current ? current.name : "Saved lists"}</span>
         </Button>
       }
     >
       {views.isError && <Failure error={views.error} onRetry={() => void views.refetch()} />}
-      {views.data?.length === 0 && <p className="text-faint">No list was kept here yet.</p>}
+      {views.data?.length === 0 && <p className="text-faint">No saved lists yet.</p>}
       {views.data && views.data.length > 0 && (
         <ul className="max-h-72 overflow-y-auto">
           {views.data.map((one) => (
@@ -89,14 +89,14 @@ function Kept({ address, kept, isCurrent, onShow }: KeptProps) {
       >
         <span className="block truncate">{kept.name}</span>
         <span className="block text-sm text-faint">
-          {kept.isStart ? "opens first" : kept.isForAll ? "for everybody" : "only here"}
+          {kept.isStart ? "opens by default" : kept.isForAll ? "for everybody" : "only here"}
           {kept.problems.length > 0 && ` · ${kept.problems[0]?.message ?? ""}`}
         </span>
       </button>
       <button
         type="button"
-        aria-label={`Forget ${kept.name}`}
-        title={`Forget ${kept.name}`}
+        aria-label={`Delete ${kept.name}`}
+        title={`Delete ${kept.name}`}
         disabled={remove.isPending}
         onClick={() => {
           remove.mutate();
@@ -135,9 +135,9 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
       }}
     >
       <label className="grid gap-1">
-        <span className="text-sm font-semibold">Keep what is listed now as</span>
+        <span className="text-sm font-semibold">Save this list as</span>
         <input
-          aria-label="Keep what is listed now as"
+          aria-label="Save this list as"
           value={name}
           maxLength={100}
           required
@@ -157,7 +157,7 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
       >
         <option value="own">Only on this computer</option>
         <option value="all">For everybody here</option>
-        <option value="start">For everybody, and the list opens with it</option>
+        <option value="start">For everybody, as the default</option>
       </select>
       {keep.isError && <Failure error={keep.error} />}
       <Button type="submit" disabled={keep.isPending || name.trim() === ""}>

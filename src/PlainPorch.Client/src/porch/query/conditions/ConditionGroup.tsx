@@ -42,7 +42,7 @@ export function ConditionGroup({ group, fields, depth, onChange, onRemove }: Con
           {(depth > 1 || group.isNot) && <option value="not any">None of these holds</option>}
         </select>
         {onRemove && (
-          <Button aria-label="Take this group out" onClick={onRemove}>
+          <Button aria-label="Remove this group" onClick={onRemove}>
             ×
           </Button>
         )}

@@ -69,7 +69,7 @@ export function ConditionRow({ test, fields, onChange, onRemove }: ConditionRowP
       </select>
       <span className="flex gap-2">
         <select
-          aria-label="What is asked"
+          aria-label="Comparison"
           className={`${box} flex-1`}
           value={(test.isNot ? "not " : "") + test.is}
           onChange={(event) => {
@@ -115,7 +115,7 @@ export function ConditionRow({ test, fields, onChange, onRemove }: ConditionRowP
         )}
         {test.other === "" && <Values test={test} field={field} onChange={onChange} />}
       </span>
-      <Button className="justify-self-end" aria-label="Take this condition out" onClick={onRemove}>
+      <Button className="justify-self-end" aria-label="Remove this condition" onClick={onRemove}>
         ×
       </Button>
     </div>
@@ -192,7 +192,7 @@ function Values({ test, field, onChange }: ValuesProps) {
           {place > 0 && test.is !== "between" && (
             <button
               type="button"
-              aria-label={`Take “${value}” off`}
+              aria-label={`Remove “${value}”`}
               className="size-7 rounded hover:bg-tint"
               onClick={() => {
                 onChange({ ...test, values: test.values.filter((_, at) => at !== place) });

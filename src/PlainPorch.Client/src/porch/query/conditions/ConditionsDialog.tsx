@@ -90,7 +90,7 @@ function Editor({ address, view, fields, onShow, onClose }: EditorProps) {
             Take all off
           </Button>
         )}
-        <Button onClick={onClose}>Give up</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button tone="next" type="submit">
           Show these
         </Button>

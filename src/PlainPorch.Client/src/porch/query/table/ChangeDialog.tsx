@@ -39,7 +39,7 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
   const change = useMutation({
     mutationFn: async (changed: Column) => {
       for (const settle of [...unsettled.current.values()])
-        if (!(await settle())) throw new Error("Choose a record from the list first.");
+        if (!(await settle())) throw new Error("Select a record first.");
       const [unreadable] = unreadableIn(field.current).values();
       if (unreadable) throw new Error(unreadable);
       return unwrap(
@@ -124,7 +124,7 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
           {change.isError && !atField && <Failure error={change.error} />}
           <div className="flex flex-wrap justify-end gap-2">
             <Dialog.Close asChild>
-              <Button>Give up</Button>
+              <Button>Cancel</Button>
             </Dialog.Close>
             <Button tone="next" type="submit" disabled={!column || change.isPending}>
               {change.isPending ? "Changing …" : `Change ${records}`}
@@ -141,7 +141,7 @@ function Done({ changed, notFound, onClose }: { changed: number; notFound: numbe
     <>
       <p role="status" className="mt-3">
         {changed === 1 ? "1 record was changed." : `${formatCount(changed)} records were changed.`}
-        {notFound > 0 && ` ${formatCount(notFound)} were not there any more.`}
+        {notFound > 0 && ` ${formatCount(notFound)} ${notFound === 1 ? "was" : "were"} not there any more.`}
       </p>
       <div className="mt-5 flex justify-end">
         <Button tone="next" autoFocus onClick={onClose}>

@@ -23,7 +23,7 @@ export function ListCards({ address, panel, page, view, onChange, onOpen, select
               <label className="flex w-12 shrink-0 items-start justify-center pt-3">
                 <input
                   type="checkbox"
-                  aria-label={`Choose ${row.title}`}
+                  aria-label={`Select ${row.title}`}
                   className="size-5 accent-accent"
                   checked={selection.keys.has(row.key)}
                   onChange={() => {

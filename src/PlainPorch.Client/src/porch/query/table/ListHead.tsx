@@ -46,7 +46,7 @@ export function ListHead({
           <th scope="col" className="sticky left-0 z-1 w-9 bg-inherit px-2 text-center">
             <input
               type="checkbox"
-              aria-label="Choose all of this page"
+              aria-label="Select all on this page"
               className="size-4 align-middle accent-accent"
               checked={chooseAll.isChosen}
               onChange={chooseAll.onToggle}

@@ -257,7 +257,7 @@ export function ListTable(props: TableLookProps) {
                       type="checkbox"
                       tabIndex={-1}
                       readOnly
-                      aria-label={`Choose ${row.title}`}
+                      aria-label={`Select ${row.title}`}
                       className="size-4 align-middle accent-accent"
                       checked={isChosen}
                     />

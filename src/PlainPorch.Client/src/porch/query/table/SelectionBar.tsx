@@ -49,13 +49,14 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved,
   return (
     <div
       role="group"
-      aria-label="Chosen records"
+      aria-label="Selected records"
       {...overList}
       className="sticky top-0 z-10 flex flex-wrap items-center gap-2 border-l-4 border-accent bg-accent-tint px-3 py-1.5"
     >
       <p role="status" className="mr-2">
-        <strong className="font-semibold">{formatCount(count)}</strong> chosen
-        {chooseAll.data?.hasMore && `, the first of this list; more than ${formatCount(chooseAll.data.most)} cannot be`}
+        <strong className="font-semibold">{formatCount(count)}</strong> selected
+        {chooseAll.data?.hasMore &&
+          `, the first in this list; at most ${formatCount(chooseAll.data.most)} can be selected`}
       </p>
       {goesOn && (
         <Button
@@ -64,7 +65,7 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved,
             chooseAll.mutate();
           }}
         >
-          {chooseAll.isPending ? "Choosing …" : "Choose all of this list"}
+          {chooseAll.isPending ? "Selecting …" : "Select all in this list"}
         </Button>
       )}
       {panel.canEdit && (
@@ -102,7 +103,7 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved,
           chooseAll.reset();
         }}
       >
-        Choose none
+        Clear selection
       </Button>
       {chooseAll.isError && <Failure error={chooseAll.error} />}
       {isMoving && onMove && (
