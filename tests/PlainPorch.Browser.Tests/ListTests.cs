@@ -85,6 +85,36 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public void Escape_TakesBackWhatWasJustTyped_AndNothingThatStoodThere()
+    {
+        _page.Open($"{_list}/stays?q=B-07");
+        Page.WaitFor(() => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=BERTH_CD]")) is { Count: > 0 } cells && cells.All(cell => cell.Text == "B-07"), "only stays at B-07");
+        var box = _page.Input("Search Stays");
+        box.Click();
+        _page.Press(Keys.Escape);
+        Assert.Equal("B-07", box.GetAttribute("value"));
+        box.SendKeys(Keys.End + " 2024");
+        Page.WaitFor(() => _page.Path.Contains("2024", StringComparison.Ordinal), "the search in the address");
+        _page.Press(Keys.Escape + Keys.Escape);
+        Page.WaitFor(() => _page.Path.EndsWith("q=B-07", StringComparison.Ordinal), "the search that stood there");
+        Assert.Equal("B-07", box.GetAttribute("value"));
+    }
+
+    [Fact]
+    public void NextPage_BeginsAtItsTop_AndBackLeadsToWhereOneWas()
+    {
+        _page.Open($"{_list}/stays");
+        _page.See("1 to 50");
+        porch.Driver.ExecuteScript("scrollTo(0, 600)");
+        _page.Click("Next");
+        _page.See("51 to 100");
+        Page.WaitFor(() => (long)porch.Driver.ExecuteScript("return Math.round(scrollY)")! == 0, "the page to begin at its top");
+        _page.Back();
+        _page.See("1 to 50");
+        Page.WaitFor(() => (long)porch.Driver.ExecuteScript("return Math.round(scrollY)")! == 600, "the place where one was");
+    }
+
+    [Fact]
     public void TableWithoutKey_ShowsItsTwinsAndSaysWhyItIsReadOnly()
     {
         _page.Open($"{_list}/waitlist?size=100");

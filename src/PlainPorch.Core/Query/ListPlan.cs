@@ -222,11 +222,16 @@ public sealed record ListPlan
         return own.Count > 0 ? own : panel.RunningOrder;
     }
 
-    // The record's title first, its value only to tell namesakes apart.
+    // The record's title first, its value only to tell namesakes apart. A title that ends early comes before one that goes on.
     private static List<OrderBy> ByTitle(IReadOnlyList<OrderBy> chosen, IReadOnlyList<BorrowedColumn> borrowed) =>
     [
         .. chosen.SelectMany(part => borrowed.Where(column => column.Lookup == part.Column)
-            .Select(column => part with { Column = column.Name, Natural = part.Natural && column.Of.Type.Kind is ValueKind.Text })
+            .Select((column, i) => part with
+            {
+                Column = column.Name,
+                EmptyFirst = i == 0 ? part.EmptyFirst : !part.Descending,
+                Natural = part.Natural && column.Of.Type.Kind is ValueKind.Text,
+            })
             .Append(part)),
     ];
 

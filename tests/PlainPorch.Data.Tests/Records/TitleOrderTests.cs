@@ -92,9 +92,12 @@ public sealed class TitleOrderTests(TestDatabase database) : IClassFixture<TestD
         foreach (var part in sort)
         {
             var (descending, emptyFirst) = (part[0] == '-', part.EndsWith(":emptyfirst", StringComparison.Ordinal));
-            foreach (var value in part.Contains("owner", StringComparison.Ordinal) ? new Func<(int No, int? Owner, int? Built), IComparable?>[] { boat => OwnerOf(boat)?.Surname, boat => OwnerOf(boat)?.First, boat => boat.Owner } : [boat => boat.Built])
+            // A name that ends early comes before one that goes on.
+            foreach (var (value, emptyComesFirst) in part.Contains("owner", StringComparison.Ordinal)
+                ? new (Func<(int No, int? Owner, int? Built), IComparable?>, bool)[] { (boat => OwnerOf(boat)?.Surname, emptyFirst), (boat => OwnerOf(boat)?.First, !descending), (boat => boat.Owner, emptyFirst) }
+                : [(boat => boat.Built, emptyFirst)])
             {
-                ordered = ordered.ThenBy(boat => value(boat) is null != emptyFirst);
+                ordered = ordered.ThenBy(boat => value(boat) is null != emptyComesFirst);
                 var order = Comparer<IComparable?>.Create((one, other) => one is string text ? string.CompareOrdinal(text, (string?)other) : Comparer<IComparable>.Default.Compare(one, other));
                 ordered = descending ? ordered.ThenByDescending(value, order) : ordered.ThenBy(value, order);
             }

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Navigate, NavLink, Outlet, useNavigate, useParams } from "react-router";
+import { Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { porchQuery } from "../../api/queries";
 import { ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
@@ -21,6 +21,7 @@ export function PorchLayout() {
   const porch = usePorch();
   const { panel = "" } = useParams();
   const navigate = useNavigate();
+  const isLog = useLocation().pathname.endsWith("/log");
   const [wanted, setWanted] = useState("");
   if (porch.isPending) return <Loading what="the porch" />;
   // What is shown already stays, with all that was typed, while the server is away.
@@ -33,10 +34,10 @@ export function PorchLayout() {
   return (
     <div className="flex flex-1 flex-col gap-4 lg:flex-row lg:gap-8">
       <nav aria-label={`Panels of ${name}`} className="lg:w-52 lg:shrink-0">
-        <p className="mb-2 font-serif font-semibold">{name}</p>
+        <p className="mb-2 font-serif font-semibold max-lg:sr-only">{name}</p>
         <select
           aria-label="Panel"
-          value={panel}
+          value={isLog ? "log" : panel}
           onChange={(event) => void navigate(panelPath(slug, event.target.value))}
           className="min-h-9 w-full rounded border border-edge bg-sheet px-2 lg:hidden"
         >
@@ -50,6 +51,7 @@ export function PorchLayout() {
               ))}
             </optgroup>
           ))}
+          <option value="log">Logbook</option>
         </select>
         {panels.length > FEW && (
           <form
@@ -99,7 +101,7 @@ export function PorchLayout() {
         </div>
         <NavLink
           to={`/porch/${slug}/log`}
-          className="mt-3 block border-l-2 border-line px-3 py-0.5 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+          className="mt-3 hidden border-l-2 border-line px-3 py-0.5 hover:bg-tint lg:block aria-[current=page]:border-accent aria-[current=page]:font-semibold"
         >
           Logbook
         </NavLink>

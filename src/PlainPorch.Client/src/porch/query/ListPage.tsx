@@ -33,7 +33,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   return (
     <div className="grid gap-4">
       <title>{`${panel.label} · ${panel.porch}`}</title>
-      <h1 className="text-2xl font-semibold">{panel.label}</h1>
+      <h1 className="text-2xl font-semibold max-lg:sr-only">{panel.label}</h1>
       {panel.notEditable && (
         <Notice title="Read-only">
           These records can only be read here. The panel’s set-up says why, and what would change it.

@@ -29,6 +29,10 @@ import { useSelection } from "./table/useSelection";
 import { Notice } from "../../ui/Notice";
 import { useMediaQuery } from "../../ui/useMediaQuery";
 
+// On a phone buttons stand in one line, which is moved sideways: the records are what one came for.
+const oneLine =
+  "ml-auto flex gap-2 sm:flex-wrap max-sm:w-full max-sm:overflow-x-auto max-sm:p-1 max-sm:-m-1 max-sm:[scrollbar-width:none] max-sm:[&>*]:shrink-0 max-sm:[&>:last-child]:order-first";
+
 interface RecordListProps {
   address: PanelAddress;
   panel: Panel;
@@ -142,12 +146,12 @@ export function RecordList(props: RecordListProps) {
             Looking …
           </span>
         )}
-        <div className="ml-auto flex flex-wrap justify-end gap-2">{actions}</div>
+        <div className={`${oneLine} sm:justify-end`}>{actions}</div>
       </div>
       <div className="flex flex-wrap items-start gap-2">
         <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
         <ConditionsButton address={address} view={view} onChange={onChange} />
-        <div className="ml-auto flex flex-wrap gap-2">
+        <div className={oneLine}>
           {!isNarrow && columns.some((column) => isEditable(panel, column)) && (
             <Switch label="Edit cells" isOn={clickEdits} onSwitch={setClickEdits} />
           )}
@@ -169,15 +173,6 @@ export function RecordList(props: RecordListProps) {
       )}
       {list.data && list.data.rows.length > 0 && (
         <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
-          <SelectionBar
-            address={address}
-            panel={panel}
-            page={list.data}
-            view={view}
-            selection={selection}
-            onRemoved={setRemoved}
-            onMove={panel.hasOrder ? moves.move.mutate : null}
-          />
           {isNarrow ? (
             <ListCards {...table} page={list.data} />
           ) : (
@@ -191,6 +186,18 @@ export function RecordList(props: RecordListProps) {
               onLost={setLost}
             />
           )}
+          {/* Below, so that choosing a record never moves the rows under the pointer. */}
+          <div className={`bottom-0 z-10 bg-paper ${selection.keys.size > 0 ? "sticky" : "hidden"} sm:bottom-12`}>
+            <SelectionBar
+              address={address}
+              panel={panel}
+              page={list.data}
+              view={view}
+              selection={selection}
+              onRemoved={setRemoved}
+              onMove={panel.hasOrder ? moves.move.mutate : null}
+            />
+          </div>
           <ListFooter
             page={list.data}
             isStale={list.isPlaceholderData}

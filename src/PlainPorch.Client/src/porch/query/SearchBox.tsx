@@ -41,6 +41,8 @@ export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }:
   }, [settled]);
 
   const onKeyDown = (event: KeyboardEvent) => {
+    // A browser's own way of emptying a search box would take what stood here, too.
+    if (event.key === "Escape") event.preventDefault();
     if (event.key === "Escape" && dismissed !== typed && box.current?.querySelector("[data-suggestions]")) {
       setDismissed(typed);
       event.stopPropagation();

@@ -14,7 +14,6 @@ import { verbOf } from "../../removal/words";
 import { ChangeDialog } from "./ChangeDialog";
 import type { Selection } from "./useSelection";
 import { formatCount } from "../../../values/format";
-import { overList } from "./useHeadInSight";
 
 interface SelectionBarProps {
   address: PanelAddress;
@@ -50,8 +49,7 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved,
     <div
       role="group"
       aria-label="Selected records"
-      {...overList}
-      className="sticky top-0 z-10 flex flex-wrap items-center gap-2 border-l-4 border-accent bg-accent-tint px-3 py-1.5"
+      className="flex flex-wrap items-center gap-2 border-l-4 border-accent bg-accent-tint px-3 py-1.5"
     >
       <p role="status" className="mr-2">
         <strong className="font-semibold">{formatCount(count)}</strong> selected
