@@ -133,7 +133,7 @@ public sealed class Pictures(PorchFixture porch)
         Take("list-table");
         const string Where = """{"all":[{"column":"LOA_M","is":"more","values":["12"]},{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}}]}""";
         _page.Open($"/porch/{office}/boats?where={Uri.EscapeDataString(Where)}");
-        _page.See("Listed:");
+        _page.See("Filters:");
         _page.Click("Conditions …");
         _page.See("records");
         Take("conditions");
