@@ -30,8 +30,8 @@ public sealed class RemovalRulesTests
     [InlineData("computed", MarkerKind.Flag, "Y", null, "written by the database alone")]
     [InlineData("gone", MarkerKind.Time, null, null, "holds no time")]
     [InlineData("made_at", MarkerKind.Time, null, null, "never empty")]
-    [InlineData("gone", MarkerKind.Flag, null, null, "no value of gone")]
-    [InlineData("level", MarkerKind.Flag, "many", null, "no value of level")]
+    [InlineData("gone", MarkerKind.Flag, null, null, "is not a value of gone")]
+    [InlineData("level", MarkerKind.Flag, "many", null, "is not a value of level")]
     [InlineData("state", MarkerKind.Status, "off", null, "Give the value of a record that is in use")]
     [InlineData("gone", MarkerKind.Flag, "Y", "Y", "two different values")]
     public void Marker_ThatCannotBe_IsToldWithTheRemedy(string column, MarkerKind kind, string? removed, string? inUse, string? problem)

@@ -34,7 +34,7 @@ public sealed class RecordSelectionTests
         Assert.False(RecordSelection.TryRead(panel, [], out _, out var none));
         Assert.Contains("Select at least one", none!.Message, StringComparison.Ordinal);
         Assert.False(RecordSelection.TryRead(panel, [.. Enumerable.Range(0, RecordSelection.MaxRecords + 1).Select(n => $"{n}")], out _, out var many));
-        Assert.Contains("10,000 can be at a time", many!.Message, StringComparison.Ordinal);
+        Assert.Contains("at most 10,000 can be selected at a time", many!.Message, StringComparison.Ordinal);
     }
 
     [Fact]

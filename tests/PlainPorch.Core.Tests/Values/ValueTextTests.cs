@@ -61,7 +61,7 @@ public sealed class ValueTextTests
     [InlineData(ValueKind.Decimal, "1e5", "Not a number")]
     [InlineData(ValueKind.Decimal, ".", "Not a number")]
     [InlineData(ValueKind.Real, "1e40", "too large")]
-    [InlineData(ValueKind.Boolean, "maybe", "neither true nor false")]
+    [InlineData(ValueKind.Boolean, "maybe", "Neither true nor false")]
     [InlineData(ValueKind.Date, "2023-02-29", "no such date")]
     [InlineData(ValueKind.Date, "31.03.2026", "year-month-day")]
     [InlineData(ValueKind.Date, "0004-02-29 BC", "no such date")]

@@ -27,6 +27,8 @@ export function MovedNotice({ moves }: { moves: Moves }) {
       Moved: {title}
       {moved > 1 && ` and ${formatCount(moved - 1)} more`}
       <Button
+        accessKey="b"
+        title="Alt + B"
         disabled={undo.isPending}
         onClick={() => {
           undo.mutate(entry);

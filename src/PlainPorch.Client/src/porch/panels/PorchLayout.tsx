@@ -60,6 +60,8 @@ export function PorchLayout() {
               event.preventDefault();
               if (wanted.trim() === "" || !first) return;
               setWanted("");
+              // The list that opens takes the focus where nothing else has it.
+              if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
               void navigate(panelPath(slug, first.slug));
             }}
           >
@@ -67,6 +69,8 @@ export function PorchLayout() {
               type="search"
               aria-label="Find a panel"
               placeholder="Find a panel"
+              accessKey="p"
+              title="Alt + P"
               value={wanted}
               maxLength={100}
               onChange={(event) => {

@@ -53,6 +53,8 @@ export function RemovedNotice({ address, panel, removed, verb, onClose }: Remove
           {removed.parcel !== null && !needsLook && (
             <Button
               tone="next"
+              accessKey="b"
+              title="Alt + B"
               disabled={bringBack.isPending}
               onClick={() => {
                 if (removed.parcel !== null) bringBack.mutate(removed.parcel);
