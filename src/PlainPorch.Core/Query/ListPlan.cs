@@ -21,6 +21,8 @@ public sealed record ListPlan
     /// <summary>Rows are counted exactly up to this bound.</summary>
     public const int CountBound = 10_000;
 
+    private const int MostNamed = 12;
+
     /// <summary>How the search box was read.</summary>
     public IReadOnlyList<SearchPart> Search { get; init; } = [];
 
@@ -115,6 +117,8 @@ public sealed record ListPlan
             ? [.. chosen.Select(part => panel.Find(part.Column)).OfType<BoundColumn>().SelectMany(column => BorrowedColumn.For(column, porch))]
             : [];
         var order = WithTieBreak(panel, ByTitle(chosen, borrowed));
+        var search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, porch.Dates);
+        dropped.AddRange(search.Select(part => part.UnknownField).OfType<string>().Select(name => new FieldProblem("q", $"No field is called “{name}”, so it was searched as a word. There is {FieldsOf(panel)}.")));
         var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
@@ -122,7 +126,7 @@ public sealed record ListPlan
             Standing = request.SetAside ? panel.SetAside() : panel.InUse(),
             NotHidden = request.SetAside ? null : porch.NotHidden(panel),
             Of = ReadOf(panel, request, porch, dropped),
-            Search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, porch.Dates),
+            Search = search,
             Conditions = string.IsNullOrWhiteSpace(request.Where)
                 ? []
                 : new ConditionReader(panel, porch, porch.Dates, porch.Today).Read(request.Where, dropped),
@@ -163,6 +167,12 @@ public sealed record ListPlan
             dropped.Add(new("columns", $"The panel has no column {name} to show. It was left out."));
         var chosen = asked.Where(name => panel.Find(name) is { } column && panel.IsVisible(column)).Distinct().ToList();
         return chosen.Count > 0 ? chosen : panel.InList;
+    }
+
+    private static string FieldsOf(BoundPanel panel)
+    {
+        var labels = panel.Columns.Where(panel.IsVisible).Select(column => SearchReader.WithoutUnit(column.Label)).Distinct().ToList();
+        return string.Join(", ", labels.Take(MostNamed)) + (labels.Count > MostNamed ? ", and others" : "");
     }
 
     private static string? ReadSearch(string? text, List<FieldProblem> dropped)

@@ -23,15 +23,26 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     // A day in words, such as "31 March 2019", has three.
     private const int WordsOfADate = 3;
 
+    private const int ShortestWord = 3;
+
     // Longer names first, so that "Length overall" is not read as "Length".
     private readonly List<(string Name, BoundColumn Column)> _names =
     [
         .. panel.Columns.Where(panel.IsVisible)
             .SelectMany(column => new[] { (column.Label, column), (WithoutUnit(column.Label), column), (column.Name, column) })
+            .Concat(WordsOfOne(panel))
             .Where(pair => pair.Item1.Length > 0)
             .DistinctBy(pair => pair.Item1.ToUpperInvariant())
             .OrderByDescending(pair => pair.Item1.Length),
     ];
+
+    // "built" means "Year built", as long as no other label has the word.
+    private static IEnumerable<(string Word, BoundColumn Column)> WordsOfOne(BoundPanel panel) => panel.Columns.Where(panel.IsVisible)
+        .SelectMany(column => WithoutUnit(column.Label).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => (Word: word, Column: column)))
+        .Where(pair => pair.Word.Length >= ShortestWord)
+        .GroupBy(pair => pair.Word, StringComparer.OrdinalIgnoreCase)
+        .Where(word => word.Select(pair => pair.Column).Distinct().Count() == 1)
+        .Select(word => word.First());
 
     private readonly List<BoundColumn> _searched = [.. panel.Columns.Where(column => column.Decision.Searched)];
     private int _at;
@@ -53,7 +64,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
                 _at++;
             var aimed = ReadAimed();
             var (says, filter) = aimed ?? ReadDate() ?? ReadPlain();
-            var part = new SearchPart(start, _at - start, says, filter, aimed is not null);
+            var part = new SearchPart(start, _at - start, says, filter, aimed is not null) { UnknownField = aimed is null ? UnknownFieldIn(text[start.._at]) : null };
             yield return isExcluded ? part with { Says = "not " + says, Filter = new Filter.Not(filter) } : part;
         }
     }
@@ -91,6 +102,12 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
                 ReadRun(endsAtComma: false);
         }
     }
+
+    // A word with a colon after it and a value after that; not 12:30, nor an address of the web.
+    private string? UnknownFieldIn(string word) =>
+        word.Length > 1 && word[^1] == ':' && char.IsLetter(word[0]) && word[..^1].All(c => char.IsLetterOrDigit(c) || c == '_') && _at < text.Length && !_names.Exists(name => name.Name.Equals(word[..^1], StringComparison.OrdinalIgnoreCase))
+            ? word[..^1]
+            : null;
 
     private (string Says, Filter Filter)? ReadAimed()
     {

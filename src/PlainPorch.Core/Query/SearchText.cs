@@ -11,7 +11,11 @@ namespace PlainPorch.Core.Query;
 /// <param name="Says">What it asks for, in words.</param>
 /// <param name="Filter">The condition.</param>
 /// <param name="IsAimed">Whether it names the column that it is about.</param>
-public sealed record SearchPart(int Start, int Length, string Says, Filter Filter, bool IsAimed = false);
+public sealed record SearchPart(int Start, int Length, string Says, Filter Filter, bool IsAimed = false)
+{
+    /// <summary>What stands where the name of a field would, though no field is called so; null where nothing does. It was searched as a word.</summary>
+    public string? UnknownField { get; init; }
+}
 
 /// <summary>
 /// Reads the search box. Words in any order, each of which has to occur in some searched column; <c>"several words"</c> together;

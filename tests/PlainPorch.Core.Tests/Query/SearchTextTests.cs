@@ -50,6 +50,7 @@ public sealed class SearchTextTests
     [InlineData("length: 10..", "Length overall (m) from 10 on")]
     [InlineData("length: € 1'200.50", "“length:”; “€”; “1'200.50”")]
     [InlineData("length: €10.50", "Length overall (m) is 10.50")]
+    [InlineData("overall > 12", "Length overall (m) over 12")]
     [InlineData("built: 2019", "Built in 2019")]
     [InlineData("built: 03/2019", "Built in 2019-03")]
     [InlineData("built: 31.3.2019", "Built is 2019-03-31")]
@@ -118,6 +119,34 @@ public sealed class SearchTextTests
         var panel = Make.Panel(table, column => column with { Searched = true });
         var word = Assert.IsType<Filter.Any>(Assert.Single(SearchText.Read("WAY", panel)).Filter);
         Assert.Equal([new Filter.EqualTo("state", "under way")], Assert.IsType<Filter.Any>(Assert.Single(word.Parts)).Parts);
+    }
+
+    [Fact]
+    public void Read_WordOfSeveralLabels_IsNoField()
+    {
+        var panel = Make.Panel(Make.Boats(), column => column with { Searched = true, Label = column.Name switch { "length" => "Length overall", "built" => "Length of keel", _ => column.Label } });
+        Assert.Equal("“length:”; “12”", string.Join("; ", SearchText.Read("length: 12", Without(panel, "length")).Select(part => part.Says)));
+        Assert.Equal("built", Assert.IsType<Filter.Compared>(Assert.IsType<Filter.All>(Assert.Single(SearchText.Read("keel: 2019", panel)).Filter).Parts[0]).Column);
+
+        // By its own name a column is found whatever its label is.
+        static BoundPanel Without(BoundPanel panel, string name) => Make.Panel(
+            panel.Table with { Columns = [.. panel.Table.Columns.Select(column => column.Name == name ? column with { Name = "loa" } : column)] },
+            column => column with { Searched = true, Label = column.Name switch { "loa" => "Length overall", "built" => "Length of keel", _ => column.Label } });
+    }
+
+    [Theory]
+    [InlineData("colour: blue", "colour")]
+    [InlineData("name: grey", null)]
+    [InlineData("12:30", null)]
+    [InlineData("https://example.org", null)]
+    [InlineData("colour:", null)]
+    public void Plan_FieldThatIsNotThere_SaysSoWithWhatThereIs(string search, string? unknown)
+    {
+        var plan = Make.Plan(_all, new ListRequest(search));
+        if (unknown is null)
+            Assert.Empty(plan.Dropped);
+        else
+            Assert.StartsWith($"No field is called “{unknown}”, so it was searched as a word. There is ", Assert.Single(plan.Dropped).Message, StringComparison.Ordinal);
     }
 
     [Fact]
