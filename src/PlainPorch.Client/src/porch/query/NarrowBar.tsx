@@ -65,7 +65,7 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
       <PopoverPanel
         label={`Narrow by ${column.label}`}
         align="start"
-        className="w-72 p-1"
+        className="w-72 p-1 sm:w-96"
         isOpen={isOpen}
         onOpenChange={(open) => {
           setOpen(open);
