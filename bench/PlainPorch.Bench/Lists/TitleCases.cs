@@ -49,7 +49,7 @@ internal static class TitleCases
         var lists = new ListStore(new SeenPanel(RecordModel.Of(snapshot), source, porch.Bind(vessels, sourceIsReadOnly: true)!, porch));
         var plan = lists.Seen.Plan(new ListRequest(Sort: ["owner"]));
         var first = await lists.ListAsync(plan, CancellationToken.None, withCount: false);
-        var second = plan with { Mark = PageMark.Read(first.Next!, name => plan.WithBorrowed(lists.Seen.Panel.Table).Find(name)!.Type, plan.Order) };
+        var second = plan with { Mark = PageMark.Read(first.Next!, plan.WithBorrowed(lists.Seen.Panel.Table), plan.Order) };
         Func<Task<int>> Ours(ListPlan page) => async () => (await lists.ListAsync(page, CancellationToken.None, withCount: false)).Rows.Count;
         Func<Task<int>> ByHand(string sql) => async () => Math.Min(50, await CountAsync(source, sql));
         return

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
@@ -20,6 +21,9 @@ public sealed record BorrowedColumn(string Lookup, BoundLookup Target, Column Of
 
     /// <summary>Its name in an order.</summary>
     public string Name => $"{Lookup}{Joint}{Of.Name}";
+
+    /// <summary>The condition on the record referred to that it is of the list that the lookup means; null where its table holds one list.</summary>
+    public Filter? InList => Target.Lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
 
     /// <summary>As a column of the list's own table; empty where nothing is referred to.</summary>
     public Column AsColumn => Of with { Name = Name, IsNullable = true };

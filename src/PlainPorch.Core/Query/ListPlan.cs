@@ -57,8 +57,11 @@ public sealed record ListPlan
     public Table WithBorrowed(Table table)
     {
         ArgumentNullException.ThrowIfNull(table);
-        return Borrowed.Count == 0 ? table : table with { Columns = [.. table.Columns, .. Borrowed.Select(column => column.AsColumn)] };
+        return With(table, Borrowed);
     }
+
+    private static Table With(Table table, IReadOnlyList<BorrowedColumn> borrowed) =>
+        borrowed.Count == 0 ? table : table with { Columns = [.. table.Columns, .. borrowed.Select(column => column.AsColumn)] };
 
     /// <summary>The part of the order that the reader or the panel chose.</summary>
     public IReadOnlyList<OrderBy> Chosen { get; init; } = [];
@@ -203,7 +206,7 @@ public sealed record ListPlan
     {
         if (string.IsNullOrEmpty(text))
             return null;
-        if (panel.Identity.Exists && PageMark.Read(text, name => (borrowed.FirstOrDefault(column => column.Name == name)?.Of ?? panel.Table.Find(name))!.Type, order) is { } mark)
+        if (panel.Identity.Exists && PageMark.Read(text, With(panel.Table, borrowed), order) is { } mark)
             return mark;
         dropped.Add(new("at", "The place in the list could not be read, or belongs to another order. The list begins at the page that the address names."));
         return null;

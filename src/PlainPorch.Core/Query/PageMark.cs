@@ -25,13 +25,13 @@ public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
 
     /// <summary>Reads a mark.</summary>
     /// <param name="text">The mark as it travels.</param>
-    /// <param name="typeOf">Gives the type of a column of the order.</param>
+    /// <param name="table">The table, with the columns that the order borrows.</param>
     /// <param name="order">The order that it has to belong to.</param>
     /// <returns>The mark; null where it is broken or of another order.</returns>
-    public static PageMark? Read(string text, Func<string, ColumnType> typeOf, IReadOnlyList<OrderBy> order)
+    public static PageMark? Read(string text, Table table, IReadOnlyList<OrderBy> order)
     {
         ArgumentNullException.ThrowIfNull(text);
-        ArgumentNullException.ThrowIfNull(typeOf);
+        ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(order);
         if (text == LastWord)
             return new PageMark(PageSide.Last, []);
@@ -45,7 +45,7 @@ public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
         {
             if (value is null)
                 read.Add(null);
-            else if (ValueText.TryRead(typeOf(part.Column), value, out var known, out _))
+            else if (ValueText.TryRead(table.Find(part.Column)!.Type, value, out var known, out _))
                 read.Add(known);
             else
                 return null;

@@ -129,7 +129,8 @@ public sealed class ListStore(SeenPanel seen)
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(column);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        if (about && NarrowingCounter.SampleOf(plan, _panel.Table, text) is { } percent)
+        var sample = NarrowingCounter.SampleOf(plan, _panel.Table, text);
+        if (about && sample is { } percent)
         {
             var sampled = new SourceReader(_model, connection) { SamplePercent = percent };
             var found = await new NarrowingCounter(sampled, _panel, seen.Porch).CountAsync(plan, column, text, cancellationToken);
@@ -139,7 +140,7 @@ public sealed class ListStore(SeenPanel seen)
 
         var reader = new SourceReader(_model, connection);
         var counter = new NarrowingCounter(reader, _panel, seen.Porch);
-        if (NarrowingCounter.SampleOf(plan, _panel.Table, text) is null)
+        if (sample is null)
             return await counter.CountAsync(plan, column, text, cancellationToken);
         // Counting a large table whole: once for all who wait, and again only when something was written to it.
         var question = reader.NameOf(_panel.Table, plan.FilterBut(column.Name), $"narrow {column.Name}");

@@ -44,16 +44,15 @@ internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPla
         // After the titles comes the reference itself, and after that what orders the rows of one record.
         List<OrderBy> inner = [.. stretch.Order.Skip(titles.Count + 1)];
         var rows = new List<string?[]>();
-        Stretch? rest = null;
+        var others = new Stretch(OfTargets(titles, stretch), by.Target.Table.Find(by.Of.Name)!.IsNullable ? false : null);
         if (stretch.After is { } after)
         {
             if (after[titles.Count] is not { } reference)
                 return null;
             rows.AddRange(await OfOneAsync(read, reference, inner, [.. after.Skip(titles.Count + 1)], stretch.IsInclusive, count, cancellationToken));
-            rest = new Stretch(OfTargets(titles, stretch), FirstIsEmpty: IsFilledStretch(), [.. after.Take(titles.Count), reference]);
+            others = others with { After = [.. after.Take(titles.Count), reference] };
         }
 
-        var others = rest ?? new Stretch(OfTargets(titles, stretch), IsFilledStretch());
         var (seen, ofOnce) = (0, Likely(count));
         while (rows.Count < count)
         {
@@ -73,8 +72,6 @@ internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPla
         }
 
         return rows;
-
-        bool? IsFilledStretch() => by.Target.Table.Find(by.Of.Name)!.IsNullable ? false : null;
     }
 
     // How many records have the rows wanted, if all have about as many; twice that, as they do not.
@@ -113,7 +110,7 @@ internal sealed class TitleOrderReader(SourceReader reader, Table table, ListPla
         var columns = stretch.Order.Select(part => part.Column).ToList();
         var request = new RowRequest
         {
-            Filter = target.Lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null,
+            Filter = _by.InList,
             Stretch = stretch,
             Order = stretch.Inner,
             Columns = columns,

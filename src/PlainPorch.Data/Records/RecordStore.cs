@@ -18,7 +18,7 @@ public sealed class RecordStore(SeenPanel seen)
 {
     private readonly RecordModel _model = seen.Model;
     private readonly BoundPanel _panel = seen.Panel;
-    private readonly RecordQuery _query = new(seen.Panel.Table, name => seen.Model.Snapshot.Find(name)!);
+    private readonly RecordQuery _query = new(seen.Panel.Table, new OtherTables(seen.Model));
 
     /// <summary>The panel as somebody sees it.</summary>
     public SeenPanel Seen => seen;
@@ -127,8 +127,11 @@ public sealed class RecordStore(SeenPanel seen)
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(_model.EntityName(_panel.Table.Name));
 
-    internal IQueryable<Row> Matching(DbContext context, Filter filter) =>
-        _query.Where(table => context.Set<Row>(_model.EntityName(table)), Rows(context), _query.Test(filter));
+    internal IQueryable<Row> Matching(DbContext context, Filter filter)
+    {
+        _query.At(context);
+        return _query.Where(Rows(context), _query.Test(filter));
+    }
 
     internal RecordQuery Query => _query;
 

@@ -9,8 +9,7 @@ namespace PlainPorch.Data.Rows;
 
 /// <summary>Makes tests of rows of filters. There is no other way from a filter to SQL.</summary>
 /// <param name="columns">The columns of the rows.</param>
-/// <param name="tables">Finds other tables, which conditions on lookups ask; null where none do.</param>
-internal sealed class FilterToTest(RowColumns columns, Func<TableName, Table>? tables)
+internal sealed class FilterToTest(RowColumns columns)
 {
     // How the wildcard signs of LIKE are taken literally, without an ESCAPE clause.
     private const string Escape = "\\";
@@ -147,19 +146,16 @@ internal sealed class FilterToTest(RowColumns columns, Func<TableName, Table>? t
     // Of many records referred to, the database compares the two tables itself.
     private RowTest Refers(string column, Lookup lookup, Filter of)
     {
-        var other = new RowColumns(tables is null ? throw new InvalidOperationException("This query was not told of other tables.") : tables(lookup.Table), []);
+        var other = new RowColumns(columns.Others.Find(lookup.Table), columns.Others);
         var inList = lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
-        var test = new FilterToTest(other, tables).Make(Filter.Join(of, inList)!);
-        return new(["refers", column, lookup.ToString(), test], _ => throw new InvalidOperationException("It asks another table's rows."))
+        var test = new FilterToTest(other).Make(Filter.Join(of, inList)!);
+        return new(["refers", column, lookup.ToString(), test], made =>
         {
-            MakeOfRows = (rows, made) =>
-            {
-                var matching = rows(lookup.Table).Where(other.Lambda<bool>(made[0]));
-                var (own, key) = Comparable(columns, column, lookup, other);
-                var keys = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), key.Type], matching.Expression, Expression.Quote(Expression.Lambda(key, other.Row)));
-                return Expression.Call(typeof(Queryable), nameof(Queryable.Contains), [key.Type], keys, own);
-            },
-        };
+            var matching = columns.Others.RowsOf(lookup.Table).Where(other.Lambda<bool>(made[0]));
+            var (own, key) = Comparable(columns, column, lookup, other);
+            var keys = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), key.Type], matching.Expression, Expression.Quote(Expression.Lambda(key, other.Row)));
+            return Expression.Call(typeof(Queryable), nameof(Queryable.Contains), [key.Type], keys, own);
+        });
     }
 
     /// <summary>A referring column and the key that it refers to, in a form in which they can be compared.</summary>

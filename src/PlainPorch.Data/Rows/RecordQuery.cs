@@ -9,35 +9,41 @@ namespace PlainPorch.Data.Rows;
 
 /// <summary>Builds queries over a table's records as expression trees.</summary>
 /// <param name="table">The table.</param>
-/// <param name="tables">Finds other tables, which conditions on lookups ask; null where none do.</param>
+/// <param name="others">The tables that it may refer to.</param>
 /// <param name="borrowed">Columns of records that rows refer to, which count among their own; null for none.</param>
-internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = null, IReadOnlyList<BorrowedColumn>? borrowed = null)
+internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList<BorrowedColumn>? borrowed = null)
 {
     private static readonly System.Reflection.MethodInfo _countValues =
         typeof(RecordQuery).GetMethod(nameof(CountValuesOf), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!;
 
-    private readonly RowColumns _columns = new(table, borrowed ?? []);
+    private readonly RowColumns _columns = new(table, others, borrowed);
 
     /// <summary>The table.</summary>
     public Table Table => table;
 
     /// <summary>The test that a filter is true.</summary>
     /// <returns>The test; null where there is no filter.</returns>
-    public RowTest? Test(Filter? filter) => filter is null ? null : new FilterToTest(_columns, tables).Make(filter);
+    public RowTest? Test(Filter? filter) => filter is null ? null : new FilterToTest(_columns).Make(filter);
 
     /// <summary>The test that a row lies in a stretch of an order.</summary>
     /// <returns>The test; null where there is no stretch, or all rows lie in it.</returns>
     public RowTest? Test(Stretch? stretch) => stretch is null ? null : new StretchToTest(_columns).Make(stretch);
 
     /// <summary>Restricts records to those that pass a test.</summary>
-    /// <param name="rows">Gives the records, and those of other tables that the test asks.</param>
-    /// <param name="matching">The records of this table.</param>
+    /// <param name="rows">The records.</param>
     /// <param name="test">The test; null for all.</param>
-    public IQueryable<Row> Where(RowsOf rows, IQueryable<Row> matching, RowTest? test) =>
-        test is null ? matching : matching.Where(_columns.Lambda<bool>(test.ToExpression(rows)));
+    public IQueryable<Row> Where(IQueryable<Row> rows, RowTest? test) => test is null ? rows : rows.Where(_columns.Lambda<bool>(test.ToExpression()));
 
-    /// <summary>Tells the query where the rows of other tables are, once it is made.</summary>
-    public void At(RowsOf rows) => _columns.Rows = rows;
+    /// <summary>Tells where the rows of other tables are.</summary>
+    public void At(DbContext context) => others.At(context);
+
+    /// <summary>Adds which table it is about to a shape, and what of other tables counts among its columns: of the same names, other lookups make other SQL.</summary>
+    public void Describe(QueryShape shape)
+    {
+        shape.Add(table.Name.ToString());
+        foreach (var column in borrowed ?? [])
+            shape.Add(column.Name).Add(column.Target.Lookup.ToString());
+    }
 
     /// <summary>The records that refer to each of some others, so many of each.</summary>
     /// <param name="rows">The records of this table.</param>
@@ -147,9 +153,9 @@ internal sealed class RecordQuery(Table table, Func<TableName, Table>? tables = 
     }
 
     /// <summary>The number of each range with the number of records in it, as texts; records outside of all have the number -1.</summary>
-    public IQueryable<List<string?>> CountRanges(RowsOf others, IQueryable<Row> rows, IReadOnlyList<RowTest> ranges)
+    public IQueryable<List<string?>> CountRanges(IQueryable<Row> rows, IReadOnlyList<RowTest> ranges)
     {
-        var number = ranges.Select((test, i) => (Test: test.ToExpression(others), Number: i)).Reverse()
+        var number = ranges.Select((test, i) => (Test: test.ToExpression(), Number: i)).Reverse()
             .Aggregate((Expression)Expression.Constant(-1), (otherwise, range) => Expression.Condition(range.Test, Expression.Constant(range.Number), otherwise));
         return CountValues(rows, number);
     }

@@ -9,8 +9,9 @@ namespace PlainPorch.Data.Rows;
 
 /// <summary>The columns of a table's row as expressions.</summary>
 /// <param name="table">The table.</param>
-/// <param name="borrowed">Columns of records that the row refers to, which count among its own.</param>
-internal sealed class RowColumns(Table table, IReadOnlyList<BorrowedColumn> borrowed)
+/// <param name="others">The tables that it may refer to.</param>
+/// <param name="borrowed">Columns of records that the row refers to, which count among its own; null for none.</param>
+internal sealed class RowColumns(Table table, OtherTables others, IReadOnlyList<BorrowedColumn>? borrowed = null)
 {
     private static readonly MethodInfo _property = typeof(EF).GetMethod(nameof(EF.Property))!;
 
@@ -20,8 +21,8 @@ internal sealed class RowColumns(Table table, IReadOnlyList<BorrowedColumn> borr
     /// <summary>The row.</summary>
     public ParameterExpression Row { get; } = Expression.Parameter(typeof(Row), "row");
 
-    /// <summary>Gives the rows of other tables, once a query is made; borrowed columns need them.</summary>
-    public RowsOf? Rows { get; set; }
+    /// <summary>The tables that the row may refer to.</summary>
+    public OtherTables Others => others;
 
     /// <summary>The type of a column's values.</summary>
     public ColumnType TypeOf(string column) => table.Find(column)!.Type;
@@ -48,7 +49,7 @@ internal sealed class RowColumns(Table table, IReadOnlyList<BorrowedColumn> borr
     /// <summary>What a row gives.</summary>
     public Expression<Func<Row, T>> Lambda<T>(Expression body) => Expression.Lambda<Func<Row, T>>(body, Row);
 
-    private BorrowedColumn? Borrowed(string column) => borrowed.FirstOrDefault(of => of.Name == column);
+    private BorrowedColumn? Borrowed(string column) => borrowed?.FirstOrDefault(of => of.Name == column);
 
     private MethodCallExpression ValueOf(BorrowedColumn of)
     {
@@ -69,14 +70,11 @@ internal sealed class RowColumns(Table table, IReadOnlyList<BorrowedColumn> borr
     // The record that the row refers to.
     private (IQueryable<Row> Rows, RowColumns Other) TargetsOf(BorrowedColumn of)
     {
-        var rows = Rows ?? throw new InvalidOperationException("This query was not told of other tables' rows.");
         var lookup = of.Target.Lookup;
-        var other = new RowColumns(of.Target.Table, []);
+        var other = new RowColumns(of.Target.Table, others);
         var (own, key) = FilterToTest.Comparable(this, of.Lookup, lookup, other);
-        var matching = rows(of.Target.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
-        return lookup.Where is { } list
-            ? (matching.Where(other.Lambda<bool>(new FilterToTest(other, null).Make(new Filter.Marked(list.Column, list.Value)).ToExpression(rows))), other)
-            : (matching, other);
+        var matching = others.RowsOf(of.Target.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
+        return of.InList is { } list ? (matching.Where(other.Lambda<bool>(new FilterToTest(other).Make(list).ToExpression())), other) : (matching, other);
     }
 
     private static BinaryExpression Concat(Expression left, Expression right) =>

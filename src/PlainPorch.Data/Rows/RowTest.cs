@@ -1,5 +1,4 @@
 using System.Linq.Expressions;
-using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
 
@@ -16,9 +15,6 @@ internal sealed record RowTest(IReadOnlyList<object> Parts, Func<IReadOnlyList<E
 {
     /// <summary>Whether it may leave few rows or many, depending on the values.</summary>
     public bool ValuesDecide { get; init; }
-
-    /// <summary>Finds the rows of another table, which the test asks; null where it asks none.</summary>
-    public Func<RowsOf, IReadOnlyList<Expression>, Expression>? MakeOfRows { get; init; }
 
     /// <summary>Adds what it looks like, and its values, to the shape of a query.</summary>
     public void Describe(QueryShape shape)
@@ -45,8 +41,7 @@ internal sealed record RowTest(IReadOnlyList<object> Parts, Func<IReadOnlyList<E
     }
 
     /// <summary>The expression.</summary>
-    /// <param name="rows">Finds the rows of other tables.</param>
-    public Expression ToExpression(RowsOf rows)
+    public Expression ToExpression()
     {
         var made = new List<Expression>(Parts.Count);
         foreach (var part in Parts)
@@ -54,16 +49,12 @@ internal sealed record RowTest(IReadOnlyList<object> Parts, Func<IReadOnlyList<E
             if (part is SentValue sent)
                 made.Add(sent.ToExpression());
             else if (part is RowTest test)
-                made.Add(test.ToExpression(rows));
+                made.Add(test.ToExpression());
         }
 
-        return MakeOfRows is null ? Make(made) : MakeOfRows(rows, made);
+        return Make(made);
     }
 }
-
-/// <summary>The rows of a table.</summary>
-/// <param name="table">Its name.</param>
-internal delegate IQueryable<Row> RowsOf(TableName table);
 
 /// <summary>A value that is sent to the database as a parameter.</summary>
 /// <param name="Value">The value.</param>

@@ -26,7 +26,7 @@ internal sealed class SharedAnswers
             var theirs = _answers.GetOrAdd((question, stamp), mine);
             if (theirs == mine)
                 return await WorkAsync((question, stamp), mine, work);
-            // Null where whoever was at it left, or failed: then the next one tries.
+            // Null where whoever was at it left: then the next one tries. A failure is everybody's, who would but wait for it once more.
             if (await theirs.Task.WaitAsync(cancellationToken) is T answer)
                 return answer;
         }
@@ -35,18 +35,24 @@ internal sealed class SharedAnswers
     private async Task<T> WorkAsync<T>((string, string) key, TaskCompletionSource<object?> mine, Func<Task<T>> work)
         where T : class
     {
-        T? answer = null;
         try
         {
-            return answer = await work();
-        }
-        finally
-        {
-            if (answer is null)
-                _answers.TryRemove(new(key, mine));
-            else if (_answers.Count > Kept)
+            var answer = await work();
+            if (_answers.Count > Kept)
                 Forget();
             mine.SetResult(answer);
+            return answer;
+        }
+        catch (Exception failure)
+        {
+            _answers.TryRemove(new(key, mine));
+            if (failure is OperationCanceledException)
+                mine.SetResult(null);
+            else
+                mine.SetException(failure);
+            // Nobody may have waited for it.
+            _ = mine.Task.Exception;
+            throw;
         }
     }
 

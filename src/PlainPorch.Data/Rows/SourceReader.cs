@@ -52,6 +52,8 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     // Smaller tables are looked through whole in no time.
     private const long ManyRows = 100_000;
 
+    private readonly OtherTables _others = new(model);
+
     /// <summary>The connection.</summary>
     public NpgsqlConnection Connection => connection;
 
@@ -86,9 +88,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <summary>Counts rows up to a bound.</summary>
     public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null, IReadOnlyList<BorrowedColumn>? borrowed = null)
     {
-        var query = Query(table, borrowed ?? []);
+        var query = Query(table, borrowed);
         var (test, within) = (query.Test(filter), query.Test(stretch));
-        var shape = Shape("count", table, test, within).Add(bound);
+        var shape = Shape("count", query, test, within).Add(bound);
         var rows = await ReadAsync(table, filter, (shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)), cancellationToken);
         return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
     }
@@ -104,7 +106,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     {
         var query = Query(table);
         var test = query.Test(filter);
-        return model.Statements.ReadAsync(connection, Shape(name, table, test), context => ask(query, Matching(context, query, test)), cancellationToken);
+        return model.Statements.ReadAsync(connection, Shape(name, query, test), context => ask(query, Matching(context, query, test)), cancellationToken);
     }
 
     /// <summary>Counts the rows that a filter leaves by the first of some others that is true of them.</summary>
@@ -118,15 +120,16 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         var query = Query(table);
         var test = query.Test(filter);
         var tests = ranges.Select(range => query.Test(range)!).ToList();
-        var shape = Shape("by", table, test);
+        var shape = Shape("by", query, test);
         tests.ForEach(one => one.Describe(shape));
-        return model.Statements.ReadAsync(connection, shape, context => query.CountRanges(Rows(context), Matching(context, query, test), tests), cancellationToken);
+        return model.Statements.ReadAsync(connection, shape, context => query.CountRanges(Matching(context, query, test), tests), cancellationToken);
     }
 
     /// <summary>Tells one question about the rows that a filter leaves from others, its values included.</summary>
     public string NameOf(Table table, Filter? filter, string name)
     {
-        var shape = Shape(name, table, Query(table).Test(filter));
+        var query = Query(table);
+        var shape = Shape(name, query, query.Test(filter));
         return shape.Key + string.Join('\u001e', shape.Values.Select(value => value is System.Collections.IEnumerable several and not string ? string.Join('\u001f', several.Cast<object>()) : value.ToString()));
     }
 
@@ -144,9 +147,10 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         return await command.ExecuteScalarAsync(cancellationToken) as string ?? "";
     }
 
-    private QueryShape Shape(string name, Table table, params IEnumerable<RowTest?> tests)
+    private QueryShape Shape(string name, RecordQuery query, params IEnumerable<RowTest?> tests)
     {
-        var shape = new QueryShape().Add(name).Add(table.Name.ToString()).Add(SamplePercent ?? 0);
+        var shape = new QueryShape().Add(name).Add(SamplePercent ?? 0);
+        query.Describe(shape);
         foreach (var test in tests)
         {
             if (test is null)
@@ -170,10 +174,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     {
         var (query, others) = (Query(table, request.Borrowed), Query(of.Target.Table));
         var lookup = of.Target.Lookup;
-        var inList = lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
-        var (theirs, test) = (others.Test(Filter.Join(inList, new Filter.OneOf(lookup.Key, keys))), query.Test(request.Filter));
+        var (theirs, test) = (others.Test(Filter.Join(of.InList, new Filter.OneOf(lookup.Key, keys))), query.Test(request.Filter));
         var count = request.Take ?? throw new ArgumentException("So many rows of each have to be told.", nameof(request));
-        var shape = Shape($"across {of.Lookup}", table, theirs, test).Add(count);
+        var shape = Shape($"across {of.Lookup}", query, theirs, test).Add(count);
         Describe(shape, request);
         return model.Statements.ReadAsync(connection, shape, Build, cancellationToken);
 
@@ -188,7 +191,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     {
         var query = Query(table, request.Borrowed);
         var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch));
-        var shape = Shape("rows", table, test, within);
+        var shape = Shape("rows", query, test, within);
         Describe(shape, request);
         return (shape, context => Build(query, Matching(context, query, test, within), request));
     }
@@ -235,17 +238,14 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
 
     private IQueryable<Row> Matching(DbContext context, RecordQuery query, params IEnumerable<RowTest?> tests)
     {
-        var rows = Rows(context);
-        query.At(rows);
-        var all = SamplePercent is { } percent ? Sampled(context, query.Table, percent) : rows(query.Table.Name);
-        return tests.Aggregate(all, (matching, test) => query.Where(rows, matching, test));
+        _others.At(context);
+        var all = SamplePercent is { } percent ? Sampled(context, query.Table, percent) : _others.RowsOf(query.Table.Name);
+        return tests.Aggregate(all, query.Where);
     }
 
     // The name is quoted by EF Core, and the number is ours.
     private IQueryable<Row> Sampled(DbContext context, Table table, int percent) => context.Set<Row>(model.EntityName(table.Name)).FromSqlRaw(string.Create(
         System.Globalization.CultureInfo.InvariantCulture, $"SELECT * FROM {SqlNames.Helper.DelimitIdentifier(table.Name.Name, table.Name.Schema)} TABLESAMPLE SYSTEM ({percent})"));
 
-    private RowsOf Rows(DbContext context) => table => context.Set<Row>(model.EntityName(table));
-
-    private RecordQuery Query(Table table, IReadOnlyList<BorrowedColumn>? borrowed = null) => new(table, name => model.Snapshot.Find(name)!, borrowed);
+    private RecordQuery Query(Table table, IReadOnlyList<BorrowedColumn>? borrowed = null) => new(table, _others, borrowed);
 }

@@ -26,7 +26,7 @@ public static class TableSampler
         var rows = context.Set<Row>(model.EntityName(table.Name));
         try
         {
-            var sample = await new RecordQuery(table).Read(rows.Take(SampleRows), columns, TextLength, system: []).ToListAsync(cancellationToken);
+            var sample = await new RecordQuery(table, new OtherTables(model)).Read(rows.Take(SampleRows), columns, TextLength, system: []).ToListAsync(cancellationToken);
             return new TableSample(columns, [.. sample.Select(row => ToTexts(table, row))]);
         }
         catch (NpgsqlException answer) when (answer is PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege }

@@ -49,7 +49,7 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
                 break;
             // Somebody adds a row before this page and removes the one that it ended with.
             await database.ExecuteAsync($"INSERT INTO zoo.moving VALUES ({1000 + seen.Count}, 'a'); DELETE FROM zoo.moving WHERE id = {seen[^1]}");
-            plan = plan with { Mark = PageMark.Read(next, name => plan.WithBorrowed(store.Panel.Table).Find(name)!.Type, plan.Order) };
+            plan = plan with { Mark = PageMark.Read(next, plan.WithBorrowed(store.Panel.Table), plan.Order) };
         }
 
         Assert.Equal(Enumerable.Range(1, 100).OrderBy(n => n % 3).ThenBy(n => n).Select(n => $"{n}"), seen);
@@ -100,7 +100,7 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
                 pages.Add([.. page.Rows.Select(row => row.Key!)]);
             if (next(page) is not { } mark)
                 return pages;
-            plan = plan with { Mark = PageMark.Read(mark, name => plan.WithBorrowed(store.Panel.Table).Find(name)!.Type, plan.Order) };
+            plan = plan with { Mark = PageMark.Read(mark, plan.WithBorrowed(store.Panel.Table), plan.Order) };
             Assert.NotNull(plan.Mark);
         }
     }

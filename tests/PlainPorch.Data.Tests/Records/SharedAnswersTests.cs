@@ -28,6 +28,24 @@ public sealed class SharedAnswersTests
     }
 
     [Fact]
+    public async Task Answer_ThatFails_FailsForAllWhoWait_AndIsWorkedOutAgainForTheNext()
+    {
+        var (shared, started, fails) = (new SharedAnswers(), 0, new TaskCompletionSource<string>());
+        Task<string> WorkAsync()
+        {
+            started++;
+            return fails.Task;
+        }
+
+        var asked = Enumerable.Range(0, 5).Select(_ => shared.GetAsync("how many", "now", WorkAsync, Token)).ToList();
+        fails.SetException(new TimeoutException());
+        foreach (var one in asked)
+            await Assert.ThrowsAsync<TimeoutException>(() => one);
+        Assert.Equal(1, started);
+        Assert.Equal("again", await shared.GetAsync("how many", "now", () => Task.FromResult("again"), Token));
+    }
+
+    [Fact]
     public async Task Answer_WhoWorksItOutLeaves_IsWorkedOutByTheNext()
     {
         var (shared, leaves) = (new SharedAnswers(), new TaskCompletionSource<string>());

@@ -45,6 +45,32 @@ public sealed class TitleOrderTests(TestDatabase database) : IClassFixture<TestD
         Assert.Equal(expected.Where(key => key.Contains("17", StringComparison.Ordinal)), (await PageAsync(boats, few)).Rows.Select(row => row.Key!));
     }
 
+    [Theory]
+    [InlineData(null)]
+    [InlineData(5_000_000L)]
+    public async Task Order_OfALookupThatNowMeansAnotherList_FollowsThatOne(long? looksAsLargeAs)
+    {
+        var boats = await OpenAsync(looksAsLargeAs);
+        await database.ExecuteAsync("""
+            CREATE TABLE marina.codes (list text, no int, surname text, PRIMARY KEY (list, no));
+            INSERT INTO marina.codes SELECT 'up', n, to_char(n, '000') FROM generate_series(1, 80) n UNION ALL SELECT 'down', n, to_char(100 - n, '000') FROM generate_series(1, 80) n
+            """);
+        var codes = (await database.ReadSchemaAsync("marina")).Find(new TableName("marina", "codes"))!;
+        var snapshot = boats.Porch.Snapshot with { Tables = [.. boats.Porch.Snapshot.Tables, codes] };
+        var model = RecordModel.Of(snapshot);
+        Assert.True(await FirstAsync("up") < await FirstAsync("down"));
+
+        async Task<int> FirstAsync(string list)
+        {
+            var lookup = new Lookup { Table = codes.Name, Key = "no", Where = new Discriminator("list", list), Title = "{surname}" };
+            var panel = boats.Panel.Definition with { Columns = [.. boats.Panel.Definition.Columns.Select(column => column.Name == "owner" ? column with { Lookup = lookup } : column)] };
+            var porch = new PorchPanels(snapshot, [panel]);
+            var seen = new SeenPanel(model, database.Source, porch.Bind(panel, sourceIsReadOnly: false)!, porch);
+            var page = await PageAsync(seen, seen.Plan(new ListRequest(Sort: ["owner"])));
+            return int.Parse(page.Rows[0].Values[page.Columns.ToList().IndexOf("owner")]!, CultureInfo.InvariantCulture);
+        }
+    }
+
     [Fact]
     public async Task Advice_ForAnOrderByTitles_IsAnIndexThatBeginsWithTheReference()
     {
@@ -57,7 +83,7 @@ public sealed class TitleOrderTests(TestDatabase database) : IClassFixture<TestD
     {
         await database.ExecuteAsync($"""
             CREATE SCHEMA IF NOT EXISTS marina;
-            DROP TABLE IF EXISTS marina.boats, marina.owners;
+            DROP TABLE IF EXISTS marina.boats, marina.owners, marina.codes;
             CREATE TABLE marina.owners (no int PRIMARY KEY, surname text, first text);
             CREATE TABLE marina.boats (no int PRIMARY KEY, name text, owner int, built int);
             {string.Concat(Owners().Select(owner => string.Create(CultureInfo.InvariantCulture, $"INSERT INTO marina.owners VALUES ({owner.No}, {Text(owner.Surname)}, {Text(owner.First)});")))}
@@ -120,7 +146,7 @@ public sealed class TitleOrderTests(TestDatabase database) : IClassFixture<TestD
             pages.Add([.. page.Rows.Select(row => row.Key!)]);
             if (next(page) is not { } mark)
                 return pages;
-            plan = plan with { Mark = PageMark.Read(mark, name => plan.WithBorrowed(boats.Panel.Table).Find(name)!.Type, plan.Order) };
+            plan = plan with { Mark = PageMark.Read(mark, plan.WithBorrowed(boats.Panel.Table), plan.Order) };
             Assert.NotNull(plan.Mark);
         }
 
