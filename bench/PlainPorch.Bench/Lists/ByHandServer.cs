@@ -15,6 +15,9 @@ internal static class ByHandServer
 {
     private const string Columns = "id::text, name, place, maker, substr(remark, 1, 301), tag, seen::text, amount::text";
 
+    // Values are changed in the list itself, so that each row of a page brings the version that a change is checked against.
+    private const string WithVersion = Columns + ", xmin";
+
     /// <summary>Serves until it is stopped.</summary>
     public static async Task<int> RunAsync(SourceSettings settings, int port)
     {
@@ -68,7 +71,7 @@ internal static class ByHandServer
 
     private static async Task PageAsync(HttpContext http, NpgsqlDataSource source, string rest, Action<NpgsqlCommand>? bind)
     {
-        await using var command = source.CreateCommand($"SELECT {Columns} FROM measure.entry e {rest}");
+        await using var command = source.CreateCommand($"SELECT {WithVersion} FROM measure.entry e {rest}");
         bind?.Invoke(command);
         var body = new ArrayBufferWriter<byte>(16_384);
         await using (var json = new Utf8JsonWriter(body))
@@ -94,6 +97,7 @@ internal static class ByHandServer
                 }
 
                 json.WriteEndArray();
+                json.WriteNumber("version", reader.GetFieldValue<uint>(MeasureTable.Columns.Count));
                 json.WriteEndObject();
             }
 

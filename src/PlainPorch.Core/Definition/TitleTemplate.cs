@@ -98,28 +98,38 @@ public sealed class TitleTemplate
     public string Render(Func<string, string?> value, string fallback)
     {
         ArgumentNullException.ThrowIfNull(value);
+        var title = _parts is [{ IsColumn: true } only] ? Shown(only, value) : Join(value)?.Trim();
         // Signs alone tell nothing.
-        return Join(value)?.Trim() is { } title && title.Trim(_around).Length > 0 ? title : fallback;
+        return title is not null && title.AsSpan().ContainsAnyExcept(_around) ? title : fallback;
     }
+
+    private static string? Shown((string Text, bool IsColumn) part, Func<string, string?> value) =>
+        part is { IsColumn: true, Text.Length: > 0 } ? value(part.Text)?.Trim() : part.Text;
 
     // Null where all columns are empty: what stands between them is no title. "Rossi, " where the first name is missing: what
     // only joined the missing is taken off, and never a sign of a value, such as a minus.
     private string? Join(Func<string, string?> value)
     {
-        var shown = _parts.Select(part => part is { IsColumn: true, Text.Length: > 0 } ? value(part.Text)?.Trim() : part.Text).ToList();
+        var shown = new string?[_parts.Count];
+        for (var i = 0; i < shown.Length; i++)
+            shown[i] = Shown(_parts[i], value);
         TakeAlong(shown);
-        bool IsFilled(int i) => _parts[i].IsColumn && !string.IsNullOrEmpty(shown[i]);
-        var filled = Enumerable.Range(0, shown.Count).Where(IsFilled).ToList();
-        if (filled.Count == 0)
-            return null;
-        var (before, within, after) = (shown.Take(filled[0]), shown.Skip(filled[0]).Take(filled[^1] - filled[0] + 1), shown.Skip(filled[^1] + 1));
-        return string.Concat(before).TrimStart(_around) + string.Concat(within) + string.Concat(after).TrimEnd(_around);
+        var (first, last) = (-1, -1);
+        for (var i = 0; i < shown.Length; i++)
+        {
+            if (_parts[i].IsColumn && !string.IsNullOrEmpty(shown[i]))
+                (first, last) = (first < 0 ? i : first, i);
+        }
+
+        return first < 0
+            ? null
+            : string.Concat(shown.AsSpan(0, first)).TrimStart(_around) + string.Concat(shown.AsSpan(first, last - first + 1)) + string.Concat(shown.AsSpan(last + 1)).TrimEnd(_around);
     }
 
     // An empty part takes its brackets along, "Kittiwake ()", and one of the two signs that join it, "A · · C".
-    private void TakeAlong(List<string?> shown)
+    private void TakeAlong(string?[] shown)
     {
-        for (var i = 1; i < shown.Count - 1; i++)
+        for (var i = 1; i < shown.Length - 1; i++)
         {
             if (!_parts[i].IsColumn || !string.IsNullOrEmpty(shown[i]) || _parts[i - 1].IsColumn || _parts[i + 1].IsColumn)
                 continue;

@@ -29,6 +29,7 @@ public sealed class BoundPanel
                       where column is not null && !IsHidden(column.Name)
                       select new BoundColumn(decision, column)];
         _byName = Columns.ToDictionary(column => column.Name);
+        HiddenWith = [.. Columns.Where(column => column.Decision.Lookup is { OnRemoval: RemovalEffect.Hidden })];
         Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title!.Without(IsHidden) : ReadKeyTitle();
         NotEditableBecause = ReasonAgainstEditing(sourceIsReadOnly);
         var marker = definition.Marker is { } marked && RemovalMarkers.Problem(marked, table) is null ? marked : null;
@@ -49,6 +50,9 @@ public sealed class BoundPanel
 
     /// <summary>The table or view as the snapshot has it.</summary>
     public Table Table { get; }
+
+    /// <summary>The lookups by which its records are hidden as long as what they refer to is set aside.</summary>
+    public IReadOnlyList<BoundColumn> HiddenWith { get; }
 
     /// <summary>By which columns records are told apart.</summary>
     public RecordIdentity Identity { get; }

@@ -13,11 +13,18 @@ public static class RecordKey
     // A lone "=" cannot come out of percent-encoding, and an empty path segment would lose itself in the address.
     private const string EmptyPart = "=";
 
+    /// <summary>The key of a record that one value tells apart.</summary>
+    public static string Write(string value)
+    {
+        ArgumentNullException.ThrowIfNull(value);
+        return WritePart(value);
+    }
+
     /// <summary>Joins the values.</summary>
     public static string Write(IReadOnlyList<string> values)
     {
         ArgumentNullException.ThrowIfNull(values);
-        return values is [var only] ? WritePart(only) : string.Join(',', values.Select(WritePart));
+        return values is [var only] ? Write(only) : string.Join(',', values.Select(WritePart));
     }
 
     /// <summary>Parts a key into its values.</summary>

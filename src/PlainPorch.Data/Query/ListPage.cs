@@ -9,7 +9,7 @@ namespace PlainPorch.Data.Query;
 /// <param name="Title">How the record is called.</param>
 /// <param name="Values">A text for each of the list's columns; null where empty.</param>
 /// <param name="Version">Its version, to be given back with a change; null where the list changes nothing.</param>
-public sealed record ListRow(string? Key, string Title, IReadOnlyList<string?> Values, uint? Version);
+public sealed record ListRow(string? Key, string Title, ArraySegment<string?> Values, uint? Version);
 
 /// <summary>The keys of a list's records.</summary>
 /// <param name="Keys">The first keys in the list's order.</param>

@@ -12,7 +12,7 @@ internal sealed class ListShape
 {
     private readonly BoundPanel _panel;
     private readonly ColumnType[] _types;
-    private readonly bool[] _isText;
+    private readonly int[] _toConvert;
     private readonly int[] _key;
     private readonly Dictionary<string, int> _places;
     private readonly int _cutAt;
@@ -29,7 +29,7 @@ internal sealed class ListShape
         _cutAt = cutAt;
         _hasVersion = hasVersion;
         _types = [.. columns.Select(name => panel.Table.Find(name)!.Type)];
-        _isText = Array.ConvertAll(_types, type => type.Kind is ValueKind.Text);
+        _toConvert = [.. Enumerable.Range(0, _types.Length).Where(i => ClrValue.HasOtherText(_types[i]))];
         _places = new Dictionary<string, int>(columns.Count);
         for (var i = 0; i < columns.Count; i++)
             _places[columns[i]] = i;
@@ -39,11 +39,8 @@ internal sealed class ListShape
     /// <summary>Brings a row's values into the one text form; what was read beside them stays as it is.</summary>
     public void Convert(string?[] row)
     {
-        for (var i = 0; i < _types.Length; i++)
-        {
-            if (!_isText[i])
-                row[i] = ClrValue.ToText(_types[i], row[i]);
-        }
+        foreach (var i in _toConvert)
+            row[i] = ClrValue.ToText(_types[i], row[i]);
     }
 
     /// <summary>The values of one column.</summary>
@@ -53,15 +50,33 @@ internal sealed class ListShape
         return rows.Select(row => row[place]);
     }
 
-    /// <summary>A line of the list.</summary>
-    /// <param name="row">The row, its values converted.</param>
-    /// <param name="lookups">How the records are called that it refers to.</param>
-    public ListRow ToRow(string?[] row, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
+    /// <summary>The lines of the list.</summary>
+    /// <param name="rows">The rows, their values converted.</param>
+    /// <param name="lookups">How the records are called that they refer to.</param>
+    public ListRow[] ToRows(IReadOnlyList<string?[]> rows, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
     {
-        var key = _key.Length == 0 ? null : RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? ""));
-        var title = _panel.Title.Render(
-            column => LookupReader.ShownIn(column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups),
-            fallback: key ?? "without a name");
+        var lines = new ListRow[rows.Count];
+        string?[] row = [];
+        // One for all rows: a page of them would else make as many.
+        Func<string, string?> shown = column => LookupReader.ShownIn(column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups);
+        for (var i = 0; i < lines.Length; i++)
+        {
+            row = rows[i];
+            lines[i] = ToRow(row, shown);
+        }
+
+        return lines;
+    }
+
+    private ListRow ToRow(string?[] row, Func<string, string?> shown)
+    {
+        var key = _key.Length switch
+        {
+            0 => null,
+            1 => RecordKey.Write(row[_key[0]] ?? ""),
+            _ => RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? "")),
+        };
+        var title = _panel.Title.Render(shown, fallback: key ?? "without a name");
         // Without a record page to turn to, the list shows texts whole.
         for (var i = 0; key is not null && i < _types.Length; i++)
         {
@@ -70,6 +85,6 @@ internal sealed class ListShape
         }
 
         uint? version = _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null;
-        return new ListRow(key, title, row.Length == _types.Length ? row : new ArraySegment<string?>(row, 0, _types.Length), version);
+        return new ListRow(key, title, new ArraySegment<string?>(row, 0, _types.Length), version);
     }
 }

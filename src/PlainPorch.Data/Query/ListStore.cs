@@ -40,19 +40,16 @@ public sealed class ListStore(SeenPanel seen)
     internal async Task<ListPage> ListAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken, bool withCount = true)
     {
         var filter = await ResolveAsync(reader, plan, cancellationToken);
-        var columns = plan.Columns.Union(_panel.Identity.Columns).ToList();
+        var columns = _panel.Identity.Columns.All(plan.Columns.Contains) ? plan.Columns : [.. plan.Columns.Union(_panel.Identity.Columns)];
         int? cutAt = _panel.Identity.Exists ? ListTextLength : null;
         var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, _panel.EditsInList, cancellationToken);
         var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList);
         foreach (var row in page.Rows)
             shape.Convert(row);
         var lookups = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(reader, _panel, columns, column => shape.Of(column, page.Rows), cancellationToken);
-        var rows = new ListRow[page.Rows.Count];
-        for (var i = 0; i < rows.Length; i++)
-            rows[i] = shape.ToRow(page.Rows[i], lookups);
         return new ListPage(
             columns,
-            rows,
+            shape.ToRows(page.Rows, lookups),
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),

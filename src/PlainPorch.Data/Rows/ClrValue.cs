@@ -55,6 +55,10 @@ internal static partial class ClrValue
         };
     }
 
+    /// <summary>Whether the database's text form of some values of a type differs from the one form.</summary>
+    public static bool HasOtherText(ColumnType type) =>
+        type.Kind is ValueKind.DateTime or ValueKind.Instant or ValueKind.Array || type is { Kind: ValueKind.Other, StoreType: "inet" };
+
     /// <summary>Brings the database's text form into the one form.</summary>
     /// <param name="type">The column's type.</param>
     /// <param name="text">What the database gave; null for an empty value.</param>

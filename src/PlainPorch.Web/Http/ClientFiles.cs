@@ -14,16 +14,19 @@ internal static class ClientFiles
 
     public static void MapClient(this WebApplication app)
     {
-        app.UseDefaultFiles();
-        app.Use((context, next) =>
+        app.UseWhen(context => !context.Request.Path.StartsWithSegments("/api"), pages =>
         {
-            PreferCompressed(context, app.Environment.WebRootFileProvider);
-            return next(context);
-        });
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            ContentTypeProvider = new TypesOfCompressed(),
-            OnPrepareResponse = response => Prepare(response.Context),
+            pages.UseDefaultFiles();
+            pages.Use((context, next) =>
+            {
+                PreferCompressed(context, app.Environment.WebRootFileProvider);
+                return next(context);
+            });
+            pages.UseStaticFiles(new StaticFileOptions
+            {
+                ContentTypeProvider = new TypesOfCompressed(),
+                OnPrepareResponse = response => Prepare(response.Context),
+            });
         });
         // The client finds its own way from any address, also one with a dot in a record's key. Under /api what nothing answers
         // stays an error with its own status, and the client's files are left to the middleware above.

@@ -8,25 +8,15 @@ namespace PlainPorch.Web.Http;
 /// </summary>
 internal static class LoopbackOnly
 {
-    public static void UseLoopbackOnly(this IApplicationBuilder app) => app.Use(async (context, next) =>
+    public static void UseLoopbackOnly(this IApplicationBuilder app) => app.Use((context, next) =>
     {
         if (!IsLoopback(context.Request.Host.Host))
-        {
-            await Problems.Write(context, StatusCodes.Status421MisdirectedRequest,
-                $"This server answers only to localhost, not to {context.Request.Host.Host}.");
-        }
-        else if (IsWrite(context.Request.Method) && IsForeign(context.Request))
-        {
-            await Problems.Write(context, StatusCodes.Status403Forbidden, "This change was sent by a page of another site. It was not made.");
-        }
-        else if (HasZeroCharacter(context.Request))
-        {
-            await Problems.Write(context, StatusCodes.Status400BadRequest, "The address holds a zero character, which no database keeps. Leave it out.");
-        }
-        else
-        {
-            await next(context);
-        }
+            return Problems.Write(context, StatusCodes.Status421MisdirectedRequest, $"This server answers only to localhost, not to {context.Request.Host.Host}.");
+        if (IsWrite(context.Request.Method) && IsForeign(context.Request))
+            return Problems.Write(context, StatusCodes.Status403Forbidden, "This change was sent by a page of another site. It was not made.");
+        if (HasZeroCharacter(context.Request))
+            return Problems.Write(context, StatusCodes.Status400BadRequest, "The address holds a zero character, which no database keeps. Leave it out.");
+        return next(context);
     });
 
     private static bool HasZeroCharacter(HttpRequest request) =>

@@ -46,7 +46,7 @@ internal static class ListEndpoints
         if (await here.OpenAsync(http) is { } instead)
             return instead;
         var lists = here.Lists();
-        var plan = query.ToPlan(lists, http.Request.Query.Keys.Except(ListQuery.Names).Except(["count"]));
+        var plan = query.ToPlan(lists, ListQuery.UnknownTo(http.Request, "count"));
         return new WholeOk<ListPage>(await lists.ListAsync(plan, cancellationToken, count), ListPageJson.Write);
     }
 
@@ -102,7 +102,7 @@ internal static class ListEndpoints
         var lists = here.Lists();
         if (ExportWriters.Read(format) is not { } form)
             return TypedResults.NotFound();
-        var plan = query.ToPlan(lists, http.Request.Query.Keys.Except(ListQuery.Names).Except(["all"]));
+        var plan = query.ToPlan(lists, ListQuery.UnknownTo(http.Request, "all"));
         // More records than were meant are worse in a file than on the screen, where one sees them.
         if (plan.Dropped.Count > 0)
             return Problems.Of(plan.Dropped);

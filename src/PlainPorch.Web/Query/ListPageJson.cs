@@ -34,14 +34,26 @@ internal static class ListPageJson
         json.WriteString("next", page.Next);
         WriteRest("count", page.Count);
         WriteRest("lookups", page.Lookups);
-        WriteRest("restricted", page.Restricted);
-        WriteRest("dropped", page.Dropped);
+        WriteSeveral("restricted", page.Restricted);
+        WriteSeveral("dropped", page.Dropped);
         json.WriteEndObject();
 
         void WriteRest<T>(string name, T value)
         {
             json.WritePropertyName(name);
             JsonSerializer.Serialize(json, value, options);
+        }
+
+        void WriteSeveral<T>(string name, IReadOnlyList<T> values)
+        {
+            if (values.Count > 0)
+            {
+                WriteRest(name, values);
+                return;
+            }
+
+            json.WriteStartArray(name);
+            json.WriteEndArray();
         }
     }
 
@@ -51,8 +63,8 @@ internal static class ListPageJson
         json.WriteString(_key, row.Key);
         json.WriteString(_title, row.Title);
         json.WriteStartArray(_values);
-        for (var i = 0; i < row.Values.Count; i++)
-            json.WriteStringValue(row.Values[i]);
+        foreach (var value in row.Values)
+            json.WriteStringValue(value);
         json.WriteEndArray();
         if (row.Version is { } version)
             json.WriteNumber(_version, version);

@@ -32,14 +32,26 @@ public sealed record ListQuery(
     [FromQuery(Name = "aside")] string? SetAside)
 {
     /// <summary>The names that a list knows.</summary>
-    internal static string[] Names { get; } = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns", "aside"];
+    private static readonly string[] _names = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns", "aside"];
+
+    /// <summary>The names in an address that neither a list nor the endpoint knows.</summary>
+    internal static IEnumerable<string> UnknownTo(HttpRequest request, string known)
+    {
+        foreach (var (name, _) in request.Query)
+        {
+            if (!_names.Contains(name, StringComparer.OrdinalIgnoreCase) && name != known)
+                yield return name;
+        }
+    }
 
     /// <summary>Plans the list.</summary>
     /// <param name="lists">The panel's lists.</param>
     /// <param name="unknown">Names in the address that a list does not know.</param>
     internal ListPlan ToPlan(ListStore lists, params IEnumerable<string> unknown)
     {
-        var dropped = unknown.Select(name => new FieldProblem(name, $"A list is asked by {string.Join(", ", Names)}, not by {name}. It was left out.")).ToList();
+        var dropped = new List<FieldProblem>();
+        foreach (var name in unknown)
+            dropped.Add(new(name, $"A list is asked by {string.Join(", ", _names)}, not by {name}. It was left out."));
         var plan = lists.Seen.Plan(
             new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At) { Columns = Columns ?? [], SetAside = SetAside == "true" });
         return dropped.Count == 0 ? plan : plan with { Dropped = [.. dropped, .. plan.Dropped] };

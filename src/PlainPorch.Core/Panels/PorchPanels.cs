@@ -1,0 +1,100 @@
+using System.Collections.Concurrent;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
+
+namespace PlainPorch.Core.Panels;
+
+/// <summary>The panels of a porch as somebody sees them, among which lookups are resolved.</summary>
+/// <param name="snapshot">The source's schema.</param>
+/// <param name="panels">The panels.</param>
+/// <param name="dates">In which order the porch's people write dates.</param>
+/// <param name="sights">What the person may see of them; null for everything.</param>
+/// <param name="clock">Tells which day it is; null for the machine's.</param>
+public sealed class PorchPanels(
+    SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels, DateOrder dates = DateOrder.DayMonthYear, IPanelSights? sights = null,
+    TimeProvider? clock = null)
+{
+    private readonly ConcurrentDictionary<TableName, BoundPanel?> _bound = new();
+    private readonly ILookup<TableName, PanelDefinition> _byTable = panels.OrderBy(panel => panel.Place).ToLookup(panel => panel.Table);
+
+    /// <summary>The source's schema.</summary>
+    public SchemaSnapshot Snapshot => snapshot;
+
+    /// <summary>In which order the porch's people write dates.</summary>
+    public DateOrder Dates => dates;
+
+    /// <summary>The day that "today" means.</summary>
+    public DateOnly Today => DateOnly.FromDateTime((clock ?? TimeProvider.System).GetLocalNow().DateTime);
+
+    /// <summary>The panels.</summary>
+    public IReadOnlyList<PanelDefinition> All => panels;
+
+    /// <summary>Finds a panel by its slug.</summary>
+    public PanelDefinition? Find(string slug) => panels.FirstOrDefault(panel => panel.Slug == slug);
+
+    /// <summary>The panel over a table; the first one in the menu where there are several.</summary>
+    /// <returns>The panel; null where the porch has none.</returns>
+    public PanelDefinition? Over(TableName table) => _byTable[table].FirstOrDefault();
+
+    /// <summary>The panel over a table, joined with it, as something to be read: each is joined once.</summary>
+    /// <returns>The panel; null where the porch has none, or the table is gone.</returns>
+    public BoundPanel? BoundOver(TableName table) =>
+        _bound.GetOrAdd(table, name => Over(name) is { } panel ? Bind(panel, sourceIsReadOnly: true) : null);
+
+    /// <summary>Joins a panel with its table.</summary>
+    /// <returns>The joined panel; null where the table is gone.</returns>
+    public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly) => BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sights?.Of(panel));
+
+    /// <summary>The same panels as somebody else sees them.</summary>
+    /// <param name="others">What that one may see.</param>
+    public PorchPanels SeenBy(IPanelSights others) => new(snapshot, panels, dates, others, clock);
+
+    /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
+    public BoundPanel Searched(BoundLookup lookup)
+    {
+        ArgumentNullException.ThrowIfNull(lookup);
+        return Bind(lookup.Panel ?? lookup.PanelOverTitle(), sourceIsReadOnly: true)!;
+    }
+
+    /// <summary>The condition that a panel's record does not belong to one that is marked as set aside, where it is to be hidden as long as that is.</summary>
+    /// <returns>The condition; null where none of the panel's records is hidden so.</returns>
+    public Filter? NotHidden(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return panel.HiddenWith.Count == 0 ? null : Filter.Join(
+            from column in panel.HiddenWith
+            let lookup = column.Decision.Lookup
+            let setAside = BoundOver(lookup.Table)?.SetAside()
+            where setAside is not null
+            select new Filter.Not(new Filter.Refers(column.Name, lookup, setAside)));
+    }
+
+    /// <summary>Joins a lookup with what it refers to.</summary>
+    /// <returns>The lookup; null where the table or its key is gone.</returns>
+    public BoundLookup? Bind(Lookup lookup)
+    {
+        ArgumentNullException.ThrowIfNull(lookup);
+        if (snapshot.Find(lookup.Table) is not { } table || table.Find(lookup.Key) is null || (lookup.Where is { } list && table.Find(list.Column) is null))
+            return null;
+        var panel = _byTable[lookup.Table].FirstOrDefault();
+        var title = Read(lookup.Title, table) ?? Read(panel?.Title, table) ?? Read(TitleTemplate.Of(lookup.Key), table)!;
+        if (BoundOver(lookup.Table) is { } seen)
+            title = title.Without(seen.IsHidden);
+        var ofTitle = title.Columns.ToHashSet();
+        var nested = panel?.Columns.Where(column => column.Lookup is not null && ofTitle.Contains(column.Name)) ?? [];
+        return new BoundLookup(lookup, table, title, panel, nested.ToDictionary(column => column.Name, column => column.Lookup!));
+    }
+
+    /// <summary>Joins a column's lookup with what it refers to.</summary>
+    /// <returns>The lookup; null where the column is none, or what it refers to is gone or may not be read.</returns>
+    public BoundLookup? Bind(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return column.Decision.Lookup is { } lookup && Bind(lookup) is { Table.Rights.Read: true } bound ? bound : null;
+    }
+
+    private static TitleTemplate? Read(string? text, Table table) =>
+        !string.IsNullOrEmpty(text) && TitleTemplate.TryRead(text, out var title, out _) && title!.Columns.All(column => table.Find(column) is not null) ? title : null;
+}
