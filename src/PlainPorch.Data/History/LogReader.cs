@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Panels;
@@ -80,10 +81,10 @@ public sealed class LogReader(CatalogContext catalog)
     /// <summary>All entries of a porch that a question asks for, the latest first, as they come.</summary>
     public IAsyncEnumerable<LogEntry> StreamAsync(int porchId, LogQuestion question) => Entries(porchId, question).AsAsyncEnumerable();
 
-    /// <summary>What an entry says about its first records, all of it: for acts that take something back, and for nobody's eyes.</summary>
+    /// <summary>What an entry says about its records, as many as can be changed together, all of it: for acts that take something back, and for nobody's eyes.</summary>
     /// <returns>The records; none where the porch has no such entry.</returns>
     public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken) =>
-        [.. (await RowsAsync(porchId, entry, cancellationToken)).Select(row => ToRecord(row, Changes(row)))];
+        [.. (await RowsAsync(porchId, entry, RecordSelection.MaxRecords, cancellationToken)).Select(row => ToRecord(row, Changes(row)))];
 
     /// <summary>What an entry says about its first records, without what their panels keep to themselves.</summary>
     /// <param name="porchId">The porch.</param>
@@ -94,14 +95,14 @@ public sealed class LogReader(CatalogContext catalog)
     public async Task<IReadOnlyList<LogRecord>> ShownRecordsAsync(int porchId, PorchPanels panels, long entry, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panels);
-        var rows = await RowsAsync(porchId, entry, cancellationToken);
+        var rows = await RowsAsync(porchId, entry, MostRecords, cancellationToken);
         return [.. rows.Select(row => ToRecord(row, [.. Shown(Changes(row), panels.BoundOver(new TableName(row.Schema, row.Table)))]))];
     }
 
-    private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, CancellationToken cancellationToken) => catalog.LogRecords.AsNoTracking()
+    private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, int most, CancellationToken cancellationToken) => catalog.LogRecords.AsNoTracking()
         .Where(record => record.EntryId == entry && catalog.Set<LogEntryRow>().Any(one => one.Id == entry && one.PorchId == porchId))
         .OrderBy(record => record.Number)
-        .Take(MostRecords)
+        .Take(most)
         .ToListAsync(cancellationToken);
 
     private static LogRecord ToRecord(LogRecordRow row, IReadOnlyList<ValueChange> changes) => new($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, changes);

@@ -78,7 +78,7 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     private LookupChoice ToChoice(Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> titles, string? example)
     {
         var key = record[target.Lookup.Key]!;
-        var title = target.Title.Render(column => LookupReader.ShownIn(column, record[column], titles), fallback: key);
+        var title = target.Title.Render(column => LookupReader.Shown(target.Table, column, record[column], titles, porch.Dates), fallback: key);
         return new LookupChoice(target.WrittenAs(key, example), title, title == key ? null : key);
     }
 }

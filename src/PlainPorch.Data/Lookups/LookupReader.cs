@@ -73,7 +73,7 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         var rows = await reader.ReadAsync(bound.Table, new RowRequest { Filter = filter, Columns = columns, Take = 10 * wanted.Count }, cancellationToken);
         var records = rows.ConvertAll(row => RowValues.Of(bound.Table, columns, row));
         var nested = await ReadNestedAsync(reader, bound, records, depth, cancellationToken);
-        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested));
+        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested, porch.Dates));
         return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value)).ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
     }
 
@@ -92,15 +92,22 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         [.. bound.Title.Columns.Append(bound.Lookup.Key).Concat(RecordIdentity.Of(bound.Table).Columns).Distinct()];
 
     private static LookupTitle ToTitle(
-        BoundLookup bound, BoundPanel? shown, Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested)
+        BoundLookup bound, BoundPanel? shown, Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested, DateOrder dates)
     {
         var identity = RecordIdentity.Of(bound.Table);
         var key = bound.Panel is not null && identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")]) : null;
-        var title = bound.Title.Render(column => ShownIn(column, record[column], nested), fallback: record[bound.Lookup.Key] ?? "");
+        var title = bound.Title.Render(column => Shown(bound.Table, column, record[column], nested, dates), fallback: record[bound.Lookup.Key] ?? "");
         return new LookupTitle(title, bound.Panel?.Slug, key, shown?.IsSetAside(record.GetValueOrDefault) == true);
     }
 
-    /// <summary>What a title shows of a column: the title of the record that it refers to, where it does.</summary>
-    public static string? ShownIn(string column, string? value, IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups) =>
-        value is not null && lookups.TryGetValue(column, out var titles) && titles.TryGetValue(value, out var title) ? title.Title : value;
+    /// <summary>What a title shows of a column: the title of the record that it refers to, where it does, or its value as people read it.</summary>
+    public static string? Shown(
+        Table table, string column, string? value, IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups, DateOrder dates)
+    {
+        if (value is null)
+            return null;
+        if (lookups.TryGetValue(column, out var titles) && titles.TryGetValue(value, out var title))
+            return title.Title;
+        return table.Find(column) is { } known ? ShownText.Of(known.Type, value, dates) : value;
+    }
 }

@@ -37,7 +37,7 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
         {
             var key = identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => ValueOf(row, column) ?? "")]) : null;
             var first = template is null ? ValueOf(row, table.Columns[0].Name) ?? "" : null;
-            return (key, Shown(first ?? template!.Render(column => LookupReader.ShownIn(column, ValueOf(row, column), titles), fallback: key ?? "without a name")));
+            return (key, Shown(first ?? template!.Render(column => LookupReader.Shown(table, column, ValueOf(row, column), titles, porch.Dates), fallback: key ?? "without a name")));
         })];
     }
 

@@ -2,6 +2,7 @@ using System.Globalization;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
 
@@ -53,12 +54,13 @@ internal sealed class ListShape
     /// <summary>The lines of the list.</summary>
     /// <param name="rows">The rows, their values converted.</param>
     /// <param name="lookups">How the records are called that they refer to.</param>
-    public ListRow[] ToRows(IReadOnlyList<string?[]> rows, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
+    /// <param name="dates">In which order the porch's people write dates.</param>
+    public ListRow[] ToRows(IReadOnlyList<string?[]> rows, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups, DateOrder dates)
     {
         var lines = new ListRow[rows.Count];
         string?[] row = [];
         // One for all rows: a page of them would else make as many.
-        Func<string, string?> shown = column => LookupReader.ShownIn(column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups);
+        Func<string, string?> shown = column => LookupReader.Shown(_panel.Table, column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups, dates);
         for (var i = 0; i < lines.Length; i++)
         {
             row = rows[i];

@@ -49,7 +49,7 @@ public sealed class ListStore(SeenPanel seen)
         var lookups = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(reader, _panel, columns, column => shape.Of(column, page.Rows), cancellationToken);
         return new ListPage(
             columns,
-            shape.ToRows(page.Rows, lookups),
+            shape.ToRows(page.Rows, lookups, seen.Porch.Dates),
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
@@ -61,12 +61,17 @@ public sealed class ListStore(SeenPanel seen)
     }
 
     /// <summary>Counts a list's records, exactly up to a bound.</summary>
+    /// <param name="plan">The list.</param>
+    /// <param name="cancellationToken">Stops the counting.</param>
+    /// <param name="exactly">Whether they are counted without a bound, which takes long where they are many.</param>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
-    public async Task<RowCount> CountAsync(ListPlan plan, CancellationToken cancellationToken)
+    public async Task<RowCount> CountAsync(ListPlan plan, CancellationToken cancellationToken, bool exactly = false)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(_model, connection);
+        if (exactly)
+            return new RowCount(await reader.CountAsync(_panel.Table, await ResolveAsync(reader, plan, cancellationToken), int.MaxValue, cancellationToken), CountCertainty.Exact);
         return await CountAsync(reader, await ResolveAsync(reader, plan, cancellationToken), cancellationToken);
     }
 

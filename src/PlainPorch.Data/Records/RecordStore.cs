@@ -225,8 +225,16 @@ public sealed class RecordStore(SeenPanel seen)
     private string KeyOf(Dictionary<string, string?> values) =>
         RecordKey.Write([.. _panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
+    /// <summary>How records are called.</summary>
+    internal async Task<IReadOnlyList<string>?> TitlesAsync(DbContext context, IReadOnlyList<Dictionary<string, string?>> records, CancellationToken cancellationToken)
+    {
+        var lookups = await new LookupReader(seen.Porch).OfPanelAsync(
+            Reader(context), _panel, _panel.Title.Columns, column => records.Select(record => record.GetValueOrDefault(column)), cancellationToken);
+        return [.. records.Select(record => TitleOf(record, KeyOf(record), lookups))];
+    }
+
     private string TitleOf(Dictionary<string, string?> values, string? key, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups) =>
-        _panel.Title.Render(column => LookupReader.ShownIn(column, values.GetValueOrDefault(column), lookups), fallback: key is null ? "without a name" : key);
+        _panel.Title.Render(column => LookupReader.Shown(_panel.Table, column, values.GetValueOrDefault(column), lookups, seen.Porch.Dates), fallback: key is null ? "without a name" : key);
 }
 
 /// <summary>Ways from an opened panel to its records.</summary>

@@ -31,6 +31,10 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         .Single(method => method is { Name: nameof(UpdateSettersBuilder<Row>.SetProperty), IsGenericMethodDefinition: true }
             && typeof(LambdaExpression).IsAssignableFrom(method.GetParameters()[1].ParameterType));
 
+    private RecordStore Store => store;
+
+    private bool IsLogged => acts is not null;
+
     private BoundPanel Panel => store.Seen.Panel;
 
     /// <summary>Adds a record.</summary>
@@ -95,7 +99,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
                 var witnesses = new Witnesses(RowsOf(context));
                 witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(newKeyValues), newKey == key ? version.ToString(CultureInfo.InvariantCulture) : null);
                 var view = await ViewAsync(context, transaction, newKey, cancellationToken);
-                return new Act<WriteOutcome.Written>(LogAct.Changed, [Logged(newKey, LogAct.Changed, was, after ?? values)], _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
+                return new Act<WriteOutcome.Written>(LogAct.Changed, [Logged(newKey, view?.Title, LogAct.Changed, was, after ?? values)], _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
             }, cancellationToken));
         }
         catch (PostgresException answer)
@@ -116,35 +120,92 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         try
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-            var changed = 0;
-            var logged = new List<LoggedRecord>();
-            var witnesses = new Witnesses(RowsOf(context));
+            var together = new ChangesTogether(this, context, transaction);
             foreach (var part in chosen.InParts(RecordSelection.MaxWithLongKeys))
-            {
-                if (acts is not null)
-                {
-                    var before = (await store.ReadAllAsync(context, part, cancellationToken)).ToList();
-                    logged.AddRange(before.Select(record => Logged(KeyOf(record), LogAct.ChangedTogether, record, values)));
-                    await witnesses.WatchAsync(Panel.Table.Name, Panel.Identity.Columns, before.Select(record => InDatabase([.. Panel.Identity.Columns.Select(column => record[column] ?? "")])), cancellationToken);
-                }
-
-                changed += await store.Matching(context, part.Filter).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
-            }
-
-            return await EndAsync<ChangeOutcome.Done>(
-                transaction,
-                () => Task.FromResult(new Act<ChangeOutcome.Done>(LogAct.ChangedTogether, logged, _ => new ChangeOutcome.Done(changed, chosen.Count - changed)) { Witnesses = witnesses }),
-                cancellationToken) switch
-            {
-                ActEnd<ChangeOutcome.Done>.Done(var done) => done,
-                ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
-                var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
-            };
+                await together.SetAsync(part, values, cancellationToken);
+            return await together.EndAsync(chosen.Count, cancellationToken);
         }
         catch (PostgresException answer)
         {
             return new ChangeOutcome.Refused((await RefuseAsync(answer, values, answer, cancellationToken)).Problems);
         }
+    }
+
+    /// <summary>Takes a change of several records back, in those that nobody has changed there since.</summary>
+    /// <param name="changes">The records of its entry in the logbook, with what they had before and got.</param>
+    /// <param name="cancellationToken">Gives it up; then none is changed.</param>
+    /// <returns>How many have again what they had, and how many were left as they are; or why it cannot be taken back.</returns>
+    public async Task<ChangeOutcome> UndoAllAsync(IReadOnlyList<LogRecord> changes, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(changes);
+        var taken = changes.Where(record => record is { Key: not null, Act: LogAct.ChangedTogether, Changes.Count: > 0 }).ToList();
+        if (taken.Count == 0)
+            return Refused("There is nothing in it that could be taken back.");
+        if (taken.SelectMany(record => record.Changes).FirstOrDefault(change => change.IsHidden) is { } hidden)
+            return Refused($"What {Panel.Find(hidden.Column)?.Label ?? hidden.Column} was is not kept in the logbook. Change it by hand.");
+        if (taken.SelectMany(record => record.Changes).FirstOrDefault(change => Panel.Find(change.Column) is not { IsWritable: true }) is { } gone)
+            return Refused($"{gone.Column} can no longer be changed here. Change it by hand.");
+        await using var context = store.Open();
+        try
+        {
+            // What was read is what is written over: another's change in between ends this one.
+            await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, cancellationToken);
+            var together = new ChangesTogether(this, context, transaction);
+            foreach (var alike in taken.GroupBy(record => string.Join('\u001e', record.Changes.Select(change => $"{change.Column}\u001f{change.From?.Length}\u001f{change.From}"))))
+            {
+                var given = alike.ToDictionary(record => record.Key!, record => record.Changes);
+                var values = alike.First().Changes.ToDictionary(change => change.Column, change => change.From);
+                if (!RecordSelection.TryRead(Panel, [.. given.Keys], out var chosen, out var problem))
+                    return new ChangeOutcome.Refused([problem!]);
+                foreach (var part in chosen!.InParts(RecordSelection.MaxWithLongKeys))
+                {
+                    var still = (await store.ReadAllAsync(context, part, cancellationToken))
+                        .Where(record => given[KeyOf(record)].All(change => record[change.Column] == change.To)).Select(KeyOf).ToList();
+                    if (still.Count > 0 && RecordSelection.TryRead(Panel, still, out var untouched, out _))
+                        await together.SetAsync(untouched!, values, cancellationToken);
+                }
+            }
+
+            return await together.EndAsync(taken.Count, cancellationToken);
+        }
+        catch (PostgresException answer)
+        {
+            return new ChangeOutcome.Refused((await RefuseAsync(answer, new Dictionary<string, string?>(), answer, cancellationToken)).Problems);
+        }
+
+        static ChangeOutcome Refused(string why) => new ChangeOutcome.Refused([new("entry", why)]);
+    }
+
+    // Changes of several records in one transaction, which become one entry of the logbook.
+    private sealed class ChangesTogether(RecordWriter writer, DbContext context, IDbContextTransaction transaction)
+    {
+        private readonly List<LoggedRecord> _logged = [];
+        private readonly Witnesses _witnesses = new(RowsOf(context));
+        private int _changed;
+
+        public async Task SetAsync(RecordSelection part, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+        {
+            var (store, panel) = (writer.Store, writer.Panel);
+            if (writer.IsLogged)
+            {
+                var before = (await store.ReadAllAsync(context, part, cancellationToken)).ToList();
+                var titles = await WithinSavepointAsync(transaction, () => store.TitlesAsync(context, before, cancellationToken), cancellationToken);
+                _logged.AddRange(before.Select((record, i) => writer.Logged(writer.KeyOf(record), titles?[i], LogAct.ChangedTogether, record, values)));
+                await _witnesses.WatchAsync(panel.Table.Name, panel.Identity.Columns, before.Select(record => writer.InDatabase([.. panel.Identity.Columns.Select(column => record[column] ?? "")])), cancellationToken);
+            }
+
+            _changed += await store.Matching(context, part.Filter).ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
+        }
+
+        public async Task<ChangeOutcome> EndAsync(int asked, CancellationToken cancellationToken) => await writer.EndAsync<ChangeOutcome.Done>(
+            transaction,
+            () => Task.FromResult(new Act<ChangeOutcome.Done>(LogAct.ChangedTogether, _logged, place => new ChangeOutcome.Done(_changed, asked - _changed, place.Entry)) { Witnesses = _witnesses }),
+            cancellationToken) switch
+        {
+            ActEnd<ChangeOutcome.Done>.Done(var done) => done,
+            ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
+            var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+        };
     }
 
     private async Task<WriteOutcome> InsertAsync(
@@ -173,9 +234,10 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         {
             var witnesses = new Witnesses(RowsOf(context));
             witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(keyValues), null);
-            var added = Logged(key, LogAct.Added, new Dictionary<string, string?>(), await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values);
-            IReadOnlyList<LoggedRecord> logged = moved > 0 ? [added, new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved on to make room", LogAct.Moved, [])] : [added];
+            var now = await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values;
             var view = await ViewAsync(context, transaction, key, cancellationToken);
+            var added = Logged(key, view?.Title, LogAct.Added, new Dictionary<string, string?>(), now);
+            IReadOnlyList<LoggedRecord> logged = moved > 0 ? [added, new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved on to make room", LogAct.Moved, [])] : [added];
             return new Act<WriteOutcome.Written>(LogAct.Added, logged, _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
         }, cancellationToken));
     }
@@ -219,15 +281,19 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     }
 
     // Read before the transaction ends, so that it can be answered whatever happens after. What cannot be read must not undo what was written.
-    private async Task<RecordView?> ViewAsync(DbContext context, IDbContextTransaction transaction, string key, CancellationToken cancellationToken)
+    private Task<RecordView?> ViewAsync(DbContext context, IDbContextTransaction transaction, string key, CancellationToken cancellationToken) =>
+        WithinSavepointAsync(transaction, () => store.FindAsync(store.Reader(context), key, cancellationToken), cancellationToken);
+
+    private static async Task<T?> WithinSavepointAsync<T>(IDbContextTransaction transaction, Func<Task<T?>> read, CancellationToken cancellationToken)
+        where T : class
     {
         const string Before = "before_reading";
         await transaction.CreateSavepointAsync(Before, cancellationToken);
         try
         {
-            var view = await store.FindAsync(store.Reader(context), key, cancellationToken);
+            var found = await read();
             await transaction.ReleaseSavepointAsync(Before, cancellationToken);
-            return view;
+            return found;
         }
         catch (PostgresException)
         {
@@ -248,10 +314,11 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
     };
 
-    private LoggedRecord Logged(string key, LogAct act, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
+    // Where the database would not tell the title, it is made of the record's own values.
+    private LoggedRecord Logged(string key, string? title, LogAct act, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
     {
-        var title = Panel.Title.Render(column => after.GetValueOrDefault(column) ?? before.GetValueOrDefault(column), fallback: key);
-        return new LoggedRecord(Panel.Table.Name, key, title, act, ValueChange.Between(Panel, before, after));
+        var name = title ?? Panel.Title.Render(column => after.GetValueOrDefault(column) ?? before.GetValueOrDefault(column), fallback: key);
+        return new LoggedRecord(Panel.Table.Name, key, name, act, ValueChange.Between(Panel, before, after));
     }
 
     private string KeyOf(Dictionary<string, string?> values) => RecordKey.Write([.. Panel.Identity.Columns.Select(column => values[column] ?? "")]);

@@ -12,7 +12,8 @@ public abstract record ChangeOutcome
     /// <summary>They were changed.</summary>
     /// <param name="Changed">How many.</param>
     /// <param name="NotFound">How many were not there any more, or are held back by a rule of the database.</param>
-    public sealed record Done(int Changed, int NotFound) : ChangeOutcome;
+    /// <param name="Entry">The entry of the logbook, by which it can be taken back.</param>
+    public sealed record Done(int Changed, int NotFound, long Entry) : ChangeOutcome;
 
     /// <summary>None was.</summary>
     /// <param name="Problems">What is wrong with which column; "" for all.</param>

@@ -28,10 +28,6 @@ public sealed record NumberingRequest(IReadOnlyList<string> By, bool IsPreview);
 /// <param name="ToEnd">Whether they come last; first where nothing else is given.</param>
 public sealed record MoveRequest(IReadOnlyList<string> Keys, string? Before = null, string? After = null, int? Place = null, bool ToEnd = false);
 
-/// <summary>A move to be taken back.</summary>
-/// <param name="Entry">The entry of the logbook that tells of it.</param>
-public sealed record UndoRequest(long Entry);
-
 internal static class OrderingEndpoints
 {
     public static void MapOrdering(this IEndpointRouteBuilder api)

@@ -9,8 +9,9 @@ namespace PlainPorch.Web.Panels;
 /// <param name="Slug">Its name in addresses.</param>
 /// <param name="Name">What it is called.</param>
 /// <param name="SourceId">The number of the source that it is on.</param>
+/// <param name="Dates">In which order its people write dates.</param>
 /// <param name="Panels">Its panels in the order of the menu.</param>
-public sealed record PorchDto(string Slug, string Name, int SourceId, IReadOnlyList<PanelSummary> Panels);
+public sealed record PorchDto(string Slug, string Name, int SourceId, DateOrder Dates, IReadOnlyList<PanelSummary> Panels);
 
 /// <summary>How a porch's people write dates.</summary>
 /// <param name="Dates">The order of day, month and year in figures.</param>
@@ -55,6 +56,7 @@ internal static class PorchEndpoints
         content.Porch.Slug,
         content.Porch.Name,
         content.Porch.SourceId,
+        content.Porch.Dates,
         [.. content.Panels
             .GroupBy(panel => panel.Group)
             .OrderBy(group => group.Min(panel => panel.Place))

@@ -51,10 +51,10 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken, bool exact = false)
     {
         var lists = here.Lists();
-        return TypedResults.Ok(await lists.CountAsync(query.ToPlan(lists), cancellationToken));
+        return TypedResults.Ok(await lists.CountAsync(query.ToPlan(lists), cancellationToken, exact));
     }
 
     private static async Task<Results<Ok<ListKeys>, NotFound, ProblemHttpResult>> ListKeysAsync(

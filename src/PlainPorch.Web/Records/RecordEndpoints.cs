@@ -5,6 +5,7 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
+using PlainPorch.Data.History;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Records;
 using PlainPorch.Web.Acts;
@@ -39,6 +40,7 @@ internal static class RecordEndpoints
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
         panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
         panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").MayBePending();
+        panel.MapPost("/changes/undo", UndoAllAsync).WithName("undoChanges").MayBePending();
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
     }
 
@@ -130,6 +132,22 @@ internal static class RecordEndpoints
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
         return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () => new RecordWriter(records, acts, here.Opened).UpdateAllAsync(chosen!, input.Values, cancellationToken)) switch
+        {
+            ChangeOutcome.Refused(var problems) => Problems.Of(problems),
+            ChangeOutcome.Done done => TypedResults.Ok(done),
+            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
+        };
+    }
+
+    private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAllAsync(
+        [AsParameters] PanelHere here, [AsParameters] Once once, UndoRequest request, ActRunner acts, LogReader log, CancellationToken cancellationToken)
+    {
+        var records = here.Opened.Records();
+        if (!records.Seen.Panel.CanEdit)
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
+        var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
+        var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
+        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () => new RecordWriter(records, acts, here.Opened).UndoAllAsync(own, cancellationToken)) switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),

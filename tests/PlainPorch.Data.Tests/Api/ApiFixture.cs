@@ -89,6 +89,16 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
         return await answer.Content.ReadFromJsonAsync<JsonElement>();
     }
 
+    /// <summary>Changes a panel's set-up.</summary>
+    public async Task ChangePanelAsync(string panel, Action<System.Text.Json.Nodes.JsonNode> change)
+    {
+        var setup = (await Client.GetFromJsonAsync<System.Text.Json.Nodes.JsonNode>($"{panel}/setup"))!;
+        change(setup["definition"]!);
+        var answer = await PutAsync($"{panel}/setup", setup["version"], setup["definition"]);
+        if (!answer.IsSuccessStatusCode)
+            throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
+    }
+
     /// <summary>Makes a panel and gives its address.</summary>
     public async Task<string> MakePanelAsync(string schema, string name)
     {

@@ -77,6 +77,55 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     }
 
     [Fact]
+    public async Task Changes_TakenBack_GiveEachRecordWhatItHad_AndLeaveThoseChangedSince()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        const string State = "SELECT string_agg(concat_ws(':', id, label, pieces, xmin IS NULL), ',' ORDER BY id) FROM zoo.crate WHERE id BETWEEN 1 AND 6";
+        var before = await api.Zoo.AskAsync<string>(State);
+        var done = await ReadAsync(await ChangeAsync(panel, ["1", "2", "3", "4"], new { pieces = "5", label = "same" }));
+        Assert.NotEqual(before, await api.Zoo.AskAsync<string>(State));
+
+        var undone = await ReadAsync(await UndoAsync(panel, (long)done["entry"]!));
+        Assert.Equal((4, 0), ((int)undone["changed"]!, (int)undone["notFound"]!));
+        Assert.Equal(before, await api.Zoo.AskAsync<string>(State));
+
+        done = await ReadAsync(await ChangeAsync(panel, ["1", "2", "3", "4"], new { pieces = "5" }));
+        await api.Zoo.ExecuteAsync("UPDATE zoo.crate SET pieces = 6 WHERE id = 2; DELETE FROM zoo.crate WHERE id = 3");
+        undone = await ReadAsync(await UndoAsync(panel, (long)done["entry"]!));
+        Assert.Equal((2, 2), ((int)undone["changed"]!, (int)undone["notFound"]!));
+        Assert.Equal("1:,2:6,4:2000000000", await api.Zoo.AskAsync<string>("SELECT string_agg(id || ':' || coalesce(pieces::text, ''), ',' ORDER BY id) FROM zoo.crate WHERE id <= 4"));
+
+        // The taking back is a change like others, and can be taken back itself.
+        undone = await ReadAsync(await UndoAsync(panel, (long)undone["entry"]!));
+        Assert.Equal(2, (int)undone["changed"]!);
+        Assert.Equal("5,6,5", await api.Zoo.AskAsync<string>("SELECT string_agg(pieces::text, ',' ORDER BY id) FROM zoo.crate WHERE id <= 4"));
+    }
+
+    [Fact]
+    public async Task Changes_OfWhichTheLogbookKeepsNothing_CannotBeTakenBack()
+    {
+        var panel = await api.MakePanelAsync("zoo", "crate");
+        await api.ChangePanelAsync(panel, definition => definition["columns"]!.AsArray().First(column => (string)column!["name"]! == "label")!["isSensitive"] = true);
+        var done = await ReadAsync(await ChangeAsync(panel, ["1", "2"], new { label = "secret" }));
+        var refused = await UndoAsync(panel, (long)done["entry"]!);
+        Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        Assert.Contains("is not kept in the logbook", await refused.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal(2, await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate WHERE label = 'secret'"));
+        Assert.Equal(HttpStatusCode.BadRequest, (await UndoAsync(panel, 1_000_000)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Count_IsExact_WhereThatIsWanted()
+    {
+        await api.Zoo.ExecuteAsync("DROP TABLE IF EXISTS zoo.many; CREATE TABLE zoo.many (id int PRIMARY KEY); INSERT INTO zoo.many SELECT generate_series(1, 25011); ANALYZE zoo.many");
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+        var panel = await api.MakePanelAsync("zoo", "many");
+        Assert.NotEqual("exact", (string)(await GetAsync($"{panel}/count"))["certainty"]!);
+        var exact = await GetAsync($"{panel}/count?exact=true");
+        Assert.Equal((25_011, "exact"), ((int)exact["value"]!, (string)exact["certainty"]!));
+    }
+
+    [Fact]
     public async Task Changes_ByKeysOfSeveralParts_ReachThoseRecords()
     {
         var panel = await api.MakePanelAsync("zoo", "crate_part");
@@ -202,6 +251,14 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     ];
 
     private Task SetPictureAsync(byte[] bytes) => api.Zoo.ExecuteAsync($"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(bytes)}', 'hex') WHERE id = 1");
+
+    private static async Task<JsonNode> ReadAsync(HttpResponseMessage answer)
+    {
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    }
+
+    private Task<HttpResponseMessage> UndoAsync(string panel, long entry) => api.Client.PostAsJsonAsync($"{panel}/changes/undo", new { entry }, Token);
 
     private async Task<JsonNode> GetAsync(string address) => (await api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
 

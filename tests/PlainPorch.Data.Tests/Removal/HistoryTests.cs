@@ -93,6 +93,25 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
     }
 
     [Fact]
+    public async Task Log_CallsRecordsByTheirTitles_WhichTheyBorrowFromOthers()
+    {
+        var panels = await yard.MakeAsync();
+        await yard.ChangeAsync(panels["boat"], panel =>
+        {
+            panel["title"] = "{name} of {owner_id}";
+            RemovalFixture.Column(panel, "owner_id")["lookup"] = JsonNode.Parse("""{"table":{"schema":"yard","name":"owner"},"key":"id","title":"{name}"}""");
+        });
+        var title = (string)(await yard.GetAsync($"{panels["boat"]}/records/14"))["title"]!;
+        Assert.DoesNotMatch("of [0-9]+$", title);
+        await ChangeAsync(panels["boat"], "14", ("name", "Tern"));
+        await yard.PostAsync($"{panels["boat"]}/changes", new { keys = new[] { "14" }, values = new Dictionary<string, string> { ["name"] = "Grey Tern" } });
+        var entries = (await yard.GetAsync("/api/porches/zoo/log"))["entries"]!.AsArray();
+        // Where several are changed together, each is called as it was before.
+        var now = (string)(await yard.GetAsync($"{panels["boat"]}/records/14"))["title"]!;
+        Assert.Equal([now.Replace("Grey Tern", "Tern", StringComparison.Ordinal), now.Replace("Grey Tern", "Tern", StringComparison.Ordinal)], entries.Take(2).Select(entry => (string)entry!["title"]!));
+    }
+
+    [Fact]
     public async Task RefusedChange_LeavesNoTrace()
     {
         var panels = await yard.MakeAsync();

@@ -111,12 +111,20 @@ export const listQuery = (path: PanelAddress, view: ListView) =>
     placeholderData: keepPreviousData,
   });
 
-/** How many records a list has: asked apart, so that the page need not wait for it, and turning pages does not ask again. */
-export const countQuery = (path: PanelAddress, view: ListView) =>
+/**
+ * How many records a list has: asked apart, so that the page need not wait for it, and turning pages does not ask again. Exactly,
+ * whatever it takes, where that is wanted.
+ */
+export const countQuery = (path: PanelAddress, view: ListView, exact = false) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "count", filterOf(view)],
+    queryKey: [...recordsKey(path), "count", filterOf(view), exact],
     queryFn: ({ signal }) =>
-      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/count", { params: { path, query: filterOf(view) }, signal })),
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/count", {
+          params: { path, query: { ...filterOf(view), exact: exact || undefined } },
+          signal,
+        }),
+      ),
   });
 
 /** The values of a column with their counts; where counting takes long, an estimate will do for the moment. */

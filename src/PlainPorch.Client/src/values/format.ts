@@ -1,13 +1,9 @@
 import type { Column } from "../api/client";
-
-const dateFormat = new Intl.DateTimeFormat(undefined, { dateStyle: "medium" });
-const dateTimeFormat = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
-
-const wholeFormat = new Intl.NumberFormat();
+import { toLocal, writeDay, writeMoment, writeTime } from "./dates";
 
 /** A count as a person reads it. */
 export function formatCount(count: number): string {
-  return wholeFormat.format(count);
+  return formatDecimal(String(count));
 }
 
 /** Whether values of a kind are numbers. */
@@ -27,12 +23,12 @@ export function formatValue(column: Pick<Column, "kind">, text: string | null | 
     case "boolean":
       return text === "true" ? "Yes" : "No";
     case "date":
-      return formatDate(text);
+      return writeDay(text);
     case "dateTime":
     case "instant":
       return formatMoment(text);
     case "time":
-      return text.replace(/:00$/, "");
+      return writeTime(text);
     case "decimal":
       return formatDecimal(text);
     case "array":
@@ -44,17 +40,16 @@ export function formatValue(column: Pick<Column, "kind">, text: string | null | 
   }
 }
 
-function formatDate(text: string): string {
-  // What the calendar of the browser cannot hold (infinity, years of five digits) is shown as it is, and so are years that it
-  // would take for ours: 44 for 1944.
-  const match = /^(?!00)(\d{4})-(\d\d)-(\d\d)$/.exec(text);
-  return match ? dateFormat.format(new Date(Number(match[1]), Number(match[2]) - 1, Number(match[3]))) : text;
+/** A moment to the minute, one bound to no place by the reader's clock; what the calendar of figures does not hold stays as it is. */
+export function formatMoment(text: string): string {
+  const match = /^([1-9]\d{3}-\d\d-\d\dT\d\d:\d\d):\d\d(?:\.\d+)?(Z|\+00:00)?$/.exec(text);
+  if (!match) return text;
+  return writeMoment(match[2] ? toLocal(new Date(text)).slice(0, 16) : (match[1] ?? ""));
 }
 
-function formatMoment(text: string): string {
-  if (!/^(?!00)\d{4}-\d\d-\d\dT[\d:.]+Z?$/.test(text)) return text;
-  const moment = new Date(text);
-  return Number.isNaN(moment.getTime()) ? text : dateTimeFormat.format(moment);
+/** The day of a moment, by the reader's clock. */
+export function formatDay(text: string): string {
+  return writeDay(toLocal(new Date(text)).slice(0, 10));
 }
 
 /** A number in its text form as a person reads it; "" for none. */
@@ -67,7 +62,7 @@ function formatDecimal(text: string): string {
   const match = /^(-?)(\d+)(\.\d+)?$/.exec(text);
   if (!match) return text;
   const [, sign = "", whole = "", fraction = ""] = match;
-  return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, "\u202f")}${fraction}`;
+  return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, ",")}${fraction}`;
 }
 
 function formatArray(text: string): string {

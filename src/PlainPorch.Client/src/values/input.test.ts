@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Column } from "../api/client";
-import { fromInput, inputKind, readCount, toInput } from "./input";
+import { fromInput, inputKind, readCount, readNumber, toInput } from "./input";
 
 function column(kind: Column["kind"], part: Partial<Column> = {}): Column {
   return { name: "C", label: "C", kind, isNullable: true, maxLength: 40, ...part } as Column;
@@ -63,12 +63,41 @@ describe("fromInput", () => {
     expect(fromInput(about, "moment", toInput("moment", "2020-07-15T22:30:05.000Z"))).toBe("2020-07-15T22:30:05.000Z");
   });
 
+  it("reads dates, times and numbers as people write them", () => {
+    expect(fromInput(column("date"), "date", "31/3/2026")).toBe("2026-03-31");
+    expect(fromInput(column("dateTime"), "dateTime", "31/3/2026 9:05")).toBe("2026-03-31T09:05:00");
+    expect(fromInput(column("time"), "time", "930")).toBe("09:30:00");
+    expect(fromInput(column("decimal"), "decimal", "1,258.22")).toBe("1258.22");
+    expect(fromInput(column("integer"), "number", "45 000")).toBe("45000");
+  });
+
+  it("leaves what it cannot read as it was typed, for the server to say what is wrong", () => {
+    expect(fromInput(column("date"), "date", "30/2/2026")).toBe("30/2/2026");
+    expect(fromInput(column("instant"), "moment", "soon")).toBe("soon");
+    expect(fromInput(column("decimal"), "decimal", "about 5")).toBe("about 5");
+  });
+
   it("takes an emptied input for no value, and for an empty text where one has to be there", () => {
     expect(fromInput(column("text"), "line", "")).toBeNull();
     expect(fromInput(column("text", { isNullable: false }), "line", "")).toBe("");
     expect(fromInput(column("integer", { isNullable: false }), "number", "")).toBeNull();
     expect(fromInput(column("array"), "lines", "\n")).toBeNull();
     expect(fromInput(column("array", { isNullable: false }), "lines", "")).toBe("[]");
+  });
+});
+
+describe("readNumber", () => {
+  it.each([
+    ["1,258.22", "1258.22"],
+    ["1 258,22", "1258.22"],
+    ["12,5", "12.5"],
+    ["12,500", "12500"],
+    ["€ 12.50", "12.50"],
+    ["-1'000", "-1000"],
+    ["1e5", "1e5"],
+    ["1,2,3", "1,2,3"],
+  ])("reads %s as %s", (typed, value) => {
+    expect(readNumber(typed)).toBe(value);
   });
 });
 

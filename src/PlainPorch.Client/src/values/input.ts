@@ -1,10 +1,12 @@
 import type { Column } from "../api/client";
-import { readArray } from "./format";
+import { exampleDay, readDay, readMoment, readTime, toLocal, writeDay, writeMoment, writeTime } from "./dates";
+import { formatNumber, readArray } from "./format";
 
 export type InputKind =
   | "line"
   | "paragraph"
   | "number"
+  | "decimal"
   | "date"
   | "dateTime"
   | "moment"
@@ -26,10 +28,11 @@ export function inputKind(column: Column, text: string | null): InputKind {
     case "smallInteger":
     case "integer":
     case "bigInteger":
-    case "decimal":
     case "real":
     case "double":
       return "number";
+    case "decimal":
+      return "decimal";
     case "boolean":
       return "yesNo";
     case "enum":
@@ -37,9 +40,9 @@ export function inputKind(column: Column, text: string | null): InputKind {
     case "json":
       return "json";
     case "date":
-      return text === null || /^(?!0000)\d{4}-\d\d-\d\d$/.test(text) ? "date" : "line";
+      return text === null || /^[1-9]\d{3}-\d\d-\d\d$/.test(text) ? "date" : "line";
     case "dateTime":
-      return text === null || /^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?$/.test(text) ? "dateTime" : "line";
+      return text === null || /^[1-9]\d{3}-\d\d-\d\dT\d\d:\d\d(:\d\d)?$/.test(text) ? "dateTime" : "line";
     case "instant":
       return text === null || isShownByTheClock(text) ? "moment" : "line";
     case "time":
@@ -68,8 +71,76 @@ function isPlainArray(text: string): boolean {
 /** What an input shows for a value. */
 export function toInput(kind: InputKind, text: string | null): string {
   if (text === null) return "";
-  if (kind === "moment") return toLocal(new Date(text));
-  return kind === "lines" ? (readArray(text)?.join("\n") ?? text) : text;
+  switch (kind) {
+    case "date":
+      return writeDay(text);
+    case "dateTime":
+      return writeMoment(text);
+    case "moment":
+      return writeMoment(toLocal(new Date(text)));
+    case "time":
+      return writeTime(text);
+    case "decimal":
+      return formatNumber(text);
+    case "lines":
+      return readArray(text)?.join("\n") ?? text;
+    default:
+      return text;
+  }
+}
+
+/**
+ * Reads what was typed into an input of dates, times or numbers, as people write them.
+ *
+ * @returns The value in the one text form; null where it is none; undefined where inputs of the kind take any text.
+ */
+export function readTyped(kind: InputKind, typed: string): string | null | undefined {
+  switch (kind) {
+    case "date":
+      return readDay(typed);
+    case "dateTime":
+      return readMoment(typed);
+    case "moment": {
+      const local = readMoment(typed);
+      return local && new Date(local).toISOString();
+    }
+    case "time":
+      return readTime(typed);
+    default:
+      return undefined;
+  }
+}
+
+/** What the browser's own calendar is opened at; "" where nothing that it knows was typed. */
+export function toPicker(kind: InputKind, typed: string): string {
+  const local = kind === "moment" ? readMoment(typed) : readTyped(kind, typed);
+  return local?.slice(0, 19) ?? "";
+}
+
+/** What an input shows for a choice in the browser's own calendar. */
+export function fromPicker(kind: InputKind, chosen: string): string {
+  return kind === "date"
+    ? writeDay(chosen)
+    : kind === "time"
+      ? writeTime(chosen)
+      : writeMoment(`${chosen}:00`.slice(0, 19));
+}
+
+/** Says what is wrong with a typed text that {@link readTyped} does not understand, and what to do. */
+export function sayUnreadable(kind: InputKind): string {
+  const still = "What was stored before is still there.";
+  if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`;
+  if (kind === "date") return `There is no such date. Type it such as ${exampleDay()}. ${still}`;
+  return `There is no such date and time. Type it such as ${exampleDay()} 14:30. ${still}`;
+}
+
+/** A number as people write it, in the one text form: 1,258.22 and 1 258,22 are 1258.22. What is none stays as it is. */
+export function readNumber(typed: string): string {
+  const text = typed.trim().replace(/^\p{Sc}\s*|\s*\p{Sc}$/gu, "");
+  if (/^[-+]?\d{1,3}([, '\u202f\u00a0]\d{3})+(\.\d+)?$/.test(text)) return text.replace(/[, '\u202f\u00a0]/g, "");
+  return /^[-+]?\d{1,3}([ '\u202f\u00a0]\d{3})*,\d+$|^[-+]?\d+,\d+$/.test(text)
+    ? text.replace(/[ '\u202f\u00a0]/g, "").replace(",", ".")
+    : text;
 }
 
 /** The value that was typed: null where an emptied input means an empty value. */
@@ -80,13 +151,8 @@ export function fromInput(column: Column, kind: InputKind, typed: string): strin
   }
   // NOT NULL texts of old programs hold "" where others hold null.
   if (typed === "") return column.kind === "text" && !column.isNullable ? "" : null;
-  return kind === "moment" ? new Date(typed).toISOString() : typed;
-}
-
-// The input shows a moment by the reader's clock; what travels is UTC.
-function toLocal(moment: Date): string {
-  const shifted = new Date(moment.getTime() - moment.getTimezoneOffset() * 60_000);
-  return shifted.toISOString().slice(0, 19);
+  // What is no date stays as it was typed: the form says so before it is sent, and the server would as well.
+  return kind === "number" || kind === "decimal" ? readNumber(typed) : (readTyped(kind, typed) ?? typed);
 }
 
 /** The whole number that was typed, grouped or not: "12 430" and "12,430" are the same; null for anything else. */

@@ -1,26 +1,27 @@
 import { describe, expect, it } from "vitest";
-import { sayUnreadable, unreadableIn } from "./unreadable";
+import { unreadableIn } from "./unreadable";
 
 /** A form with inputs, as far as it is looked at. */
-function form(...inputs: { type: string; column?: string; isBad: boolean }[]) {
+function form(...inputs: { reads: string; column: string; value: string }[]) {
   return {
-    querySelectorAll: () =>
-      inputs.map(({ type, column, isBad }) => ({ type, dataset: { column }, validity: { badInput: isBad } })),
+    querySelectorAll: () => inputs.map(({ reads, column, value }) => ({ dataset: { reads, column }, value })),
   } as unknown as HTMLElement;
 }
 
 describe("unreadableIn", () => {
-  it("names the columns whose inputs the browser cannot read", () => {
+  it("names the columns whose inputs hold no value, and says how to type one", () => {
     const found = unreadableIn(
       form(
-        { type: "date", column: "ENT_DT", isBad: true },
-        { type: "date", column: "UPD_DT", isBad: false },
-        { type: "time", column: "AT", isBad: true },
+        { reads: "date", column: "ENT_DT", value: "30/02/2026" },
+        { reads: "date", column: "UPD_DT", value: "28/02/2026" },
+        { reads: "date", column: "EMPTY", value: " " },
+        { reads: "time", column: "AT", value: "25:00" },
+        { reads: "dateTime", column: "SINCE", value: "31/03/2026 at noon" },
       ),
     );
-    expect([...found.keys()]).toEqual(["ENT_DT", "AT"]);
-    expect(found.get("ENT_DT")).toContain("date of the calendar");
-    expect(found.get("AT")).toContain("time of day");
+    expect([...found.keys()]).toEqual(["ENT_DT", "AT", "SINCE"]);
+    expect(found.get("ENT_DT")).toContain("31/03/2026");
+    expect(found.get("AT")).toContain("14:30");
   });
 
   it("finds none where there is no form", () => {
@@ -28,6 +29,6 @@ describe("unreadableIn", () => {
   });
 
   it("says that nothing was erased", () => {
-    expect(sayUnreadable("datetime-local")).toContain("still there");
+    expect(unreadableIn(form({ reads: "date", column: "A", value: "x" })).get("A")).toContain("still there");
   });
 });

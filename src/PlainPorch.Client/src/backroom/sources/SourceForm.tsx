@@ -1,13 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { useNavigate } from "react-router";
-import { api, ifMatch, unwrap, type Schemas, type Source, type SourceRequest } from "../../api/client";
+import type { Schemas, Source, SourceRequest } from "../../api/client";
 import { ApiError } from "../../api/problems";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Field, inputClass } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import { PasteConnection } from "./PasteConnection";
 import { SameDatabase } from "./SameDatabase";
+import { useSourceForm } from "./useSourceForm";
 
 const tlsModes: Record<Schemas["TlsMode"], string> = {
   disable: "never",
@@ -17,55 +15,10 @@ const tlsModes: Record<Schemas["TlsMode"], string> = {
   verifyFull: "always, certificate of a known authority for this host",
 };
 
-const empty: SourceRequest = {
-  name: "",
-  host: "localhost",
-  port: 5432,
-  database: "",
-  user: "",
-  password: null,
-  tls: "prefer",
-  schemas: [],
-  isReadOnly: false,
-};
-
 /** All that is to be known of a source, with a trial before it is saved. */
 export function SourceForm({ source }: { source: Source | null }) {
-  const [fields, setFields] = useState<SourceRequest>(() => (source ? fromSource(source) : empty));
-  const [port, setPort] = useState(String(fields.port));
-  const [schemas, setSchemas] = useState(fields.schemas.join(", "));
-  const navigate = useNavigate();
-  const client = useQueryClient();
-
-  const request = (): SourceRequest => ({
-    ...fields,
-    port: /^\d+$/.test(port.trim()) ? Number(port) : 0,
-    schemas: schemas
-      .split(",")
-      .map((schema) => schema.trim())
-      .filter((schema) => schema !== ""),
-  });
-  const trial = useMutation({
-    mutationFn: () =>
-      unwrap(api.POST("/api/sources/try", { body: request(), params: { query: source ? { known: source.id } : {} } })),
-  });
-  const save = useMutation({
-    mutationFn: () => write(source, request()),
-    onMutate: () => {
-      trial.reset();
-    },
-    onSuccess: async (saved) => {
-      await client.invalidateQueries();
-      void navigate(`/back/sources/${saved.id}`);
-    },
-  });
-  const failure = save.error ?? trial.error;
-  const errors = failure instanceof ApiError ? failure.fields : {};
-
-  const set = (part: Partial<SourceRequest>) => {
-    setFields((before) => ({ ...before, ...part }));
-    trial.reset();
-  };
+  const form = useSourceForm(source);
+  const { fields, port, schemas, set, trial, save, failure, errors } = form;
   const text = (name: "name" | "host" | "database" | "user", label: string, hint?: string) => (
     <Field label={label} hint={hint} error={errors[name]}>
       {(slots) => (
@@ -97,10 +50,7 @@ export function SourceForm({ source }: { source: Source | null }) {
       <h1 className="text-2xl font-semibold">{source ? `Settings of ${source.name}` : "Add a source"}</h1>
       <PasteConnection
         onRead={(read) => {
-          const { port: readPort, ...rest } = read;
-          setPort(String(readPort));
-          set(rest.password === null ? { ...rest, password: fields.password } : rest);
-          save.reset();
+          form.take(read);
         }}
       />
       {text("name", "Name", "What you call it, such as the office that it belongs to.")}
@@ -115,8 +65,7 @@ export function SourceForm({ source }: { source: Source | null }) {
               className={inputClass}
               value={port}
               onChange={(event) => {
-                setPort(event.target.value);
-                trial.reset();
+                form.setPort(event.target.value);
               }}
             />
           )}
@@ -188,8 +137,7 @@ export function SourceForm({ source }: { source: Source | null }) {
               spellCheck={false}
               value={schemas}
               onChange={(event) => {
-                setSchemas(event.target.value);
-                trial.reset();
+                form.setSchemas(event.target.value);
               }}
             />
           )}
@@ -241,17 +189,5 @@ function Findings({ findings }: { findings: Schemas["ProbeFindings"] }) {
       PostgreSQL {serverVersion}. {tables} tables and {views} views; this user may read {readable} of them and change{" "}
       {writable}.
     </Notice>
-  );
-}
-
-function fromSource(source: Source): SourceRequest {
-  const { name, host, port, database, user, tls, schemas, isReadOnly } = source;
-  return { name, host, port, database, user, password: null, tls, schemas, isReadOnly };
-}
-
-function write(source: Source | null, body: SourceRequest): Promise<Source> {
-  if (source === null) return unwrap(api.POST("/api/sources", { body }));
-  return unwrap(
-    api.PUT("/api/sources/{id}", { body, params: { path: { id: source.id }, header: ifMatch(source.version) } }),
   );
 }

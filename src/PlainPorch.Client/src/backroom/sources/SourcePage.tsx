@@ -1,3 +1,4 @@
+import { formatMoment } from "../../values/format";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, unwrap, type Source } from "../../api/client";
@@ -38,8 +39,7 @@ export function SourcePage() {
             {isReadOnly && ", read-only"}
             {snapshot.data && (
               <>
-                {" · "}PostgreSQL {snapshot.data.serverVersion}, schema read{" "}
-                {new Date(snapshot.data.takenAt).toLocaleString()}
+                {" · "}PostgreSQL {snapshot.data.serverVersion}, schema read {formatMoment(snapshot.data.takenAt)}
               </>
             )}
           </p>

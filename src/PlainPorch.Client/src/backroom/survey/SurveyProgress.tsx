@@ -1,3 +1,4 @@
+import { formatMoment } from "../../values/format";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useRef } from "react";
 import { Link } from "react-router";
@@ -40,7 +41,7 @@ export function SurveyProgress({ sourceId, status }: { sourceId: number; status:
     default:
       return (
         <p className="text-faint">
-          Surveyed {status.endedAt && new Date(status.endedAt).toLocaleString()}
+          Surveyed {status.endedAt && formatMoment(status.endedAt)}
           {status.problem && `. No panels were drafted: ${status.problem}`}
         </p>
       );

@@ -9,9 +9,8 @@ import { Failure } from "../../ui/Failure";
 import { inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { useSettled } from "../../ui/useSettled";
-import { formatCount } from "../../values/format";
+import { formatCount, formatMoment } from "../../values/format";
 import { recordPath } from "../../paths";
-import { formatInstant } from "../removal/words";
 import { Changes } from "./Changes";
 import { actWord, acts } from "./words";
 
@@ -165,7 +164,7 @@ function Entry({ porch, entry, label }: EntryProps) {
         }}
       >
         <summary className="flex cursor-pointer flex-wrap items-baseline gap-x-3">
-          <span className="w-40 text-faint tabular-nums">{formatInstant(entry.at)}</span>
+          <span className="w-40 text-faint tabular-nums">{formatMoment(entry.at)}</span>
           <span className="w-40">{actWord(entry.act)}</span>
           <span className="min-w-0 flex-1">
             <strong className="font-semibold">{entry.title}</strong>

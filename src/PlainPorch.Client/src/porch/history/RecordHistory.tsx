@@ -1,3 +1,4 @@
+import { formatMoment } from "../../values/format";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ifMatch, unwrap, type Panel, type RecordView, type Schemas } from "../../api/client";
@@ -7,7 +8,6 @@ import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
-import { formatInstant } from "../removal/words";
 import { ValueList } from "../records/ValueList";
 import { Changes } from "./Changes";
 import { actWord } from "./words";
@@ -54,7 +54,7 @@ export function RecordHistory({ address, panel, record }: RecordHistoryProps) {
                 <p className="mr-auto">
                   <strong className="font-semibold">{actWord(step.act)}</strong>{" "}
                   <span className="text-sm text-faint">
-                    {formatInstant(step.entry.at)} by {step.entry.who}
+                    {formatMoment(step.entry.at)} by {step.entry.who}
                     {step.entry.count > 1 &&
                       `, with ${step.entry.count - 1} ${step.entry.count === 2 ? "other" : "others"}`}
                     {!step.entry.isSettled && " · being settled"}

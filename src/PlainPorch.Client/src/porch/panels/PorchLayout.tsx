@@ -6,6 +6,7 @@ import { ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { panelPath } from "../../paths";
+import { writeDatesAs } from "../../values/dates";
 import { findPanels, panelGroups } from "./panelGroups";
 
 /** So many panels are seen at a glance. */
@@ -26,7 +27,8 @@ export function PorchLayout() {
   if (porch.isPending) return <Loading what="the porch" />;
   // What is shown already stays, with all that was typed, while the server is away.
   if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
-  const { slug, name, panels } = porch.data;
+  const { slug, name, panels, dates } = porch.data;
+  writeDatesAs(dates);
   const groups = panelGroups(panels);
   const shown = panelGroups(findPanels(panels, wanted));
   const first = shown[0]?.panels[0];

@@ -142,8 +142,12 @@ export function previousPage(page: ListPage, view: ListView): Partial<ListView> 
 }
 
 function lastPage(count: RowCount | undefined, view: ListView): Partial<ListView> {
-  const known = count?.certainty === "exact" ? Math.max(1, Math.ceil(count.value / view.size)) : 0;
-  return { page: known, at: "last" };
+  return { page: lastPageNumber(count, view.size), at: "last" };
+}
+
+/** The number of the last page; 0 where only an exact count would tell. */
+export function lastPageNumber(count: RowCount | undefined, size: number): number {
+  return count?.certainty === "exact" ? Math.max(1, Math.ceil(count.value / size)) : 0;
 }
 
 function describeRange(page: ListPage, view: ListView, count: RowCount | undefined): string {

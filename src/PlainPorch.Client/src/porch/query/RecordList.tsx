@@ -1,20 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import type { ListPage, ListRow, Panel } from "../../api/client";
-import { countQuery, listQuery, type PanelAddress } from "../../api/queries";
+import type { ListRow, Panel } from "../../api/client";
+import type { PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
-import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { ConditionsButton } from "./conditions/ConditionsButton";
 import { FilterPieces } from "./FilterPieces";
-import { firstPage, ListFooter } from "./ListFooter";
+import { ListFooter } from "./ListFooter";
+import { ListNotices } from "./ListNotices";
+import { NothingHere, OfRecord } from "./ListStates";
 import type { ChangeView, ListView } from "../../api/listView";
 import { NarrowBar } from "./NarrowBar";
 import { MovedNotice } from "../ordering/MovedNotice";
 import { OrderNotice } from "../ordering/OrderNotice";
-import { useMoves } from "../ordering/useMoves";
-import { RemovedNotice } from "../removal/RemovedNotice";
 import type { Removed } from "../removal/removed";
 import { RowDialog } from "./RowDialog";
 import { SearchBox } from "./SearchBox";
@@ -24,9 +22,7 @@ import { ListCards } from "./table/ListCards";
 import { ListTable } from "./table/ListTable";
 import { OrderMenu } from "./table/OrderMenu";
 import { SelectionBar } from "./table/SelectionBar";
-import { useListLook } from "./table/useListLook";
-import { useSelection } from "./table/useSelection";
-import { Notice } from "../../ui/Notice";
+import { useRecordList } from "./useRecordList";
 import { useMediaQuery } from "../../ui/useMediaQuery";
 
 // On a phone buttons stand in one line, which is moved sideways: the records are what one came for.
@@ -50,41 +46,25 @@ interface RecordListProps {
 /** A panel's list with search, order and pages; the same in the porch and beside the set-up. */
 export function RecordList(props: RecordListProps) {
   const { address, panel, view, onChange, onOpen, actions, startRow = null, takesFocus = false } = props;
-  const list = useQuery(listQuery(address, view));
-  const count = useQuery(countQuery(address, view));
+  const { list, count, look, shown, notices, selection, moves, goToRow, focusRow, pageNumber } = useRecordList(props);
   const search = useRef<HTMLInputElement>(null);
-  const [focusRow, setFocusRow] = useState<number | null>(startRow);
-  const [shownRow, setShownRow] = useState<ListRow | null>(null);
-  const [look, setLook] = useListLook(address);
   const [withTotals, setWithTotals] = useState(false);
   const [clickEdits, setClickEdits] = useState(false);
-  const [lost, setLost] = useState<string | null>(null);
-  const [removed, setRemoved] = useState<Removed | null>(props.removed ?? null);
-  const selection = useSelection();
-  const moves = useMoves(address);
   // Beside the order that the reader chose, a place in the running order would mean nothing.
   const isInOrder = panel.isListedInOrder && view.sort.length === 0;
   const isNarrow = useMediaQuery("(max-width: 599px)");
   const columns = shownColumns(panel, view);
   const searched = panel.columns.filter((column) => column.searched).length;
 
-  const goToRow = () => {
-    setFocusRow(null);
-    requestAnimationFrame(() => {
-      setFocusRow(0);
-    });
-  };
-  const open = (row: ListRow, index: number) => {
-    if (row.key === null) setShownRow(row);
-    else onOpen(row, index);
-  };
-
   const table = {
     address,
     panel,
     view,
     onChange,
-    onOpen: open,
+    onOpen: (row: ListRow, index: number) => {
+      if (row.key === null) shown.set(row);
+      else onOpen(row, index);
+    },
     onLeave: () => search.current?.focus(),
     focusRow,
     selection,
@@ -93,34 +73,7 @@ export function RecordList(props: RecordListProps) {
 
   return (
     <div className="grid gap-3">
-      {lost !== null && (
-        <Notice
-          tone="danger"
-          title="A cell was not saved."
-          actions={
-            <Button
-              onClick={() => {
-                setLost(null);
-              }}
-            >
-              Understood
-            </Button>
-          }
-        >
-          {lost}
-        </Notice>
-      )}
-      {removed && (
-        <RemovedNotice
-          key={removed.parcel}
-          address={address}
-          panel={panel}
-          removed={removed}
-          onClose={() => {
-            setRemoved(null);
-          }}
-        />
-      )}
+      <ListNotices address={address} panel={panel} notices={notices} />
       {panel.hasOrder && <OrderNotice address={address} panel={panel} />}
       <MovedNotice moves={moves} />
       <div className="flex flex-wrap items-start gap-3">
@@ -159,7 +112,7 @@ export function RecordList(props: RecordListProps) {
             <Switch label="Totals" isOn={withTotals} onSwitch={setWithTotals} />
           )}
           <OrderMenu panel={panel} view={view} onChange={onChange} />
-          <ColumnMenu panel={panel} view={view} onChange={onChange} look={look} onLook={setLook} />
+          <ColumnMenu panel={panel} view={view} onChange={onChange} look={look.is} onLook={look.set} />
         </div>
       </div>
       {list.data && !list.isPlaceholderData && (
@@ -179,11 +132,11 @@ export function RecordList(props: RecordListProps) {
             <ListTable
               {...table}
               page={list.data}
-              look={look}
-              onLook={setLook}
+              look={look.is}
+              onLook={look.set}
               withTotals={withTotals}
               clickEdits={clickEdits}
-              onLost={setLost}
+              onLost={notices.setLost}
             />
           )}
           {/* Below, so that choosing a record never moves the rows under the pointer. */}
@@ -194,7 +147,8 @@ export function RecordList(props: RecordListProps) {
               page={list.data}
               view={view}
               selection={selection}
-              onRemoved={setRemoved}
+              onRemoved={notices.setRemoved}
+              onChanged={notices.setChanged}
               onMove={panel.hasOrder ? moves.move.mutate : null}
             />
           </div>
@@ -202,20 +156,20 @@ export function RecordList(props: RecordListProps) {
             page={list.data}
             isStale={list.isPlaceholderData}
             count={count.data}
-            view={view}
+            view={{ ...view, page: pageNumber }}
             sizes={panel.pageSizes}
             onChange={onChange}
           />
         </div>
       )}
-      {shownRow && list.data && (
+      {shown.row && list.data && (
         <RowDialog
           porch={address.porch}
           panel={panel}
           page={list.data}
-          row={shownRow}
+          row={shown.row}
           onClose={() => {
-            setShownRow(null);
+            shown.set(null);
           }}
         />
       )}
@@ -240,68 +194,5 @@ function Switch({ label, isOn, onSwitch }: SwitchProps) {
     >
       {label}
     </Button>
-  );
-}
-
-interface OfRecordProps {
-  panel: Panel;
-  view: ListView;
-  page: ListPage | undefined;
-  onChange: ChangeView;
-}
-
-/** Whose records are listed, and the way back to all of them. */
-function OfRecord({ panel, view, page, onChange }: OfRecordProps) {
-  const label = panel.columns.find((column) => column.name === view.of)?.label ?? view.of;
-  const title = Object.values(page?.lookups[view.of] ?? {})[0]?.title ?? view.value;
-  return (
-    <p className="flex flex-wrap items-center gap-2">
-      <span>
-        {label}: <strong className="font-semibold">{title}</strong>
-      </span>
-      <Button
-        onClick={() => {
-          onChange({ of: "", value: "" });
-        }}
-      >
-        Show all {panel.label}
-      </Button>
-    </p>
-  );
-}
-
-interface NothingHereProps {
-  panel: Panel;
-  view: ListView;
-  onChange: ChangeView;
-  isError: boolean;
-}
-
-function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
-  if (isError) return null;
-  const [title, action, change] =
-    view.narrowed.length > 0 || view.where !== ""
-      ? [`No ${panel.recordLabel} has all of this.`, "Show all", { narrowed: [], where: "", search: "" }]
-      : view.search
-        ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
-        : view.of
-          ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
-          : view.page !== 1
-            ? ["There is no such page any more.", "Go to the first page", firstPage]
-            : [`${panel.label} has no records yet.`, null, {}];
-  return (
-    <Empty title={title}>
-      {view.search && <p className="mt-1 text-faint">Every word has to occur in one of the searched columns.</p>}
-      {action && (
-        <Button
-          className="mt-4"
-          onClick={() => {
-            onChange(change);
-          }}
-        >
-          {action}
-        </Button>
-      )}
-    </Empty>
   );
 }

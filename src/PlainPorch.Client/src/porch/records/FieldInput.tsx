@@ -3,7 +3,8 @@ import type { Column, LookupTitle } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import type { FieldSlots } from "../../ui/Field";
 import type { InputKind } from "../../values/input";
-import { LookupInput, type Unsettled } from "./LookupInput";
+import { LookupInput } from "./LookupInput";
+import type { Unsettled } from "./useLookup";
 import { ValueInput } from "./ValueInput";
 
 interface FieldInputProps extends FieldSlots {

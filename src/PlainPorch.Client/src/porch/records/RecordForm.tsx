@@ -12,7 +12,7 @@ import { ConflictNotice } from "./ConflictNotice";
 import { LeaveDialog } from "./LeaveDialog";
 import { sectionsOf } from "./formSections";
 import { FieldInput } from "./FieldInput";
-import type { Unsettled } from "./LookupInput";
+import type { Unsettled } from "./useLookup";
 import { bareOf } from "../../api/bare";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";

@@ -2,6 +2,7 @@ import type { Column } from "../../api/client";
 import { inputClass, type FieldSlots } from "../../ui/Field";
 import { formatValue } from "../../values/format";
 import type { InputKind } from "../../values/input";
+import { DateInput } from "./DateInput";
 
 interface ValueInputProps extends FieldSlots {
   column: Column;
@@ -47,24 +48,15 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
         />
       );
     case "number":
+    case "decimal":
       return (
         <input {...common} inputMode="decimal" autoComplete="off" className={`${inputClass} max-w-48 text-right`} />
       );
     case "date":
-      return <input {...common} type="date" max="9999-12-31" className={`${inputClass} max-w-48`} />;
     case "dateTime":
     case "moment":
-      return (
-        <input
-          {...common}
-          type="datetime-local"
-          step={1}
-          max="9999-12-31T23:59:59"
-          className={`${inputClass} max-w-64`}
-        />
-      );
     case "time":
-      return <input {...common} type="time" step={1} className={`${inputClass} max-w-40`} />;
+      return <DateInput {...slots} data-column={column.name} kind={kind} value={typed} onType={onType} />;
     case "yesNo":
       return (
         <select {...common} className={`${inputClass} max-w-48`}>

@@ -24,7 +24,17 @@ export function useRecordDraft(
   given: Record<string, string> = bareOf<string>([]),
 ): RecordDraft {
   const [base, setBase] = useState(record);
-  const [typed, setTyped] = useState<ReadonlyMap<string, string>>(() => new Map(Object.entries(given)));
+  const [typed, setTyped] = useState<ReadonlyMap<string, string>>(
+    () =>
+      new Map(
+        columns
+          .filter(({ name }) => given[name] !== undefined)
+          .map((column) => [
+            column.name,
+            toInput(inputKind(column, given[column.name] ?? null), given[column.name] ?? null),
+          ]),
+      ),
+  );
 
   const presentOf = (column: Column) => base?.values[column.name] ?? proposed[column.name] ?? null;
   const kindOf = (column: Column) => inputKind(column, presentOf(column));

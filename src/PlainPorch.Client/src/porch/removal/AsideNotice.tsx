@@ -1,3 +1,4 @@
+import { formatMoment } from "../../values/format";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
@@ -8,7 +9,6 @@ import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { setAsidePath } from "../../paths";
 import { BringBackDialog } from "./BringBackDialog";
-import { formatInstant } from "./words";
 
 interface AsideNoticeProps {
   address: PanelAddress;
@@ -40,7 +40,7 @@ export function AsideNotice({ address, panel, recordKey, otherwise }: AsideNotic
     );
   return (
     <Notice
-      title={`This record is set aside, by ${parcel.data.who} on ${formatInstant(parcel.data.at)}.`}
+      title={`This record is set aside, by ${parcel.data.who} on ${formatMoment(parcel.data.at)}.`}
       actions={
         <Button
           tone="next"

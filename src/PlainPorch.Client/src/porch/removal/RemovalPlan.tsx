@@ -6,11 +6,11 @@ import type { Panel, Schemas } from "../../api/client";
 import { affectedQuery, type PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
-import { formatCount, formatValue } from "../../values/format";
+import { formatCount, formatValue, formatDay } from "../../values/format";
 import { defaultView, viewToParams } from "../../api/listView";
 import { panelPath, recordPath } from "../../paths";
 import { TriggerNote } from "./TriggerNote";
-import { formatDay, someOf } from "./words";
+import { someOf } from "./words";
 
 interface RemovalPlanProps {
   address: PanelAddress;

@@ -10,7 +10,7 @@ import { Failure } from "../../ui/Failure";
 import { inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { useSettled } from "../../ui/useSettled";
-import { formatCount } from "../../values/format";
+import { formatCount, formatMoment, formatDay } from "../../values/format";
 import { defaultView } from "../../api/listView";
 import { BackToList } from "../query/BackToList";
 import { recordPath } from "../../paths";
@@ -18,7 +18,7 @@ import { WithPanel } from "../panels/usePanel";
 import { BringBackDialog } from "./BringBackDialog";
 import { EraseDialog } from "./EraseDialog";
 import { RemovalDialog } from "./RemovalDialog";
-import { formatDay, formatInstant, someOf, isRemoved } from "./words";
+import { someOf, isRemoved } from "./words";
 
 export function SetAsidePage() {
   return <WithPanel>{(address, panel) => <SetAside address={address} panel={panel} />}</WithPanel>;
@@ -122,7 +122,7 @@ function Parcel({ address, panel, parcel, isReturned }: ParcelProps) {
           {parcel.chosen > 1 && ` and ${formatCount(parcel.chosen - 1)} more`}
         </p>
         <p className="text-sm text-faint">
-          {formatInstant(parcel.at)} by {parcel.who}
+          {formatMoment(parcel.at)} by {parcel.who}
           {parcel.eraseAt && ` · erased for good on ${formatDay(parcel.eraseAt)}`}
         </p>
         <p className="text-sm">

@@ -26,16 +26,3 @@ export function isRemoved(act: Schemas["PartAct"]): boolean {
 export function someOf(count: number, label: string): string {
   return `${label}: ${formatCount(count)}`;
 }
-
-const moment = new Intl.DateTimeFormat(undefined, { dateStyle: "medium", timeStyle: "short" });
-const day = new Intl.DateTimeFormat(undefined, { dateStyle: "long" });
-
-/** A moment as a person reads it. */
-export function formatInstant(text: string): string {
-  return moment.format(new Date(text));
-}
-
-/** A day as a person reads it. */
-export function formatDay(text: string): string {
-  return day.format(new Date(text));
-}

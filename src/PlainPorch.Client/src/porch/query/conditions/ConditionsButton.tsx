@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { PanelAddress } from "../../../api/queries";
 import { Button } from "../../../ui/Button";
 import type { ChangeView, ListView } from "../../../api/listView";
-import { ConditionsDialog } from "./ConditionsDialog";
+import { later } from "../../../ui/later";
 
 interface ConditionsButtonProps {
   address: PanelAddress;
@@ -10,9 +10,12 @@ interface ConditionsButtonProps {
   onChange: ChangeView;
 }
 
+const Conditions = later("conditions", () => import("./ConditionsDialog").then((module) => module.ConditionsDialog));
+
 /** Opens what puts conditions together. */
 export function ConditionsButton({ address, view, onChange }: ConditionsButtonProps) {
   const [isOpen, setOpen] = useState(false);
+  Conditions.useAhead();
   return (
     <>
       <Button
@@ -24,7 +27,7 @@ export function ConditionsButton({ address, view, onChange }: ConditionsButtonPr
         Conditions …
       </Button>
       {isOpen && (
-        <ConditionsDialog
+        <Conditions.Part
           address={address}
           view={view}
           onShow={(where) => {

@@ -17,7 +17,7 @@ import { bareOf } from "../../../api/bare";
 import { fromInput, inputKind, toInput } from "../../../values/input";
 import { unreadableIn } from "../../../values/unreadable";
 import { FieldInput } from "../../records/FieldInput";
-import type { Unsettled } from "../../records/LookupInput";
+import type { Unsettled } from "../../records/useLookup";
 
 /** Where the reader goes on after a cell: "out" leaves the focus where the reader put it. */
 export type Going = "down" | "up" | "right" | "left" | "row" | "out";

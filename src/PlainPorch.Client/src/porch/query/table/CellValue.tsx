@@ -5,6 +5,7 @@ import { recordQuery, type PanelAddress } from "../../../api/queries";
 import { Failure } from "../../../ui/Failure";
 import { PopoverPanel } from "../../../ui/PopoverPanel";
 import { formatValue } from "../../../values/format";
+import { RecordLink } from "./RecordLink";
 import { LookupValue } from "../../records/LookupValue";
 import { Picture } from "../../records/Picture";
 
@@ -14,13 +15,15 @@ interface CellValueProps {
   row: ListRow;
   text: string | null;
   titles: Record<string, LookupTitle> | undefined;
+  /** Whether it is the link to the row's record. */
+  isLink?: boolean;
 }
 
 // A longer text is likely cut by the column's width.
 const LONG = 40;
 
 /** A value in a list, shown by what it is. */
-export function CellValue({ address, column, row, text, titles }: CellValueProps) {
+export function CellValue({ address, column, row, text, titles, isLink = false }: CellValueProps) {
   if (text === null) return null;
   if (column.isLookup) return <LookupValue porch={address.porch} title={titles?.[text]} value={text} tabIndex={-1} />;
   if (column.isPicture && row.key !== null)
@@ -42,10 +45,11 @@ export function CellValue({ address, column, row, text, titles }: CellValueProps
       </a>
     );
   const shown = formatValue(column, text);
-  if (shown.length <= LONG || row.key === null) return shown;
+  const value = isLink ? <RecordLink address={address} row={row} shown={shown} /> : shown;
+  if (shown.length <= LONG || row.key === null) return value;
   return (
     <span className="flex items-baseline">
-      <span className="min-w-0 truncate">{shown}</span>
+      <span className="min-w-0 truncate">{value}</span>
       <WholeText address={address} record={row.key} column={column} shown={shown} />
     </span>
   );

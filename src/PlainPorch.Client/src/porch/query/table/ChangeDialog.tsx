@@ -13,7 +13,8 @@ import { bareOf } from "../../../api/bare";
 import { fromInput, inputKind } from "../../../values/input";
 import { unreadableIn } from "../../../values/unreadable";
 import { FieldInput } from "../../records/FieldInput";
-import type { Unsettled } from "../../records/LookupInput";
+import type { Unsettled } from "../../records/useLookup";
+import type { Changed } from "./ChangedNotice";
 import { inputHint } from "../../records/ValueInput";
 import { formatCount } from "../../../values/format";
 
@@ -22,10 +23,11 @@ interface ChangeDialogProps {
   panel: Panel;
   keys: string[];
   onClose: () => void;
+  onChanged: (changed: Changed) => void;
 }
 
 /** Gives one field the same value in all chosen records, or in none of them. */
-export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProps) {
+export function ChangeDialog({ address, panel, keys, onClose, onChanged }: ChangeDialogProps) {
   const columns = panel.columns.filter(
     (column) => column.isWritable && column.kind !== "binary" && !panel.identity.includes(column.name),
   );
@@ -52,7 +54,11 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
         }),
       );
     },
-    onSuccess: () => changed(address.porch),
+    onSuccess: (done) => {
+      void changed(address.porch);
+      onClose();
+      onChanged({ ...done, label: column?.label ?? name });
+    },
   });
   const atField = change.error instanceof ApiError && column ? change.error.fields[column.name] : undefined;
   const type = (value: string) => {
@@ -62,92 +68,72 @@ export function ChangeDialog({ address, panel, keys, onClose }: ChangeDialogProp
   const records = keys.length === 1 ? `1 ${panel.recordLabel}` : `${formatCount(keys.length)} records`;
   return (
     <DialogFrame title={<>Change a field in {records}</>} onOpenChange={onClose}>
-      {change.data ? (
-        <Done changed={change.data.changed} notFound={change.data.notFound} onClose={onClose} />
-      ) : (
-        <form
-          className="mt-4 grid gap-4"
-          noValidate
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (column && !change.isPending) change.mutate(column);
-          }}
-        >
-          <Field label="Field">
-            {(slots) => (
-              <select
-                {...slots}
-                className={inputClass}
-                value={name}
-                onChange={(event) => {
-                  setName(event.target.value);
-                  type("");
-                  change.reset();
-                }}
-              >
-                <option value="">Choose one</option>
-                {columns.map((one) => (
-                  <option key={one.name} value={one.name}>
-                    {one.label}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Field>
-          {column && (
-            <div ref={field} key={column.name}>
-              <Field
-                label={`New ${column.label}`}
-                error={atField}
-                hint={
-                  inputHint(column, inputKind(column, null), false) ??
-                  (typed === "" ? "Left empty, it is emptied." : undefined)
-                }
-              >
-                {(slots) => (
-                  <FieldInput
-                    {...slots}
-                    address={address}
-                    column={column}
-                    kind={inputKind(column, null)}
-                    typed={typed}
-                    present={null}
-                    known={undefined}
-                    isNew={false}
-                    unsettled={unsettled}
-                    onType={type}
-                  />
-                )}
-              </Field>
-            </div>
+      <form
+        className="mt-4 grid gap-4"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (column && !change.isPending) change.mutate(column);
+        }}
+      >
+        <Field label="Field">
+          {(slots) => (
+            <select
+              {...slots}
+              className={inputClass}
+              value={name}
+              onChange={(event) => {
+                setName(event.target.value);
+                type("");
+                change.reset();
+              }}
+            >
+              <option value="">Choose one</option>
+              {columns.map((one) => (
+                <option key={one.name} value={one.name}>
+                  {one.label}
+                </option>
+              ))}
+            </select>
           )}
-          {change.isError && !atField && <Failure error={change.error} />}
-          <div className="flex flex-wrap justify-end gap-2">
-            <Dialog.Close asChild>
-              <Button>Cancel</Button>
-            </Dialog.Close>
-            <Button tone="next" type="submit" disabled={!column || change.isPending}>
-              {change.isPending ? "Changing …" : `Change ${records}`}
-            </Button>
+        </Field>
+        {column && (
+          <div ref={field} key={column.name}>
+            <Field
+              label={`New ${column.label}`}
+              error={atField}
+              hint={
+                inputHint(column, inputKind(column, null), false) ??
+                (typed === "" ? "Left empty, it is emptied." : undefined)
+              }
+            >
+              {(slots) => (
+                <FieldInput
+                  {...slots}
+                  address={address}
+                  column={column}
+                  kind={inputKind(column, null)}
+                  typed={typed}
+                  present={null}
+                  known={undefined}
+                  isNew={false}
+                  unsettled={unsettled}
+                  onType={type}
+                />
+              )}
+            </Field>
           </div>
-        </form>
-      )}
+        )}
+        {change.isError && !atField && <Failure error={change.error} />}
+        <div className="flex flex-wrap justify-end gap-2">
+          <Dialog.Close asChild>
+            <Button>Cancel</Button>
+          </Dialog.Close>
+          <Button tone="next" type="submit" disabled={!column || change.isPending}>
+            {change.isPending ? "Changing …" : `Change ${records}`}
+          </Button>
+        </div>
+      </form>
     </DialogFrame>
-  );
-}
-
-function Done({ changed, notFound, onClose }: { changed: number; notFound: number; onClose: () => void }) {
-  return (
-    <>
-      <p role="status" className="mt-3">
-        {changed === 1 ? "1 record was changed." : `${formatCount(changed)} records were changed.`}
-        {notFound > 0 && ` ${formatCount(notFound)} ${notFound === 1 ? "was" : "were"} not there any more.`}
-      </p>
-      <div className="mt-5 flex justify-end">
-        <Button tone="next" autoFocus onClick={onClose}>
-          Close
-        </Button>
-      </div>
-    </>
   );
 }

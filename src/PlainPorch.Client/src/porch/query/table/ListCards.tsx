@@ -3,6 +3,7 @@ import { sortText, sortedBy } from "../sorting";
 import { CellValue } from "./CellValue";
 import { columnsOf, textOf } from "./columns";
 import type { ListTableProps } from "./ListTable";
+import { recordPath } from "../../../paths";
 
 /** A list on a narrow screen: one record under the other, each value with its label. */
 export function ListCards({ address, panel, page, view, onChange, onOpen, selection }: ListTableProps) {
@@ -33,15 +34,17 @@ export function ListCards({ address, panel, page, view, onChange, onOpen, select
               </label>
             )}
             <div className="min-w-0 flex-1 py-2 pr-4 pl-1">
-              <button
-                type="button"
+              <a
+                href={row.key === null ? undefined : recordPath(address.porch, address.panel, row.key)}
                 className="flex min-h-8 w-full items-center text-left font-semibold break-words"
-                onClick={() => {
+                onClick={(event) => {
+                  if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+                  event.preventDefault();
                   onOpen(row, index);
                 }}
               >
                 {row.title}
-              </button>
+              </a>
               <dl className="grid grid-cols-[minmax(5rem,35%)_1fr] gap-x-3 text-[15px]">
                 {columns.map((column) => {
                   const text = textOf(page, row, column);

@@ -12,6 +12,7 @@ import { RemovalDialog } from "../../removal/RemovalDialog";
 import type { Removed } from "../../removal/removed";
 import { verbOf } from "../../removal/words";
 import { ChangeDialog } from "./ChangeDialog";
+import type { Changed } from "./ChangedNotice";
 import type { Selection } from "./useSelection";
 import { formatCount } from "../../../values/format";
 
@@ -22,12 +23,22 @@ interface SelectionBarProps {
   view: ListView;
   selection: Selection;
   onRemoved: (removed: Removed) => void;
+  onChanged: (changed: Changed) => void;
   /** Moves records in the running order; null where there is none. */
   onMove: ((wish: MoveWish) => void) | null;
 }
 
 /** What can be done with the chosen records, wherever in the list they stand. */
-export function SelectionBar({ address, panel, page, view, selection, onRemoved, onMove }: SelectionBarProps) {
+export function SelectionBar({
+  address,
+  panel,
+  page,
+  view,
+  selection,
+  onRemoved,
+  onChanged,
+  onMove,
+}: SelectionBarProps) {
   const [isChanging, setChanging] = useState(false);
   const [isRemoving, setRemoving] = useState(false);
   const [isMoving, setMoving] = useState(false);
@@ -137,6 +148,7 @@ export function SelectionBar({ address, panel, page, view, selection, onRemoved,
           onClose={() => {
             setChanging(false);
           }}
+          onChanged={onChanged}
         />
       )}
     </div>

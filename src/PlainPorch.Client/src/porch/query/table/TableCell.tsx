@@ -21,6 +21,8 @@ interface TableCellProps {
   /** Whether a click changes it instead of opening the record. */
   clickEdits: boolean;
   isClose: boolean;
+  /** Whether its value is the link to the record. */
+  isLink: boolean;
   isAtCursor: boolean;
   /** Its width and place where these were set by hand. */
   style: CSSProperties;
@@ -70,7 +72,7 @@ export function TableCell(props: TableCellProps) {
           onLost={props.onLost}
         />
       ) : (
-        <CellValue address={address} column={column} row={row} text={text} titles={titles} />
+        <CellValue address={address} column={column} row={row} text={text} titles={titles} isLink={props.isLink} />
       )}
     </td>
   );

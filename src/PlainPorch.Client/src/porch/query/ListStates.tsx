@@ -1,0 +1,69 @@
+import type { ListPage, Panel } from "../../api/client";
+import type { ChangeView, ListView } from "../../api/listView";
+import { Button } from "../../ui/Button";
+import { Empty } from "../../ui/Empty";
+import { firstPage } from "./ListFooter";
+
+interface OfRecordProps {
+  panel: Panel;
+  view: ListView;
+  page: ListPage | undefined;
+  onChange: ChangeView;
+}
+
+/** Whose records are listed, and the way back to all of them. */
+export function OfRecord({ panel, view, page, onChange }: OfRecordProps) {
+  const label = panel.columns.find((column) => column.name === view.of)?.label ?? view.of;
+  const title = Object.values(page?.lookups[view.of] ?? {})[0]?.title ?? view.value;
+  return (
+    <p className="flex flex-wrap items-center gap-2">
+      <span>
+        {label}: <strong className="font-semibold">{title}</strong>
+      </span>
+      <Button
+        onClick={() => {
+          onChange({ of: "", value: "" });
+        }}
+      >
+        Show all {panel.label}
+      </Button>
+    </p>
+  );
+}
+
+interface NothingHereProps {
+  panel: Panel;
+  view: ListView;
+  onChange: ChangeView;
+  isError: boolean;
+}
+
+/** What is said in place of records where there are none, with the way to some. */
+export function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
+  if (isError) return null;
+  const [title, action, change] =
+    view.narrowed.length > 0 || view.where !== ""
+      ? [`No ${panel.recordLabel} has all of this.`, "Show all", { narrowed: [], where: "", search: "" }]
+      : view.search
+        ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
+        : view.of
+          ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
+          : view.page !== 1
+            ? ["There is no such page any more.", "Go to the first page", firstPage]
+            : [`${panel.label} has no records yet.`, null, {}];
+  return (
+    <Empty title={title}>
+      {view.search && <p className="mt-1 text-faint">Every word has to occur in one of the searched columns.</p>}
+      {action && (
+        <Button
+          className="mt-4"
+          onClick={() => {
+            onChange(change);
+          }}
+        >
+          {action}
+        </Button>
+      )}
+    </Empty>
+  );
+}

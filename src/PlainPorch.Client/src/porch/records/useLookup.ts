@@ -1,0 +1,161 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState, type KeyboardEvent, type RefObject } from "react";
+import type { Column, LookupTitle, Schemas } from "../../api/client";
+import { choicesQuery, type PanelAddress } from "../../api/queries";
+
+type Choice = Schemas["LookupChoice"];
+
+/** By column: settles the typed text, and tells whether it means one record. */
+export type Unsettled = Map<string, () => Promise<boolean>>;
+
+export interface LookupOptions {
+  address: PanelAddress;
+  column: Column;
+  /** The value that is chosen; "" for none. */
+  value: string;
+  /** How the record is called that the value `knownFor` refers to. */
+  known: LookupTitle | undefined;
+  knownFor: string | null;
+  onChoose: (value: string) => void;
+  /** The fields whose text is not yet a chosen record, each with the way to settle it. */
+  unsettled: RefObject<Unsettled>;
+}
+
+const PAUSE_MS = 150;
+
+/** A record that is picked by its title or its key: what is typed, what it finds, and which record it means. */
+export function useLookup({ address, column, value, known, knownFor, onChoose, unsettled }: LookupOptions) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const [searched, setSearched] = useState("");
+  const [isOpen, setOpen] = useState(false);
+  const [active, setActive] = useState(0);
+  const [chosen, setChosen] = useState<Choice | null>(null);
+  const [isSettling, setSettling] = useState(false);
+  const client = useQueryClient();
+  const list = useRef<HTMLUListElement>(null);
+
+  const isKnown = value === "" || chosen?.value === value || (known !== undefined && knownFor === value);
+  const choices = useQuery({ ...choicesQuery(address, column.name, searched), enabled: isOpen });
+  const unknown = useQuery({ ...choicesQuery(address, column.name, value), enabled: !isKnown });
+  const found = unknown.data?.choices.find((choice) => sameValue(choice.value, value));
+  const title =
+    value === ""
+      ? ""
+      : chosen?.value === value
+        ? chosen.title
+        : knownFor === value && known
+          ? known.title
+          : (found?.title ?? value);
+  const options = choices.data?.choices ?? [];
+  const isFresh = !choices.isPlaceholderData && !choices.isFetching && searched === (typed ?? "").trim();
+
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      setSearched((typed ?? "").trim());
+      setActive(0);
+    }, PAUSE_MS);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, [typed]);
+
+  useEffect(() => {
+    list.current?.children.item(active)?.scrollIntoView({ block: "nearest" });
+  }, [active]);
+
+  const choose = (choice: Choice) => {
+    setChosen(choice);
+    setTyped(null);
+    setOpen(false);
+    onChoose(choice.value);
+  };
+  const empty = () => {
+    setTyped(null);
+    onChoose("");
+  };
+
+  // Whoever types a whole code and goes on need not wait for the list.
+  const settle = async (text: string): Promise<boolean> => {
+    if (text === "") empty();
+    if (text === "" || text === title) {
+      setTyped(null);
+      return true;
+    }
+    setSettling(true);
+    try {
+      const answer = await client.query(choicesQuery(address, column.name, text));
+      const meant = meantBy(text, answer.choices);
+      if (meant) choose(meant);
+      return meant !== undefined;
+    } catch {
+      // What went wrong is told when the list is opened again; the text stays.
+      return false;
+    } finally {
+      setSettling(false);
+    }
+  };
+  useEffect(() => {
+    const { current } = unsettled;
+    if (typed === null) current.delete(column.name);
+    else current.set(column.name, () => settle(typed.trim()));
+  });
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey) return;
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      event.preventDefault();
+      if (!isOpen) setOpen(true);
+      else setActive((at) => Math.max(0, Math.min(options.length - 1, at + (event.key === "ArrowDown" ? 1 : -1))));
+    } else if (event.key === "Enter" && isOpen) {
+      event.preventDefault();
+      const option = options[active];
+      if (option && isFresh) choose(option);
+      else if (typed?.trim()) void settle(typed.trim());
+    } else if (event.key === "Escape" && (isOpen || typed !== null)) {
+      event.preventDefault();
+      event.stopPropagation();
+      setOpen(false);
+      setTyped(null);
+    }
+  };
+  const onBlur = () => {
+    setOpen(false);
+    if (typed !== null) void settle(typed.trim());
+  };
+  const isLost = typed !== null && typed.trim() !== "" && !isOpen && !isSettling;
+
+  return {
+    list,
+    /** What the input shows. */
+    shown: typed ?? title,
+    typed,
+    isOpen,
+    /** Whether what was typed means no one record. */
+    isLost,
+    active,
+    options,
+    choices,
+    choose,
+    type: (text: string) => {
+      setTyped(text);
+      setOpen(true);
+    },
+    open: () => {
+      setOpen(true);
+    },
+    onKeyDown,
+    onBlur,
+  };
+}
+
+/** The one record that a typed text means: by its value, its key or its title; or the only one that it finds. */
+export function meantBy(text: string, options: Choice[]): Choice | undefined {
+  const same = (other: string | null) => other?.toLowerCase() === text.toLowerCase();
+  const exact = options.find(({ value, title, detail }) => sameValue(value, text) || same(detail) || same(title));
+  return exact ?? (options.length === 1 ? options[0] : undefined);
+}
+
+// "000123" and "123" are one number to a column that keeps it as text.
+export function sameValue(a: string, b: string): boolean {
+  return a === b || (/^\d+$/.test(a) && /^\d+$/.test(b) && a.replace(/^0+/, "") === b.replace(/^0+/, ""));
+}

@@ -1,0 +1,34 @@
+using System.Text.RegularExpressions;
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Values;
+
+/// <summary>Values as people read them within a title: days in the order in which the porch's people write them.</summary>
+public static partial class ShownText
+{
+    /// <summary>Writes a value for people.</summary>
+    /// <param name="type">Its type.</param>
+    /// <param name="value">The value in the one text form.</param>
+    /// <param name="order">In which order the parts of a date are written.</param>
+    /// <returns>
+    /// The text. A moment that is bound to no place is told by UTC and says so. What is no day of the years 1000 to 9999 stays as it
+    /// is, and so do values of other types.
+    /// </returns>
+    public static string Of(ColumnType type, string value, DateOrder order)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        ArgumentNullException.ThrowIfNull(value);
+        if (type.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant) || Moment().Match(value) is not { Success: true } match)
+            return value;
+        var (day, month, year) = (match.Groups["d"].Value, match.Groups["m"].Value, match.Groups["y"].Value);
+        var date = order is DateOrder.DayMonthYear ? $"{day}/{month}/{year}" : $"{month}/{day}/{year}";
+        var time = match.Groups["t"].Value;
+        return (time.Length == 0 ? date : $"{date} {WholeMinute().Replace(time, "")}") + (match.Groups["z"].Success ? " UTC" : "");
+    }
+
+    [GeneratedRegex(@"^(?<y>[1-9]\d{3})-(?<m>\d\d)-(?<d>\d\d)(T(?<t>\d\d:\d\d:\d\d(\.\d+)?))?(?<z>Z)?$", RegexOptions.CultureInvariant)]
+    private static partial Regex Moment();
+
+    [GeneratedRegex(@"(?<=^\d\d:\d\d):00$", RegexOptions.CultureInvariant)]
+    private static partial Regex WholeMinute();
+}
