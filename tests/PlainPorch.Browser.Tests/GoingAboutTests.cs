@@ -1,4 +1,5 @@
 using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
 
 namespace PlainPorch.Browser.Tests;
 
@@ -17,12 +18,23 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
     {
         _page.Open($"{_porch}/boats");
         _page.See("1 to 50");
-        var box = _page.Input("Find a panel");
+        var box = _page.Input("Find a panel or a record");
         box.SendKeys("ponto");
-        Page.WaitFor(() => _page.Count(By.CssSelector("nav[aria-label^='Panels of'] li")) == 1, "one panel to be left");
+        Page.WaitFor(() => _page.Find(By.CssSelector("[role=option][aria-selected=true]")).Text.Contains("Pontoons", StringComparison.Ordinal), "the panel to be offered");
         box.SendKeys(Keys.Enter);
         Page.WaitFor(() => _page.Path.StartsWith($"{_porch}/pontoons", StringComparison.Ordinal), "the panel");
-        Page.WaitFor(() => _page.Count(By.CssSelector("nav[aria-label^='Panels of'] li")) > 12, "all panels to be there again");
+        Page.WaitFor(() => _page.Input("Find a panel or a record").GetAttribute("value") == "", "the box to be empty again");
+    }
+
+    [Fact]
+    public void Record_OfAnyPanel_IsFoundByItsName_FromAnywhere()
+    {
+        _page.Open($"{_porch}/pontoons");
+        var title = _page.Rows()[0];
+        _page.Open($"{_porch}/log");
+        new Actions(porch.Driver).KeyDown(Keys.Alt).SendKeys("p").KeyUp(Keys.Alt).SendKeys(title).SendKeys(Keys.Enter).Perform();
+        Page.WaitFor(() => _page.Path.StartsWith($"{_porch}/pontoons/record/", StringComparison.Ordinal), "the record");
+        Assert.Equal(title, _page.Find(By.TagName("h1")).Text);
     }
 
     [Fact]

@@ -170,7 +170,7 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
     {
         Begin("boats");
         PressHeld(Keys.Alt, "p");
-        Page.WaitFor(() => _page.Focused.GetAttribute("aria-label") == "Find a panel", "the box that finds a panel");
+        Page.WaitFor(() => _page.Focused.GetAttribute("aria-label") == "Find a panel or a record", "the box that finds");
         Type("pont");
         Press(Keys.Enter);
         _page.Input("Search Pontoons");

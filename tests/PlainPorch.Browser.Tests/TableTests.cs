@@ -368,8 +368,8 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
             Assert.Equal(0, _page.Count(By.TagName("table")));
             var cards = porch.Driver.FindElements(By.CssSelector("ul[aria-label=Boats] > li"));
             Assert.Equal(3, cards.Count);
-            var title = cards[1].FindElement(By.TagName("button")).Text;
-            cards[1].FindElement(By.TagName("button")).Click();
+            var title = cards[1].FindElement(By.TagName("a")).Text;
+            cards[1].FindElement(By.TagName("a")).Click();
             Page.WaitFor(() => _page.Path.EndsWith("/boats/record/2", StringComparison.Ordinal), "the record");
             Assert.Equal(title, _page.Find(By.TagName("h1")).Text);
         }

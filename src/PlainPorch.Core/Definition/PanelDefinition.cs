@@ -106,6 +106,9 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>Whether its values are nobody else's business: the logbook tells that they changed, and not from what to what.</summary>
     public bool IsSensitive { get; init; }
 
+    /// <summary>What the program writes into it about the record; null for nothing. Forms do not offer it then.</summary>
+    public Stamp? Stamp { get; init; }
+
     /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
     public string Section { get; init; } = "";
 

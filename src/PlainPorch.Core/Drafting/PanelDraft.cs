@@ -1,5 +1,6 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;
@@ -81,8 +82,26 @@ public static class PanelDraft
             IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,
             IsPicture = column.Type.Kind is ValueKind.Binary && table.MeaningOf(column.Name) is Meaning.Picture,
             Section = placed.Section,
+            Stamp = DraftStamp(table, column, lookup, reasons),
             Lookup = lookup,
         };
+    }
+
+    // A number that refers to a table of users is left to people: which of them somebody is, is not known.
+    private static Stamp? DraftStamp(TableFindings table, Column column, Lookup? lookup, List<DraftReason> reasons)
+    {
+        Stamp? stamp = table.MeaningOf(column.Name) switch
+        {
+            Meaning.CreatedAt => Stamp.EnteredAt,
+            Meaning.CreatedBy => Stamp.EnteredBy,
+            Meaning.ChangedAt => Stamp.ChangedAt,
+            Meaning.ChangedBy => Stamp.ChangedBy,
+            _ => null,
+        };
+        if (stamp is not { } found || lookup is not null || column.IsWrittenByDatabaseOnly || !Stamps.Fits(found, column.Type) || RecordIdentity.Of(table.Table).Columns.Contains(column.Name))
+            return null;
+        reasons.Add(new($"columns.{column.Name}.stamp", $"it is filled in by the program: {table.Columns[column.Name].Meaning.Evidence}"));
+        return found;
     }
 
     private static bool IsSearched(TableFindings table, Column column) =>

@@ -214,11 +214,11 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     public ColumnType Type => Schema.Type;
 
     /// <summary>Whether a form can change it.</summary>
-    public bool IsWritable => Decision is { InForm: true, ReadOnly: false } && !Schema.IsWrittenByDatabaseOnly;
+    public bool IsWritable => Decision is { InForm: true, ReadOnly: false, Stamp: null } && !Schema.IsWrittenByDatabaseOnly;
 
     /// <summary>Whether its values are shown as pictures.</summary>
     public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;
 
     /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
-    public bool MustBeGiven => Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase);
+    public bool MustBeGiven => Decision.Stamp is null && (Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase));
 }

@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -40,6 +41,8 @@ public static class PanelCheck
             CheckLength($"columns.{column.Name}.section", column.Section);
             if (column.Lookup is { } lookup && snapshot is not null && Problem(lookup, snapshot) is { } problem)
                 problems.Add(new($"columns.{column.Name}.lookup", problem));
+            if (column.Stamp is { } stamp && table.Find(column.Name) is { } stamped && !Stamps.Fits(stamp, stamped.Type))
+                problems.Add(new($"columns.{column.Name}.stamp", $"{column.Name} cannot hold that: when takes a date or a moment, who takes a text. Choose another, or nothing."));
             if (table.Find(column.Name) is null)
                 problems.Add(new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel."));
         }

@@ -25,8 +25,11 @@ public sealed class PorchPanels(
     /// <summary>In which order the porch's people write dates.</summary>
     public DateOrder Dates => dates;
 
+    /// <summary>The moment, by the clock of the place.</summary>
+    public DateTimeOffset Now => (clock ?? TimeProvider.System).GetLocalNow();
+
     /// <summary>The day that "today" means.</summary>
-    public DateOnly Today => DateOnly.FromDateTime((clock ?? TimeProvider.System).GetLocalNow().DateTime);
+    public DateOnly Today => DateOnly.FromDateTime(Now.DateTime);
 
     /// <summary>The panels.</summary>
     public IReadOnlyList<PanelDefinition> All => panels;

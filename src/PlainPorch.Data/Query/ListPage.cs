@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Values;
@@ -9,7 +10,7 @@ namespace PlainPorch.Data.Query;
 /// <param name="Title">How the record is called.</param>
 /// <param name="Values">A text for each of the list's columns; null where empty.</param>
 /// <param name="Version">Its version, to be given back with a change; null where the list changes nothing.</param>
-public sealed record ListRow(string? Key, string Title, ArraySegment<string?> Values, uint? Version);
+public sealed record ListRow(string? Key, string Title, ImmutableArray<string?> Values, uint? Version);
 
 /// <summary>The keys of a list's records.</summary>
 /// <param name="Keys">The first keys in the list's order.</param>

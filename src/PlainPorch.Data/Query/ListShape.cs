@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Runtime.InteropServices;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
@@ -87,6 +88,6 @@ internal sealed class ListShape
         }
 
         uint? version = _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null;
-        return new ListRow(key, title, new ArraySegment<string?>(row, 0, _types.Length), version);
+        return new ListRow(key, title, ImmutableCollectionsMarshal.AsImmutableArray(row.Length == _types.Length ? row : row[.._types.Length]), version);
     }
 }

@@ -44,6 +44,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     {
         ArgumentNullException.ThrowIfNull(values);
         var numbered = NextNumber.ColumnOf(Panel) is { } column && !values.ContainsKey(column.Name) ? column : null;
+        values = WithStamps(values, isNew: true);
         for (var attempt = 1; ; attempt++)
         {
             try
@@ -78,6 +79,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
             return new WriteOutcome.Gone();
         if (values.Count == 0)
             return await WhatIsThereAsync(key, version, cancellationToken);
+        values = WithStamps(values, isNew: false);
         try
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
@@ -116,6 +118,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     {
         ArgumentNullException.ThrowIfNull(chosen);
         ArgumentNullException.ThrowIfNull(values);
+        values = WithStamps(values, isNew: false);
         await using var context = store.Open();
         try
         {
@@ -138,7 +141,12 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     public async Task<ChangeOutcome> UndoAllAsync(IReadOnlyList<LogRecord> changes, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(changes);
-        var taken = changes.Where(record => record is { Key: not null, Act: LogAct.ChangedTogether, Changes.Count: > 0 }).ToList();
+        // When it was changed and by whom is told of the taking back itself.
+        var taken = changes
+            .Where(record => record is { Key: not null, Act: LogAct.ChangedTogether })
+            .Select(record => record with { Changes = [.. record.Changes.Where(change => Panel.Find(change.Column) is not { Decision.Stamp: not null })] })
+            .Where(record => record.Changes.Count > 0)
+            .ToList();
         if (taken.Count == 0)
             return Refused("There is nothing in it that could be taken back.");
         if (taken.SelectMany(record => record.Changes).FirstOrDefault(change => change.IsHidden) is { } hidden)
@@ -154,7 +162,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
             foreach (var alike in taken.GroupBy(record => string.Join('\u001e', record.Changes.Select(change => $"{change.Column}\u001f{change.From?.Length}\u001f{change.From}"))))
             {
                 var given = alike.ToDictionary(record => record.Key!, record => record.Changes);
-                var values = alike.First().Changes.ToDictionary(change => change.Column, change => change.From);
+                var values = WithStamps(alike.First().Changes.ToDictionary(change => change.Column, change => change.From), isNew: false);
                 if (!RecordSelection.TryRead(Panel, [.. given.Keys], out var chosen, out var problem))
                     return new ChangeOutcome.Refused([problem!]);
                 foreach (var part in chosen!.InParts(RecordSelection.MaxWithLongKeys))
@@ -313,6 +321,12 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         ActEnd<WriteOutcome.Written>.Refused(var problem) => Refused(problem),
         var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
     };
+
+    private IReadOnlyDictionary<string, string?> WithStamps(IReadOnlyDictionary<string, string?> values, bool isNew)
+    {
+        var stamps = Stamps.For(Panel, isNew, acts?.Caller.Name ?? Caller.ThisComputer, store.Seen.Porch.Now);
+        return stamps.Count == 0 ? values : values.Concat(stamps.Where(stamp => !values.ContainsKey(stamp.Key))).ToDictionary();
+    }
 
     // Where the database would not tell the title, it is made of the record's own values.
     private LoggedRecord Logged(string key, string? title, LogAct act, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)

@@ -52,6 +52,7 @@ public sealed record PanelDto(
 /// <param name="IsNullable">Whether it may be emptied.</param>
 /// <param name="IsOrderable">Whether the list can be sorted by it.</param>
 /// <param name="IsSupplied">Whether the database fills it in when a new record leaves it out.</param>
+/// <param name="Stamp">What the program writes into it about the record; null for nothing.</param>
 /// <param name="MaxLength">The greatest number of characters; null where there is no limit.</param>
 /// <param name="Scale">The digits after the point; null where there is no limit.</param>
 /// <param name="EnumValues">The labels to choose among; empty for anything but an enum.</param>
@@ -61,7 +62,7 @@ public sealed record PanelDto(
 /// <param name="IsPicture">Whether its bytes are a picture, to be shown as one.</param>
 public sealed record ColumnDto(
     string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
-    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup, bool IsPicture);
+    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup, bool IsPicture, Stamp? Stamp);
 
 /// <summary>A panel as its developer sets it up.</summary>
 /// <param name="Version">The draft's version, for If-Match.</param>
@@ -210,7 +211,8 @@ internal static class PanelEndpoints
         column.Decision.Section,
         column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
         panels.Bind(column) is not null,
-        column.IsPicture);
+        column.IsPicture,
+        column.Decision.Stamp);
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
         opened.Version,

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 
 namespace PlainPorch.Web.Panels;
 
@@ -32,6 +33,7 @@ internal static class PorchEndpoints
         var porches = api.MapGroup("/porches").WithTags("Porches");
         porches.MapGet("/", ListAsync).WithName("listPorches");
         porches.MapGet("/{porch}", FindAsync).WithName("findPorch");
+        porches.MapGet("/{porch}/find", SearchAsync).WithName("findRecords");
         porches.MapPut("/{porch}/dates", SetDatesAsync).WithName("setPorchDates");
         porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
         api.MapGet("/definition-schema", () => TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json"))
@@ -43,6 +45,22 @@ internal static class PorchEndpoints
 
     private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<PorchFindings>, NotFound, ProblemHttpResult>> SearchAsync(
+        string porch, HttpContext http, PanelStore panels, CancellationToken cancellationToken, string? q = null)
+    {
+        if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
+            return TypedResults.NotFound();
+        foreach (var panel in found.Panels)
+        {
+            // Any panel whose table is there leads to the porch's source.
+            var here = new PanelHere(porch, panel.Slug);
+            if (await here.OpenAsync(http) is null)
+                return TypedResults.Ok(await new PorchFinder(here.Opened.Seen).FindAsync(q ?? "", cancellationToken));
+        }
+
+        return TypedResults.Ok(new PorchFindings([], []));
+    }
 
     private static async Task<Results<NoContent, NotFound>> SetDatesAsync(string porch, DatesRequest request, PanelStore panels, CancellationToken cancellationToken) =>
         await panels.SetDatesAsync(porch, request.Dates, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();

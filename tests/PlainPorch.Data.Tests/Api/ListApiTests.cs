@@ -24,6 +24,57 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.StartsWith(page.GetProperty("rows")[0].GetProperty("key").GetString() + ",", lines[1], StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task Find_LooksIntoAllPanelsOfAPorch_AndPutsFirstWhatIsCalledSo()
+    {
+        await api.Zoo.ExecuteAsync("""
+            DROP SCHEMA IF EXISTS yarn CASCADE;
+            CREATE SCHEMA yarn;
+            CREATE TABLE yarn.wool (id int PRIMARY KEY, name text, note text);
+            CREATE TABLE yarn.shop (code varchar(8) PRIMARY KEY, name text);
+            CREATE TABLE yarn.quiet (id int, name text);
+            INSERT INTO yarn.wool SELECT n, 'Wool ' || n, CASE WHEN n % 2 = 0 THEN 'from Heronsgate' END FROM generate_series(1, 40) n;
+            INSERT INTO yarn.shop VALUES ('HG', 'Heronsgate'), ('17', 'Seventeen');
+            INSERT INTO yarn.quiet VALUES (1, 'Heronsgate')
+            """);
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+        var panels = new List<string>();
+        foreach (var table in (string[])["wool", "shop", "quiet"])
+            panels.Add(await api.MakePanelAsync("yarn", table));
+        var porch = string.Join('/', panels[0].Split('/')[..4]);
+
+        var found = (await api.Client.GetFromJsonAsync<PorchFindings>($"{porch}/find?q=heronsgate", Token))!;
+        var ours = found.Panels.Where(panel => panels.Contains($"{porch}/panels/{panel.Panel}")).ToList();
+        Assert.Equal(["Heronsgate", "Wool 2", "Wool 4", "Wool 6"], ours.SelectMany(panel => panel.Records).Select(record => record.Title));
+        Assert.Equal([false, true], ours.Select(panel => panel.HasMore));
+
+        found = (await api.Client.GetFromJsonAsync<PorchFindings>($"{porch}/find?q=17", Token))!;
+        Assert.Contains(found.Panels.SelectMany(panel => panel.Records), record => record is { Key: "17", Title: "Wool 17" });
+        Assert.Contains(found.Panels.SelectMany(panel => panel.Records), record => record is { Key: "17", Title: "Seventeen" });
+        Assert.Empty((await api.Client.GetFromJsonAsync<PorchFindings>($"{porch}/find?q=h", Token))!.Panels);
+        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync("/api/porches/nowhere/find?q=heronsgate", Token)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Find_DoesNotWaitForATableThatTakesLong_AndSaysSo()
+    {
+        await api.Zoo.ExecuteAsync("""
+            CREATE SCHEMA IF NOT EXISTS slow;
+            DROP TABLE IF EXISTS slow.plain; CREATE TABLE slow.plain (id int PRIMARY KEY, name text); INSERT INTO slow.plain VALUES (1, 'Heron');
+            DROP TABLE IF EXISTS slow.locked; CREATE TABLE slow.locked (id int PRIMARY KEY, name text); INSERT INTO slow.locked VALUES (1, 'Heron')
+            """);
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+        var plain = await api.MakePanelAsync("slow", "plain");
+        await api.MakePanelAsync("slow", "locked");
+        await using var connection = await api.Zoo.Source.OpenConnectionAsync(Token);
+        await using var transaction = await connection.BeginTransactionAsync(Token);
+        await using (var locking = new Npgsql.NpgsqlCommand("LOCK TABLE slow.locked", connection))
+            await locking.ExecuteNonQueryAsync(Token);
+        var found = (await api.Client.GetFromJsonAsync<PorchFindings>($"{string.Join('/', plain.Split('/')[..4])}/find?q=heron", Token))!;
+        Assert.Contains(found.Panels, panel => panel.Records.Any(record => record.Title == "Heron"));
+        Assert.Contains("Locked", found.NotSearched);
+    }
+
     // The driver prepares what it meets often, and must not take the columns of one export for those of another.
     [Fact]
     public async Task Export_AgainAndAgain_OfOtherColumns_IsWhole()

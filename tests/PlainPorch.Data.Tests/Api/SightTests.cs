@@ -140,6 +140,7 @@ public sealed partial class SightTests : IAsyncLifetime
             "", "?all=true", "?q=elsewhere", "?q=private", "?q=note:private", "?sort=note", "?in=note:PRIVATE%201", "?columns=note&columns=town", "?of=person&value=110",
             "?where=%7B%22column%22%3A%22note%22%2C%22is%22%3A%22filled%22%7D", "?where=%7B%22column%22%3A%22person%22%2C%22of%22%3A%22note%22%2C%22is%22%3A%22contains%22%2C%22values%22%3A%5B%22PRIV%22%5D%7D",
         ],
+        "find" => ["?q=private", "?q=elsewhere", "?q=ann", "?q=110", "?q=note:private"],
         "suggestions" => ["?text=town:", "?text=note:", "?text=person:", "?text=els"],
         "{column}" => ["", "?q=else", "?text=else"],
         _ => [""],

@@ -14,6 +14,15 @@ export const porchQuery = (porch: string) =>
     queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}", { params: { path: { porch } }, signal })),
   });
 
+/** Panels' records that a text finds, those of all panels of a porch. */
+export const findQuery = (porch: string, text: string) =>
+  queryOptions({
+    queryKey: ["porches", porch, "find", text],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/find", { params: { path: { porch }, query: { q: text } }, signal })),
+    staleTime: 10_000,
+  });
+
 export const sourcesQuery = queryOptions({
   queryKey: ["sources"],
   queryFn: ({ signal }) => unwrap(api.GET("/api/sources", { signal })),

@@ -7,6 +7,7 @@ interface ColumnDetailProps {
   column: PanelColumn;
   isText: boolean;
   isBinary: boolean;
+  isTime: boolean;
   targets: Schemas["LookupTarget"][];
   reasons: Schemas["DraftReason"][];
   errors: Record<string, string>;
@@ -14,7 +15,16 @@ interface ColumnDetailProps {
 }
 
 /** What the grid has no room for: the record that a column refers to, its heading in the form, and why the draft decided so. */
-export function ColumnDetail({ column, isText, isBinary, targets, reasons, errors, onChange }: ColumnDetailProps) {
+export function ColumnDetail({
+  column,
+  isText,
+  isBinary,
+  isTime,
+  targets,
+  reasons,
+  errors,
+  onChange,
+}: ColumnDetailProps) {
   const part = `columns.${column.name}.`;
   const why = reasons.filter((reason) => reason.part.startsWith(part));
   const current = column.lookup ? nameOf({ table: column.lookup.table, key: column.lookup.key }) : "";
@@ -69,6 +79,29 @@ export function ColumnDetail({ column, isText, isBinary, targets, reasons, error
             onChange({ section });
           }}
         />
+        {(isText || isTime) && (
+          <Field label="Filled in by the program with" error={errors[`${part}stamp`]}>
+            {(slots) => (
+              <select
+                {...slots}
+                className={inputClass}
+                value={column.stamp ?? ""}
+                onChange={(event) => {
+                  onChange({ stamp: event.target.value === "" ? null : (event.target.value as PanelColumn["stamp"]) });
+                }}
+              >
+                <option value="">nothing: people fill it in</option>
+                {stamps
+                  .filter((stamp) => stamp.isTime === isTime)
+                  .map(({ value, label }) => (
+                    <option key={value} value={value}>
+                      {label}
+                    </option>
+                  ))}
+              </select>
+            )}
+          </Field>
+        )}
         {column.lookup && <OnRemoval lookup={column.lookup} onChange={onChange} />}
         <Tick
           label="Sensitive: the logbook does not tell its values"
@@ -92,6 +125,13 @@ export function ColumnDetail({ column, isText, isBinary, targets, reasons, error
     </section>
   );
 }
+
+const stamps = [
+  { value: "enteredAt", label: "when the record was entered", isTime: true },
+  { value: "changedAt", label: "when it was last changed", isTime: true },
+  { value: "enteredBy", label: "who entered it", isTime: false },
+  { value: "changedBy", label: "who changed it last", isTime: false },
+] as const;
 
 const places: { value: NonNullable<PanelColumn["match"]>; label: string }[] = [
   { value: "contains", label: "anywhere in it" },

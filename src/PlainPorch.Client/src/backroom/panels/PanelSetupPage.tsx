@@ -122,6 +122,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
             <ColumnDetail
               column={column}
               isBinary={setup.columns.find(({ name }) => name === current)?.storeType === "bytea"}
+              isTime={/^(date|timestamp)/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
               isText={/char|text/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
               targets={setup.targets}
               reasons={setup.reasons}

@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { porchQuery } from "../../api/queries";
 import { ButtonLink } from "../../ui/Button";
@@ -7,10 +6,8 @@ import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { panelPath } from "../../paths";
 import { writeDatesAs } from "../../values/dates";
-import { findPanels, panelGroups } from "./panelGroups";
-
-/** So many panels are seen at a glance. */
-const FEW = 12;
+import { FindBox } from "./FindBox";
+import { panelGroups } from "./panelGroups";
 
 function usePorch() {
   const { porch = "" } = useParams();
@@ -23,20 +20,18 @@ export function PorchLayout() {
   const { panel = "" } = useParams();
   const navigate = useNavigate();
   const isLog = useLocation().pathname.endsWith("/log");
-  const [wanted, setWanted] = useState("");
   if (porch.isPending) return <Loading what="the porch" />;
   // What is shown already stays, with all that was typed, while the server is away.
   if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
   const { slug, name, panels, dates } = porch.data;
   writeDatesAs(dates);
   const groups = panelGroups(panels);
-  const shown = panelGroups(findPanels(panels, wanted));
-  const first = shown[0]?.panels[0];
   const hidden = panels.find((item) => item.slug === panel && item.isHidden);
   return (
     <div className="flex flex-1 flex-col gap-4 lg:flex-row lg:gap-8">
       <nav aria-label={`Panels of ${name}`} className="lg:w-52 lg:shrink-0">
         <p className="mb-2 font-serif font-semibold max-lg:sr-only">{name}</p>
+        <FindBox key={slug} porch={slug} panels={panels} />
         <select
           aria-label="Panel"
           value={isLog ? "log" : panel}
@@ -55,39 +50,8 @@ export function PorchLayout() {
           ))}
           <option value="log">Logbook</option>
         </select>
-        {panels.length > FEW && (
-          <form
-            className="hidden lg:mb-2 lg:block"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (wanted.trim() === "" || !first) return;
-              setWanted("");
-              // The list that opens takes the focus where nothing else has it.
-              if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-              void navigate(panelPath(slug, first.slug));
-            }}
-          >
-            <input
-              type="search"
-              aria-label="Find a panel"
-              placeholder="Find a panel"
-              accessKey="p"
-              title="Alt + P"
-              value={wanted}
-              maxLength={100}
-              onChange={(event) => {
-                setWanted(event.target.value);
-              }}
-              onKeyDown={(event) => {
-                if (event.key === "Escape") setWanted("");
-              }}
-              className="min-h-8 w-full rounded border border-edge bg-sheet px-2 placeholder:text-faint"
-            />
-          </form>
-        )}
         <div className="hidden gap-3 lg:grid">
-          {shown.length === 0 && <p className="text-faint">No panel matches.</p>}
-          {shown.map((group) => (
+          {groups.map((group) => (
             <section key={group.name} aria-label={group.name || undefined}>
               {group.name && <h2 className="mb-0.5 font-sans text-sm font-semibold text-faint">{group.name}</h2>}
               <ul>

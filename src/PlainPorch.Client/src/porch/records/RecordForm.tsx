@@ -43,7 +43,7 @@ export function RecordForm({
   onSaved,
   onCancel,
 }: RecordFormProps) {
-  const columns = panel.columns.filter((column) => column.inForm);
+  const columns = panel.columns.filter((column) => column.inForm && column.stamp === null);
   const draft = useRecordDraft(columns, record, proposed, given);
   const form = useRef<HTMLFormElement>(null);
   const unsettled = useRef<Unsettled>(new Map());
