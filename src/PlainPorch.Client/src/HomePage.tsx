@@ -20,14 +20,14 @@ export function HomePage() {
       {porches.data.map((porch) => (
         <section key={porch.slug} className="border-t border-line pt-3">
           <h2 className="text-xl font-semibold">
-            <Link to={`/porch/${porch.slug}`} className="hover:underline">
+            <Link to={`/porch/${porch.slug}`} className="link">
               {porch.name}
             </Link>
           </h2>
           {porch.panels.length === 0 ? (
             <p className="mt-1">
               No panels yet.{" "}
-              <Link to={`/back/sources/${porch.sourceId}`} className="text-accent underline underline-offset-4">
+              <Link to={`/back/sources/${porch.sourceId}`} className="link">
                 Choose a table for the first one.
               </Link>
             </p>
@@ -39,10 +39,7 @@ export function HomePage() {
                   <ul>
                     {group.panels.map((panel) => (
                       <li key={panel.slug}>
-                        <Link
-                          to={panelPath(porch.slug, panel.slug)}
-                          className="block py-0.5 text-accent underline-offset-4 hover:underline"
-                        >
+                        <Link to={panelPath(porch.slug, panel.slug)} className="block py-0.5 link">
                           {panel.label}
                         </Link>
                       </li>

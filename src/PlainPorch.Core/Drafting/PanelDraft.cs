@@ -76,7 +76,8 @@ public static class PanelDraft
             InList = listed.Contains(column.Name),
             // Who looks for a boat may know its owner's name only.
             Searched = IsSearched(table, column) || (lookup is not null && listed.Contains(column.Name) && SearchText.CanLookInto(column.Type)),
-            InForm = true,
+            // Whether a record is set aside is not typed, unless a new one could not do without.
+            InForm = table.MeaningOf(column.Name) is not Meaning.RemovedMarker || !(column.IsNullable || column.IsSuppliedByDatabase),
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
             IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,

@@ -16,6 +16,8 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
     private static readonly string[] _titleWords =
         ["title", "name", "label", "subject", "surname", "lastname", "caption", "descr", "description", "nm", "firm", "company", "username", "login", "hostname", "filename", "summary"];
 
+    private static readonly string[] _numberWords = ["no", "nr", "num", "number", "nbr", "serial"];
+
     private static readonly string[] _familyNames = ["surname", "lastname", "lname", "lastnm", "familyname", "surnm"];
     private static readonly string[] _firstNames = ["firstname", "fname", "firstnm", "forename", "givenname", "first"];
 
@@ -103,12 +105,25 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
                 "it brings two records together, and is called by both",
                 true);
         var reference = telling[0];
+        // Its title will stand within those of others, where a second day beside theirs would tell nothing.
+        if (NumberOf(table, key) is { } number && number != reference.Columns[0] && IsReferredTo(table, number))
+            return new(
+                $"{TitleTemplate.Of(number)} · {TitleTemplate.Of(reference.Columns[0])}",
+                $"others refer to it by “{Label(table, number)}”, and “{Label(table, reference.Columns[0])}” says whose it is",
+                true);
         var (beside, kind) = Beside(table, key, reference);
         return new(
             beside is null ? TitleTemplate.Of(reference.Columns[0]) : $"{TitleTemplate.Of(reference.Columns[0])} · {TitleTemplate.Of(beside)}",
             $"it has no name of its own: it is called by the record that “{Label(table, reference.Columns[0])}” refers to{kind}",
             true);
     }
+
+    // A number that people read off the thing, such as METER_NO, and not one that only the database knows, such as ID.
+    private static string? NumberOf(TableFindings table, IReadOnlyList<string> key) =>
+        key is [var only] && table.ReferenceOf(only) is null && IdentifierWords.Split(only) is [_, .., var last] && _numberWords.Contains(last) ? only : null;
+
+    private bool IsReferredTo(TableFindings table, string column) =>
+        tables.Values.Any(other => other.Table.Name != table.Table.Name && other.References.Any(reference => reference.Target == table.Table.Name && reference.TargetColumns.SequenceEqual([column])));
 
     // What tells apart the records of one owner: a day, or a number in the key.
     private static (string? Column, string Kind) Beside(TableFindings table, IReadOnlyList<string> key, Reference reference)

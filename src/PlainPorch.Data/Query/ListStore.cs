@@ -83,11 +83,15 @@ public sealed class ListStore(SeenPanel seen)
     public async Task<ListKeys> KeysAsync(ListPlan plan, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(plan);
+        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
+        return await KeysAsync(new SourceReader(_model, connection), plan, cancellationToken);
+    }
+
+    internal async Task<ListKeys> KeysAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken)
+    {
         var most = RecordSelection.MostOf(_panel);
         if (most == 0)
             return new ListKeys([], HasMore: false, most);
-        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(_model, connection);
         List<string> columns = [.. _panel.Identity.Columns];
         var request = new RowRequest { Filter = await ResolveAsync(reader, plan, cancellationToken), Order = plan.Order, Borrowed = plan.Borrowed, Columns = columns, Take = most + 1 };
         var rows = await reader.ReadAsync(plan.WithBorrowed(_panel.Table), request, cancellationToken);

@@ -2,11 +2,13 @@ using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Rows;
 
@@ -59,7 +61,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
 
         return new RemovalProposal(
             plan.Act is RowAct.Erase ? RemovalManner.Erase : Bound.Manner,
-            await RecognizeAsync([.. root?.Rows.Take(Math.Min(Shown, own)).Select(row => RecordKey.Write(KeyOf(row))) ?? []], cancellationToken),
+            await RecognizeAsync(root is null ? [] : await FirstAsync([.. root.Rows.Take(own).Select(row => RecordKey.Write(KeyOf(row)))], cancellationToken), cancellationToken),
             own,
             root is null ? 0 : chosen.Count - own,
             along,
@@ -142,7 +144,17 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
         return await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken);
     }
 
-    private async Task<IReadOnlyList<RecognizedRecord>> RecognizeAsync(IReadOnlyList<string> keys, CancellationToken cancellationToken)
+    // As people know them from the list: in its order.
+    private async Task<IEnumerable<string>> FirstAsync(IReadOnlyList<string> keys, CancellationToken cancellationToken)
+    {
+        if (keys.Count < 2 || !RecordSelection.TryRead(Bound, keys, out var all, out _))
+            return keys.Take(Shown);
+        var listed = (await panel.Lists().KeysAsync(_reader, panel.Seen.Plan(new ListRequest()).OfChosen(all!.Filter), cancellationToken)).Keys.ToList();
+        // Those that the list leaves out, as one that is marked already, come last.
+        return listed.Concat(keys.Except(listed)).Take(Shown);
+    }
+
+    private async Task<IReadOnlyList<RecognizedRecord>> RecognizeAsync(IEnumerable<string> keys, CancellationToken cancellationToken)
     {
         var records = new List<RecognizedRecord>();
         foreach (var key in keys)

@@ -7,6 +7,7 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Rows;
@@ -110,6 +111,7 @@ internal static class PanelEndpoints
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels");
         panel.MapGet("/", FindAsync).WithName("findPanel");
         panel.MapGet("/setup", FindSetupAsync).WithName("findPanelSetup");
+        api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels").OpensPanel().MapGet("/setup/lists", FindListsAsync).WithName("findCodeLists");
         panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
         panel.MapDelete("/", RemoveAsync).WithName("removePanel");
     }
@@ -134,6 +136,9 @@ internal static class PanelEndpoints
         var sample = await TableSampler.ReadAsync(opened.Model, bound.Table, opened.Connections, cancellationToken);
         return TypedResults.Ok(ToSetup(opened, bound, sample));
     }
+
+    private static async Task<Results<Ok<IReadOnlyList<CodeList>>, NotFound, ProblemHttpResult>> FindListsAsync([AsParameters] PanelHere here, CancellationToken cancellationToken) =>
+        TypedResults.Ok(await new CodeListReader(here.Opened.Seen).ReadAsync(cancellationToken));
 
     private static async Task<Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>> SaveAsync(
         string porch,

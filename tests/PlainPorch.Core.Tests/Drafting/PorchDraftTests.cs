@@ -19,6 +19,8 @@ public sealed class PorchDraftTests
         .Table("kit", "id int, title text, weight int", MakeRows.Count(10, n => [$"{n}", $"Flare {n}", $"{n}"]))
         .Table("boat_kit", "boat_id int, kit_id int", MakeRows.Count(80, n => [$"{n}", $"{1 + (n % 10)}"]), key: ["boat_id", "kit_id"])
         .Table("berths", "code text, pontoon_id int, sort_no int", MakeRows.Count(60, n => [$"B-{n:00}", $"{1 + (n % 6)}", $"{n}"]))
+        .Table("meters", "meter_no int, berth_code text, fitted_on date", MakeRows.Count(70, n => [$"{1000 + n}", $"B-{1 + (n % 60):00}", $"2014-01-{1 + (n % 28):00}"]), key: ["meter_no"])
+        .Table("readings", "id int, meter_no int, taken_on date", MakeRows.Count(90, n => [$"{n}", $"{1001 + (n % 70)}", $"2024-01-{1 + (n % 28):00}"]))
         .Table("pontoons", "id int, label text", MakeRows.Count(6, n => [$"{n}", $"Pontoon {n}"]));
 
     private static readonly Dictionary<string, DraftedPanel> _drafted = Draft(_harbour).ToDictionary(draft => draft.Panel.Table.Name);
@@ -29,6 +31,8 @@ public sealed class PorchDraftTests
     [InlineData("surveys", "{boat_id} · {done_on}")]
     [InlineData("boat_kit", "{boat_id} · {kit_id}")]
     [InlineData("berths", "{code}")]
+    [InlineData("meters", "{meter_no} · {berth_code}")]
+    [InlineData("readings", "{meter_no} · {taken_on}")]
     public void Make_Titles_AreWhatPeopleKnowRecordsBy(string table, string title) => Assert.Equal(title, _drafted[table].Panel.Title);
 
     [Fact]

@@ -23,6 +23,15 @@ export const findQuery = (porch: string, text: string) =>
     staleTime: 10_000,
   });
 
+/** The lists of codes that a lookup can be made of. */
+export const codeListsQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["code lists", path.porch],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/setup/lists", { params: { path }, signal })),
+    staleTime: 60_000,
+  });
+
 export const sourcesQuery = queryOptions({
   queryKey: ["sources"],
   queryFn: ({ signal }) => unwrap(api.GET("/api/sources", { signal })),

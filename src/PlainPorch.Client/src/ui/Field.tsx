@@ -4,6 +4,8 @@ export interface FieldSlots {
   id: string;
   "aria-invalid": boolean | undefined;
   "aria-describedby": string | undefined;
+  /** What it is called, where no label stands beside it. */
+  "aria-label"?: string | undefined;
 }
 
 interface FieldProps {

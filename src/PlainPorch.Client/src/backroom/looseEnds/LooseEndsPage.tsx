@@ -18,7 +18,7 @@ export function LooseEndsPage() {
       <title>Loose ends · Plain Porch</title>
       {outline.data && (
         <p>
-          <Link to={`/back/sources/${outline.data.sourceId}`} className="text-accent underline underline-offset-4">
+          <Link to={`/back/sources/${outline.data.sourceId}`} className="link">
             ← Tables
           </Link>
         </p>
@@ -64,10 +64,7 @@ function LooseEndLine({ porch, end, label }: LooseEndLineProps) {
     <li className="grid gap-x-4 gap-y-2 border-b border-line py-3 sm:grid-cols-[1fr_auto]">
       <div>
         <p>
-          <Link
-            to={`/back/panels/${porch}/${end.panel}`}
-            className="font-semibold text-accent underline-offset-4 hover:underline"
-          >
+          <Link to={`/back/panels/${porch}/${end.panel}`} className="font-semibold link">
             {label}
           </Link>
         </p>

@@ -9,6 +9,7 @@ interface ColumnDetailProps {
   isBinary: boolean;
   isTime: boolean;
   targets: Schemas["LookupTarget"][];
+  lists: Schemas["CodeList"][];
   reasons: Schemas["DraftReason"][];
   errors: Record<string, string>;
   onChange: (part: Partial<PanelColumn>) => void;
@@ -21,14 +22,20 @@ export function ColumnDetail({
   isBinary,
   isTime,
   targets,
+  lists,
   reasons,
   errors,
   onChange,
 }: ColumnDetailProps) {
   const part = `columns.${column.name}.`;
   const why = reasons.filter((reason) => reason.part.startsWith(part));
-  const current = column.lookup ? nameOf({ table: column.lookup.table, key: column.lookup.key }) : "";
+  const current = column.lookup ? nameOf(column.lookup) : "";
   const choose = (name: string) => {
+    const list = lists.find(({ lookup }) => nameOf(lookup) === name);
+    if (list) {
+      onChange({ lookup: { ...list.lookup, conversion: isText && list.isWhole ? "textToInteger" : "none" } });
+      return;
+    }
     const target = targets.find((known) => nameOf(known) === name);
     onChange({
       lookup: target && {
@@ -44,15 +51,7 @@ export function ColumnDetail({
     <section aria-label={`About ${column.name}`} className="grid gap-3 border border-line bg-sheet p-3">
       <h2 className="text-base font-semibold">{column.name}</h2>
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field
-          label="Shows the record of"
-          error={errors[`${part}lookup`]}
-          hint={
-            column.lookup?.where
-              ? `of the list ${column.lookup.where.column} = “${column.lookup.where.value}”`
-              : undefined
-          }
-        >
+        <Field label="Shows the record of" error={errors[`${part}lookup`]}>
           {(slots) => (
             <select
               {...slots}
@@ -63,10 +62,22 @@ export function ColumnDetail({
               }}
             >
               <option value="">nothing: it is a value of its own</option>
-              {current && !targets.some((target) => nameOf(target) === current) && <option>{current}</option>}
-              {targets.map((target) => (
-                <option key={nameOf(target)}>{nameOf(target)}</option>
-              ))}
+              {current &&
+                ![...targets, ...lists.map(({ lookup }) => lookup)].some((known) => nameOf(known) === current) && (
+                  <option>{current}</option>
+                )}
+              <optgroup label="Records">
+                {targets.map((target) => (
+                  <option key={nameOf(target)}>{nameOf(target)}</option>
+                ))}
+              </optgroup>
+              {lists.length > 0 && (
+                <optgroup label="Lists of codes">
+                  {lists.map(({ lookup }) => (
+                    <option key={nameOf(lookup)}>{nameOf(lookup)}</option>
+                  ))}
+                </optgroup>
+              )}
             </select>
           )}
         </Field>
@@ -234,6 +245,6 @@ export function Why({ reasons }: { reasons: Schemas["DraftReason"][] }) {
   );
 }
 
-function nameOf({ table, key }: { table: { schema: string; name: string }; key: string }): string {
-  return `${table.schema}.${table.name} (${key})`;
+function nameOf({ table, key, where }: Pick<Schemas["Lookup"], "table" | "key" | "where">): string {
+  return `${table.schema}.${table.name} (${key}${where ? ` of the list ${where.value}` : ""})`;
 }

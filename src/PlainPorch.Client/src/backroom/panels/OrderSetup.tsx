@@ -78,7 +78,7 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
           {sorted && (
             <p className="text-sm text-danger sm:col-span-2">
               The list comes in another order, chosen above, so nobody sees this one without asking for it.{" "}
-              <Link to={`/back/porches/${porch}/loose-ends`} className="text-accent underline underline-offset-4">
+              <Link to={`/back/porches/${porch}/loose-ends`} className="link">
                 Loose ends
               </Link>
             </p>

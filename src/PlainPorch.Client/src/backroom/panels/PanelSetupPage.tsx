@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../../api/client";
-import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress } from "../../api/queries";
+import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress, codeListsQuery } from "../../api/queries";
 import { ListExplanation } from "./ListExplanation";
 import { changeView, defaultView } from "../../api/listView";
 import { panelPath, recordPath, setAsidePath } from "../../paths";
@@ -38,6 +38,7 @@ interface SetupProps {
 
 function Setup({ address, setup, onReload }: SetupProps) {
   const draft = useSetupDraft(address, setup);
+  const lists = useQuery(codeListsQuery(address));
   const { definition, change, errors } = draft;
   const [current, setCurrent] = useState(definition.columns[0]?.name ?? "");
   const column = definition.columns.find(({ name }) => name === current);
@@ -45,7 +46,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
     <div className="grid gap-4">
       <title>{`Set up ${definition.label} · Plain Porch`}</title>
       <p>
-        <Link to={`/back/sources/${setup.sourceId}`} className="text-accent underline underline-offset-4">
+        <Link to={`/back/sources/${setup.sourceId}`} className="link">
           ← Tables
         </Link>
       </p>
@@ -113,10 +114,14 @@ function Setup({ address, setup, onReload }: SetupProps) {
             schema={setup.columns}
             errors={errors}
             onChange={draft.changeColumn}
+            onMove={(name, to) => {
+              change({ columns: withMoved(definition.columns, name, to) });
+            }}
             onColumn={setCurrent}
           />
           <p className="text-sm text-faint">
-            Arrows move, space toggles, typing changes a label. Each change is saved at once.
+            Arrows move, space toggles, typing changes a label; Alt with an arrow, or the handle, moves a column in list
+            and form. Each change is saved at once.
           </p>
           {column && (
             <ColumnDetail
@@ -125,6 +130,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
               isTime={/^(date|timestamp)/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
               isText={/char|text/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}
               targets={setup.targets}
+              lists={lists.data ?? []}
               reasons={setup.reasons}
               errors={errors}
               onChange={(part) => {
@@ -141,6 +147,13 @@ function Setup({ address, setup, onReload }: SetupProps) {
       </div>
     </div>
   );
+}
+
+/** The columns with one of them at another place. */
+function withMoved<T extends { name: string }>(columns: T[], name: string, to: number): T[] {
+  const moved = columns.filter((column) => column.name === name);
+  const rest = columns.filter((column) => column.name !== name);
+  return [...rest.slice(0, to), ...moved, ...rest.slice(to)];
 }
 
 function Preview({ address }: { address: PanelAddress }) {
@@ -220,7 +233,7 @@ function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
       <p>Its set-up is lost for good. The table and its records are not touched.</p>
       <LeftAsideChoice left={left} keptUntil="when a panel over the same table is made again.">
         They can be brought back first:{" "}
-        <Link className="underline underline-offset-4" to={setAsidePath(address.porch, address.panel)}>
+        <Link className="link" to={setAsidePath(address.porch, address.panel)}>
           look at what is set aside
         </Link>
         .

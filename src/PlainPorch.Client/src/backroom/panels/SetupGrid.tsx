@@ -1,5 +1,7 @@
 import { useRef, useState, type KeyboardEvent } from "react";
 import type { PanelColumn, Schemas } from "../../api/client";
+import { MovableRow } from "../../porch/ordering/MovableRow";
+import { MovableRows } from "../../porch/ordering/MovableRows";
 import { LabelCell } from "./LabelCell";
 
 type SetupColumn = Schemas["SetupColumn"];
@@ -14,20 +16,24 @@ const switches: { field: Switch; head: string }[] = [
   { field: "readOnly", head: "Read-only" },
 ];
 
+const nothing: ReadonlySet<string> = new Set();
+
 interface SetupGridProps {
   columns: PanelColumn[];
   schema: SetupColumn[];
   errors: Record<string, string>;
   onChange: (name: string, part: Partial<PanelColumn>) => void;
+  /** Puts a column at another place among them. */
+  onMove: (name: string, to: number) => void;
   /** Is told which column has the focus. */
   onColumn: (name: string) => void;
 }
 
 /**
  * What the panel does with each column. One stop for the tab key: arrows move between cells, space toggles, typing
- * edits a label (the grid pattern of the ARIA authoring practices).
+ * edits a label, Alt with the arrows moves a column (the grid pattern of the ARIA authoring practices).
  */
-export function SetupGrid({ columns, schema, errors, onChange, onColumn }: SetupGridProps) {
+export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn }: SetupGridProps) {
   const grid = useRef<HTMLTableElement>(null);
   const [[row, cell], setPlace] = useState<[number, number]>([0, 0]);
   const byName = new Map(schema.map((column) => [column.name, column]));
@@ -38,7 +44,23 @@ export function SetupGrid({ columns, schema, errors, onChange, onColumn }: Setup
     grid.current?.querySelector<HTMLElement>(`[data-place="${place.join(" ")}"]`)?.focus();
   };
 
+  const move = (name: string, to: number) => {
+    if (to < 0 || to >= columns.length) return;
+    onMove(name, to);
+    setPlace([to, cell]);
+    requestAnimationFrame(() => {
+      focus(to, cell);
+    });
+  };
   const onKeyDown = (event: KeyboardEvent) => {
+    const current = columns[row];
+    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown") && current) {
+      event.preventDefault();
+      move(current.name, row + (event.key === "ArrowUp" ? -1 : 1));
+      return;
+    }
+    // The handle has its own keys.
+    if (event.target instanceof Element && !event.target.closest("[data-place]")) return;
     if (event.target instanceof HTMLInputElement || event.ctrlKey || event.altKey || event.metaKey) return;
     const moves: Record<string, [number, number] | undefined> = {
       ArrowDown: [row + 1, cell],
@@ -50,93 +72,112 @@ export function SetupGrid({ columns, schema, errors, onChange, onColumn }: Setup
       PageDown: [row + 10, cell],
       PageUp: [row - 10, cell],
     };
-    const move = moves[event.key];
-    if (!move) return;
+    const wanted = moves[event.key];
+    if (!wanted) return;
     event.preventDefault();
-    focus(...move);
+    focus(...wanted);
   };
 
+  const placeOf = (name: string | null | undefined) => columns.findIndex((column) => column.name === name);
   return (
-    <div className="relative overflow-x-auto border border-line bg-sheet">
-      <table
-        ref={grid}
-        role="grid"
-        aria-label="Columns"
-        className="w-full border-collapse text-sm"
-        onKeyDown={onKeyDown}
-      >
-        <thead>
-          <tr className="border-b border-edge text-left align-bottom text-faint">
-            <th className="px-2 py-1.5">Column</th>
-            <th className="px-2 py-1.5">Values, for example</th>
-            <th className="px-2 py-1.5">Label</th>
-            {switches.map(({ field, head }) => (
-              <th key={field} className="w-14 px-1 py-1.5 text-center">
-                {head}
+    <MovableRows
+      rows={columns.map(({ name, label }) => ({ key: name, title: label }))}
+      chosen={nothing}
+      onMove={({ keys: [name = ""], after, before }) => {
+        const [from, target] = [placeOf(name), placeOf(after ?? before)];
+        move(name, after == null ? (from < target ? target - 1 : target) : from < target ? target : target + 1);
+      }}
+    >
+      <div className="relative overflow-x-auto border border-line bg-sheet">
+        <table
+          ref={grid}
+          role="grid"
+          aria-label="Columns"
+          className="w-full border-collapse text-sm"
+          onKeyDown={onKeyDown}
+        >
+          <thead>
+            <tr className="border-b border-edge text-left align-bottom text-faint">
+              <th className="w-8">
+                <span className="sr-only">Move</span>
               </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {columns.map((column, index) => {
-            const known = byName.get(column.name);
-            const place = (at: number) => ({
-              "data-place": `${index} ${at}`,
-              tabIndex: row === index && cell === at ? 0 : -1,
-              onFocus: () => {
-                setPlace([index, at]);
-                onColumn(column.name);
-              },
-            });
-            return (
-              <tr key={column.name} className="border-b border-line last:border-0">
-                <th scope="row" className="max-w-40 px-2 py-1 text-left font-medium">
-                  <span className="block truncate" title={known?.comment ?? column.name}>
-                    {column.name}
-                    {known?.isIdentifying && (
-                      <span className="font-normal text-faint" title="Part of the key">
-                        {" "}
-                        · key
-                      </span>
-                    )}
-                  </span>
-                  <span className="block truncate font-normal text-faint">
-                    {known ? known.storeType : "no longer in the table"}
-                    {column.lookup && ` → ${column.lookup.table.name}`}
-                  </span>
+              <th className="px-2 py-1.5">Column</th>
+              <th className="px-2 py-1.5">Values, for example</th>
+              <th className="px-2 py-1.5">Label</th>
+              {switches.map(({ field, head }) => (
+                <th key={field} className="w-14 px-1 py-1.5 text-center">
+                  {head}
                 </th>
-                <td className="max-w-44 px-2 py-1 text-faint">
-                  <span className="line-clamp-2 break-words">{known?.samples.join(" · ")}</span>
-                </td>
-                <LabelCell
-                  {...place(0)}
-                  label={column.label}
-                  error={errors[`columns.${column.name}.label`]}
-                  onChange={(label) => {
-                    onChange(column.name, { label });
-                  }}
-                  onMove={(by) => {
-                    focus(index + by, 0);
-                  }}
-                />
-                {switches.map(({ field, head }, i) => (
-                  <SwitchCell
-                    key={field}
-                    {...place(i + 1)}
-                    label={`${column.label}: ${head}`}
-                    isOn={column[field] ?? false}
-                    isFixed={known ? isFixed(field, known) : true}
-                    onToggle={() => {
-                      onChange(column.name, { [field]: !(column[field] ?? false) });
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {columns.map((column, index) => {
+              const known = byName.get(column.name);
+              const place = (at: number) => ({
+                "data-place": `${index} ${at}`,
+                tabIndex: row === index && cell === at ? 0 : -1,
+                onFocus: () => {
+                  setPlace([index, at]);
+                  onColumn(column.name);
+                },
+              });
+              return (
+                <MovableRow
+                  key={column.name}
+                  id={column.name}
+                  title={column.label}
+                  isActive={row === index}
+                  className="border-b border-line bg-sheet last:border-0 data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg"
+                >
+                  <th scope="row" className="max-w-40 px-2 py-1 text-left font-medium">
+                    <span className="block truncate" title={known?.comment ?? column.name}>
+                      {column.name}
+                      {known?.isIdentifying && (
+                        <span className="font-normal text-faint" title="Part of the key">
+                          {" "}
+                          · key
+                        </span>
+                      )}
+                    </span>
+                    <span className="block truncate font-normal text-faint">
+                      {known ? known.storeType : "no longer in the table"}
+                      {column.lookup && ` → ${column.lookup.table.name}`}
+                    </span>
+                  </th>
+                  <td className="max-w-44 px-2 py-1 text-faint">
+                    <span className="line-clamp-2 break-words">{known?.samples.join(" · ")}</span>
+                  </td>
+                  <LabelCell
+                    {...place(0)}
+                    label={column.label}
+                    error={errors[`columns.${column.name}.label`]}
+                    onChange={(label) => {
+                      onChange(column.name, { label });
+                    }}
+                    onMove={(by) => {
+                      focus(index + by, 0);
                     }}
                   />
-                ))}
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </div>
+                  {switches.map(({ field, head }, i) => (
+                    <SwitchCell
+                      key={field}
+                      {...place(i + 1)}
+                      label={`${column.label}: ${head}`}
+                      isOn={column[field] ?? false}
+                      isFixed={known ? isFixed(field, known) : true}
+                      onToggle={() => {
+                        onChange(column.name, { [field]: !(column[field] ?? false) });
+                      }}
+                    />
+                  ))}
+                </MovableRow>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </MovableRows>
   );
 }
 

@@ -1,21 +1,25 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../../api/client";
 import { ApiError } from "../../api/problems";
-import { porchesQuery } from "../../api/queries";
+import { porchesQuery, porchQuery } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { Empty } from "../../ui/Empty";
 import { Notice } from "../../ui/Notice";
+import { Tick } from "../../ui/Tick";
 import { formatCount } from "../../values/format";
 
 type Snapshot = Schemas["SnapshotDto"];
 type Table = Schemas["TableSummary"];
 
-const link = "text-accent underline-offset-4 hover:underline";
+const link = "link";
 /** The tables and views of a source, with a filter, and the way to a panel from each. */
 export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: Snapshot }) {
   const [filter, setFilter] = useState("");
+  const [offersOthers, setOffersOthers] = useState(false);
+  const porch = useQuery({ ...porchQuery(snapshot.porch), enabled: snapshot.porch !== "" });
+  const labels = new Map(porch.data?.panels.map(({ slug, label }) => [slug, label]));
   const navigate = useNavigate();
   const client = useQueryClient();
   const make = useMutation({
@@ -75,6 +79,9 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
         <p className="text-faint" aria-live="polite">
           {shown.length} of {snapshot.tables.length} tables and views
         </p>
+        {snapshot.tables.some((table) => table.panels.length > 0) && (
+          <Tick label="Offer another panel where there is one" isOn={offersOthers} onTurn={setOffersOthers} />
+        )}
         {chosen.size > 0 && (
           <Button
             tone="next"
@@ -160,21 +167,23 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                   <td className="px-3 py-1">
                     {table.panels.map((panel) => (
                       <Link key={panel} className={`${link} mr-2`} to={`/back/panels/${snapshot.porch}/${panel}`}>
-                        {panel}
+                        {labels.get(panel) ?? panel}
                       </Link>
                     ))}
                   </td>
                   <td className="px-3 py-1 text-right">
-                    <Button
-                      disabled={make.isPending || !table.canRead}
-                      title={table.canRead ? undefined : "The database user may not read it."}
-                      aria-label={`Make a panel from ${table.schema}.${table.name}`}
-                      onClick={() => {
-                        make.mutate(table);
-                      }}
-                    >
-                      Make a panel
-                    </Button>
+                    {(table.panels.length === 0 || offersOthers) && (
+                      <Button
+                        disabled={make.isPending || !table.canRead}
+                        title={table.canRead ? undefined : "The database user may not read it."}
+                        aria-label={`Make a panel from ${table.schema}.${table.name}`}
+                        onClick={() => {
+                          make.mutate(table);
+                        }}
+                      >
+                        {table.panels.length === 0 ? "Make a panel" : "Make another"}
+                      </Button>
+                    )}
                   </td>
                 </tr>
               ))}

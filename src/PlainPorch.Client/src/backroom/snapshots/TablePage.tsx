@@ -18,7 +18,7 @@ export function TablePage() {
     <div className="grid max-w-6xl gap-4">
       <title>{`${schema}.${name} · Plain Porch`}</title>
       <p>
-        <Link to={`/back/sources/${id}`} className="text-accent underline underline-offset-4">
+        <Link to={`/back/sources/${id}`} className="link">
           ← Tables
         </Link>
       </p>

@@ -27,7 +27,7 @@ export function SourcePage() {
     <div className="grid max-w-6xl gap-4">
       <title>{`${name} · Plain Porch`}</title>
       <p>
-        <Link to="/back/sources" className="text-accent underline underline-offset-4">
+        <Link to="/back/sources" className="link">
           ← Sources
         </Link>
       </p>
@@ -117,7 +117,7 @@ function RemoveSource({ source }: { source: Source }) {
         {porch ? (
           <>
             They can be brought back first:{" "}
-            <Link className="underline underline-offset-4" to={`/porch/${porch.slug}`}>
+            <Link className="link" to={`/porch/${porch.slug}`}>
               open the porch
             </Link>
             , and in a panel what is set aside.

@@ -25,10 +25,7 @@ export function SourcesPage() {
         <ul className="border-t border-line">
           {sources.data.map((source) => (
             <li key={source.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-line py-2.5">
-              <Link
-                to={`/back/sources/${source.id}`}
-                className="font-semibold text-accent underline-offset-4 hover:underline"
-              >
+              <Link to={`/back/sources/${source.id}`} className="font-semibold link">
                 {source.name}
               </Link>
               <span className="text-faint">

@@ -37,7 +37,7 @@ export function SurveyPage() {
     <div className="grid gap-4">
       <title>{`Survey of ${source.data?.name ?? "a source"} · Plain Porch`}</title>
       <p>
-        <Link to={`/back/sources/${id}`} className="text-accent underline underline-offset-4">
+        <Link to={`/back/sources/${id}`} className="link">
           ← Tables
         </Link>
       </p>

@@ -78,7 +78,7 @@ function Running({ status, isStopping, onStop }: RunningProps) {
         </Button>
         <span className="text-sm text-faint">
           It only reads, and goes on when you{" "}
-          <Link to="/back/sources" className="underline">
+          <Link to="/back/sources" className="link">
             leave the page
           </Link>
           .

@@ -163,10 +163,7 @@ function Group({ address, panel, records, onMerged, onDistinct }: GroupProps) {
                     />
                     {record.title}
                   </label>
-                  <Link
-                    to={recordPath(address.porch, address.panel, record.key)}
-                    className="text-sm text-accent underline underline-offset-4"
-                  >
+                  <Link to={recordPath(address.porch, address.panel, record.key)} className="text-sm link">
                     {panel.recordLabel} {record.key}
                   </Link>
                   {records.length > 2 && record.key !== survivor && (

@@ -88,10 +88,7 @@ export function LogPage() {
             />
           </label>
         ))}
-        <a
-          className="ml-auto text-accent underline underline-offset-4"
-          href={`/api/porches/${porch}/log.csv${asked && `?${asked}`}`}
-        >
+        <a className="ml-auto link" href={`/api/porches/${porch}/log.csv${asked && `?${asked}`}`}>
           Export as CSV
         </a>
       </div>
@@ -183,7 +180,7 @@ function Entry({ porch, entry, label }: EntryProps) {
             <li key={place}>
               <p>
                 {record.key !== null && panel.data?.table === record.table ? (
-                  <Link to={recordPath(porch, entry.panel, record.key)} className="underline underline-offset-4">
+                  <Link to={recordPath(porch, entry.panel, record.key)} className="link">
                     {record.title}
                   </Link>
                 ) : (

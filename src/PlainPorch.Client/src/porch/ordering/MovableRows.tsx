@@ -11,11 +11,11 @@ import {
 import { restrictToVerticalAxis } from "@dnd-kit/modifiers";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import type { ReactNode } from "react";
-import type { ListRow } from "../../api/client";
 import type { MoveWish } from "./useMoves";
 
 interface MovableRowsProps {
-  rows: ListRow[];
+  /** The rows in their order: what each is told apart by, and called. */
+  rows: { key: string | null; title: string }[];
   /** The chosen records, which move together with the one that is taken hold of. */
   chosen: ReadonlySet<string>;
   onMove: (wish: MoveWish) => void;

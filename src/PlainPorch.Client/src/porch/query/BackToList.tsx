@@ -18,7 +18,7 @@ export function BackToList({ address, panel, from }: BackToListProps) {
       <Link
         to={panelPath(address.porch, address.panel) + (from?.list ?? "")}
         state={from && { row: from.row }}
-        className="text-accent underline underline-offset-4"
+        className="link"
       >
         ← {panel.label}
       </Link>

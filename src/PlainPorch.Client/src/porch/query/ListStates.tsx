@@ -1,8 +1,10 @@
-import type { ListPage, Panel } from "../../api/client";
+import type { ListPage, Panel, Schemas } from "../../api/client";
 import type { ChangeView, ListView } from "../../api/listView";
 import { Button } from "../../ui/Button";
 import { Empty } from "../../ui/Empty";
 import { firstPage } from "./ListFooter";
+
+type FilterPiece = Schemas["FilterPiece"];
 
 interface OfRecordProps {
   panel: Panel;
@@ -34,12 +36,14 @@ export function OfRecord({ panel, view, page, onChange }: OfRecordProps) {
 interface NothingHereProps {
   panel: Panel;
   view: ListView;
+  /** What the list is restricted to, as it was understood. */
+  pieces: FilterPiece[];
   onChange: ChangeView;
   isError: boolean;
 }
 
 /** What is said in place of records where there are none, with the way to some. */
-export function NothingHere({ panel, view, onChange, isError }: NothingHereProps) {
+export function NothingHere({ panel, view, pieces, onChange, isError }: NothingHereProps) {
   if (isError) return null;
   const [title, action, change] =
     view.narrowed.length > 0 || view.where !== ""
@@ -53,7 +57,7 @@ export function NothingHere({ panel, view, onChange, isError }: NothingHereProps
             : [`${panel.label} has no records yet.`, null, {}];
   return (
     <Empty title={title}>
-      {view.search && <p className="mt-1 text-faint">Every word has to occur in one of the searched columns.</p>}
+      <Sought panel={panel} pieces={pieces} />
       {action && (
         <Button
           className="mt-4"
@@ -65,5 +69,21 @@ export function NothingHere({ panel, view, onChange, isError }: NothingHereProps
         </Button>
       )}
     </Empty>
+  );
+}
+
+/** What was sought, piece by piece, as it was understood: the one that is wrong shows at a glance. */
+function Sought({ panel, pieces }: { panel: Panel; pieces: FilterPiece[] }) {
+  if (pieces.length === 0) return null;
+  const searched = panel.columns.filter((column) => column.searched).map(({ label }) => label);
+  const hasWord = pieces.some(({ sort, says }) => sort === "search" && says.startsWith("“"));
+  return (
+    <div className="mx-auto mt-1 max-w-prose text-faint">
+      <p>
+        {pieces.length === 1 ? "Sought was " : "Sought was a record with all of this: "}
+        {pieces.map(({ says }) => says).join("; ")}.
+      </p>
+      {hasWord && <p>A word is looked for in {searched.join(", ")}.</p>}
+    </div>
   );
 }

@@ -122,7 +122,13 @@ export function RecordList(props: RecordListProps) {
       {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
       {list.isPending && <Loading what={panel.label} />}
       {list.data && list.data.rows.length === 0 && (
-        <NothingHere panel={panel} view={view} onChange={onChange} isError={list.isError} />
+        <NothingHere
+          panel={panel}
+          view={view}
+          pieces={list.data.restricted}
+          onChange={onChange}
+          isError={list.isError}
+        />
       )}
       {list.data && list.data.rows.length > 0 && (
         <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>

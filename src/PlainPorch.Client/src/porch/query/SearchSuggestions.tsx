@@ -27,8 +27,8 @@ export function SearchSuggestions({ address, typed, onTake }: SearchSuggestionsP
       role="group"
       data-suggestions
       aria-label="Suggestions"
-      // Over what is below, which must not move while somebody types.
-      className="absolute top-full left-0 z-10 mt-1 hidden w-max max-w-[min(60rem,calc(100vw-2rem))] items-center gap-1 overflow-hidden rounded border border-edge bg-sheet p-1 text-sm shadow-lg group-focus-within:flex"
+      // Above the box: below it are the buttons that narrow the list, which must neither move nor be covered while somebody types.
+      className="absolute bottom-full left-0 z-10 mb-1 hidden w-max max-w-[min(60rem,calc(100vw-2rem))] items-center gap-1 overflow-hidden rounded border border-edge bg-sheet p-1 text-sm shadow-lg group-focus-within:flex"
     >
       {found.data.map((one) => (
         <button
@@ -38,7 +38,7 @@ export function SearchSuggestions({ address, typed, onTake }: SearchSuggestionsP
           onClick={() => {
             onTake(one.text);
           }}
-          className="min-h-7 max-w-64 truncate rounded bg-paper px-2 hover:bg-tint disabled:opacity-60"
+          className="min-h-8 max-w-64 truncate rounded bg-paper px-2 hover:bg-tint disabled:opacity-60"
         >
           {one.label}
         </button>

@@ -30,6 +30,7 @@ export function FieldInput({ address, known, unsettled, ...props }: FieldInputPr
       id={props.id}
       aria-invalid={props["aria-invalid"]}
       aria-describedby={props["aria-describedby"]}
+      aria-label={props["aria-label"]}
       address={address}
       column={column}
       value={typed}

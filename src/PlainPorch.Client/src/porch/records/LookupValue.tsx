@@ -38,7 +38,7 @@ export function LookupValue({ porch, title, value, tabIndex }: LookupValueProps)
     <Link
       to={recordPath(porch, title.panel, title.key)}
       tabIndex={tabIndex}
-      className="underline decoration-line underline-offset-4 hover:decoration-accent"
+      className="link"
       onClick={(event) => {
         event.stopPropagation();
       }}

@@ -7,7 +7,7 @@ import { Loading } from "../../ui/Loading";
 import { panelPath, recordPath } from "../../paths";
 import { formatCount } from "../../values/format";
 
-const link = "text-accent underline-offset-4 hover:underline";
+const link = "link";
 
 /** The records of other panels that point at this one: the first of each, and the way to all of them. */
 export function RelatedRecords({ address, recordKey }: { address: PanelAddress; recordKey: string }) {

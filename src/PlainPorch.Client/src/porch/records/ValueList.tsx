@@ -43,11 +43,7 @@ function Linked({ label, value }: { label: string; value: string }) {
   const to = linkOf(label, value);
   if (to === null) return value;
   return (
-    <a
-      className="text-accent underline-offset-4 hover:underline"
-      href={to}
-      {...(to.startsWith("http") && { target: "_blank", rel: "noreferrer" })}
-    >
+    <a className="link" href={to} {...(to.startsWith("http") && { target: "_blank", rel: "noreferrer" })}>
       {value}
     </a>
   );

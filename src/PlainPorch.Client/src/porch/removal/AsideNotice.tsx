@@ -29,7 +29,7 @@ export function AsideNotice({ address, panel, recordKey, otherwise }: AsideNotic
         <Notice
           title="This record is set aside."
           actions={
-            <Link className="underline underline-offset-4" to={setAsidePath(address.porch, address.panel)}>
+            <Link className="link" to={setAsidePath(address.porch, address.panel)}>
               What is set aside from {panel.label}
             </Link>
           }

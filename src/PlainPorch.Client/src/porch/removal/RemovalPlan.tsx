@@ -148,7 +148,7 @@ function Affected({ asked, title, parts, says, leads = false }: AffectedProps) {
             </details>
             {leads && part.panel && part.column && part.value !== null && (
               <Link
-                className="ml-5 text-accent underline underline-offset-4"
+                className="ml-5 link"
                 to={`${panelPath(asked.address.porch, part.panel)}?${viewToParams({ ...defaultView, of: part.column, value: part.value }).toString()}`}
               >
                 Go to these in {part.label}
@@ -204,7 +204,7 @@ function AffectedList({ asked, part }: { asked: Asked; part: Schemas["AffectedRe
           <li key={place} className="py-0.5">
             {part.panel && record.key !== null ? (
               <Link
-                className="inline-block min-h-6 text-accent underline underline-offset-4"
+                className="inline-block min-h-6 link"
                 to={recordPath(asked.address.porch, part.panel, record.key)}
                 target="_blank"
               >

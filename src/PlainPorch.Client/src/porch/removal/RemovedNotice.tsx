@@ -70,7 +70,7 @@ export function RemovedNotice({ address, panel, removed, verb, onClose }: Remove
       {needsLook ? (
         <>
           Something has come in its way since.{" "}
-          <Link className="underline underline-offset-4" to={setAsidePath(address.porch, address.panel)}>
+          <Link className="link" to={setAsidePath(address.porch, address.panel)}>
             Look at what is set aside
           </Link>
         </>

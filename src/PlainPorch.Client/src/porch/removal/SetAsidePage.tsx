@@ -226,10 +226,7 @@ function MarkedRow({ address, panel, row }: { address: PanelAddress; panel: Pane
   };
   return (
     <li className="flex flex-wrap items-center gap-2 border-b border-line py-1">
-      <Link
-        to={recordPath(address.porch, address.panel, key)}
-        className="mr-auto underline decoration-line underline-offset-4"
-      >
+      <Link to={recordPath(address.porch, address.panel, key)} className="mr-auto link">
         {row.title}
       </Link>
       {unmark.isError && <span className="text-danger">{unmark.error.message}</span>}

@@ -206,7 +206,7 @@ function Values({ test, field, onChange }: ValuesProps) {
       {severalAllowed && (
         <button
           type="button"
-          className="min-h-8 rounded px-2 text-accent underline underline-offset-4 hover:bg-tint"
+          className="min-h-8 rounded px-2 link"
           onClick={() => {
             onChange({ ...test, values: [...test.values, ""] });
           }}

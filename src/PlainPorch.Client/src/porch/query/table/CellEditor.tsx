@@ -12,7 +12,7 @@ import {
 } from "../../../api/client";
 import { ApiError } from "../../../api/problems";
 import type { PanelAddress } from "../../../api/queries";
-import { alignsRight } from "../../../values/format";
+import { alignsRight, formatValue } from "../../../values/format";
 import { bareOf } from "../../../api/bare";
 import { fromInput, inputKind, toInput } from "../../../values/input";
 import { unreadableIn } from "../../../values/unreadable";
@@ -142,13 +142,12 @@ export function CellEditor(props: CellEditorProps) {
     id: "cell",
     "aria-invalid": error ? true : undefined,
     "aria-describedby": error ? "cell-error" : undefined,
+    "aria-label": `${column.label} of ${row.title}`,
   };
   return (
     <div
       ref={box}
-      aria-label={`${column.label} of ${row.title}`}
-      role="group"
-      className={`relative -mx-2 -my-0.5 w-0 ${alignsRight(column) ? "min-w-[max(100%,6rem)]" : "min-w-[max(100%,9rem)]"} [&_input]:min-h-7 [&_input]:py-0.5 [&_select]:min-h-7 [&_select]:py-0.5 [&_textarea]:min-h-7 [&_textarea]:py-0.5`}
+      className={`relative -mx-2 -my-0.5 w-0 ${alignsRight(column) ? "min-w-[max(100%,6rem)]" : "min-w-[max(100%,9rem)]"} [&_input]:min-h-7 [&_input]:py-0.5 [&_select]:min-h-7 [&_select]:py-0.5 [&_textarea]:min-h-7 [&_textarea]:py-0.5 [&_[data-picker]]:hidden`}
       onKeyDown={onKeyDown}
       onClick={(event) => {
         event.stopPropagation();
@@ -201,7 +200,7 @@ function say(failure: unknown, column: Column): string {
   if (!(failure instanceof Error)) return "It was not saved. Try again.";
   if (!(failure instanceof ApiError)) return failure.message;
   if (failure.status === 412) {
-    const now = (failure.body as RecordView).values[column.name] ?? "empty";
+    const now = formatValue(column, (failure.body as RecordView).values[column.name]) || "empty";
     return `Somebody else changed this record; here it is now “${now}”. Enter saves yours all the same, Escape leaves theirs.`;
   }
   return failure.fields[column.name] ?? failure.fields[""] ?? failure.message;

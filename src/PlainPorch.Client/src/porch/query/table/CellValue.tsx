@@ -36,7 +36,7 @@ export function CellValue({ address, column, row, text, titles, isLink = false }
         tabIndex={-1}
         target="_blank"
         rel="noreferrer"
-        className="underline decoration-line underline-offset-4 hover:decoration-accent"
+        className="link"
         onClick={(event) => {
           event.stopPropagation();
         }}

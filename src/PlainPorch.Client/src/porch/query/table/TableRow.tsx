@@ -39,7 +39,7 @@ export function TableRow({ row, isChosen, isActive, canChoose, canMove, children
     onAuxClick: (event) => {
       if (event.button === MIDDLE && !(event.target as Element).closest("a")) on.onOpenApart();
     },
-    className: `cursor-pointer scroll-mt-22 scroll-mb-14 border-b border-line last:border-0 focus-visible:bg-accent-tint focus-visible:-outline-offset-2 data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
+    className: `cursor-pointer scroll-mt-22 scroll-mb-14 border-b border-line last:border-0 framed-row focus-visible:bg-accent-tint data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
       isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
     }`,
   };
