@@ -49,6 +49,39 @@ public sealed class SetupTests(PorchFixture porch)
     }
 
     [Fact]
+    public async Task Column_MovedByKeys_StandsThereInTheList()
+    {
+        var (_, slug) = await porch.MakeSourceAsync($"Moved {Guid.NewGuid():N}", ("register", "KIT"));
+        _page.Open($"/back/panels/{slug}/kit");
+        _page.See("Set up Kit");
+        string[] Heads() => [.. porch.Driver.FindElements(By.CssSelector("section[aria-label='The panel as it is'] thead th button")).Select(head => head.Text.Trim()).Where(text => text.Length > 0)];
+        Page.WaitFor(() => Heads().Length > 1, "the list");
+        var before = Heads();
+        _page.Find(By.CssSelector("[data-place='0 1']")).SendKeys(Keys.Alt + Keys.ArrowDown);
+        Page.WaitFor(() => Heads() is var now && now[0] == before[1] && now[1] == before[0], "the column to change places in the list");
+        Assert.Equal("1 1", _page.Focused.GetAttribute("data-place"));
+        _page.See("Saved");
+    }
+
+    [Fact]
+    public async Task ListOfCodes_IsChosenByHand()
+    {
+        await porch.SurveyedAsync();
+        var (_, slug) = await porch.DraftAsync($"Codes {Guid.NewGuid():N}", "BOATS", "CODES");
+        _page.Open($"/back/panels/{slug}/boats");
+        _page.See("Set up");
+        var place = porch.Driver.FindElements(By.CssSelector("table[aria-label=Columns] tbody tr")).ToList().FindIndex(row => row.Text.Contains("RIG", StringComparison.Ordinal));
+        _page.Find(By.CssSelector($"[data-place='{place} 1']")).SendKeys(Keys.ArrowRight);
+        _page.Choose("Shows the record of", "nothing: it is a value of its own");
+        _page.See("Saved");
+        Page.WaitFor(() => porch.Driver.FindElements(By.XPath("//optgroup[@label='Lists of codes']/option[contains(., 'of the list RIG')]")).Count == 0
+            || _page.Input("Shows the record of").GetAttribute("value") == "", "the lookup to be gone");
+        _page.Choose("Shows the record of", "register.CODES (CODE of the list RIG)");
+        _page.See("Yawl");
+        _page.See("Saved");
+    }
+
+    [Fact]
     public async Task Order_OfThePanel_IsTheListsUntilTheReaderChooses()
     {
         var (_, slug) = await porch.MakeSourceAsync($"Orders {Guid.NewGuid():N}", ("register", "KIT"));

@@ -223,6 +223,9 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Change 3 records");
         _page.See("3 records were changed.");
         Assert.Equal(expected, await porch.AskAsync<string>("""SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
+        _page.Click("Change back");
+        _page.See("Reg mark is again what it was in 3 records.");
+        Assert.Equal(0L, await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
         _page.Click("Close");
         _page.Click("Select all in this list");
         _page.See($"{inUse} selected");

@@ -1,6 +1,6 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Survey.Meanings;

@@ -1,5 +1,4 @@
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 

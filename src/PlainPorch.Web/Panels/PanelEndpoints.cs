@@ -7,7 +7,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Rows;

@@ -80,7 +80,7 @@ export function FindBox({ porch, panels }: FindBoxProps) {
                     ? "Nothing is found."
                     : ""}
             {notSearched.length > 0 &&
-              ` Too large to be searched from here: ${notSearched.slice(0, 6).join(", ")}${notSearched.length > 6 ? " and others" : ""}. Search in their own lists.`}
+              ` Too large to be searched from here, but from their own lists: ${notSearched.slice(0, 6).join(", ")}${notSearched.length > 6 ? " and others" : ""}.`}
           </p>
         </div>
       )}

@@ -74,7 +74,7 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
         trigger={
           <button
             type="button"
-            className={`${shape} max-w-80 truncate px-2.5 hover:bg-tint ${
+            className={`${shape} max-w-80 truncate px-3 font-medium hover:bg-tint ${
               chosen.length > 0 ? "rounded-l border-accent bg-accent-tint" : "rounded border-edge bg-sheet text-ink"
             }`}
           >

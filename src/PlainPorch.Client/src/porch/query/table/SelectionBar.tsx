@@ -6,15 +6,18 @@ import { Button } from "../../../ui/Button";
 import { Failure } from "../../../ui/Failure";
 import { ExportMenu } from "../../export/ExportMenu";
 import { filterOf, type ListView } from "../../../api/listView";
-import { MoveDialog } from "../../ordering/MoveDialog";
 import type { MoveWish } from "../../ordering/useMoves";
-import { RemovalDialog } from "../../removal/RemovalDialog";
 import type { Removed } from "../../removal/removed";
 import { verbOf } from "../../removal/words";
-import { ChangeDialog } from "./ChangeDialog";
 import type { Changed } from "./ChangedNotice";
 import type { Selection } from "./useSelection";
 import { formatCount } from "../../../values/format";
+import { later } from "../../../ui/later";
+
+// Wanted only where records are selected.
+const Change = later("change", () => import("./ChangeDialog").then((module) => module.ChangeDialog));
+const Move = later("move", () => import("../../ordering/MoveDialog").then((module) => module.MoveDialog));
+const Removal = later("removal", () => import("../../removal/RemovalDialog").then((module) => module.RemovalDialog));
 
 interface SelectionBarProps {
   address: PanelAddress;
@@ -42,6 +45,9 @@ export function SelectionBar({
   const [isChanging, setChanging] = useState(false);
   const [isRemoving, setRemoving] = useState(false);
   const [isMoving, setMoving] = useState(false);
+  Change.useAhead();
+  Move.useAhead();
+  Removal.useAhead();
   const chooseAll = useMutation({
     mutationFn: () =>
       unwrap(
@@ -116,7 +122,7 @@ export function SelectionBar({
       </Button>
       {chooseAll.isError && <Failure error={chooseAll.error} />}
       {isMoving && onMove && (
-        <MoveDialog
+        <Move.Part
           panel={panel}
           keys={[...selection.keys]}
           onMove={onMove}
@@ -126,7 +132,7 @@ export function SelectionBar({
         />
       )}
       {isRemoving && (
-        <RemovalDialog
+        <Removal.Part
           address={address}
           panel={panel}
           keys={[...selection.keys]}
@@ -141,7 +147,7 @@ export function SelectionBar({
         />
       )}
       {isChanging && (
-        <ChangeDialog
+        <Change.Part
           address={address}
           panel={panel}
           keys={[...selection.keys]}

@@ -1,9 +1,8 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
-using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 
-namespace PlainPorch.Core.Tests.Records;
+namespace PlainPorch.Core.Tests.Panels;
 
 /// <summary>What the program writes about a record into the record itself.</summary>
 public sealed class StampsTests

@@ -1,9 +1,8 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
-using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
 
-namespace PlainPorch.Data.Lookups;
+namespace PlainPorch.Data.Panels;
 
 /// <summary>A list of codes that a lookup can be made of.</summary>
 /// <param name="Lookup">The lookup.</param>

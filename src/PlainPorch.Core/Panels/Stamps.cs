@@ -1,9 +1,8 @@
 using System.Globalization;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 
-namespace PlainPorch.Core.Records;
+namespace PlainPorch.Core.Panels;
 
 /// <summary>What the program writes about a record into the record itself: when and by whom it was entered and changed.</summary>
 public static class Stamps
