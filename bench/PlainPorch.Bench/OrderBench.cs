@@ -16,7 +16,9 @@ namespace PlainPorch.Bench;
 /// <param name="Ratio">Ours by hand-written.</param>
 internal sealed record OrderMeasured(string Case, double Ours, double ByHand, double Written, double Ratio);
 
-/// <summary>Measures numbering and moving in a group of a million, over HTTP and with the logbook, beside hand-written SQL without either.</summary>
+/// <summary>
+/// Measures numbering and moving in a group of a million, over HTTP and with the logbook, beside hand-written SQL without either.
+/// </summary>
 internal static class OrderBench
 {
     private const int Rows = 1_000_000;
@@ -24,20 +26,30 @@ internal static class OrderBench
     public static async Task<int> RunAsync(SourceSettings settings, string catalog, string web, int rounds, bool json)
     {
         await using var source = SourceConnection.Create(settings, isReadOnly: false);
-        await ExecuteAsync(source, $"""
+        await ExecuteAsync(
+            source,
+            $"""
             CREATE SCHEMA IF NOT EXISTS measure;
             DROP TABLE IF EXISTS measure.place;
             CREATE TABLE measure.place (id int PRIMARY KEY, name text NOT NULL, pos bigint);
             INSERT INTO measure.place SELECT n, 'place ' || n, 1 FROM generate_series(1, {Rows}) n;
             CREATE INDEX ON measure.place (pos, id)
-            """);
+            """
+        );
         await ExecuteAsync(source, "VACUUM ANALYZE measure.place");
         var port = Servers.FreePort();
-        using var ours = Servers.Start(web, ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))], ("PORCH_DATABASE", catalog), ("PORCH_PORT", $"{port}"));
+        using var ours = Servers.Start(
+            web,
+            ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))],
+            ("PORCH_DATABASE", catalog),
+            ("PORCH_PORT", $"{port}")
+        );
         try
         {
             using var http = new HttpClient { Timeout = TimeSpan.FromMinutes(10) };
-            var panel = await Servers.SetUpAsync(http, $"http://127.0.0.1:{port}/api", settings, "place", definition => definition["order"] = new JsonObject { ["column"] = "pos" });
+            var panel = await Servers.SetUpAsync(http, $"http://127.0.0.1:{port}/api", settings, "place", definition =>
+                definition["order"] = new JsonObject { ["column"] = "pos" }
+            );
             var measured = new List<OrderMeasured>
             {
                 await NumberAsync(http, panel, source),
@@ -50,7 +62,12 @@ internal static class OrderBench
             }
 
             foreach (var one in measured)
-                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{one.Case,-36} ours {one.Ours,10:0.00} ms   by hand {one.ByHand,10:0.00} ms   {one.Ratio,6:0.00}   {one.Written:0.0} rows written"));
+                Console.WriteLine(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{one.Case, -36} ours {one.Ours, 10:0.00} ms   by hand {one.ByHand, 10:0.00} ms   {one.Ratio, 6:0.00}   {one.Written:0.0} rows written"
+                    )
+                );
             return 0;
         }
         finally
@@ -67,7 +84,10 @@ internal static class OrderBench
         await ExecuteAsync(source, "UPDATE measure.place SET pos = 1");
         await ExecuteAsync(source, "VACUUM ANALYZE measure.place");
         watch.Restart();
-        await ExecuteAsync(source, "UPDATE measure.place p SET pos = n.pos FROM (SELECT id, row_number() OVER (ORDER BY id) * 1000 AS pos FROM measure.place) n WHERE n.id = p.id");
+        await ExecuteAsync(
+            source,
+            "UPDATE measure.place p SET pos = n.pos FROM (SELECT id, row_number() OVER (ORDER BY id) * 1000 AS pos FROM measure.place) n WHERE n.id = p.id"
+        );
         var byHand = watch.Elapsed.TotalMilliseconds;
         await ExecuteAsync(source, "VACUUM ANALYZE measure.place");
         return new OrderMeasured($"numbering {Rows:N0}", ours, byHand, (long)done["changed"]!, Math.Round(ours / byHand, 2));
@@ -85,15 +105,21 @@ internal static class OrderBench
             var watch = Stopwatch.StartNew();
             if (round % 2 == 0)
             {
-                var done = await Servers.PostAsync(http, $"{panel}/order/moves", new { keys = new[] { $"{moved}" }, after = $"{other}" });
+                var done = await Servers.PostAsync(
+                    http,
+                    $"{panel}/order/moves",
+                    new { keys = new[] { $"{moved}" }, after = $"{other}" }
+                );
                 ours.Add(watch.Elapsed.TotalMilliseconds);
                 written += (int)done["written"]!;
             }
             else
             {
-                await using var command = source.CreateCommand("""
+                await using var command = source.CreateCommand(
+                    """
                     UPDATE measure.place SET pos = (SELECT (a.pos + (SELECT min(b.pos) FROM measure.place b WHERE b.pos > a.pos)) / 2 FROM measure.place a WHERE a.id = $2) WHERE id = $1
-                    """);
+                    """
+                );
                 command.Parameters.Add(new NpgsqlParameter<int> { TypedValue = moved });
                 command.Parameters.Add(new NpgsqlParameter<int> { TypedValue = other });
                 await command.ExecuteNonQueryAsync();
@@ -102,7 +128,13 @@ internal static class OrderBench
         }
 
         var (mine, theirs) = (Median(ours), Median(byHand));
-        return new OrderMeasured($"move within {Rows:N0}", mine, theirs, (double)written / ours.Count, Math.Round(mine / theirs, 2));
+        return new OrderMeasured(
+            $"move within {Rows:N0}",
+            mine,
+            theirs,
+            (double)written / ours.Count,
+            Math.Round(mine / theirs, 2)
+        );
     }
 
     private static double Median(List<double> times) => times.Order().ElementAt(times.Count / 2);

@@ -8,9 +8,18 @@ using PlainPorch.Data.Connections;
 
 var connection = new Option<string>("--connection") { Description = "Connection string of the demo database.", Required = true };
 var json = new Option<bool>("--json") { Description = "Prints JSON." };
-var rounds = new Option<int>("--rounds") { Description = "How often each piece of work is measured.", DefaultValueFactory = _ => 40 };
+var rounds = new Option<int>("--rounds")
+{
+    Description = "How often each piece of work is measured.",
+    DefaultValueFactory = _ => 40,
+};
 
-var command = new RootCommand("Measures lists and records beside hand-written SQL for the same answers, in one run.") { connection, json, rounds };
+var command = new RootCommand("Measures lists and records beside hand-written SQL for the same answers, in one run.")
+{
+    connection,
+    json,
+    rounds,
+};
 command.SetAction(async arguments =>
 {
     if (!ConnectionText.TryRead(arguments.GetValue(connection)!, out var settings, out var problem))
@@ -37,39 +46,100 @@ command.SetAction(async arguments =>
         return report.End();
     }
 
-    Console.WriteLine($"{"case",-32}{"ours, ms",12}{"by hand, ms",14}{"ratio",8}{"floor",8}");
+    Console.WriteLine($"{"case", -32}{"ours, ms", 12}{"by hand, ms", 14}{"ratio", 8}{"floor", 8}");
     foreach (var (name, ours, byHand, ratio, floor) in measured)
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-32}{ours,12:0.00}{byHand,14:0.00}{ratio,8:0.00}{floor,8:0.00}"));
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{name, -32}{ours, 12:0.00}{byHand, 14:0.00}{ratio, 8:0.00}{floor, 8:0.00}"
+            )
+        );
     return report.End();
 });
 
-var databases = new Option<string[]>("--connection") { Description = "Databases whose declared references are the truth.", Required = true, AllowMultipleArgumentsPerToken = true };
+var databases = new Option<string[]>("--connection")
+{
+    Description = "Databases whose declared references are the truth.",
+    Required = true,
+    AllowMultipleArgumentsPerToken = true,
+};
 var tell = new Option<bool>("--tell") { Description = "Names each reference that was missed or wrong." };
-var survey = new Command("survey", "Measures how well a survey finds references when the declared ones are hidden from it.") { databases, tell, json };
-survey.SetAction(arguments => SurveyBench.RunAsync(arguments.GetValue(databases)!, arguments.GetValue(tell), arguments.GetValue(json)));
+var survey = new Command("survey", "Measures how well a survey finds references when the declared ones are hidden from it.")
+{
+    databases,
+    tell,
+    json,
+};
+survey.SetAction(arguments =>
+    SurveyBench.RunAsync(arguments.GetValue(databases)!, arguments.GetValue(tell), arguments.GetValue(json))
+);
 command.Add(survey);
 connection.Required = false;
 
-var catalog = new Option<string>("--catalog") { Description = "Connection string of a database for Plain Porch's own tables.", Required = true };
+var catalog = new Option<string>("--catalog")
+{
+    Description = "Connection string of a database for Plain Porch's own tables.",
+    Required = true,
+};
 var web = new Option<string>("--web") { Description = "The program that serves Plain Porch.", Required = true };
-var scale = new Option<int>("--scale") { Description = "How large the table is; 20 makes 5 million rows.", DefaultValueFactory = _ => 20 };
+var scale = new Option<int>("--scale")
+{
+    Description = "How large the table is; 20 makes 5 million rows.",
+    DefaultValueFactory = _ => 20,
+};
 var seconds = new Option<double>("--seconds") { Description = "How long each case is asked.", DefaultValueFactory = _ => 4 };
 var only = new Option<string?>("--only") { Description = "A part of the names of the cases to run." };
 var listed = new Option<string>("--connection") { Description = "Connection string of the demo database.", Required = true };
 var port = new Option<int>("--port") { Description = "Where to listen.", Required = true };
-var lists = new Command("lists", "Measures lists beside hand-written endpoints, over HTTP.") { listed, catalog, web, scale, seconds, only, json };
-lists.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
-    ? ListsBench.RunAsync(settings, arguments.GetValue(catalog)!, arguments.GetValue(web)!, arguments.GetValue(scale), arguments.GetValue(seconds), arguments.GetValue(only), arguments.GetValue(json))
-    : Task.FromResult(2));
+var lists = new Command("lists", "Measures lists beside hand-written endpoints, over HTTP.")
+{
+    listed,
+    catalog,
+    web,
+    scale,
+    seconds,
+    only,
+    json,
+};
+lists.SetAction(arguments =>
+    ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
+        ? ListsBench.RunAsync(
+            settings,
+            arguments.GetValue(catalog)!,
+            arguments.GetValue(web)!,
+            arguments.GetValue(scale),
+            arguments.GetValue(seconds),
+            arguments.GetValue(only),
+            arguments.GetValue(json)
+        )
+        : Task.FromResult(2)
+);
 command.Add(lists);
-var order = new Command("order", "Measures numbering and moving in a group of a million beside hand-written SQL.") { listed, catalog, web, rounds, json };
-order.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
-    ? OrderBench.RunAsync(settings, arguments.GetValue(catalog)!, arguments.GetValue(web)!, arguments.GetValue(rounds), arguments.GetValue(json))
-    : Task.FromResult(2));
+var order = new Command("order", "Measures numbering and moving in a group of a million beside hand-written SQL.")
+{
+    listed,
+    catalog,
+    web,
+    rounds,
+    json,
+};
+order.SetAction(arguments =>
+    ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
+        ? OrderBench.RunAsync(
+            settings,
+            arguments.GetValue(catalog)!,
+            arguments.GetValue(web)!,
+            arguments.GetValue(rounds),
+            arguments.GetValue(json)
+        )
+        : Task.FromResult(2)
+);
 command.Add(order);
 var byHand = new Command("by-hand", "Serves the hand-written endpoints.") { listed, port };
-byHand.SetAction(arguments => ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
-    ? ByHandServer.RunAsync(settings, arguments.GetValue(port))
-    : Task.FromResult(2));
+byHand.SetAction(arguments =>
+    ConnectionText.TryRead(arguments.GetValue(listed)!, out var settings, out _)
+        ? ByHandServer.RunAsync(settings, arguments.GetValue(port))
+        : Task.FromResult(2)
+);
 command.Add(byHand);
 return await command.Parse(args).InvokeAsync();

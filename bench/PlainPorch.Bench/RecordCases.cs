@@ -30,14 +30,33 @@ internal static class RecordCases
         [
             List("first page by key", new ListRequest(), "ORDER BY r.\"READ_NO\"", "", 0, 0.8),
             List("page 100 by key", new ListRequest(Page: 100), "ORDER BY r.\"READ_NO\"", "", 99 * 50, 0.8),
-            List("first page by date, no index", new ListRequest(Sort: ["TAKEN_ON"]), "ORDER BY r.\"TAKEN_ON\", r.\"READ_NO\"", "", 0, 0.5),
-            List("search, no index", new ListRequest("001234"), "ORDER BY r.\"READ_NO\"",
-                "WHERE \"METER_NO\" ILIKE @q OR \"READER\" ILIKE @q OR \"STATE\" ILIKE @q", 0, 0.9),
+            List(
+                "first page by date, no index",
+                new ListRequest(Sort: ["TAKEN_ON"]),
+                "ORDER BY r.\"TAKEN_ON\", r.\"READ_NO\"",
+                "",
+                0,
+                0.5
+            ),
+            List(
+                "search, no index",
+                new ListRequest("001234"),
+                "ORDER BY r.\"READ_NO\"",
+                "WHERE \"METER_NO\" ILIKE @q OR \"READER\" ILIKE @q OR \"STATE\" ILIKE @q",
+                0,
+                0.9
+            ),
             new Case(
                 "record by key",
                 async () => (await new RecordStore(seen).FindAsync("4711", CancellationToken.None))!.Values.Count,
-                () => RowsAsync(source, $"SELECT {Columns}, xmin::text FROM register.\"READINGS\" WHERE \"READ_NO\" = 4711", columns: 6),
-                0.5),
+                () =>
+                    RowsAsync(
+                        source,
+                        $"SELECT {Columns}, xmin::text FROM register.\"READINGS\" WHERE \"READ_NO\" = 4711",
+                        columns: 6
+                    ),
+                0.5
+            ),
         ];
 
         Case List(string name, ListRequest request, string order, string where, int offset, double floor)
@@ -48,11 +67,18 @@ internal static class RecordCases
                 async () => (await new ListStore(seen).ListAsync(plan, CancellationToken.None)).Rows.Count,
                 async () =>
                 {
-                    var rows = await RowsAsync(source, $"SELECT {Columns} FROM register.\"READINGS\" r {where} {order} LIMIT 51 OFFSET {offset}");
-                    await RowsAsync(source, $"SELECT count(*) FROM (SELECT 1 FROM register.\"READINGS\" r {where} LIMIT 10001) bounded");
+                    var rows = await RowsAsync(
+                        source,
+                        $"SELECT {Columns} FROM register.\"READINGS\" r {where} {order} LIMIT 51 OFFSET {offset}"
+                    );
+                    await RowsAsync(
+                        source,
+                        $"SELECT count(*) FROM (SELECT 1 FROM register.\"READINGS\" r {where} LIMIT 10001) bounded"
+                    );
                     return Math.Min(rows, 50);
                 },
-                floor);
+                floor
+            );
         }
     }
 

@@ -2,7 +2,10 @@ using System.Globalization;
 
 namespace PlainPorch.Bench;
 
-/// <summary>What of a run was not good enough, or could not be measured: told in the end, so that one case never costs the figures of the others.</summary>
+/// <summary>
+/// What of a run was not good enough, or could not be measured: told in the end, so that one case never costs the figures of the
+/// others.
+/// </summary>
 internal sealed class Report
 {
     private readonly List<string> _problems = [];
@@ -27,7 +30,9 @@ internal sealed class Report
     public void Check(string name, double ratio, double floor)
     {
         if (ratio < floor)
-            _problems.Add(string.Create(CultureInfo.InvariantCulture, $"{name}: {ratio:0.00} of by hand, under the floor of {floor:0.00}."));
+            _problems.Add(
+                string.Create(CultureInfo.InvariantCulture, $"{name}: {ratio:0.00} of by hand, under the floor of {floor:0.00}.")
+            );
     }
 
     /// <summary>Tells what was noted.</summary>

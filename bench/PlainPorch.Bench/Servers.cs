@@ -26,13 +26,36 @@ internal static class Servers
         }
     }
 
-    /// <summary>Waits for our server, makes the measured database a source and a panel over one of its tables, and sets that up.</summary>
+    /// <summary>
+    /// Waits for our server, makes the measured database a source and a panel over one of its tables, and sets that up.
+    /// </summary>
     /// <returns>The panel's address.</returns>
-    public static async Task<string> SetUpAsync(HttpClient http, string api, SourceSettings settings, string table, Action<JsonNode> change)
+    public static async Task<string> SetUpAsync(
+        HttpClient http,
+        string api,
+        SourceSettings settings,
+        string table,
+        Action<JsonNode> change
+    )
     {
         await WaitAsync(http, api);
         var name = $"Measure {Guid.NewGuid():N}"[..20];
-        var source = await PostAsync(http, $"{api}/sources", new { name, settings.Host, settings.Port, settings.Database, settings.User, settings.Password, schemas = new[] { "measure" }, isReadOnly = false, tls = "prefer" });
+        var source = await PostAsync(
+            http,
+            $"{api}/sources",
+            new
+            {
+                name,
+                settings.Host,
+                settings.Port,
+                settings.Database,
+                settings.User,
+                settings.Password,
+                schemas = new[] { "measure" },
+                isReadOnly = false,
+                tls = "prefer",
+            }
+        );
         await http.PostAsync(new Uri($"{api}/sources/{source["id"]}/snapshot"), null);
         var made = await PostAsync(http, $"{api}/sources/{source["id"]}/panels", new { schema = "measure", name = table });
         var panel = $"{api}/porches/{made["porch"]}/panels/{made["panel"]}";

@@ -35,9 +35,15 @@ public static class DataServices
         services.AddSingleton<CatalogChanges>();
         services.AddSingleton<CatalogWriteWatch>();
         services.AddSingleton<CatalogFailures>();
-        services.AddDbContextPool<CatalogContext>((provider, options) => options
-            .UseNpgsql(catalogConnection, npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName))
-            .AddInterceptors(provider.GetRequiredService<CatalogWriteWatch>(), provider.GetRequiredService<CatalogFailures>()));
+        services.AddDbContextPool<CatalogContext>(
+            (provider, options) =>
+                options
+                    .UseNpgsql(catalogConnection, npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName))
+                    .AddInterceptors(
+                        provider.GetRequiredService<CatalogWriteWatch>(),
+                        provider.GetRequiredService<CatalogFailures>()
+                    )
+        );
         keys.Protect(services.AddDataProtection().SetApplicationName("PlainPorch"));
         services.AddSingleton(TimeProvider.System);
         services.AddSingleton<SourceSecrets>();
@@ -48,7 +54,9 @@ public static class DataServices
         services.AddSingleton<SurveyReports>();
         services.AddSingleton<PanelCache>();
         services.AddSingleton<OpenPanels>();
-        services.AddSingleton<KeptTitlesOf>(provider => source => new KeptTitles(source, provider.GetRequiredService<IServiceScopeFactory>()));
+        services.AddSingleton<KeptTitlesOf>(provider =>
+            source => new KeptTitles(source, provider.GetRequiredService<IServiceScopeFactory>())
+        );
         services.AddScoped<SourceStore>();
         services.AddScoped<SnapshotStore>();
         services.AddScoped<SurveyStore>();

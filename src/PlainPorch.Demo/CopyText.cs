@@ -32,7 +32,12 @@ internal static class CopyText
                 line.Append(date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
                 break;
             case DateTime moment:
-                line.Append(moment.ToString(moment.Kind == DateTimeKind.Utc ? "yyyy-MM-dd HH:mm:ss'Z'" : "yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture));
+                line.Append(
+                    moment.ToString(
+                        moment.Kind == DateTimeKind.Utc ? "yyyy-MM-dd HH:mm:ss'Z'" : "yyyy-MM-dd HH:mm:ss",
+                        CultureInfo.InvariantCulture
+                    )
+                );
                 break;
             case bool flag:
                 line.Append(flag ? 't' : 'f');

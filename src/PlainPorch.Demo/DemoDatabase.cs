@@ -33,7 +33,9 @@ internal sealed class DemoDatabase(string server, string name, int scale)
     {
         await using var connection = await OpenAsync(server, cancellationToken);
         await using var command = new NpgsqlCommand(
-            "SELECT shobj_description(oid, 'pg_database') FROM pg_catalog.pg_database WHERE datname = @name", connection);
+            "SELECT shobj_description(oid, 'pg_database') FROM pg_catalog.pg_database WHERE datname = @name",
+            connection
+        );
         command.Parameters.AddWithValue("name", name);
         var comment = await command.ExecuteScalarAsync(cancellationToken) as string;
         return comment?.StartsWith(Mark, StringComparison.Ordinal) == true
@@ -51,9 +53,18 @@ internal sealed class DemoDatabase(string server, string name, int scale)
         await ExecuteAsync(connection, $"CREATE DATABASE {Quote(MakingName)}", cancellationToken);
         try
         {
-            var target = new NpgsqlConnectionStringBuilder(server) { Database = MakingName, Pooling = false, CommandTimeout = 0 };
+            var target = new NpgsqlConnectionStringBuilder(server)
+            {
+                Database = MakingName,
+                Pooling = false,
+                CommandTimeout = 0,
+            };
             await FillAsync(target.ConnectionString, report, cancellationToken);
-            await ExecuteAsync(connection, $"COMMENT ON DATABASE {Quote(MakingName)} IS '{Mark}, scale {scale}'", cancellationToken);
+            await ExecuteAsync(
+                connection,
+                $"COMMENT ON DATABASE {Quote(MakingName)} IS '{Mark}, scale {scale}'",
+                cancellationToken
+            );
             await ExecuteAsync(connection, $"DROP DATABASE IF EXISTS {Quote(name)} WITH (FORCE)", cancellationToken);
             await ExecuteAsync(connection, $"ALTER DATABASE {Quote(MakingName)} RENAME TO {Quote(name)}", cancellationToken);
         }
@@ -80,28 +91,30 @@ internal sealed class DemoDatabase(string server, string name, int scale)
     }
 
     private IEnumerable<DemoTable> Tables() =>
-    [
-        RegisterCodes.Codes(),
-        RegisterPeople.Owners(scale),
-        RegisterBoats.Boats(scale),
-        RegisterBerths.Pontoons(),
-        RegisterBerths.Berths(),
-        RegisterBerths.Stays(scale),
-        RegisterBerths.Meters(),
-        RegisterBerths.Readings(scale),
-        RegisterBoats.Kit(),
-        RegisterBoats.BoatKit(scale),
-        RegisterBoats.Surveys(scale),
-        RegisterPeople.Waitlist(),
-        RegisterCodes.Notices(),
-        .. BoatyardTables.All(),
-    ];
+        [
+            RegisterCodes.Codes(),
+            RegisterPeople.Owners(scale),
+            RegisterBoats.Boats(scale),
+            RegisterBerths.Pontoons(),
+            RegisterBerths.Berths(),
+            RegisterBerths.Stays(scale),
+            RegisterBerths.Meters(),
+            RegisterBerths.Readings(scale),
+            RegisterBoats.Kit(),
+            RegisterBoats.BoatKit(scale),
+            RegisterBoats.Surveys(scale),
+            RegisterPeople.Waitlist(),
+            RegisterCodes.Notices(),
+            .. BoatyardTables.All(),
+        ];
 
     private static async Task<long> CopyAsync(NpgsqlConnection connection, DemoTable table, CancellationToken cancellationToken)
     {
         var columns = string.Join(", ", table.Columns.Select(Quote));
         await using var writer = await connection.BeginTextImportAsync(
-            $"COPY {Quote(table.Schema)}.{Quote(table.Name)} ({columns}) FROM STDIN", cancellationToken);
+            $"COPY {Quote(table.Schema)}.{Quote(table.Name)} ({columns}) FROM STDIN",
+            cancellationToken
+        );
         var lines = new StringBuilder();
         var count = 0L;
         foreach (var row in table.Rows)

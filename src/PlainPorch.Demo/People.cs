@@ -13,7 +13,8 @@ internal sealed class People
 
     public string FirstName() => _faker.Name.FirstName();
 
-    public string Firm() => $"{_faker.Name.LastName()} {_faker.PickRandom("Yachts", "Charter", "Marine", "Fisheries", "Boat Hire", "& Sons")}";
+    public string Firm() =>
+        $"{_faker.Name.LastName()} {_faker.PickRandom("Yachts", "Charter", "Marine", "Fisheries", "Boat Hire", "& Sons")}";
 
     public string Phone() => $"01{_faker.Random.Int(200, 999)} {_faker.Random.Int(100000, 999999)}";
 }

@@ -32,7 +32,10 @@ if (!CatalogPreparation.IsDescribing)
 }
 
 builder.Services.AddSingleton<SurveyWork>();
-builder.Services.AddSingleton(services => new Thumbnails(KeptPictures.Read(builder.Configuration), services.GetRequiredService<TimeProvider>()));
+builder.Services.AddSingleton(services => new Thumbnails(
+    KeptPictures.Read(builder.Configuration),
+    services.GetRequiredService<TimeProvider>()
+));
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
 builder.Services.AddPorchOpenApi();

@@ -15,32 +15,33 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
-    public static TheoryData<string, string> Views { get; } = new()
-    {
-        { "/", "Porches" },
-        { "/back/sources", "Sources" },
-        { "/back/sources/new", "Add a source" },
-        { "/back/sources/SOURCE", "BOATS" },
-        { "/back/sources/SOURCE/table?schema=register&name=BOATS", "numeric(5,2)" },
-        { "/back/sources/SOURCE/survey", "Survey and draft a porch" },
-        { "/back/sources/SURVEYED/survey", "BoatKit.BoatNo" },
-        { "/back/sources/SURVEYED/survey?view=picture", "45K rows" },
-        { "/back/sources/SURVEYED/survey?view=words", "Save words" },
-        { "/back/panels/DRAFTED/boats", "Why the draft has it so" },
-        { "/porch/DRAFTED/boats", "WEST, Sid" },
-        { "/porch/DRAFTED/boats/record/12", "Show as a list" },
-        { "/porch/DRAFTED/boats/record/12/edit", "Save changes" },
-        { "/porch/DRAFTED/owners/set-aside", "Marked in the table" },
-        { "/porch/DRAFTED/log", "Export as CSV" },
-        { "/back/porches/DRAFTED/loose-ends", "Loose ends of" },
-        { "/back/panels/PORCH/boats", "Kittiwake" },
-        { "/porch/PORCH/boats", "Kittiwake" },
-        { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },
-        { "/porch/PORCH/waitlist", "Read-only" },
-        { "/porch/PORCH/boats/record/3", "Reg mark" },
-        { "/porch/PORCH/boats/record/3/edit", "Save changes" },
-        { "/porch/PORCH/boats/new", "The next free number" },
-    };
+    public static TheoryData<string, string> Views { get; } =
+        new()
+        {
+            { "/", "Porches" },
+            { "/back/sources", "Sources" },
+            { "/back/sources/new", "Add a source" },
+            { "/back/sources/SOURCE", "BOATS" },
+            { "/back/sources/SOURCE/table?schema=register&name=BOATS", "numeric(5,2)" },
+            { "/back/sources/SOURCE/survey", "Survey and draft a porch" },
+            { "/back/sources/SURVEYED/survey", "BoatKit.BoatNo" },
+            { "/back/sources/SURVEYED/survey?view=picture", "45K rows" },
+            { "/back/sources/SURVEYED/survey?view=words", "Save words" },
+            { "/back/panels/DRAFTED/boats", "Why the draft has it so" },
+            { "/porch/DRAFTED/boats", "WEST, Sid" },
+            { "/porch/DRAFTED/boats/record/12", "Show as a list" },
+            { "/porch/DRAFTED/boats/record/12/edit", "Save changes" },
+            { "/porch/DRAFTED/owners/set-aside", "Marked in the table" },
+            { "/porch/DRAFTED/log", "Export as CSV" },
+            { "/back/porches/DRAFTED/loose-ends", "Loose ends of" },
+            { "/back/panels/PORCH/boats", "Kittiwake" },
+            { "/porch/PORCH/boats", "Kittiwake" },
+            { "/porch/PORCH/boats?q=zzzz", "Nothing in Boats" },
+            { "/porch/PORCH/waitlist", "Read-only" },
+            { "/porch/PORCH/boats/record/3", "Reg mark" },
+            { "/porch/PORCH/boats/record/3/edit", "Save changes" },
+            { "/porch/PORCH/boats/new", "The next free number" },
+        };
 
     [Theory]
     [MemberData(nameof(Views))]
@@ -52,7 +53,10 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
         {
             SetWidth(360);
             // What is laid out for a width anew needs a moment.
-            Page.WaitFor(() => (long)porch.Driver.ExecuteScript("return document.documentElement.scrollWidth")! <= 360, "the page to be no wider than the screen");
+            Page.WaitFor(
+                () => (long)porch.Driver.ExecuteScript("return document.documentElement.scrollWidth")! <= 360,
+                "the page to be no wider than the screen"
+            );
             Page.WaitFor(() => porch.Driver.PageSource.Contains(text, StringComparison.Ordinal), text);
         }
         finally
@@ -65,12 +69,17 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
     public void List_WhileACellIsChanged_AndSuggestionsAreOpen_HasNoFault()
     {
         Open("/porch/PORCH/boats", "Kittiwake");
-        _page.Find(OpenQA.Selenium.By.CssSelector("tbody tr")).SendKeys(OpenQA.Selenium.Keys.ArrowRight + OpenQA.Selenium.Keys.ArrowRight + OpenQA.Selenium.Keys.F2);
+        _page
+            .Find(OpenQA.Selenium.By.CssSelector("tbody tr"))
+            .SendKeys(OpenQA.Selenium.Keys.ArrowRight + OpenQA.Selenium.Keys.ArrowRight + OpenQA.Selenium.Keys.F2);
         Page.WaitFor(() => _page.Focused.TagName == "input" && _page.Focused.GetAttribute("id") == "cell", "the cell's input");
         Assert.Empty(Faults("target-size"));
         _page.Press(OpenQA.Selenium.Keys.Escape);
         _page.Input("Search Boats").SendKeys("kit");
-        Page.WaitFor(() => _page.Count(OpenQA.Selenium.By.CssSelector("[data-suggestions] button:not(:disabled)")) > 0, "suggestions");
+        Page.WaitFor(
+            () => _page.Count(OpenQA.Selenium.By.CssSelector("[data-suggestions] button:not(:disabled)")) > 0,
+            "suggestions"
+        );
         Assert.Empty(Faults("target-size"));
     }
 
@@ -78,27 +87,40 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
     /// <param name="others">Rules that are not checked everywhere.</param>
     private IReadOnlyCollection<object> Faults(params string[] others)
     {
-        porch.Driver.ExecuteScript(File.ReadAllText(Path.Combine(PorchFixture.Root, "src/PlainPorch.Client/node_modules/axe-core/axe.min.js")));
-        return (IReadOnlyCollection<object>)porch.Driver.ExecuteAsyncScript("""
-            const [others, done] = arguments;
-            axe.run({ resultTypes: ["violations"], rules: Object.fromEntries(others.map(rule => [rule, { enabled: true }])) }).then(found =>
-              done(found.violations.map(fault => `${fault.id}: ${fault.nodes.map(node => node.html).join(" | ")}`)));
-            """, (object)others)!;
+        porch.Driver.ExecuteScript(
+            File.ReadAllText(Path.Combine(PorchFixture.Root, "src/PlainPorch.Client/node_modules/axe-core/axe.min.js"))
+        );
+        return (IReadOnlyCollection<object>)
+            porch.Driver.ExecuteAsyncScript(
+                """
+                const [others, done] = arguments;
+                axe.run({ resultTypes: ["violations"], rules: Object.fromEntries(others.map(rule => [rule, { enabled: true }])) }).then(found =>
+                  done(found.violations.map(fault => `${fault.id}: ${fault.nodes.map(node => node.html).join(" | ")}`)));
+                """,
+                (object)others
+            )!;
     }
 
     private void Open(string path, string text)
     {
-        _page.Open(path
-            .Replace("SURVEYED", $"{_surveyed.Source}", StringComparison.Ordinal).Replace("DRAFTED", _surveyed.Porch, StringComparison.Ordinal)
-            .Replace("SOURCE", $"{_made.Source}", StringComparison.Ordinal).Replace("PORCH", _made.Porch, StringComparison.Ordinal));
+        _page.Open(
+            path.Replace("SURVEYED", $"{_surveyed.Source}", StringComparison.Ordinal)
+                .Replace("DRAFTED", _surveyed.Porch, StringComparison.Ordinal)
+                .Replace("SOURCE", $"{_made.Source}", StringComparison.Ordinal)
+                .Replace("PORCH", _made.Porch, StringComparison.Ordinal)
+        );
         Page.WaitFor(() => porch.Driver.PageSource.Contains(text, StringComparison.Ordinal), text);
     }
 
-    private void SetWidth(int width) => porch.Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
-    {
-        ["width"] = width,
-        ["height"] = 740,
-        ["deviceScaleFactor"] = 1,
-        ["mobile"] = false,
-    });
+    private void SetWidth(int width) =>
+        porch.Driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = width,
+                ["height"] = 740,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
 }

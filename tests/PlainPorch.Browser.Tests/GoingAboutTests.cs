@@ -9,7 +9,8 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
     private readonly Page _page = new(porch.Driver, porch.Address);
     private string _porch = "";
 
-    public async ValueTask InitializeAsync() => _porch = $"/porch/{(await porch.SurveyAsync($"About {Guid.NewGuid():N}", thenDraft: true)).Porch}";
+    public async ValueTask InitializeAsync() =>
+        _porch = $"/porch/{(await porch.SurveyAsync($"About {Guid.NewGuid():N}", thenDraft: true)).Porch}";
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
@@ -20,7 +21,13 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
         _page.See("1 to 50");
         var box = _page.Input("Find a panel or a record");
         box.SendKeys("ponto");
-        Page.WaitFor(() => _page.Find(By.CssSelector("[role=option][aria-selected=true]")).Text.Contains("Pontoons", StringComparison.Ordinal), "the panel to be offered");
+        Page.WaitFor(
+            () =>
+                _page
+                    .Find(By.CssSelector("[role=option][aria-selected=true]"))
+                    .Text.Contains("Pontoons", StringComparison.Ordinal),
+            "the panel to be offered"
+        );
         box.SendKeys(Keys.Enter);
         Page.WaitFor(() => _page.Path.StartsWith($"{_porch}/pontoons", StringComparison.Ordinal), "the panel");
         Page.WaitFor(() => _page.Input("Find a panel or a record").GetAttribute("value") == "", "the box to be empty again");
@@ -51,7 +58,10 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
 
         List<string> Shown()
         {
-            Page.WaitFor(() => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=OWNR_NO]")).Count == 50, "a page of boats");
+            Page.WaitFor(
+                () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=OWNR_NO]")).Count == 50,
+                "a page of boats"
+            );
             return [.. porch.Driver.FindElements(By.CssSelector("tbody td[data-column=OWNR_NO]")).Select(cell => cell.Text)];
         }
     }
@@ -59,13 +69,24 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task RelatedKinds_WithoutRecords_AreFolded_AndCanStillGetOne()
     {
-        var boat = await porch.AskAsync<int>("""
+        var boat = await porch.AskAsync<int>(
+            """
             SELECT min(b."BOAT_NO") FROM register."BOATS" b WHERE NOT EXISTS (SELECT FROM register."SURVEYS" s WHERE s."BOAT_NO" = b."BOAT_NO") AND "DEL_FLG" IS NULL
-            """);
+            """
+        );
         _page.Open($"{_porch}/boats/record/{boat}");
         var folded = _page.Find(By.XPath("//details[summary[starts-with(., 'No ')]]/summary"));
-        Assert.Equal(0, porch.Driver.FindElements(By.XPath("//details[summary[starts-with(., 'No ')]]//a")).Count(link => link.Displayed));
+        Assert.Equal(
+            0,
+            porch.Driver.FindElements(By.XPath("//details[summary[starts-with(., 'No ')]]//a")).Count(link => link.Displayed)
+        );
         folded.SendKeys(Keys.Enter);
-        Page.WaitFor(() => porch.Driver.FindElements(By.XPath("//details[summary[starts-with(., 'No ')]]//a[.='Add one']")).Any(link => link.Displayed), "a way to add one");
+        Page.WaitFor(
+            () =>
+                porch
+                    .Driver.FindElements(By.XPath("//details[summary[starts-with(., 'No ')]]//a[.='Add one']"))
+                    .Any(link => link.Displayed),
+            "a way to add one"
+        );
     }
 }

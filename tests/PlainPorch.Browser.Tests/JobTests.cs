@@ -5,7 +5,8 @@ using OpenQA.Selenium;
 namespace PlainPorch.Browser.Tests;
 
 /// <summary>
-/// What a record keeper does all day, by the keyboard alone, as docs/jobs.md tells it. Each key pressed counts, a key held with another as
+/// What a record keeper does all day, by the keyboard alone, as docs/jobs.md tells it. Each key pressed counts, a key held with
+/// another as
 /// one; the number has to be the one that the document has, so that a change which makes a job longer shows.
 /// </summary>
 public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
@@ -14,7 +15,8 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
     private string _porch = "";
     private int _pressed;
 
-    public async ValueTask InitializeAsync() => _porch = $"/porch/{(await porch.SurveyAsync($"Jobs {Guid.NewGuid():N}", thenDraft: true)).Porch}";
+    public async ValueTask InitializeAsync() =>
+        _porch = $"/porch/{(await porch.SurveyAsync($"Jobs {Guid.NewGuid():N}", thenDraft: true)).Porch}";
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
@@ -58,14 +60,19 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
         Type("Ada");
         PressHeld(Keys.Control, "s");
         _page.SeeFormGone();
-        Assert.Equal("Ada", await porch.AskAsync<string>("""SELECT "FIRST_NM" FROM register."OWNERS" WHERE "SURNAME" = 'Quillfeather'"""));
+        Assert.Equal(
+            "Ada",
+            await porch.AskAsync<string>("""SELECT "FIRST_NM" FROM register."OWNERS" WHERE "SURNAME" = 'Quillfeather'""")
+        );
         AssertAsToldIn(3);
     }
 
     [Fact]
     public async Task Job4_GiveABoatAnotherOwner()
     {
-        var owner = await porch.AskAsync<int>("""SELECT min("OWNR_NO") FROM register."OWNERS" WHERE "SURNAME" = 'WEST' AND "FIRST_NM" = 'Sid'""");
+        var owner = await porch.AskAsync<int>(
+            """SELECT min("OWNR_NO") FROM register."OWNERS" WHERE "SURNAME" = 'WEST' AND "FIRST_NM" = 'Sid'"""
+        );
         _page.Open($"{_porch}/boats/record/16");
         Page.WaitFor(() => _page.Focused.Text == "Edit", "the record");
         Press(Keys.Enter);
@@ -86,12 +93,17 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
         Begin("boats?q=%22boat%20number%22:%2018");
         Press(Keys.ArrowDown);
         Page.WaitFor(() => _page.Focused.TagName == "tr", "the list");
-        Until(Keys.ArrowRight, () => porch.Driver.FindElements(By.CssSelector("td[data-column=YR_BLT].outline-dashed")).Count > 0);
+        Until(Keys.ArrowRight, () =>
+            porch.Driver.FindElements(By.CssSelector("td[data-column=YR_BLT].outline-dashed")).Count > 0
+        );
         Press(Keys.F2);
         Page.WaitFor(() => Column() == "YR_BLT", "the cell to be changed");
         Type("1987");
         Press(Keys.Enter);
-        await Waiting.UntilAsync(async () => await porch.AskAsync<int>("""SELECT "YR_BLT"::int FROM register."BOATS" WHERE "BOAT_NO" = 18""") == 1987, "the value to be saved");
+        await Waiting.UntilAsync(
+            async () => await porch.AskAsync<int>("""SELECT "YR_BLT"::int FROM register."BOATS" WHERE "BOAT_NO" = 18""") == 1987,
+            "the value to be saved"
+        );
         AssertAsToldIn(5);
     }
 
@@ -174,7 +186,10 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
         Type("pont");
         Press(Keys.Enter);
         _page.Input("Search Pontoons");
-        Page.WaitFor(() => _page.Rows().Count > 0 && _page.Focused.GetAttribute("aria-label") == "Search Pontoons", "the pontoons");
+        Page.WaitFor(
+            () => _page.Rows().Count > 0 && _page.Focused.GetAttribute("aria-label") == "Search Pontoons",
+            "the pontoons"
+        );
         Press(Keys.ArrowDown);
         Page.WaitFor(() => _page.Focused.TagName == "tr", "the list");
         Press(Keys.Enter);
@@ -191,7 +206,8 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
         Page.WaitFor(() => _page.Rows().Count > 0 && _page.Focused.TagName == "input", "the list, ready to be searched");
     }
 
-    private void SeeListed(string title) => Page.WaitFor(() => _page.Rows() is { Count: > 0 } rows && rows[0] == title, $"“{title}” first in the list");
+    private void SeeListed(string title) =>
+        Page.WaitFor(() => _page.Rows() is { Count: > 0 } rows && rows[0] == title, $"“{title}” first in the list");
 
     private string? Column() => _page.Focused.GetAttribute("data-column");
 
@@ -225,8 +241,12 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
 
     private void AssertAsToldIn(int job)
     {
-        var told = Counts().Matches(File.ReadAllText(Path.Combine(PorchFixture.Root, "docs/jobs.md"))).ToDictionary(
-            row => int.Parse(row.Groups[1].Value, CultureInfo.InvariantCulture), row => int.Parse(row.Groups[2].Value, CultureInfo.InvariantCulture));
+        var told = Counts()
+            .Matches(File.ReadAllText(Path.Combine(PorchFixture.Root, "docs/jobs.md")))
+            .ToDictionary(
+                row => int.Parse(row.Groups[1].Value, CultureInfo.InvariantCulture),
+                row => int.Parse(row.Groups[2].Value, CultureInfo.InvariantCulture)
+            );
         Assert.True(told[job] == _pressed, $"Job {job} took {_pressed} keys; docs/jobs.md tells of {told[job]}.");
     }
 

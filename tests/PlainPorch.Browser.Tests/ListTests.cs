@@ -9,7 +9,14 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        var (_, slug) = await porch.MakeSourceAsync($"Lists {Guid.NewGuid():N}", ("register", "STAYS"), ("register", "WAITLIST"), ("register", "NOTICES"), ("register", "V_OVERDUE"), ("register", "BoatKit"));
+        var (_, slug) = await porch.MakeSourceAsync(
+            $"Lists {Guid.NewGuid():N}",
+            ("register", "STAYS"),
+            ("register", "WAITLIST"),
+            ("register", "NOTICES"),
+            ("register", "V_OVERDUE"),
+            ("register", "BoatKit")
+        );
         _list = $"/porch/{slug}";
     }
 
@@ -79,7 +86,10 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
         foreach (var part in new[] { "B", "-", "0", "7" })
             _page.Press(part);
         Page.WaitFor(() => _page.Path.EndsWith("q=B-07", StringComparison.Ordinal), "the search in the address");
-        Page.WaitFor(() => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=BERTH_CD]")).All(cell => cell.Text == "B-07"), "only stays at B-07");
+        Page.WaitFor(
+            () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=BERTH_CD]")).All(cell => cell.Text == "B-07"),
+            "only stays at B-07"
+        );
         _page.Press(Keys.Escape);
         Page.WaitFor(() => !_page.Path.Contains("q=", StringComparison.Ordinal), "the search to be emptied");
     }
@@ -88,7 +98,12 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     public void Escape_TakesBackWhatWasJustTyped_AndNothingThatStoodThere()
     {
         _page.Open($"{_list}/stays?q=B-07");
-        Page.WaitFor(() => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=BERTH_CD]")) is { Count: > 0 } cells && cells.All(cell => cell.Text == "B-07"), "only stays at B-07");
+        Page.WaitFor(
+            () =>
+                porch.Driver.FindElements(By.CssSelector("tbody td[data-column=BERTH_CD]")) is { Count: > 0 } cells
+                && cells.All(cell => cell.Text == "B-07"),
+            "only stays at B-07"
+        );
         var box = _page.Input("Search Stays");
         box.Click();
         _page.Press(Keys.Escape);
@@ -132,7 +147,10 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     {
         _page.Open($"{_list}/overdue?q=curlew");
         _page.See("These records can only be read here.");
-        Page.WaitFor(() => _page.Rows().Count > 0 && _page.Rows().All(row => row.Contains("Curlew", StringComparison.Ordinal)), "the matching boats");
+        Page.WaitFor(
+            () => _page.Rows().Count > 0 && _page.Rows().All(row => row.Contains("Curlew", StringComparison.Ordinal)),
+            "the matching boats"
+        );
     }
 
     [Fact]
@@ -140,7 +158,10 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     {
         _page.Open($"{_list}/boat-kit?sort=-KitNo");
         _page.See("1 to 50");
-        var cells = porch.Driver.FindElements(By.CssSelector("tbody tr:nth-child(4) td[data-column]")).Select(cell => cell.Text).ToList();
+        var cells = porch
+            .Driver.FindElements(By.CssSelector("tbody tr:nth-child(4) td[data-column]"))
+            .Select(cell => cell.Text)
+            .ToList();
         _page.Find(By.CssSelector("tbody tr:nth-child(4)")).Click();
         _page.See($"boat kit {cells[0]},{cells[1]}");
     }
@@ -180,12 +201,15 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     private void SetOffline(bool offline)
     {
         porch.Driver.ExecuteCdpCommand("Network.enable", []);
-        porch.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new Dictionary<string, object?>
-        {
-            ["offline"] = offline,
-            ["latency"] = 0,
-            ["downloadThroughput"] = -1,
-            ["uploadThroughput"] = -1,
-        });
+        porch.Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new Dictionary<string, object?>
+            {
+                ["offline"] = offline,
+                ["latency"] = 0,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
     }
 }

@@ -23,7 +23,10 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_list}/boats?q=year built: 2000.. -lass");
         _page.See("Year built from 2000 on");
         _page.See("not “lass”");
-        Page.WaitFor(() => _page.Rows().Count > 0 && !_page.Rows().Any(row => row.Contains("Lass", StringComparison.Ordinal)), "boats but the Lasses");
+        Page.WaitFor(
+            () => _page.Rows().Count > 0 && !_page.Rows().Any(row => row.Contains("Lass", StringComparison.Ordinal)),
+            "boats but the Lasses"
+        );
         _page.Find(By.CssSelector("button[aria-label='Remove not “lass”']")).Click();
         _page.SeeNoMore("not “lass”");
         Assert.Equal("year built: 2000..", _page.Input("Search Boats").GetAttribute("value"));
@@ -33,11 +36,16 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Search_ByTheNameOfAnOwner_FindsHisBoats()
     {
-        var name = await porch.AskAsync<string>("""SELECT o."SURNAME" FROM register."OWNERS" o JOIN register."BOATS" b ON b."OWNR_NO" = o."OWNR_NO" ORDER BY b."BOAT_NO" LIMIT 1""");
+        var name = await porch.AskAsync<string>(
+            """SELECT o."SURNAME" FROM register."OWNERS" o JOIN register."BOATS" b ON b."OWNR_NO" = o."OWNR_NO" ORDER BY b."BOAT_NO" LIMIT 1"""
+        );
         _page.Open($"{_list}/boats?q={Uri.EscapeDataString(name!)}");
         Page.WaitFor(
-            () => porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows && rows.All(row => row.Text.Contains(name!, StringComparison.OrdinalIgnoreCase)),
-            $"boats of {name}");
+            () =>
+                porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows
+                && rows.All(row => row.Text.Contains(name!, StringComparison.OrdinalIgnoreCase)),
+            $"boats of {name}"
+        );
     }
 
     [Fact]
@@ -48,7 +56,11 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Not understood: The place in the list could not be read");
         _page.See("Not understood: The list is not narrowed by NOWHERE.");
         Page.WaitFor(
-            () => porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows && rows.All(row => row.Text.Contains("lass", StringComparison.OrdinalIgnoreCase)), "what holds “lass”");
+            () =>
+                porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows
+                && rows.All(row => row.Text.Contains("lass", StringComparison.OrdinalIgnoreCase)),
+            "what holds “lass”"
+        );
     }
 
     [Fact]
@@ -95,7 +107,12 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         choice.Click();
         _page.See($"of {count}");
         _page.Press(Keys.Escape);
-        Page.WaitFor(() => porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows && rows.All(row => row.Text.Contains(label, StringComparison.Ordinal)), $"boats rigged {label}");
+        Page.WaitFor(
+            () =>
+                porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows
+                && rows.All(row => row.Text.Contains(label, StringComparison.Ordinal)),
+            $"boats rigged {label}"
+        );
         _page.Find(By.CssSelector("button[aria-label='Show all of Rig']")).Click();
         _page.See("of 7,687");
     }
@@ -113,7 +130,12 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
         _page.See("of 7,687");
         _page.Click("Saved lists");
         _page.Find(By.XPath("//*[@role='dialog']//button[contains(., 'Young Lasses')]")).Click();
-        Page.WaitFor(() => _page.Path.Contains("q=lass", StringComparison.Ordinal) && _page.Path.Contains("sort=-YR_BLT", StringComparison.Ordinal), "the kept list in the address");
+        Page.WaitFor(
+            () =>
+                _page.Path.Contains("q=lass", StringComparison.Ordinal)
+                && _page.Path.Contains("sort=-YR_BLT", StringComparison.Ordinal),
+            "the kept list in the address"
+        );
     }
 
     [Fact]

@@ -63,7 +63,10 @@ public sealed class LookupTests(PorchFixture porch) : IAsyncLifetime
         _page.Type("Owner", "");
         _page.Press(Keys.Control + "s");
         _page.See("Set aside …");
-        Assert.Equal(1, await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "BOAT_NO" = 4714 AND "OWNR_NO" IS NULL"""));
+        Assert.Equal(
+            1,
+            await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "BOAT_NO" = 4714 AND "OWNR_NO" IS NULL""")
+        );
     }
 
     [Fact]

@@ -42,7 +42,13 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
         Page.WaitFor(() => First(4) == "A-02,A-03,A-01,A-04", "the same after a reload");
 
         new Actions(porch.Driver)
-            .MoveToElement(_page.Find(By.CssSelector("button[aria-label='Move A-04']"))).ClickAndHold().MoveByOffset(0, -20).MoveByOffset(0, -85).Pause(TimeSpan.FromMilliseconds(300)).Release().Perform();
+            .MoveToElement(_page.Find(By.CssSelector("button[aria-label='Move A-04']")))
+            .ClickAndHold()
+            .MoveByOffset(0, -20)
+            .MoveByOffset(0, -85)
+            .Pause(TimeSpan.FromMilliseconds(300))
+            .Release()
+            .Perform();
         _page.See("Moved: A-04");
         Page.WaitFor(() => First(4) == "A-04,A-02,A-03,A-01", "the dragged row");
         _page.Click("Move back");
@@ -54,9 +60,14 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("To the bottom");
         _page.See("Moved: A-03 and 1 more");
         Page.WaitFor(() => First(2) == "A-02,A-04", "the rest");
-        Assert.Equal("A-03,A-01", await porch.AskAsync<string>("""
-            SELECT string_agg("BERTH_CD", ',' ORDER BY "SORT_NO") FROM (SELECT * FROM register."BERTHS" WHERE "PONT_CD" = 'A' ORDER BY "SORT_NO" DESC LIMIT 2) last
-            """));
+        Assert.Equal(
+            "A-03,A-01",
+            await porch.AskAsync<string>(
+                """
+                SELECT string_agg("BERTH_CD", ',' ORDER BY "SORT_NO") FROM (SELECT * FROM register."BERTHS" WHERE "PONT_CD" = 'A' ORDER BY "SORT_NO" DESC LIMIT 2) last
+                """
+            )
+        );
         _page.Click("Move …");
         _page.Type("To place number", "2");
         _page.Press(Keys.Enter);
@@ -84,5 +95,8 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
 
     private string First(int count) => string.Join(',', _page.Rows().Take(count));
 
-    private string Announced() => string.Concat(porch.Driver.FindElements(By.CssSelector("[aria-live]")).Select(region => region.GetAttribute("textContent")));
+    private string Announced() =>
+        string.Concat(
+            porch.Driver.FindElements(By.CssSelector("[aria-live]")).Select(region => region.GetAttribute("textContent"))
+        );
 }

@@ -22,42 +22,62 @@ internal sealed class Page(ChromeDriver driver, string address)
     public void Press(string keys) => Focused.SendKeys(keys);
 
     /// <summary>Clicks the button or link that bears a text.</summary>
-    public void Click(string text) => Do(() => Find(By.XPath(
-        $"//*[self::button or self::a][normalize-space(.)={Quote(text)} or @aria-label={Quote(text)}]")).Click());
+    public void Click(string text) =>
+        Do(() =>
+            Find(By.XPath($"//*[self::button or self::a][normalize-space(.)={Quote(text)} or @aria-label={Quote(text)}]")).Click()
+        );
 
     /// <summary>Types into the input with a label, over what is there.</summary>
-    public void Type(string label, string text) => Do(() =>
-    {
-        var input = Input(label);
-        input.SendKeys(Keys.Control + "a");
-        input.SendKeys(text.Length == 0 ? Keys.Delete : text);
-    });
+    public void Type(string label, string text) =>
+        Do(() =>
+        {
+            var input = Input(label);
+            input.SendKeys(Keys.Control + "a");
+            input.SendKeys(text.Length == 0 ? Keys.Delete : text);
+        });
 
     /// <summary>Chooses an option of the list with a label.</summary>
-    public void Choose(string label, string option) => Do(() =>
-        Input(label).FindElement(By.XPath($"./option[normalize-space(.)={Quote(option)}]")).Click());
+    public void Choose(string label, string option) =>
+        Do(() => Input(label).FindElement(By.XPath($"./option[normalize-space(.)={Quote(option)}]")).Click());
 
-    public IWebElement Input(string label) => Find(By.XPath(
-        $"//*[@id=//label[normalize-space(text())={Quote(label)}]/@for] | //*[(self::input or self::select) and @aria-label={Quote(label)}]"));
+    public IWebElement Input(string label) =>
+        Find(
+            By.XPath(
+                $"//*[@id=//label[normalize-space(text())={Quote(label)}]/@for] | //*[(self::input or self::select) and @aria-label={Quote(label)}]"
+            )
+        );
 
-    public IWebElement Find(By by) => Wait(() => driver.FindElements(by).FirstOrDefault(element => element.Displayed), by.ToString());
+    public IWebElement Find(By by) =>
+        Wait(() => driver.FindElements(by).FirstOrDefault(element => element.Displayed), by.ToString());
 
     public int Count(By by) => driver.FindElements(by).Count;
 
     /// <summary>Waits until a text is to be seen.</summary>
-    public void See(string text) => Wait(() => Body().Contains(text, StringComparison.Ordinal) ? "" : null, $"“{text}” on the page, which says: {Body()}");
+    public void See(string text) =>
+        Wait(() => Body().Contains(text, StringComparison.Ordinal) ? "" : null, $"“{text}” on the page, which says: {Body()}");
 
     /// <summary>Waits until a text is no longer to be seen.</summary>
-    public void SeeNoMore(string text) => Wait(() => Body().Contains(text, StringComparison.Ordinal) ? null : "", $"“{text}” to go");
+    public void SeeNoMore(string text) =>
+        Wait(() => Body().Contains(text, StringComparison.Ordinal) ? null : "", $"“{text}” to go");
 
     /// <summary>Waits until a form was saved or left; while it is being saved, it says so.</summary>
-    public void SeeFormGone() => Wait(() => Body() is var body && (body.Contains("Save changes", StringComparison.Ordinal) || body.Contains("Saving", StringComparison.Ordinal)) ? null : "", "the form to go");
+    public void SeeFormGone() =>
+        Wait(
+            () =>
+                Body() is var body
+                && (body.Contains("Save changes", StringComparison.Ordinal) || body.Contains("Saving", StringComparison.Ordinal))
+                    ? null
+                    : "",
+            "the form to go"
+        );
 
     public static void WaitFor(Func<bool> condition, string what) => Wait(() => condition() ? "" : null, what);
 
     /// <summary>The titles of the rows of the list.</summary>
-    public IReadOnlyList<string> Rows() => Do(() =>
-        driver.FindElements(By.CssSelector("tbody tr[aria-label]")).Select(row => row.GetAttribute("aria-label")!).ToList());
+    public IReadOnlyList<string> Rows() =>
+        Do(() =>
+            driver.FindElements(By.CssSelector("tbody tr[aria-label]")).Select(row => row.GetAttribute("aria-label")!).ToList()
+        );
 
     public string Body() => Do(() => driver.FindElement(By.TagName("body")).Text);
 
@@ -70,18 +90,20 @@ internal sealed class Page(ChromeDriver driver, string address)
             {
                 return act();
             }
-            catch (WebDriverException moved) when (tries < 10 && moved is StaleElementReferenceException or ElementNotInteractableException)
+            catch (WebDriverException moved)
+                when (tries < 10 && moved is StaleElementReferenceException or ElementNotInteractableException)
             {
                 Thread.Sleep(100);
             }
         }
     }
 
-    private static void Do(Action act) => Do(() =>
-    {
-        act();
-        return true;
-    });
+    private static void Do(Action act) =>
+        Do(() =>
+        {
+            act();
+            return true;
+        });
 
     private static T Wait<T>(Func<T?> look, string what)
         where T : class

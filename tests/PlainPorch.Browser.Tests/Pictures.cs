@@ -5,7 +5,8 @@ namespace PlainPorch.Browser.Tests;
 /// <summary>Takes the pictures of docs/screenshots from the demo data. Runs only by <c>./porch pictures</c>.</summary>
 public sealed class Pictures(PorchFixture porch)
 {
-    private static string Folder => Environment.GetEnvironmentVariable("PORCH_PICTURES")
+    private static string Folder =>
+        Environment.GetEnvironmentVariable("PORCH_PICTURES")
         ?? throw new InvalidOperationException("PORCH_PICTURES names no folder. Take the pictures by ./porch pictures.");
 
     private readonly Page _page = new(porch.Driver, porch.Address);
@@ -74,10 +75,12 @@ public sealed class Pictures(PorchFixture porch)
 
     private async Task TakeRemovalAsync(string office)
     {
-        var owner = await porch.AskAsync<int>("""
+        var owner = await porch.AskAsync<int>(
+            """
             SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO") JOIN register."SURVEYS" v USING ("BOAT_NO")
             WHERE o."DEL_FLG" IS NULL AND b."DEL_FLG" IS NULL GROUP BY 1 ORDER BY count(*) DESC, 1 LIMIT 1
-            """);
+            """
+        );
         _page.Open($"/porch/{office}/owners/record/{owner}/edit");
         _page.Type("Town", "Saltley Quay");
         _page.Type("Remarks", "Moved in autumn; letters to the new address.");
@@ -118,7 +121,9 @@ public sealed class Pictures(PorchFixture porch)
 
     private async Task TakeTableAsync(string office)
     {
-        _page.Open($"/porch/{office}/boats?columns=BOAT_NO&columns=NAME&columns=PHOTO&columns=OWNR_NO&columns=RIG_CD&columns=YR_BLT&columns=LOA_M");
+        _page.Open(
+            $"/porch/{office}/boats?columns=BOAT_NO&columns=NAME&columns=PHOTO&columns=OWNR_NO&columns=RIG_CD&columns=YR_BLT&columns=LOA_M"
+        );
         _page.See("1 to 50 of");
         foreach (var row in (int[])[2, 3, 6])
             _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
@@ -131,7 +136,8 @@ public sealed class Pictures(PorchFixture porch)
         _page.Press("twenty" + Keys.Enter);
         _page.See("Not a whole number.");
         Take("list-table");
-        const string Where = """{"all":[{"column":"LOA_M","is":"more","values":["12"]},{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}}]}""";
+        const string Where =
+            """{"all":[{"column":"LOA_M","is":"more","values":["12"]},{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}}]}""";
         _page.Open($"/porch/{office}/boats?where={Uri.EscapeDataString(Where)}");
         _page.See("Filters:");
         _page.Click("Conditions …");
@@ -144,17 +150,23 @@ public sealed class Pictures(PorchFixture porch)
         _page.Click("How the database reads this list");
         _page.Click("Try it and take it back");
         _page.See("with it; made in");
-        porch.Driver.ExecuteScript("document.querySelector(\"[aria-label='How the database reads it']\").scrollIntoView({block: 'end'})");
+        porch.Driver.ExecuteScript(
+            "document.querySelector(\"[aria-label='How the database reads it']\").scrollIntoView({block: 'end'})"
+        );
         Take("list-explanation");
     }
 
-    private void Size(int width, int height) => porch.Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
-    {
-        ["width"] = width,
-        ["height"] = height,
-        ["deviceScaleFactor"] = 1,
-        ["mobile"] = width < 600,
-    });
+    private void Size(int width, int height) =>
+        porch.Driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = width < 600,
+            }
+        );
 
     private void Take(string name)
     {

@@ -17,13 +17,15 @@ public sealed class PorchFixture : IAsyncLifetime
 {
     // In the pictures it bears the name that a newcomer sees.
     private Task<(int Source, string Porch)>? _surveyed;
-    private readonly string _demoName =
-        Environment.GetEnvironmentVariable("PORCH_PICTURES") is null ? $"browser_demo_{Guid.NewGuid():N}"[..30] : "wrenmouth";
+    private readonly string _demoName = Environment.GetEnvironmentVariable("PORCH_PICTURES") is null
+        ? $"browser_demo_{Guid.NewGuid():N}"[..30]
+        : "wrenmouth";
     private readonly string _catalogName = $"browser_catalog_{Guid.NewGuid():N}"[..30];
     private Process? _server;
 
     /// <summary>The connection string of the test server, as its master.</summary>
-    public static string TestServer => Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
+    public static string TestServer =>
+        Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
         ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
 
     public string Address { get; private set; } = "";
@@ -76,18 +78,21 @@ public sealed class PorchFixture : IAsyncLifetime
     public async Task<(int Source, string Porch)> MakeSourceAsync(string name, params (string Schema, string Name)[] tables)
     {
         var demo = new NpgsqlConnectionStringBuilder(TestServer);
-        var answer = await Api.PostAsJsonAsync("/api/sources", new
-        {
-            name,
-            host = demo.Host,
-            port = demo.Port,
-            database = _demoName,
-            user = demo.Username,
-            password = demo.Password,
-            tls = "prefer",
-            schemas = Array.Empty<string>(),
-            isReadOnly = false,
-        });
+        var answer = await Api.PostAsJsonAsync(
+            "/api/sources",
+            new
+            {
+                name,
+                host = demo.Host,
+                port = demo.Port,
+                database = _demoName,
+                user = demo.Username,
+                password = demo.Password,
+                tls = "prefer",
+                schemas = Array.Empty<string>(),
+                isReadOnly = false,
+            }
+        );
         answer.EnsureSuccessStatusCode();
         var id = (await answer.Content.ReadFromJsonAsync<JsonElement>()).GetProperty("id").GetInt32();
         foreach (var (schema, table) in tables)
@@ -114,8 +119,12 @@ public sealed class PorchFixture : IAsyncLifetime
         var made = await MakeSourceAsync(name);
         (await Api.PostAsJsonAsync($"/api/sources/{made.Source}/survey", new { thenDraft })).EnsureSuccessStatusCode();
         await Waiting.UntilAsync(
-            async () => (await Api.GetFromJsonAsync<JsonElement>($"/api/sources/{made.Source}/survey/status")).GetProperty("state").GetString() == "done",
-            "the survey to end");
+            async () =>
+                (await Api.GetFromJsonAsync<JsonElement>($"/api/sources/{made.Source}/survey/status"))
+                    .GetProperty("state")
+                    .GetString() == "done",
+            "the survey to end"
+        );
         return made;
     }
 
@@ -125,30 +134,47 @@ public sealed class PorchFixture : IAsyncLifetime
         Address = $"http://localhost:{port}";
         Api = new HttpClient { BaseAddress = new Uri(Address) };
         var catalog = new NpgsqlConnectionStringBuilder(TestServer) { Database = _catalogName };
-        var start = new ProcessStartInfo("dotnet", [Binary("PlainPorch.Web"), "--contentRoot", Path.Combine(Root, "src/PlainPorch.Web")]);
+        var start = new ProcessStartInfo(
+            "dotnet",
+            [Binary("PlainPorch.Web"), "--contentRoot", Path.Combine(Root, "src/PlainPorch.Web")]
+        );
         start.Environment["PORCH_DATABASE"] = catalog.ConnectionString;
         start.Environment["PORCH_PORT"] = port.ToString(System.Globalization.CultureInfo.InvariantCulture);
         _server = Process.Start(start)!;
-        await Waiting.UntilAsync(async () =>
-        {
-            try
+        await Waiting.UntilAsync(
+            async () =>
             {
-                return (await Api.GetAsync(new Uri("/api/health", UriKind.Relative))).IsSuccessStatusCode;
-            }
-            catch (HttpRequestException)
-            {
-                return false;
-            }
-        }, "the server to answer");
+                try
+                {
+                    return (await Api.GetAsync(new Uri("/api/health", UriKind.Relative))).IsSuccessStatusCode;
+                }
+                catch (HttpRequestException)
+                {
+                    return false;
+                }
+            },
+            "the server to answer"
+        );
     }
 
     private static ChromeDriver StartBrowser()
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
-            "--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--window-size=1280,800", "--lang=en-GB",
-            "--force-prefers-reduced-motion", $"--user-data-dir={Directory.CreateTempSubdirectory("porch-browser").FullName}");
+            "--headless",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--window-size=1280,800",
+            "--lang=en-GB",
+            "--force-prefers-reduced-motion",
+            $"--user-data-dir={Directory.CreateTempSubdirectory("porch-browser").FullName}"
+        );
         options.UnhandledPromptBehavior = OpenQA.Selenium.UnhandledPromptBehavior.Accept;
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.SuppressInitialDiagnosticInformation = true;
@@ -157,7 +183,9 @@ public sealed class PorchFixture : IAsyncLifetime
 
     private static async Task RunAsync(string project, params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [Binary(project), .. arguments]) { RedirectStandardOutput = true })!;
+        using var process = Process.Start(
+            new ProcessStartInfo("dotnet", [Binary(project), .. arguments]) { RedirectStandardOutput = true }
+        )!;
         var output = await process.StandardOutput.ReadToEndAsync();
         await process.WaitForExitAsync();
         Assert.True(process.ExitCode == 0, $"{project} ended with {process.ExitCode}: {output}");

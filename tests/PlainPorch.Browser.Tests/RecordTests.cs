@@ -10,7 +10,14 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        var (_, slug) = await porch.MakeSourceAsync($"Records {Guid.NewGuid():N}", ("register", "OWNERS"), ("boatyard", "job"), ("boatyard", "tool"), ("boatyard", "part"), ("boatyard", "staff"));
+        var (_, slug) = await porch.MakeSourceAsync(
+            $"Records {Guid.NewGuid():N}",
+            ("register", "OWNERS"),
+            ("boatyard", "job"),
+            ("boatyard", "tool"),
+            ("boatyard", "part"),
+            ("boatyard", "staff")
+        );
         _porch = $"/porch/{slug}";
     }
 
@@ -35,7 +42,10 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.SeeFormGone();
         Assert.Equal(
             """waiting for parts|true|{"two words",afloat}|{"mast": "off"}|21 days""",
-            await porch.AskAsync<string>("SELECT concat_ws('|', status, is_urgent::text, tags::text, details::text, time_allowed::text) FROM boatyard.job WHERE id = 40"));
+            await porch.AskAsync<string>(
+                "SELECT concat_ws('|', status, is_urgent::text, tags::text, details::text, time_allowed::text) FROM boatyard.job WHERE id = 40"
+            )
+        );
     }
 
     [Fact]
@@ -67,7 +77,9 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_porch}/owners/record/7/edit");
         _page.See("Save changes");
         _page.Type("Town", "Mine");
-        await porch.AskAsync<int>("""UPDATE register."OWNERS" SET "TOWN" = 'Theirs', "REMARKS" = 'seen by them' WHERE "OWNR_NO" = 7""");
+        await porch.AskAsync<int>(
+            """UPDATE register."OWNERS" SET "TOWN" = 'Theirs', "REMARKS" = 'seen by them' WHERE "OWNR_NO" = 7"""
+        );
         _page.Press(Keys.Control + "s");
         _page.See("Somebody else changed this record");
         var table = _page.Find(By.CssSelector("[data-conflict]")).Text;
@@ -79,7 +91,10 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.SeeNoMore("Somebody else changed");
         _page.Click("Save changes");
         _page.SeeFormGone();
-        Assert.Equal("Mine, seen by them", await porch.AskAsync<string>("""SELECT "TOWN" || ', ' || "REMARKS" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
+        Assert.Equal(
+            "Mine, seen by them",
+            await porch.AskAsync<string>("""SELECT "TOWN" || ', ' || "REMARKS" FROM register."OWNERS" WHERE "OWNR_NO" = 7""")
+        );
     }
 
     [Fact]
@@ -95,7 +110,9 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         porch.Driver.Close();
         porch.Driver.SwitchTo().Window(own);
         // What a browser tells the page when it is come back to.
-        porch.Driver.ExecuteScript("document.dispatchEvent(new Event('visibilitychange')); window.dispatchEvent(new Event('focus')); window.dispatchEvent(new Event('online'))");
+        porch.Driver.ExecuteScript(
+            "document.dispatchEvent(new Event('visibilitychange')); window.dispatchEvent(new Event('focus')); window.dispatchEvent(new Event('online'))"
+        );
         Thread.Sleep(700);
         Assert.Equal("Half a na", _page.Input("Name").GetAttribute("value"));
     }
@@ -155,11 +172,13 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Columns_CalledLikeTheLanguagesOwnNames_AreShownAndSaved()
     {
-        await porch.AskAsync<int>("""
+        await porch.AskAsync<int>(
+            """
             CREATE SCHEMA IF NOT EXISTS odd; DROP TABLE IF EXISTS odd.names;
             CREATE TABLE odd.names (id int PRIMARY KEY, "constructor" text, "toString" text, "valueOf" text, "__proto__" text, "hasOwnProperty" text);
             INSERT INTO odd.names VALUES (1, 'c', 's', 'v', 'p', 'h'), (2, NULL, NULL, NULL, NULL, NULL) RETURNING id
-            """);
+            """
+        );
         var (_, slug) = await porch.MakeSourceAsync($"Names {Guid.NewGuid():N}", ("odd", "names"));
         _page.Open($"/porch/{slug}/names/record/1/edit");
         _page.See("Save changes");
@@ -168,7 +187,10 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
             _page.Type(label, $"new {label}");
         _page.Press(Keys.Control + "s");
         _page.SeeFormGone();
-        Assert.Equal("(1,\"new Constructor\",\"new To string\",\"new Value of\",\"new Proto\",h)", await porch.AskAsync<string>("SELECT names::text FROM odd.names WHERE id = 1"));
+        Assert.Equal(
+            "(1,\"new Constructor\",\"new To string\",\"new Value of\",\"new Proto\",h)",
+            await porch.AskAsync<string>("SELECT names::text FROM odd.names WHERE id = 1")
+        );
         _page.Open($"/porch/{slug}/names");
         _page.See("new Proto");
         _page.Open($"/porch/{slug}/names/record/2");
@@ -209,7 +231,9 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Removal_OfAHeldRecord_SaysWhoHoldsItWithTheirNumber()
     {
-        var part = await porch.AskAsync<int>("SELECT part_id FROM boatyard.job_line GROUP BY part_id ORDER BY count(*) DESC LIMIT 1");
+        var part = await porch.AskAsync<int>(
+            "SELECT part_id FROM boatyard.job_line GROUP BY part_id ORDER BY count(*) DESC LIMIT 1"
+        );
         var lines = await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.job_line WHERE part_id = {part}");
         _page.Open($"{_porch}/part/record/{part}");
         _page.Click("Set aside …");
@@ -236,5 +260,8 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     }
 
     private string? FocusedLabel() =>
-        porch.Driver.FindElements(By.CssSelector($"label[for='{_page.Focused.GetAttribute("id")}']")).FirstOrDefault()?.Text.Split(" · ")[0];
+        porch
+            .Driver.FindElements(By.CssSelector($"label[for='{_page.Focused.GetAttribute("id")}']"))
+            .FirstOrDefault()
+            ?.Text.Split(" · ")[0];
 }

@@ -110,10 +110,12 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task OwnerWithBoats_ShowsTheCounts_AndComesBackInPart()
     {
-        var owner = await porch.AskAsync<int>("""
+        var owner = await porch.AskAsync<int>(
+            """
             SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO")
             WHERE o."DEL_FLG" IS NULL GROUP BY 1 HAVING count(DISTINCT b."BOAT_NO") = 2 AND bool_and(b."DEL_FLG" IS NULL) ORDER BY count(*) DESC, 1 LIMIT 1
-            """);
+            """
+        );
         await TakeAlongAsync("stays", "BOAT_NO");
         var boats = $"""register."BOATS" WHERE "OWNR_NO" = {owner}""";
         var stays = await CountAsync($"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM {boats})""");
@@ -143,10 +145,12 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task WhatGoesAlong_IsLookedThrough_AndComesBackUnderNewNumbers()
     {
-        var owner = await porch.AskAsync<int>("""
+        var owner = await porch.AskAsync<int>(
+            """
             SELECT o."OWNR_NO" FROM register."OWNERS" o JOIN register."BOATS" b USING ("OWNR_NO") JOIN register."STAYS" s USING ("BOAT_NO")
             WHERE o."DEL_FLG" IS NULL GROUP BY 1 HAVING bool_and(b."DEL_FLG" IS NULL) ORDER BY count(DISTINCT s."STAY_NO") DESC, 1 LIMIT 1
-            """);
+            """
+        );
         await TakeAlongAsync("stays", "BOAT_NO");
         var stays = $"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM register."BOATS" WHERE "OWNR_NO" = {owner})""";
         var (count, stay) = (await CountAsync(stays), await porch.AskAsync<int>($"""SELECT min("STAY_NO") FROM {stays}"""));
@@ -160,31 +164,46 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Set aside");
         _page.See("that went along");
 
-        await porch.AskAsync<int>($"""INSERT INTO register."STAYS" ("STAY_NO", "NOTE") VALUES ({stay}, 'entered meanwhile') RETURNING "STAY_NO" """);
+        await porch.AskAsync<int>(
+            $"""INSERT INTO register."STAYS" ("STAY_NO", "NOTE") VALUES ({stay}, 'entered meanwhile') RETURNING "STAY_NO" """
+        );
         _page.Open($"{_list}/owners/record/{owner}");
         _page.Click("Bring back …");
         _page.See("Stays: 1: Another record has the same");
         _page.Find(By.XPath("//fieldset//label[contains(., 'under a new number')]/input")).Click();
-        Page.WaitFor(() => _page.Count(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0, "the plan");
+        Page.WaitFor(
+            () => _page.Count(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0,
+            "the plan"
+        );
         _page.Find(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ')]")).Click();
         _page.See($"was {stay}, and is {greatest + 1} now");
         _page.Click("Close");
         Assert.Equal(count, await CountAsync(stays));
         // As it was, for whoever comes next.
         await porch.AskAsync<int>($"""DELETE FROM register."STAYS" WHERE "STAY_NO" = {stay} RETURNING "STAY_NO" """);
-        await porch.AskAsync<int>($"""UPDATE register."STAYS" SET "STAY_NO" = {stay} WHERE "STAY_NO" = {greatest + 1} RETURNING "STAY_NO" """);
+        await porch.AskAsync<int>(
+            $"""UPDATE register."STAYS" SET "STAY_NO" = {stay} WHERE "STAY_NO" = {greatest + 1} RETURNING "STAY_NO" """
+        );
     }
 
     [Fact]
     public async Task Duplicates_AreMadeOne_AndBroughtBack()
     {
         var slug = _list.Split('/')[^1];
-        await porch.AskAsync<string>("""UPDATE register."PONTOONS" SET "DESCR" = 'Twin pontoon' WHERE "PONT_CD" IN ('K', 'L') RETURNING 'done'""");
+        await porch.AskAsync<string>(
+            """UPDATE register."PONTOONS" SET "DESCR" = 'Twin pontoon' WHERE "PONT_CD" IN ('K', 'L') RETURNING 'done'"""
+        );
         var berths = await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'""");
         _page.Open($"/back/panels/{slug}/pontoons");
         _page.Find(By.XPath("//summary[.='How records are removed']")).Click();
         _page.Choose("Duplicates by Description", "the same");
-        await Waiting.UntilAsync(async () => (await porch.Api.GetStringAsync(new Uri($"/api/porches/{slug}/panels/pontoons/setup", UriKind.Relative))).Contains("\"alike\":false", StringComparison.Ordinal), "the choice to be saved");
+        await Waiting.UntilAsync(
+            async () =>
+                (
+                    await porch.Api.GetStringAsync(new Uri($"/api/porches/{slug}/panels/pontoons/setup", UriKind.Relative))
+                ).Contains("\"alike\":false", StringComparison.Ordinal),
+            "the choice to be saved"
+        );
         _page.Open($"{_list}/pontoons");
         _page.Click("Duplicates");
         _page.See("Likely duplicates in Pontoons");
@@ -202,7 +221,13 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Reload();
         _page.See("No two Pontoons look like the same");
         var apart = new { keys = new[] { "K", "L" }, areDistinct = false };
-        (await porch.Api.PostAsJsonAsync($"/api/porches/{slug}/panels/pontoons/duplicates/distinct", apart, TestContext.Current.CancellationToken)).EnsureSuccessStatusCode();
+        (
+            await porch.Api.PostAsJsonAsync(
+                $"/api/porches/{slug}/panels/pontoons/duplicates/distinct",
+                apart,
+                TestContext.Current.CancellationToken
+            )
+        ).EnsureSuccessStatusCode();
         _page.Reload();
         _page.Find(By.CssSelector("input[aria-label='Twin pontoon (K) stays']")).Click();
         _page.Click("Merge …");
@@ -213,7 +238,9 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Bring back");
         _page.See("Brought back");
         Assert.Equal(berths, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
-        await porch.AskAsync<string>("""UPDATE register."PONTOONS" SET "DESCR" = 'Pontoon ' || "PONT_CD" WHERE "PONT_CD" IN ('K', 'L') RETURNING 'done'""");
+        await porch.AskAsync<string>(
+            """UPDATE register."PONTOONS" SET "DESCR" = 'Pontoon ' || "PONT_CD" WHERE "PONT_CD" IN ('K', 'L') RETURNING 'done'"""
+        );
     }
 
     [Fact]
@@ -232,13 +259,20 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.See("Second words");
         _page.Click("As it was then");
         _page.Click("Bring these values back");
-        await Waiting.UntilAsync(async () => await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'""") == "First words", "the earlier words");
+        await Waiting.UntilAsync(
+            async () =>
+                await porch.AskAsync<string>("""SELECT "DESCR" FROM register."PONTOONS" WHERE "PONT_CD" = 'B'""")
+                == "First words",
+            "the earlier words"
+        );
         Page.WaitFor(() => _page.Count(By.XPath("//dd[.='First words']")) > 0, "the earlier words on the page");
         _page.Open($"{_list}/log?panel=pontoons");
         _page.See("Changed");
         _page.Find(By.CssSelector("li summary")).Click();
         _page.See("First words");
-        await porch.AskAsync<string>($"""UPDATE register."PONTOONS" SET "DESCR" = '{before}' WHERE "PONT_CD" = 'B' RETURNING "DESCR" """);
+        await porch.AskAsync<string>(
+            $"""UPDATE register."PONTOONS" SET "DESCR" = '{before}' WHERE "PONT_CD" = 'B' RETURNING "DESCR" """
+        );
     }
 
     [Fact]
@@ -246,20 +280,35 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     {
         var slug = _list.Split('/')[^1];
         var meter = await porch.AskAsync<int>("""SELECT min("METER_NO") FROM register."METERS" """);
-        foreach (var (choice, kept, offered) in new[]
-        {
-            ("erased for good", "\"manner\":\"erase\"", "Erase …"),
-            ("not allowed here", "\"manner\":\"notAllowed\"", null),
-            ("set aside into our keep: it leaves the table, and can be brought back exactly", "\"manner\":\"keep\"", "Set aside …"),
-        })
+        foreach (
+            var (choice, kept, offered) in new[]
+            {
+                ("erased for good", "\"manner\":\"erase\"", "Erase …"),
+                ("not allowed here", "\"manner\":\"notAllowed\"", null),
+                (
+                    "set aside into our keep: it leaves the table, and can be brought back exactly",
+                    "\"manner\":\"keep\"",
+                    "Set aside …"
+                ),
+            }
+        )
         {
             _page.Open($"/back/panels/{slug}/meters");
             _page.Find(By.XPath("//summary[.='How records are removed']")).Click();
             _page.Choose("A record that is removed is", choice);
-            await Waiting.UntilAsync(async () => (await porch.Api.GetStringAsync(new Uri($"/api/porches/{slug}/panels/meters/setup", UriKind.Relative))).Contains(kept, StringComparison.Ordinal), "the choice to be saved");
+            await Waiting.UntilAsync(
+                async () =>
+                    (
+                        await porch.Api.GetStringAsync(new Uri($"/api/porches/{slug}/panels/meters/setup", UriKind.Relative))
+                    ).Contains(kept, StringComparison.Ordinal),
+                "the choice to be saved"
+            );
             _page.Open($"{_list}/meters/record/{meter}");
             _page.See("Edit");
-            Page.WaitFor(() => _page.Count(By.XPath("//button[.='Erase …' or .='Set aside …']")) == (offered is null ? 0 : 1), "what is offered");
+            Page.WaitFor(
+                () => _page.Count(By.XPath("//button[.='Erase …' or .='Set aside …']")) == (offered is null ? 0 : 1),
+                "what is offered"
+            );
             Assert.True(offered is null || _page.Count(By.XPath($"//button[.='{offered}']")) == 1);
         }
     }
@@ -269,7 +318,8 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     {
         var setup = new Uri($"/api/porches/{_list.Split('/')[^1]}/panels/{panel}/setup", UriKind.Relative);
         var now = (await porch.Api.GetFromJsonAsync<JsonNode>(setup, TestContext.Current.CancellationToken))!;
-        now["definition"]!["columns"]!.AsArray().First(one => (string)one!["name"]! == column)!["lookup"]!["onRemoval"] = "goesAlong";
+        now["definition"]!["columns"]!.AsArray().First(one => (string)one!["name"]! == column)!["lookup"]!["onRemoval"] =
+            "goesAlong";
         using var request = new HttpRequestMessage(HttpMethod.Put, setup) { Content = JsonContent.Create(now["definition"]) };
         request.Headers.Add("If-Match", $"\"{now["version"]}\"");
         (await porch.Api.SendAsync(request, TestContext.Current.CancellationToken)).EnsureSuccessStatusCode();

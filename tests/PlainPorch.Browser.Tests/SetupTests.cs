@@ -54,11 +54,20 @@ public sealed class SetupTests(PorchFixture porch)
         var (_, slug) = await porch.MakeSourceAsync($"Moved {Guid.NewGuid():N}", ("register", "KIT"));
         _page.Open($"/back/panels/{slug}/kit");
         _page.See("Set up Kit");
-        string[] Heads() => [.. porch.Driver.FindElements(By.CssSelector("section[aria-label='The panel as it is'] thead th button")).Select(head => head.Text.Trim()).Where(text => text.Length > 0)];
+        string[] Heads() =>
+            [
+                .. porch
+                    .Driver.FindElements(By.CssSelector("section[aria-label='The panel as it is'] thead th button"))
+                    .Select(head => head.Text.Trim())
+                    .Where(text => text.Length > 0),
+            ];
         Page.WaitFor(() => Heads().Length > 1, "the list");
         var before = Heads();
         _page.Find(By.CssSelector("[data-place='0 1']")).SendKeys(Keys.Alt + Keys.ArrowDown);
-        Page.WaitFor(() => Heads() is var now && now[0] == before[1] && now[1] == before[0], "the column to change places in the list");
+        Page.WaitFor(
+            () => Heads() is var now && now[0] == before[1] && now[1] == before[0],
+            "the column to change places in the list"
+        );
         Assert.Equal("1 1", _page.Focused.GetAttribute("data-place"));
         _page.See("Saved");
     }
@@ -70,12 +79,21 @@ public sealed class SetupTests(PorchFixture porch)
         var (_, slug) = await porch.DraftAsync($"Codes {Guid.NewGuid():N}", "BOATS", "CODES");
         _page.Open($"/back/panels/{slug}/boats");
         _page.See("Set up");
-        var place = porch.Driver.FindElements(By.CssSelector("table[aria-label=Columns] tbody tr")).ToList().FindIndex(row => row.Text.Contains("RIG", StringComparison.Ordinal));
+        var place = porch
+            .Driver.FindElements(By.CssSelector("table[aria-label=Columns] tbody tr"))
+            .ToList()
+            .FindIndex(row => row.Text.Contains("RIG", StringComparison.Ordinal));
         _page.Find(By.CssSelector($"[data-place='{place} 1']")).SendKeys(Keys.ArrowRight);
         _page.Choose("Shows the record of", "nothing: it is a value of its own");
         _page.See("Saved");
-        Page.WaitFor(() => porch.Driver.FindElements(By.XPath("//optgroup[@label='Lists of codes']/option[contains(., 'of the list RIG')]")).Count == 0
-            || _page.Input("Shows the record of").GetAttribute("value") == "", "the lookup to be gone");
+        Page.WaitFor(
+            () =>
+                porch
+                    .Driver.FindElements(By.XPath("//optgroup[@label='Lists of codes']/option[contains(., 'of the list RIG')]"))
+                    .Count == 0
+                || _page.Input("Shows the record of").GetAttribute("value") == "",
+            "the lookup to be gone"
+        );
         _page.Choose("Shows the record of", "register.CODES (CODE of the list RIG)");
         _page.See("Yawl");
         _page.See("Saved");
@@ -89,13 +107,27 @@ public sealed class SetupTests(PorchFixture porch)
         _page.See("Set up Kit");
         _page.Find(By.XPath("//summary[contains(., 'Menu, order')]")).Click();
         _page.Click("Choose a column");
-        _page.Find(By.XPath("//fieldset[legend='The list comes in the order']//select[@aria-label='Direction']/option[.='descending']")).Click();
+        _page
+            .Find(
+                By.XPath(
+                    "//fieldset[legend='The list comes in the order']//select[@aria-label='Direction']/option[.='descending']"
+                )
+            )
+            .Click();
         _page.See("Saved");
         var last = await porch.AskAsync<string>("""SELECT "DESCR" FROM register."KIT" ORDER BY "KIT_NO" DESC LIMIT 1""");
         _page.Open($"/porch/{slug}/kit");
-        Page.WaitFor(() => _page.Body().Contains(last!, StringComparison.Ordinal) && porch.Driver.FindElement(By.CssSelector("tbody tr")).Text.Contains(last!, StringComparison.Ordinal), $"{last} first");
+        Page.WaitFor(
+            () =>
+                _page.Body().Contains(last!, StringComparison.Ordinal)
+                && porch.Driver.FindElement(By.CssSelector("tbody tr")).Text.Contains(last!, StringComparison.Ordinal),
+            $"{last} first"
+        );
         _page.Find(By.XPath("//th//button[starts-with(., 'Kit')]")).Click();
-        Page.WaitFor(() => !porch.Driver.FindElement(By.CssSelector("tbody tr")).Text.Contains(last!, StringComparison.Ordinal), "the reader's order");
+        Page.WaitFor(
+            () => !porch.Driver.FindElement(By.CssSelector("tbody tr")).Text.Contains(last!, StringComparison.Ordinal),
+            "the reader's order"
+        );
     }
 
     [Fact]

@@ -24,7 +24,10 @@ public sealed class SurveyTests(PorchFixture porch)
         Assert.DoesNotContain("Boat kit", _page.Body(), StringComparison.Ordinal);
         _page.Click("Stays");
         _page.See("Boat");
-        Page.WaitFor(() => _page.Rows().Any(title => title.Contains(" · ", StringComparison.Ordinal)), "stays called by their berth and day");
+        Page.WaitFor(
+            () => _page.Rows().Any(title => title.Contains(" · ", StringComparison.Ordinal)),
+            "stays called by their berth and day"
+        );
     }
 
     [Fact]
@@ -93,5 +96,6 @@ public sealed class SurveyTests(PorchFixture porch)
         _page.See("Hull material");
     }
 
-    private List<string> Marks() => [.. porch.Driver.FindElements(By.CssSelector("[role=option] > span:last-child")).Select(mark => mark.Text)];
+    private List<string> Marks() =>
+        [.. porch.Driver.FindElements(By.CssSelector("[role=option] > span:last-child")).Select(mark => mark.Text)];
 }

@@ -4,7 +4,9 @@ using OpenQA.Selenium.Interactions;
 
 namespace PlainPorch.Browser.Tests;
 
-/// <summary>The list's table itself: its columns, cells changed in place, records chosen across pages, conditions and suggestions.</summary>
+/// <summary>
+/// The list's table itself: its columns, cells changed in place, records chosen across pages, conditions and suggestions.
+/// </summary>
 public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
 {
     private readonly Page _page = new(porch.Driver, porch.Address);
@@ -38,7 +40,10 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         Page.WaitFor(() => _page.Find(By.XPath("//th//button[contains(., 'Name')]")).Size.Width > width, "a wider column");
         _page.Click("Columns");
         _page.Click("As the panel has it");
-        Page.WaitFor(() => Heads() is ["Boat number", "Name", ..] && !_page.Path.Contains("columns", StringComparison.Ordinal), "the panel's own columns");
+        Page.WaitFor(
+            () => Heads() is ["Boat number", "Name", ..] && !_page.Path.Contains("columns", StringComparison.Ordinal),
+            "the panel's own columns"
+        );
     }
 
     [Fact]
@@ -53,9 +58,15 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         porch.Driver.Manage().Window.Size = new Size(760, 800);
         try
         {
-            porch.Driver.ExecuteScript("const box = document.querySelector('table').parentElement; box.scrollLeft = box.scrollWidth");
-            var left = Convert.ToDouble(porch.Driver.ExecuteScript(
-                "const box = document.querySelector('table').parentElement.getBoundingClientRect(); return document.querySelector('tbody td[data-column=NAME]').getBoundingClientRect().left - box.left"), System.Globalization.CultureInfo.InvariantCulture);
+            porch.Driver.ExecuteScript(
+                "const box = document.querySelector('table').parentElement; box.scrollLeft = box.scrollWidth"
+            );
+            var left = Convert.ToDouble(
+                porch.Driver.ExecuteScript(
+                    "const box = document.querySelector('table').parentElement.getBoundingClientRect(); return document.querySelector('tbody td[data-column=NAME]').getBoundingClientRect().left - box.left"
+                ),
+                System.Globalization.CultureInfo.InvariantCulture
+            );
             Assert.InRange(left, 0, 60);
         }
         finally
@@ -74,7 +85,12 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         porch.Driver.ExecuteScript("window.scrollTo(0, 700)");
         Page.WaitFor(() => HeadTop() is >= 0 and < 4, "the head at the top");
         // It is what is seen there, not the row behind it.
-        Assert.Equal("TH", porch.Driver.ExecuteScript("const head = document.querySelectorAll('thead th')[2].getBoundingClientRect(); return document.elementFromPoint(head.left + 5, head.top + 5).closest('th, td').tagName"));
+        Assert.Equal(
+            "TH",
+            porch.Driver.ExecuteScript(
+                "const head = document.querySelectorAll('thead th')[2].getBoundingClientRect(); return document.elementFromPoint(head.left + 5, head.top + 5).closest('th, td').tagName"
+            )
+        );
         // Choosing a record moves no row.
         var before = RowTop();
         porch.Driver.ExecuteScript("document.querySelectorAll('tbody tr input')[30].click()");
@@ -84,7 +100,10 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         porch.Driver.ExecuteScript("window.scrollTo(0, 0)");
         Page.WaitFor(() => HeadTop() > 100, "the head at its own place");
 
-        object RowTop() => porch.Driver.ExecuteScript("return Math.round(document.querySelectorAll('tbody tr')[30].getBoundingClientRect().top)")!;
+        object RowTop() =>
+            porch.Driver.ExecuteScript(
+                "return Math.round(document.querySelectorAll('tbody tr')[30].getBoundingClientRect().top)"
+            )!;
     }
 
     [Fact]
@@ -96,7 +115,10 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         var cell = _page.Find(By.CssSelector("tbody tr:nth-child(2) td[data-column=NAME]"));
         new Actions(porch.Driver).KeyDown(Keys.Control).Click(cell).KeyUp(Keys.Control).Perform();
         SeeApart("boat 2");
-        porch.Driver.ExecuteScript("arguments[0].dispatchEvent(new MouseEvent('auxclick', { bubbles: true, button: 1 }))", _page.Find(By.CssSelector("tbody tr:nth-child(3) td[data-column=NAME]")));
+        porch.Driver.ExecuteScript(
+            "arguments[0].dispatchEvent(new MouseEvent('auxclick', { bubbles: true, button: 1 }))",
+            _page.Find(By.CssSelector("tbody tr:nth-child(3) td[data-column=NAME]"))
+        );
         SeeApart("boat 3");
 
         void SeeApart(string text)
@@ -110,7 +132,11 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         }
     }
 
-    private double HeadTop() => Convert.ToDouble(porch.Driver.ExecuteScript("return document.querySelector('thead').getBoundingClientRect().top"), System.Globalization.CultureInfo.InvariantCulture);
+    private double HeadTop() =>
+        Convert.ToDouble(
+            porch.Driver.ExecuteScript("return document.querySelector('thead').getBoundingClientRect().top"),
+            System.Globalization.CultureInfo.InvariantCulture
+        );
 
     [Fact]
     public async Task Cell_ByKeyboard_SavesAndGoesDown_ThenRight_AndGivesUp()
@@ -139,7 +165,9 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Cell_OfTheLastRow_IsWrittenOnceByEnter_AndIsInConflictWithNobody()
     {
-        var boat = await porch.AskAsync<int>("""SELECT "BOAT_NO" FROM register."BOATS" WHERE "DEL_FLG" IS NULL AND "BOAT_NO" > 100 ORDER BY 1 LIMIT 1""");
+        var boat = await porch.AskAsync<int>(
+            """SELECT "BOAT_NO" FROM register."BOATS" WHERE "DEL_FLG" IS NULL AND "BOAT_NO" > 100 ORDER BY 1 LIMIT 1"""
+        );
         var row = $"""FROM register."BOATS" WHERE "BOAT_NO" = {boat}""";
         _page.Open($"{_list}/boats?q=%22boat%20number%22:%20{boat}");
         _page.See("of 1");
@@ -202,12 +230,16 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     public async Task Chosen_OnTwoPages_AreChangedTogether_AndNoOthers()
     {
         _page.Open($"{_list}/boats?size=25&sort=BOAT_NO&q=%22boat%20number%22:%20100..160");
-        var inUse = await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "BOAT_NO" BETWEEN 100 AND 160 AND "DEL_FLG" IS NULL""");
-        var expected = await porch.AskAsync<string>("""
+        var inUse = await porch.AskAsync<long>(
+            """SELECT count(*) FROM register."BOATS" WHERE "BOAT_NO" BETWEEN 100 AND 160 AND "DEL_FLG" IS NULL"""
+        );
+        var expected = await porch.AskAsync<string>(
+            """
             SELECT string_agg(n::text, ',' ORDER BY n) FROM (
                 SELECT "BOAT_NO" AS n, row_number() OVER (ORDER BY "BOAT_NO") AS place FROM register."BOATS" WHERE "BOAT_NO" BETWEEN 100 AND 160 AND "DEL_FLG" IS NULL) placed
             WHERE place IN (1, 26, 27)
-            """);
+            """
+        );
         _page.See($"1 to 25 of {inUse}");
         Focus("tbody tr");
         _page.Press(Keys.Space);
@@ -222,7 +254,12 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Type("New Reg mark", "WM CHOSEN");
         _page.Click("Change 3 records");
         _page.See("3 records were changed.");
-        Assert.Equal(expected, await porch.AskAsync<string>("""SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
+        Assert.Equal(
+            expected,
+            await porch.AskAsync<string>(
+                """SELECT string_agg("BOAT_NO"::text, ',' ORDER BY "BOAT_NO") FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""
+            )
+        );
         _page.Click("Change back");
         _page.See("Reg mark is again what it was in 3 records.");
         Assert.Equal(0L, await porch.AskAsync<long>("""SELECT count(*) FROM register."BOATS" WHERE "REG_MARK" = 'WM CHOSEN'"""));
@@ -241,7 +278,9 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Totals");
         var sum = _page.Find(By.CssSelector("tr[aria-label='Sum of all']"));
         Page.WaitFor(() => sum.Text.Any(char.IsDigit), "a sum");
-        var lengths = porch.Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]")).Sum(cell => decimal.Parse(cell.Text, System.Globalization.CultureInfo.InvariantCulture));
+        var lengths = porch
+            .Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]"))
+            .Sum(cell => decimal.Parse(cell.Text, System.Globalization.CultureInfo.InvariantCulture));
         Assert.Contains(lengths.ToString(System.Globalization.CultureInfo.InvariantCulture), sum.Text, StringComparison.Ordinal);
     }
 
@@ -264,9 +303,11 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Show these");
         _page.Find(By.CssSelector("button[aria-label='Remove LOA (m) over 15']"));
         Page.WaitFor(
-            () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]")) is { Count: > 0 } cells
+            () =>
+                porch.Driver.FindElements(By.CssSelector("tbody td[data-column=LOA_M]")) is { Count: > 0 } cells
                 && cells.All(cell => decimal.Parse(cell.Text, System.Globalization.CultureInfo.InvariantCulture) > 15),
-            "only long boats");
+            "only long boats"
+        );
         _page.Click("Conditions …");
         _page.Click("Take all off");
         _page.See("of 7,687");
@@ -275,7 +316,8 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public void Conditions_OfAnAddress_AreShownToBeChanged_AndStayAsTheyAre()
     {
-        const string Where = """{"all":[{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}},{"column":"LOA_M","is":"more","other":"DRAFT_M"}]}""";
+        const string Where =
+            """{"all":[{"any":[{"column":"RIG_CD","is":"is","values":["Sloop","Ketch"]},{"column":"OWNR_NO","of":"SURNAME","is":"startsWith","values":["West"]}]},{"not":{"column":"ENT_DT","is":"inLast","values":["30 days"]}},{"column":"LOA_M","is":"more","other":"DRAFT_M"}]}""";
         _page.Open($"{_list}/boats?where={Uri.EscapeDataString(Where)}");
         _page.See("LOA (m) over Draft (m)");
         _page.Click("Conditions …");
@@ -283,7 +325,10 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         Assert.Equal(4, _page.Count(By.CssSelector("select[aria-label='Field']")));
         _page.Click("Show these");
         Page.WaitFor(() => _page.Count(By.CssSelector("[role=dialog]")) == 0, "the dialog to close");
-        Assert.Equal(Where, Uri.UnescapeDataString(_page.Path[(_page.Path.IndexOf("where=", StringComparison.Ordinal) + 6)..].Replace('+', ' ')));
+        Assert.Equal(
+            Where,
+            Uri.UnescapeDataString(_page.Path[(_page.Path.IndexOf("where=", StringComparison.Ordinal) + 6)..].Replace('+', ' '))
+        );
         _page.Click("Conditions …");
         _page.Click("Add a condition");
         _page.Click("Show these");
@@ -317,7 +362,9 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
     public async Task LongText_IsShownWholeOnDemand()
     {
         var text = string.Join(' ', Enumerable.Range(1, 120).Select(n => $"word{n}"));
-        var key = await porch.AskAsync<int>($"""UPDATE register."SURVEYS" SET "NOTES" = '{text}' WHERE "SURV_NO" = (SELECT min("SURV_NO") FROM register."SURVEYS") RETURNING "SURV_NO" """);
+        var key = await porch.AskAsync<int>(
+            $"""UPDATE register."SURVEYS" SET "NOTES" = '{text}' WHERE "SURV_NO" = (SELECT min("SURV_NO") FROM register."SURVEYS") RETURNING "SURV_NO" """
+        );
         _page.Open($"{_list}/surveys?columns=SURV_NO&columns=NOTES&sort=SURV_NO");
         _page.See("word1");
         Assert.DoesNotContain("word120", _page.Body(), StringComparison.Ordinal);
@@ -353,11 +400,17 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.See("of 7,687");
         var box = _page.Input("Search Boats");
         foreach (var letter in "kittiwake thrift")
-            new Actions(porch.Driver).SendKeys(box, letter.ToString()).Pause(TimeSpan.FromMilliseconds(letter % 3 * 130)).Perform();
+            new Actions(porch.Driver)
+                .SendKeys(box, letter.ToString())
+                .Pause(TimeSpan.FromMilliseconds(letter % 3 * 130))
+                .Perform();
         Page.WaitFor(() => _page.Path.EndsWith("q=kittiwake+thrift", StringComparison.Ordinal), "the whole text in the address");
         Page.WaitFor(
-            () => porch.Driver.FindElements(By.CssSelector("tbody td[data-column=NAME]")) is { Count: > 0 } names && names.All(name => name.Text == "Kittiwake Thrift"),
-            "what was typed last");
+            () =>
+                porch.Driver.FindElements(By.CssSelector("tbody td[data-column=NAME]")) is { Count: > 0 } names
+                && names.All(name => name.Text == "Kittiwake Thrift"),
+            "what was typed last"
+        );
     }
 
     [Fact]
@@ -384,10 +437,14 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
 
     private List<string> Heads() => [.. porch.Driver.FindElements(By.CssSelector("thead th button")).Select(head => head.Text)];
 
-    private IWebElement Cell(int row, string column) => _page.Find(By.CssSelector($"tbody tr:nth-child({row}) td[data-column={column}]"));
+    private IWebElement Cell(int row, string column) =>
+        _page.Find(By.CssSelector($"tbody tr:nth-child({row}) td[data-column={column}]"));
 
     private void ChooseInSecond(string label, string option) =>
-        porch.Driver.FindElements(By.CssSelector($"select[aria-label='{label}']"))[1].FindElement(By.XPath($"./option[.='{option}']")).Click();
+        porch
+            .Driver.FindElements(By.CssSelector($"select[aria-label='{label}']"))[1]
+            .FindElement(By.XPath($"./option[.='{option}']"))
+            .Click();
 
     private void Focus(string selector) => porch.Driver.ExecuteScript("document.querySelector(arguments[0]).focus()", selector);
 

@@ -26,7 +26,10 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.See("neither a postgresql:// URL nor a list");
         _page.Type("Connection string", porch.DemoUrl);
         _page.Press(Keys.Enter);
-        Page.WaitFor(() => _page.Input("Database").GetAttribute("value") == new Uri(porch.DemoUrl).AbsolutePath[1..], "the fields to be filled");
+        Page.WaitFor(
+            () => _page.Input("Database").GetAttribute("value") == new Uri(porch.DemoUrl).AbsolutePath[1..],
+            "the fields to be filled"
+        );
         Assert.Equal("", _page.Input("Connection string").GetAttribute("value"));
         _page.Type("Password", "wrong");
         _page.Click("Test connection");
@@ -82,7 +85,10 @@ public sealed class WholePathTests(PorchFixture porch)
     {
         Assert.Equal("Search Boats", _page.Focused.GetAttribute("aria-label"));
         _page.Press("kittiwake heron");
-        Page.WaitFor(() => _page.Rows().Count is > 0 and < 50 && _page.Rows().All(row => row == "Kittiwake Heron"), "the matching boats");
+        Page.WaitFor(
+            () => _page.Rows().Count is > 0 and < 50 && _page.Rows().All(row => row == "Kittiwake Heron"),
+            "the matching boats"
+        );
         _page.Press(Keys.ArrowDown);
         Page.WaitFor(() => _page.Focused.TagName == "tr", "the focus to go to the list");
         _page.Press(Keys.Enter);
@@ -104,7 +110,12 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.Click("Add boat");
         _page.See("The next free number.");
         var proposed = _page.Input("Boat number").GetAttribute("value");
-        Assert.Equal((await porch.AskAsync<int>("""SELECT max("BOAT_NO") + 1 FROM register."BOATS" """)).ToString(System.Globalization.CultureInfo.InvariantCulture), proposed);
+        Assert.Equal(
+            (await porch.AskAsync<int>("""SELECT max("BOAT_NO") + 1 FROM register."BOATS" """)).ToString(
+                System.Globalization.CultureInfo.InvariantCulture
+            ),
+            proposed
+        );
         _page.Type("LOA (m)", "1234");
         _page.Click("Add boat");
         _page.See("Name must not be empty");
@@ -114,7 +125,10 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.Type("Name", "Test of the Tide");
         _page.Press(Keys.Control + Keys.Enter);
         _page.See($"boat {proposed}");
-        Assert.Equal("Test of the Tide", await porch.AskAsync<string>($"""SELECT "NAME" FROM register."BOATS" WHERE "BOAT_NO" = {proposed}"""));
+        Assert.Equal(
+            "Test of the Tide",
+            await porch.AskAsync<string>($"""SELECT "NAME" FROM register."BOATS" WHERE "BOAT_NO" = {proposed}""")
+        );
     }
 
     private async Task SetAsideAsync(string title)
@@ -135,7 +149,12 @@ public sealed class WholePathTests(PorchFixture porch)
         _page.Press(Keys.Enter);
         Page.WaitFor(() => _page.Rows().Count == before - 1 && !_page.Rows().Contains(title), "the list without the record");
         Assert.Contains("q=kittiwake+heron", _page.Path, StringComparison.Ordinal);
-        Assert.Equal(0L, await porch.AskAsync<long>($"""SELECT count(*) FROM register."BOATS" WHERE "NAME" = '{title}' AND "DEL_FLG" IS NULL"""));
+        Assert.Equal(
+            0L,
+            await porch.AskAsync<long>(
+                $"""SELECT count(*) FROM register."BOATS" WHERE "NAME" = '{title}' AND "DEL_FLG" IS NULL"""
+            )
+        );
     }
 
     private string PressTab()

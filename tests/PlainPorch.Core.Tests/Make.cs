@@ -12,20 +12,22 @@ internal static class Make
 {
     public static readonly IReadOnlySet<string> Nothing = new HashSet<string>();
 
-    public static Column Column(string name, ValueKind kind = ValueKind.Text, bool nullable = true) => new()
-    {
-        Name = name,
-        Type = new ColumnType { StoreType = kind.ToString(), Kind = kind },
-        IsNullable = nullable,
-    };
+    public static Column Column(string name, ValueKind kind = ValueKind.Text, bool nullable = true) =>
+        new()
+        {
+            Name = name,
+            Type = new ColumnType { StoreType = kind.ToString(), Kind = kind },
+            IsNullable = nullable,
+        };
 
-    public static Table Table(IReadOnlyList<Column> columns, params IReadOnlyList<Key> keys) => new()
-    {
-        Name = new TableName("public", "boats"),
-        Kind = TableKind.Table,
-        Columns = columns,
-        Keys = keys,
-    };
+    public static Table Table(IReadOnlyList<Column> columns, params IReadOnlyList<Key> keys) =>
+        new()
+        {
+            Name = new TableName("public", "boats"),
+            Kind = TableKind.Table,
+            Columns = columns,
+            Keys = keys,
+        };
 
     public static Key Primary(params string[] columns) => new("boats_pkey", columns, IsPrimary: true);
 
@@ -40,18 +42,36 @@ internal static class Make
     }
 
     /// <summary>The list that is asked of a panel which stands alone.</summary>
-    public static ListPlan Plan(BoundPanel panel, ListRequest request) => ListPlan.Make(panel, request, new PorchPanels(Snapshot(panel.Table), [panel.Definition]));
+    public static ListPlan Plan(BoundPanel panel, ListRequest request) =>
+        ListPlan.Make(panel, request, new PorchPanels(Snapshot(panel.Table), [panel.Definition]));
 
-    public static SchemaSnapshot Snapshot(params IReadOnlyList<Table> tables) => new() { TakenAt = DateTimeOffset.UnixEpoch, ServerVersion = "15.0", Tables = tables };
+    public static SchemaSnapshot Snapshot(params IReadOnlyList<Table> tables) =>
+        new()
+        {
+            TakenAt = DateTimeOffset.UnixEpoch,
+            ServerVersion = "15.0",
+            Tables = tables,
+        };
 
     /// <summary>A table like many: a number as key, a name that must be there, and a few others.</summary>
-    public static Table Boats() => Table(
-        [
-            Column("id", ValueKind.Integer, nullable: false),
-            Column("name", nullable: false),
-            Column("length", ValueKind.Decimal) with { Type = new ColumnType { StoreType = "numeric(5,2)", Kind = ValueKind.Decimal, Precision = 5, Scale = 2 } },
-            Column("built", ValueKind.Date),
-            Column("photo", ValueKind.Binary),
-        ],
-        Primary("id"));
+    public static Table Boats() =>
+        Table(
+            [
+                Column("id", ValueKind.Integer, nullable: false),
+                Column("name", nullable: false),
+                Column("length", ValueKind.Decimal) with
+                {
+                    Type = new ColumnType
+                    {
+                        StoreType = "numeric(5,2)",
+                        Kind = ValueKind.Decimal,
+                        Precision = 5,
+                        Scale = 2,
+                    },
+                },
+                Column("built", ValueKind.Date),
+                Column("photo", ValueKind.Binary),
+            ],
+            Primary("id")
+        );
 }

@@ -18,7 +18,10 @@ internal sealed class CommandCount : IDisposable
             Sample = (ref ActivityCreationOptions<ActivityContext> _) => ActivitySamplingResult.AllData,
             ActivityStopped = activity =>
             {
-                if (activity.TraceId.ToString() == _trace && activity.TagObjects.FirstOrDefault(tag => tag.Key == "db.query.text").Value is string text)
+                if (
+                    activity.TraceId.ToString() == _trace
+                    && activity.TagObjects.FirstOrDefault(tag => tag.Key == "db.query.text").Value is string text
+                )
                     Texts.Add(text);
             },
         };

@@ -20,18 +20,21 @@ public sealed class RecentlyUsedTests
 
     [Fact]
     public void AnyUses_KeepTheSameAsAListInOrderOfUse() =>
-        Gen.Select(Gen.Int[1, 4], Gen.Int[0, 6].Array[0, 40]).Sample((room, keys) =>
-        {
-            var kept = new RecentlyUsed<int, int>(room);
-            var order = new List<int>();
-            foreach (var key in keys)
-            {
-                Assert.Equal(order.Contains(key), kept.TryGet(key, out _));
-                Assert.Equal(key, kept.GetOrAdd(key, key));
-                order.Remove(key);
-                order.Insert(0, key);
-                if (order.Count > room)
-                    order.RemoveAt(room);
-            }
-        });
+        Gen.Select(Gen.Int[1, 4], Gen.Int[0, 6].Array[0, 40])
+            .Sample(
+                (room, keys) =>
+                {
+                    var kept = new RecentlyUsed<int, int>(room);
+                    var order = new List<int>();
+                    foreach (var key in keys)
+                    {
+                        Assert.Equal(order.Contains(key), kept.TryGet(key, out _));
+                        Assert.Equal(key, kept.GetOrAdd(key, key));
+                        order.Remove(key);
+                        order.Insert(0, key);
+                        if (order.Count > room)
+                            order.RemoveAt(room);
+                    }
+                }
+            );
 }

@@ -19,7 +19,8 @@ public sealed class TestDatabase : IAsyncLifetime
     private readonly string _name = $"data_{Guid.NewGuid():N}"[..30];
 
     /// <summary>The connection string of the test server, as its master.</summary>
-    public static string Server => Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
+    public static string Server =>
+        Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
         ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
 
     /// <summary>The connection string of the server that it is on, where that is not the tests' own.</summary>
@@ -39,7 +40,14 @@ public sealed class TestDatabase : IAsyncLifetime
         await create.ExecuteNonQueryAsync();
         var builder = new NpgsqlConnectionStringBuilder(At) { Database = _name };
         ConnectionString = builder.ConnectionString;
-        Settings = new SourceSettings { Host = builder.Host!, Port = builder.Port, Database = _name, User = builder.Username!, Password = builder.Password };
+        Settings = new SourceSettings
+        {
+            Host = builder.Host!,
+            Port = builder.Port,
+            Database = _name,
+            User = builder.Username!,
+            Password = builder.Password,
+        };
         Source = SourceConnection.Create(Settings, isReadOnly: false);
         using var script = new StreamReader(Assembly.GetExecutingAssembly().GetManifestResourceStream("zoo.sql")!);
         await ExecuteAsync(await script.ReadToEndAsync());
@@ -72,7 +80,11 @@ public sealed class TestDatabase : IAsyncLifetime
     public async Task<SeenPanel> OpenAsync(string schema, string table, Func<PanelDefinition, PanelDefinition>? change = null)
     {
         var model = RecordModel.Of(await ReadSchemaAsync());
-        var definition = PanelDraft.Make(model.Snapshot.Find(new TableName(schema, table))!, TableSample.Empty, new HashSet<string>());
+        var definition = PanelDraft.Make(
+            model.Snapshot.Find(new TableName(schema, table))!,
+            TableSample.Empty,
+            new HashSet<string>()
+        );
         var panel = BoundPanel.Bind(change is null ? definition : change(definition), model.Snapshot, sourceIsReadOnly: false)!;
         return new SeenPanel(model, Source, panel, new PorchPanels(model.Snapshot, [panel.Definition]));
     }

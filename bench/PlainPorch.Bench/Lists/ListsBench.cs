@@ -44,19 +44,44 @@ internal static class ListsBench
     /// <param name="seconds">How long each case is asked, in all.</param>
     /// <param name="only">A part of the names of the cases to run; null for all.</param>
     /// <param name="json">Whether to print JSON.</param>
-    public static async Task<int> RunAsync(SourceSettings settings, string catalog, string web, int scale, double seconds, string? only, bool json)
+    public static async Task<int> RunAsync(
+        SourceSettings settings,
+        string catalog,
+        string web,
+        int scale,
+        double seconds,
+        string? only,
+        bool json
+    )
     {
         await using var source = SourceConnection.Create(settings, isReadOnly: false);
         var rows = scale * RowsForScale;
         await MeasureTable.MakeAsync(source, rows, Servers.Tell);
         var (ourPort, handPort) = (Servers.FreePort(), Servers.FreePort());
-        using var ours = Servers.Start(web, ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))], ("PORCH_DATABASE", catalog), ("PORCH_PORT", $"{ourPort}"));
+        using var ours = Servers.Start(
+            web,
+            ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))],
+            ("PORCH_DATABASE", catalog),
+            ("PORCH_PORT", $"{ourPort}")
+        );
         using var byHand = Servers.Start(
             typeof(ListsBench).Assembly.Location,
-            ["by-hand", "--port", $"{handPort}", "--connection", $"host={settings.Host} port={settings.Port} dbname={settings.Database} user={settings.User} password={settings.Password}"]);
+            [
+                "by-hand",
+                "--port",
+                $"{handPort}",
+                "--connection",
+                $"host={settings.Host} port={settings.Port} dbname={settings.Database} user={settings.User} password={settings.Password}",
+            ]
+        );
         try
         {
-            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64, PooledConnectionLifetime = Timeout.InfiniteTimeSpan }) { Timeout = TimeSpan.FromMinutes(3) };
+            using var http = new HttpClient(
+                new SocketsHttpHandler { MaxConnectionsPerServer = 64, PooledConnectionLifetime = Timeout.InfiniteTimeSpan }
+            )
+            {
+                Timeout = TimeSpan.FromMinutes(3),
+            };
             var panel = await Servers.SetUpAsync(http, $"http://127.0.0.1:{ourPort}/api", settings, "entry", SetUp);
             var measured = new List<ListMeasured>();
             var cases = Cases(panel, $"http://127.0.0.1:{handPort}", rows).ToList();
@@ -125,19 +150,52 @@ internal static class ListsBench
         yield return new("first page by a column", $"{list}&sort=seen", $"{hand}/seen", Page);
         yield return new($"page after row {deep:N0}", $"{list}&at={at}", $"{hand}/after?id={deep}", Page);
         yield return new("jump to the middle", $"{list}&page={(rows / 100) + 1}", $"{hand}/jump?offset={rows / 2}", Page);
-        foreach (var (word, name) in ((string, string)[])[(MeasureTable.Rare, "search, 50 found"), (MeasureTable.Seldom, "search, 5,000 found"), (MeasureTable.Frequent, "search, 500,000 found"), (MeasureTable.Missing, "search, none found")])
+        foreach (
+            var (word, name) in ((string, string)[])
+                [
+                    (MeasureTable.Rare, "search, 50 found"),
+                    (MeasureTable.Seldom, "search, 5,000 found"),
+                    (MeasureTable.Frequent, "search, 500,000 found"),
+                    (MeasureTable.Missing, "search, none found"),
+                ]
+        )
             yield return new(name, $"{list}&q={word}", $"{hand}/search?word={word}", Search);
-        yield return new("two words over five fields", $"{list}&q={MeasureTable.Frequent}%20northmere", $"{hand}/search2?word={MeasureTable.Frequent}&other=northmere", Search);
-        yield return new("count, 5,000 found", $"{panel}/count?q={MeasureTable.Seldom}", $"{hand}/count?word={MeasureTable.Seldom}", Count);
-        yield return new("count, 500,000 found", $"{panel}/count?q={MeasureTable.Frequent}", $"{hand}/count?word={MeasureTable.Frequent}", Count);
+        yield return new(
+            "two words over five fields",
+            $"{list}&q={MeasureTable.Frequent}%20northmere",
+            $"{hand}/search2?word={MeasureTable.Frequent}&other=northmere",
+            Search
+        );
+        yield return new(
+            "count, 5,000 found",
+            $"{panel}/count?q={MeasureTable.Seldom}",
+            $"{hand}/count?word={MeasureTable.Seldom}",
+            Count
+        );
+        yield return new(
+            "count, 500,000 found",
+            $"{panel}/count?q={MeasureTable.Frequent}",
+            $"{hand}/count?word={MeasureTable.Frequent}",
+            Count
+        );
         foreach (var column in MeasureTable.Narrowing)
         {
-            yield return new($"values of {column}, 5,000 found", $"{panel}/values/{column}?q={MeasureTable.Seldom}", $"{hand}/values2?column={column}&word={MeasureTable.Seldom}", Count);
+            yield return new(
+                $"values of {column}, 5,000 found",
+                $"{panel}/values/{column}?q={MeasureTable.Seldom}",
+                $"{hand}/values2?column={column}&word={MeasureTable.Seldom}",
+                Count
+            );
             yield return new($"values of {column}, all", $"{panel}/values/{column}", $"{hand}/values?column={column}", Count);
         }
 
         var exported = Math.Min(rows, 100_000);
-        yield return new($"export of {exported:N0} as CSV", $"{panel}/export/csv?q={Uri.EscapeDataString($"id <= {exported}")}", $"{hand}/export?rows={exported}", Export);
+        yield return new(
+            $"export of {exported:N0} as CSV",
+            $"{panel}/export/csv?q={Uri.EscapeDataString($"id <= {exported}")}",
+            $"{hand}/export?rows={exported}",
+            Export
+        );
     }
 
     private static async Task<ListMeasured> MeasureAsync(HttpClient http, ListCase one, int connections, TimeSpan time)
@@ -160,9 +218,14 @@ internal static class ListsBench
     // Both have to give the same records, or the comparison is worth nothing.
     private static async Task CompareAsync(HttpClient http, ListCase compared)
     {
-        var (ours, byHand) = (await http.GetStringAsync(new Uri(compared.Ours)), await http.GetStringAsync(new Uri(compared.ByHand)));
+        var (ours, byHand) = (
+            await http.GetStringAsync(new Uri(compared.Ours)),
+            await http.GetStringAsync(new Uri(compared.ByHand))
+        );
         if (Essence(ours) is var one && Essence(byHand) is var other && one != other)
-            throw new InvalidOperationException($"the answers differ.\nours:    {one[..Math.Min(300, one.Length)]}\nby hand: {other[..Math.Min(300, other.Length)]}");
+            throw new InvalidOperationException(
+                $"the answers differ.\nours:    {one[..Math.Min(300, one.Length)]}\nby hand: {other[..Math.Min(300, other.Length)]}"
+            );
     }
 
     private static string Essence(string answer)
@@ -171,7 +234,12 @@ internal static class ListsBench
             return $"{answer.Count(c => c == '\n')} lines";
         var json = JsonNode.Parse(answer)!;
         if (json["rows"] is JsonArray rows)
-            return string.Join('|', rows.Select(row => $"{row!["key"]} {string.Join(',', row["values"]!.AsArray().Take(MeasureTable.Columns.Count))}")) + json["hasNext"];
+            return string.Join(
+                    '|',
+                    rows.Select(row =>
+                        $"{row!["key"]} {string.Join(',', row["values"]!.AsArray().Take(MeasureTable.Columns.Count))}"
+                    )
+                ) + json["hasNext"];
         return json["values"] is JsonArray values
             ? string.Join('|', values.Select(value => $"{value!["count"]} {value["value"]}").Order(StringComparer.Ordinal))
             : $"{Math.Min((long)json["value"]!, ListPlan.CountBound)}";
@@ -190,13 +258,23 @@ internal static class ListsBench
             column["narrows"] = MeasureTable.Narrowing.Contains(of);
         }
 
-        static int PlaceOf(JsonNode column) => MeasureTable.Columns.ToList().IndexOf((string)column["name"]!) is >= 0 and var place ? place : int.MaxValue;
+        static int PlaceOf(JsonNode column) =>
+            MeasureTable.Columns.ToList().IndexOf((string)column["name"]!) is >= 0 and var place ? place : int.MaxValue;
     }
 
-    private static void Print(Measured one) => Console.WriteLine(string.Create(
-        CultureInfo.InvariantCulture, $"{one.Case,-38}  ours {one.OursMs,8:0.00} ms   by hand {one.ByHandMs,8:0.00} ms   {one.Ratio,6:0.00}"));
+    private static void Print(Measured one) =>
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{one.Case, -38}  ours {one.OursMs, 8:0.00} ms   by hand {one.ByHandMs, 8:0.00} ms   {one.Ratio, 6:0.00}"
+            )
+        );
 
-    private static void Print(ListMeasured one) => Console.WriteLine(string.Create(
-        CultureInfo.InvariantCulture,
-        $"{one.Case,-34}{one.Connections,4}  ours {one.Ours.Rps,8:0.0}/s {one.Ours.P50,8:0.00} {one.Ours.P99,8:0.00} ms   by hand {one.ByHand.Rps,8:0.0}/s {one.ByHand.P50,8:0.00} {one.ByHand.P99,8:0.00} ms   {one.Ratio,6:0.00}"));
+    private static void Print(ListMeasured one) =>
+        Console.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{one.Case, -34}{one.Connections, 4}  ours {one.Ours.Rps, 8:0.0}/s {one.Ours.P50, 8:0.00} {one.Ours.P99, 8:0.00} ms   by hand {one.ByHand.Rps, 8:0.0}/s {one.ByHand.P50, 8:0.00} {one.ByHand.P99, 8:0.00} ms   {one.Ratio, 6:0.00}"
+            )
+        );
 }

@@ -19,20 +19,24 @@ internal sealed class Load(HttpClient http)
     public async Task<IReadOnlyList<double>> RunAsync(string address, int connections, TimeSpan time)
     {
         var start = Stopwatch.GetTimestamp();
-        var all = await Task.WhenAll(Enumerable.Range(0, connections).Select(async _ =>
-        {
-            var times = new List<double>();
-            while (times.Count < 2 || Stopwatch.GetElapsedTime(start) < time)
-            {
-                var begun = Stopwatch.GetTimestamp();
-                using var answer = await http.GetAsync(address, HttpCompletionOption.ResponseHeadersRead);
-                answer.EnsureSuccessStatusCode();
-                await answer.Content.CopyToAsync(Stream.Null);
-                times.Add(Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
-            }
+        var all = await Task.WhenAll(
+            Enumerable
+                .Range(0, connections)
+                .Select(async _ =>
+                {
+                    var times = new List<double>();
+                    while (times.Count < 2 || Stopwatch.GetElapsedTime(start) < time)
+                    {
+                        var begun = Stopwatch.GetTimestamp();
+                        using var answer = await http.GetAsync(address, HttpCompletionOption.ResponseHeadersRead);
+                        answer.EnsureSuccessStatusCode();
+                        await answer.Content.CopyToAsync(Stream.Null);
+                        times.Add(Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
+                    }
 
-            return times;
-        }));
+                    return times;
+                })
+        );
         return [.. all.SelectMany(times => times)];
     }
 
@@ -40,6 +44,10 @@ internal sealed class Load(HttpClient http)
     public static Answered Sum(IReadOnlyList<double> times, int connections)
     {
         var sorted = times.Order().ToList();
-        return new Answered(Math.Round(connections * 1_000 / sorted.Average(), 1), Math.Round(sorted[sorted.Count / 2], 2), Math.Round(sorted[sorted.Count * 99 / 100], 2));
+        return new Answered(
+            Math.Round(connections * 1_000 / sorted.Average(), 1),
+            Math.Round(sorted[sorted.Count / 2], 2),
+            Math.Round(sorted[sorted.Count * 99 / 100], 2)
+        );
     }
 }

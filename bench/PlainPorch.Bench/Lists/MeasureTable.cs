@@ -16,7 +16,8 @@ internal static class MeasureTable
     public static IReadOnlyList<string> Columns { get; } = ["id", "name", "place", "maker", "remark", "tag", "seen", "amount"];
 
     /// <summary>The columns that the search looks into together, as an index has them.</summary>
-    public const string Together = "(COALESCE(maker, '') || E'\\n' || COALESCE(name, '') || E'\\n' || COALESCE(place, '') || E'\\n' || COALESCE(remark, '') || E'\\n' || COALESCE(tag, ''))";
+    public const string Together =
+        "(COALESCE(maker, '') || E'\\n' || COALESCE(name, '') || E'\\n' || COALESCE(place, '') || E'\\n' || COALESCE(remark, '') || E'\\n' || COALESCE(tag, ''))";
 
     /// <summary>The columns that the list is narrowed by.</summary>
     public static IReadOnlyList<string> Narrowing { get; } = ["kind", "state", "grade", "bay"];
@@ -24,11 +25,20 @@ internal static class MeasureTable
     /// <summary>Makes the table and the indexes that our advice names, unless they are there.</summary>
     public static async Task MakeAsync(NpgsqlDataSource source, int rows, Action<string> tell)
     {
-        if (await ScalarAsync(source, "SELECT count(*) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'measure' AND relname = 'entry_together'") is 1L
-            && await ScalarAsync(source, "SELECT max(id)::bigint FROM measure.entry") is long last && last == rows)
+        if (
+            await ScalarAsync(
+                source,
+                "SELECT count(*) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'measure' AND relname = 'entry_together'"
+            )
+                is 1L
+            && await ScalarAsync(source, "SELECT max(id)::bigint FROM measure.entry") is long last
+            && last == rows
+        )
             return;
         tell($"making {rows.ToString("N0", CultureInfo.InvariantCulture)} rows to measure on");
-        await RunAsync(source, $"""
+        await RunAsync(
+            source,
+            $"""
             CREATE EXTENSION IF NOT EXISTS pg_trgm;
             DROP SCHEMA IF EXISTS measure CASCADE;
             CREATE SCHEMA measure;
@@ -48,10 +58,13 @@ internal static class MeasureTable
                    substr('ABCDE', 1 + h / 12 % 5, 1),
                    1 + h / 60 % 5,
                    'Bay ' || h / 300 % 30
-            FROM (SELECT n, abs(hashint4(n)) % 100000007 AS h FROM generate_series(1, {rows.ToString(CultureInfo.InvariantCulture)}) n) made;
+            FROM (SELECT n, abs(hashint4(n)) % 100000007 AS h FROM generate_series(1, {rows.ToString(
+                CultureInfo.InvariantCulture
+            )}) n) made;
             CREATE INDEX entry_seen ON measure.entry (seen, id);
             CREATE INDEX entry_together ON measure.entry USING gin ({Together} gin_trgm_ops);
-            """);
+            """
+        );
         await RunAsync(source, "VACUUM ANALYZE measure.entry");
     }
 

@@ -3,10 +3,14 @@ namespace PlainPorch.Core.Acts;
 /// <summary>What a source says of the number of a transaction.</summary>
 public enum TransactionFate
 {
-    /// <summary>A transaction of this number was committed: ours, or one that was given the number after a crash had lost ours.</summary>
+    /// <summary>
+    /// A transaction of this number was committed: ours, or one that was given the number after a crash had lost ours.
+    /// </summary>
     Committed,
 
-    /// <summary>It was rolled back, or the number was never given to anybody that is remembered: ours is not there either.</summary>
+    /// <summary>
+    /// It was rolled back, or the number was never given to anybody that is remembered: ours is not there either.
+    /// </summary>
     Aborted,
 
     /// <summary>It goes on.</summary>
@@ -17,7 +21,8 @@ public enum TransactionFate
 }
 
 /// <summary>
-/// Decides whether an act came to pass. A transaction's number alone does not prove it: a commit that was never written to disk is
+/// Decides whether an act came to pass. A transaction's number alone does not prove it: a commit that was never written to disk
+/// is
 /// lost in a crash, and its number is given away again. What is certain is what the rows themselves show.
 /// </summary>
 public static class ActVerdict
@@ -33,7 +38,8 @@ public static class ActVerdict
             return null;
         if (fate is TransactionFate.Aborted)
             return false;
-        // All of an act comes to pass, or nothing: one row that nobody has touched since before it, or one that is as the act left it, tells.
+        // All of an act comes to pass, or nothing: one row that nobody has touched since before it, or one that is as the act
+        // left it, tells.
         var says = rows.Select(row => Of(row.Witness, row.Now)).ToHashSet();
         if (says.Contains(Sign.Untouched))
             return false;
@@ -48,13 +54,14 @@ public static class ActVerdict
         };
     }
 
-    private static Sign Of(RowWitness witness, RowState? now) => now switch
-    {
-        not null when now.Version == witness.Before => Sign.Untouched,
-        null when witness.After is null => Sign.Gone,
-        null => witness.Before is null ? Sign.NotAdded : Sign.Open,
-        _ => witness.After is not null && now.Hash == witness.After ? Sign.AsLeft : Sign.Open,
-    };
+    private static Sign Of(RowWitness witness, RowState? now) =>
+        now switch
+        {
+            not null when now.Version == witness.Before => Sign.Untouched,
+            null when witness.After is null => Sign.Gone,
+            null => witness.Before is null ? Sign.NotAdded : Sign.Open,
+            _ => witness.After is not null && now.Hash == witness.After ? Sign.AsLeft : Sign.Open,
+        };
 
     private enum Sign
     {

@@ -15,4 +15,10 @@ public sealed record RowState(string Version, string? Hash);
 /// <param name="Before">The version of the row before the act; null where there was none.</param>
 /// <param name="After">The hash of the row after the act; null where there is none.</param>
 public sealed record RowWitness(
-    TableName Table, IReadOnlyList<string> Key, IReadOnlyList<string?> Values, string? Place, string? Before, string? After);
+    TableName Table,
+    IReadOnlyList<string> Key,
+    IReadOnlyList<string?> Values,
+    string? Place,
+    string? Before,
+    string? After
+);

@@ -9,10 +9,15 @@ namespace PlainPorch.Core.Definition;
 /// <summary>Writes definitions as stable, readable JSON, and describes that JSON by a JSON Schema.</summary>
 public static class DefinitionJson
 {
-    /// <summary>The one way in which definitions are written: camel case, two blanks, letters unescaped, unknown names refused.</summary>
+    /// <summary>
+    /// The one way in which definitions are written: camel case, two blanks, letters unescaped, unknown names refused.
+    /// </summary>
     public static JsonSerializerOptions Options { get; } = MakeOptions(JsonUnmappedMemberHandling.Disallow);
 
-    /// <summary>The same for reading what an instance of Plain Porch wrote, perhaps a newer one: names that are not known here are passed over.</summary>
+    /// <summary>
+    /// The same for reading what an instance of Plain Porch wrote, perhaps a newer one: names that are not known here are passed
+    /// over.
+    /// </summary>
     public static JsonSerializerOptions Kept { get; } = MakeOptions(JsonUnmappedMemberHandling.Skip);
 
     /// <summary>Writes a porch, panels sorted by slug, ending in a line break, so that it reads well in a diff.</summary>
@@ -23,7 +28,9 @@ public static class DefinitionJson
         return JsonSerializer.Serialize(sorted, Options) + "\n";
     }
 
-    /// <summary>Reads the panel that an instance of Plain Porch kept, perhaps a newer one; what is not known here stays in it.</summary>
+    /// <summary>
+    /// Reads the panel that an instance of Plain Porch kept, perhaps a newer one; what is not known here stays in it.
+    /// </summary>
     /// <param name="json">What <see cref="Options"/> wrote.</param>
     /// <param name="slug">The panel's name, for the message.</param>
     /// <exception cref="DefinitionTooNewException">It holds something that cannot be understood here.</exception>
@@ -32,14 +39,23 @@ public static class DefinitionJson
         try
         {
             using var document = JsonDocument.Parse(json);
-            var format = document.RootElement.TryGetProperty("format", out var given) ? given.GetInt32() : PanelDefinition.KnownFormat;
+            var format = document.RootElement.TryGetProperty("format", out var given)
+                ? given.GetInt32()
+                : PanelDefinition.KnownFormat;
             return format <= PanelDefinition.KnownFormat
                 ? document.Deserialize<PanelDefinition>(Kept)!
-                : throw new DefinitionTooNewException(slug, $"it is kept in format {format}, and this one reads formats up to {PanelDefinition.KnownFormat}");
+                : throw new DefinitionTooNewException(
+                    slug,
+                    $"it is kept in format {format}, and this one reads formats up to {PanelDefinition.KnownFormat}"
+                );
         }
         catch (Exception unread) when (unread is JsonException or InvalidOperationException or FormatException)
         {
-            throw new DefinitionTooNewException(slug, $"this one does not understand {(unread as JsonException)?.Path ?? "its format"}", unread);
+            throw new DefinitionTooNewException(
+                slug,
+                $"this one does not understand {(unread as JsonException)?.Path ?? "its format"}",
+                unread
+            );
         }
     }
 
@@ -47,7 +63,9 @@ public static class DefinitionJson
     public static JsonNode Schema()
     {
         var schema = Options.GetJsonSchemaAsNode(
-            typeof(PorchDefinition), new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = CloseToUnknown });
+            typeof(PorchDefinition),
+            new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true, TransformSchemaNode = CloseToUnknown }
+        );
         var described = schema.AsObject();
         described.Insert(0, "$schema", "https://json-schema.org/draft/2020-12/schema");
         described.Insert(1, "title", "Plain Porch definition");

@@ -1,6 +1,9 @@
 namespace PlainPorch.Core.Definition;
 
-/// <summary>One part of an order. It travels as <c>COLUMN</c>, percent-encoded, with <c>-</c> before it for descending, <c>:natural</c> and <c>:emptyfirst</c> after it.</summary>
+/// <summary>
+/// One part of an order. It travels as <c>COLUMN</c>, percent-encoded, with <c>-</c> before it for descending, <c>:natural</c>
+/// and <c>:emptyfirst</c> after it.
+/// </summary>
 /// <param name="Column">The column's exact name.</param>
 /// <param name="Descending">Whether the greatest comes first.</param>
 /// <param name="EmptyFirst">Whether records without a value come first; else they come last, whatever the direction.</param>
@@ -21,8 +24,12 @@ public sealed record OrderBy(string Column, bool Descending, bool EmptyFirst = f
 
     /// <summary>The part as it travels.</summary>
     public override string ToString() =>
-        (Descending ? "-" : "") + NameText(Column) + (Natural ? ":" + NaturalWord : "") + (EmptyFirst ? ":" + EmptyFirstWord : "");
+        (Descending ? "-" : "")
+        + NameText(Column)
+        + (Natural ? ":" + NaturalWord : "")
+        + (EmptyFirst ? ":" + EmptyFirstWord : "");
 
     // A column that begins with "-" would be taken for descending.
-    private static string NameText(string column) => column is ['-', ..] ? "%2D" + Uri.EscapeDataString(column[1..]) : Uri.EscapeDataString(column);
+    private static string NameText(string column) =>
+        column is ['-', ..] ? "%2D" + Uri.EscapeDataString(column[1..]) : Uri.EscapeDataString(column);
 }

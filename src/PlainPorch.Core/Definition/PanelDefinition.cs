@@ -9,7 +9,9 @@ namespace PlainPorch.Core.Definition;
 /// </summary>
 public sealed record PanelDefinition : DefinitionPart
 {
-    /// <summary>The format that definitions are written in here. It grows when an older Plain Porch would misread a new one.</summary>
+    /// <summary>
+    /// The format that definitions are written in here. It grows when an older Plain Porch would misread a new one.
+    /// </summary>
     public const int KnownFormat = 1;
 
     /// <summary>The format that it is written in.</summary>
@@ -103,7 +105,9 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>Whether its bytes are a picture, to be shown as one.</summary>
     public bool IsPicture { get; init; }
 
-    /// <summary>Whether its values are nobody else's business: the logbook tells that they changed, and not from what to what.</summary>
+    /// <summary>
+    /// Whether its values are nobody else's business: the logbook tells that they changed, and not from what to what.
+    /// </summary>
     public bool IsSensitive { get; init; }
 
     /// <summary>What the program writes into it about the record; null for nothing. Forms do not offer it then.</summary>
@@ -225,7 +229,9 @@ public enum RemovalEffect
     /// <summary>It stays as it is, and goes on referring to what was removed.</summary>
     Left,
 
-    /// <summary>It stays in its table as it is, and is not shown here as long as what it refers to is marked as set aside.</summary>
+    /// <summary>
+    /// It stays in its table as it is, and is not shown here as long as what it refers to is marked as set aside.
+    /// </summary>
     Hidden,
 }
 
@@ -249,7 +255,10 @@ public sealed record DuplicateColumn : DefinitionPart
     /// <summary>The column's name.</summary>
     public required string Name { get; init; }
 
-    /// <summary>Whether texts that are spelled much alike count as the same (trigrams); else only the same texts do, whatever their capitals.</summary>
+    /// <summary>
+    /// Whether texts that are spelled much alike count as the same (trigrams); else only the same texts do, whatever their
+    /// capitals.
+    /// </summary>
     public bool Alike { get; init; }
 }
 
@@ -259,10 +268,14 @@ public sealed record RunningOrder : DefinitionPart
     /// <summary>The column that holds the position.</summary>
     public required string Column { get; init; }
 
-    /// <summary>The column whose records are ordered by themselves, such as the berths of a pontoon; null where all are one order.</summary>
+    /// <summary>
+    /// The column whose records are ordered by themselves, such as the berths of a pontoon; null where all are one order.
+    /// </summary>
     public string? Group { get; init; }
 
-    /// <summary>Whether positions are 1, 2, 3 … without a gap, as some old programs expect; else gaps let a move write one record only.</summary>
+    /// <summary>
+    /// Whether positions are 1, 2, 3 … without a gap, as some old programs expect; else gaps let a move write one record only.
+    /// </summary>
     public bool IsDense { get; init; }
 
     /// <summary>Whether a new record comes first; else last.</summary>

@@ -22,7 +22,11 @@ public static class Slug
         {
             if (char.IsAsciiLetterOrDigit(c))
                 slug.Append(char.ToLowerInvariant(c));
-            else if (CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark && slug.Length > 0 && slug[^1] != '-')
+            else if (
+                CharUnicodeInfo.GetUnicodeCategory(c) != UnicodeCategory.NonSpacingMark
+                && slug.Length > 0
+                && slug[^1] != '-'
+            )
                 slug.Append('-');
             if (slug.Length >= MaxLength)
                 break;

@@ -17,7 +17,8 @@ public sealed class TitleTemplate
     private TitleTemplate(IReadOnlyList<(string Text, bool IsColumn)> parts) => _parts = parts;
 
     /// <summary>The columns that it names, each once, in their order.</summary>
-    public IEnumerable<string> Columns => _parts.Where(part => part is { IsColumn: true, Text.Length: > 0 }).Select(part => part.Text).Distinct();
+    public IEnumerable<string> Columns =>
+        _parts.Where(part => part is { IsColumn: true, Text.Length: > 0 }).Select(part => part.Text).Distinct();
 
     /// <summary>Writes a template that shows one column.</summary>
     public static string Of(string column)
@@ -90,7 +91,9 @@ public sealed class TitleTemplate
 
     /// <summary>The title without some of its columns, as if they were empty in every record.</summary>
     public TitleTemplate Without(Func<string, bool> isLeftOut) =>
-        _parts.Any(part => part.IsColumn && isLeftOut(part.Text)) ? new([.. _parts.Select(part => part.IsColumn && isLeftOut(part.Text) ? ("", true) : part)]) : this;
+        _parts.Any(part => part.IsColumn && isLeftOut(part.Text))
+            ? new([.. _parts.Select(part => part.IsColumn && isLeftOut(part.Text) ? ("", true) : part)])
+            : this;
 
     /// <summary>The title of a record.</summary>
     /// <param name="value">Gives the text of a column; null where it is empty.</param>
@@ -123,7 +126,9 @@ public sealed class TitleTemplate
 
         return first < 0
             ? null
-            : string.Concat(shown.AsSpan(0, first)).TrimStart(_around) + string.Concat(shown.AsSpan(first, last - first + 1)) + string.Concat(shown.AsSpan(last + 1)).TrimEnd(_around);
+            : string.Concat(shown.AsSpan(0, first)).TrimStart(_around)
+                + string.Concat(shown.AsSpan(first, last - first + 1))
+                + string.Concat(shown.AsSpan(last + 1)).TrimEnd(_around);
     }
 
     // An empty part takes its brackets along, "Kittiwake ()", and one of the two signs that join it, "A · · C".

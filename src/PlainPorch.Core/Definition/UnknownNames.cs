@@ -10,7 +10,9 @@ public static class UnknownNames
         return
         [
             .. Within(panel, ""),
-            .. panel.Columns.SelectMany(column => Within(column, $"columns[{column.Name}].").Concat(Within(column.Lookup, $"columns[{column.Name}].lookup."))),
+            .. panel.Columns.SelectMany(column =>
+                Within(column, $"columns[{column.Name}].").Concat(Within(column.Lookup, $"columns[{column.Name}].lookup."))
+            ),
             .. panel.Related.SelectMany(related => Within(related, $"related[{related.Panel}].")),
             .. Within(panel.Marker, "marker."),
             .. Within(panel.Removal, "removal."),
@@ -19,5 +21,6 @@ public static class UnknownNames
         ];
     }
 
-    private static IEnumerable<string> Within(DefinitionPart? part, string path) => part?.Unknown?.Keys.Select(name => path + name) ?? [];
+    private static IEnumerable<string> Within(DefinitionPart? part, string path) =>
+        part?.Unknown?.Keys.Select(name => path + name) ?? [];
 }

@@ -35,18 +35,29 @@ public static class PanelDraft
     /// <param name="sample">Some of its rows; may be empty.</param>
     /// <param name="takenSlugs">The slugs of the porch's other panels.</param>
     /// <param name="vocabulary">The words of the schema, for labels; null for those of this table alone.</param>
-    public static PanelDefinition Make(Table table, TableSample sample, IReadOnlySet<string> takenSlugs, Vocabulary? vocabulary = null) =>
-        Make(TableFindings.Of(TableRows.Of(table, sample), vocabulary ?? new Vocabulary([table])), takenSlugs).Panel;
+    public static PanelDefinition Make(
+        Table table,
+        TableSample sample,
+        IReadOnlySet<string> takenSlugs,
+        Vocabulary? vocabulary = null
+    ) => Make(TableFindings.Of(TableRows.Of(table, sample), vocabulary ?? new Vocabulary([table])), takenSlugs).Panel;
 
-    internal static DraftedPanel Make(TableFindings table, IReadOnlyDictionary<TableName, TableFindings> tables, TitleDraft titles, string slug)
+    internal static DraftedPanel Make(
+        TableFindings table,
+        IReadOnlyDictionary<TableName, TableFindings> tables,
+        TitleDraft titles,
+        string slug
+    )
     {
         var reasons = new List<DraftReason>();
         var title = titles.For(table.Table.Name) ?? new DraftedTitle("", "the table has no columns", false);
         reasons.Add(new("title", title.Reason));
         var listed = ListColumns(table, title, reasons);
         var narrowing = NarrowingColumns(table, tables, reasons);
-        var columns = FormSections.Arrange(table, title).Select(placed =>
-            DraftColumn(table, placed, listed, narrowing, tables, titles, reasons)).ToList();
+        var columns = FormSections
+            .Arrange(table, title)
+            .Select(placed => DraftColumn(table, placed, listed, narrowing, tables, titles, reasons))
+            .ToList();
         return new DraftedPanel(
             new PanelDefinition
             {
@@ -60,12 +71,19 @@ public static class PanelDraft
                 Order = Order(table, tables, reasons),
                 EditsInList = table.Table.HasRowVersion && RecordIdentity.Of(table.Table).Exists,
             },
-            reasons);
+            reasons
+        );
     }
 
     private static PanelColumn DraftColumn(
-        TableFindings table, PlacedColumn placed, HashSet<string> listed, HashSet<string> narrowing,
-        IReadOnlyDictionary<TableName, TableFindings> tables, TitleDraft titles, List<DraftReason> reasons)
+        TableFindings table,
+        PlacedColumn placed,
+        HashSet<string> listed,
+        HashSet<string> narrowing,
+        IReadOnlyDictionary<TableName, TableFindings> tables,
+        TitleDraft titles,
+        List<DraftReason> reasons
+    )
     {
         var column = placed.Column;
         var lookup = DraftLookup(table, column, tables, titles, reasons);
@@ -75,9 +93,12 @@ public static class PanelDraft
             Label = lookup is null ? table.Columns[column.Name].Label : Labels.ForLookup(table.Columns[column.Name].Label),
             InList = listed.Contains(column.Name),
             // Who looks for a boat may know its owner's name only.
-            Searched = IsSearched(table, column) || (lookup is not null && listed.Contains(column.Name) && SearchText.CanLookInto(column.Type)),
+            Searched =
+                IsSearched(table, column)
+                || (lookup is not null && listed.Contains(column.Name) && SearchText.CanLookInto(column.Type)),
             // Whether a record is set aside is not typed, unless a new one could not do without.
-            InForm = table.MeaningOf(column.Name) is not Meaning.RemovedMarker || !(column.IsNullable || column.IsSuppliedByDatabase),
+            InForm =
+                table.MeaningOf(column.Name) is not Meaning.RemovedMarker || !(column.IsNullable || column.IsSuppliedByDatabase),
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
             IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,
@@ -99,20 +120,48 @@ public static class PanelDraft
             Meaning.ChangedBy => Stamp.ChangedBy,
             _ => null,
         };
-        if (stamp is not { } found || lookup is not null || column.IsWrittenByDatabaseOnly || !Stamps.Fits(found, column.Type) || RecordIdentity.Of(table.Table).Columns.Contains(column.Name))
+        if (
+            stamp is not { } found
+            || lookup is not null
+            || column.IsWrittenByDatabaseOnly
+            || !Stamps.Fits(found, column.Type)
+            || RecordIdentity.Of(table.Table).Columns.Contains(column.Name)
+        )
             return null;
-        reasons.Add(new($"columns.{column.Name}.stamp", $"it is filled in by the program: {table.Columns[column.Name].Meaning.Evidence}"));
+        reasons.Add(
+            new($"columns.{column.Name}.stamp", $"it is filled in by the program: {table.Columns[column.Name].Meaning.Evidence}")
+        );
         return found;
     }
 
     private static bool IsSearched(TableFindings table, Column column) =>
-        table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.File or Meaning.Picture or Meaning.YesNoInDisguise or Meaning.RemovedMarker or Meaning.Empty)
-        && (column.Type.Kind is ValueKind.Text || (RecordIdentity.Of(table.Table).Columns.Contains(column.Name) && SearchText.CanLookInto(column.Type)));
+        table.MeaningOf(column.Name)
+            is not (
+                Meaning.Sensitive
+                or Meaning.File
+                or Meaning.Picture
+                or Meaning.YesNoInDisguise
+                or Meaning.RemovedMarker
+                or Meaning.Empty
+            )
+        && (
+            column.Type.Kind is ValueKind.Text
+            || (RecordIdentity.Of(table.Table).Columns.Contains(column.Name) && SearchText.CanLookInto(column.Type))
+        );
 
     private static Lookup? DraftLookup(
-        TableFindings table, Column column, IReadOnlyDictionary<TableName, TableFindings> tables, TitleDraft titles, List<DraftReason> reasons)
+        TableFindings table,
+        Column column,
+        IReadOnlyDictionary<TableName, TableFindings> tables,
+        TitleDraft titles,
+        List<DraftReason> reasons
+    )
     {
-        if (table.ReferenceOf(column.Name) is not { } reference || !tables.TryGetValue(reference.Target, out var target) || !target.Table.Rights.Read)
+        if (
+            table.ReferenceOf(column.Name) is not { } reference
+            || !tables.TryGetValue(reference.Target, out var target)
+            || !target.Table.Rights.Read
+        )
             return null;
         reasons.Add(new($"columns.{column.Name}.lookup", $"it refers to {target.Table.Name}: {reference.Evidence}"));
         return new Lookup
@@ -126,19 +175,26 @@ public static class PanelDraft
         };
     }
 
-    private static string? ListTitle(TableFindings target, Reference reference) => target.Table.Columns
-        .Where(column => column.Type.Kind is ValueKind.Text && column.Name != reference.Where!.Column && column.Name != reference.TargetColumns[0])
-        .Where(column => target.Columns[column.Name].Profile is { WordyShare: >= 0.5 } or { Seen: 0 })
-        .Select(column => TitleTemplate.Of(column.Name))
-        .FirstOrDefault();
+    private static string? ListTitle(TableFindings target, Reference reference) =>
+        target
+            .Table.Columns.Where(column =>
+                column.Type.Kind is ValueKind.Text
+                && column.Name != reference.Where!.Column
+                && column.Name != reference.TargetColumns[0]
+            )
+            .Where(column => target.Columns[column.Name].Profile is { WordyShare: >= 0.5 } or { Seen: 0 })
+            .Select(column => TitleTemplate.Of(column.Name))
+            .FirstOrDefault();
 
     private static HashSet<string> ListColumns(TableFindings table, DraftedTitle title, List<DraftReason> reasons)
     {
         TitleTemplate.TryRead(title.Template, out var template, out _);
         var ofTitle = template?.Columns.ToHashSet() ?? [];
         var identity = RecordIdentity.Of(table.Table).Columns;
-        var scored = table.Table.Columns
-            .Select((column, position) => (column.Name, Judged: Usefulness(table, column, identity, ofTitle), Position: position))
+        var scored = table
+            .Table.Columns.Select(
+                (column, position) => (column.Name, Judged: Usefulness(table, column, identity, ofTitle), Position: position)
+            )
             .ToList();
         var useful = scored
             .Where(candidate => candidate.Judged.Score > double.NegativeInfinity)
@@ -147,12 +203,23 @@ public static class PanelDraft
             .Take(MaxListColumns)
             .ToList();
         var listed = useful.Select(candidate => candidate.Name).ToHashSet();
-        reasons.AddRange(scored.Where(candidate => listed.Contains(candidate.Name) || candidate.Judged.Score < 0)
-            .Select(candidate => new DraftReason($"columns.{candidate.Name}.inList", (listed.Contains(candidate.Name) ? "in the list: " : "not in the list: ") + candidate.Judged.Why)));
+        reasons.AddRange(
+            scored
+                .Where(candidate => listed.Contains(candidate.Name) || candidate.Judged.Score < 0)
+                .Select(candidate => new DraftReason(
+                    $"columns.{candidate.Name}.inList",
+                    (listed.Contains(candidate.Name) ? "in the list: " : "not in the list: ") + candidate.Judged.Why
+                ))
+        );
         return listed;
     }
 
-    private static (double Score, string Why) Usefulness(TableFindings table, Column column, IReadOnlyList<string> identity, HashSet<string> ofTitle)
+    private static (double Score, string Why) Usefulness(
+        TableFindings table,
+        Column column,
+        IReadOnlyList<string> identity,
+        HashSet<string> ofTitle
+    )
     {
         var meaning = table.MeaningOf(column.Name);
         var profile = table.Columns[column.Name].Profile;
@@ -168,31 +235,43 @@ public static class PanelDraft
         if (meaning is Meaning.Empty)
             return (double.NegativeInfinity, "it is empty");
         if (profile.IsConstant)
-            return (double.NegativeInfinity, $"every row looked at has the same value{(profile.Samples is [var only] ? $", “{only}”" : "")}");
+            return (
+                double.NegativeInfinity,
+                $"every row looked at has the same value{(profile.Samples is [var only] ? $", “{only}”" : "")}"
+            );
         if (profile.AverageLength > LongText || meaning is Meaning.LongText or Meaning.Html)
             return (-50, "its texts are long");
         if (meaning is Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy)
             return (-20, "who entered or changed a record is looked up, not looked over");
         if (meaning is Meaning.RemovedMarker or Meaning.Position || column.Type.Kind is ValueKind.Uuid)
             return (-20, "programs read it, people do not");
-        var bonus = table.ReferenceOf(column.Name) is not null ? 8 : meaning switch
-        {
-            Meaning.Name => 7,
-            Meaning.Phone or Meaning.Email or Meaning.DateInDisguise or Meaning.Money => 4,
-            Meaning.Choice or Meaning.Code or Meaning.Year or Meaning.Quantity or Meaning.YesNoInDisguise => 2,
-            _ => column.Type.Kind is ValueKind.Date or ValueKind.DateTime ? 4 : 0,
-        };
+        var bonus = table.ReferenceOf(column.Name) is not null
+            ? 8
+            : meaning switch
+            {
+                Meaning.Name => 7,
+                Meaning.Phone or Meaning.Email or Meaning.DateInDisguise or Meaning.Money => 4,
+                Meaning.Choice or Meaning.Code or Meaning.Year or Meaning.Quantity or Meaning.YesNoInDisguise => 2,
+                _ => column.Type.Kind is ValueKind.Date or ValueKind.DateTime ? 4 : 0,
+            };
         // What is mostly empty comes last, but still before what only programs read.
-        return (Math.Max(0, 1 + bonus - (12 * profile.EmptyShare)), table.ReferenceOf(column.Name) is not null
-            ? "it shows the record that it refers to"
-            : profile.EmptyShare > 0.7 ? $"{ColumnFacts.Percent(profile.EmptyShare)} of the rows are empty" : "most rows have a value");
+        return (
+            Math.Max(0, 1 + bonus - (12 * profile.EmptyShare)),
+            table.ReferenceOf(column.Name) is not null ? "it shows the record that it refers to"
+            : profile.EmptyShare > 0.7 ? $"{ColumnFacts.Percent(profile.EmptyShare)} of the rows are empty"
+            : "most rows have a value"
+        );
     }
 
-    private static HashSet<string> NarrowingColumns(TableFindings table, IReadOnlyDictionary<TableName, TableFindings> tables, List<DraftReason> reasons)
+    private static HashSet<string> NarrowingColumns(
+        TableFindings table,
+        IReadOnlyDictionary<TableName, TableFindings> tables,
+        List<DraftReason> reasons
+    )
     {
         var identity = RecordIdentity.Of(table.Table).Columns;
-        var fitting = table.Table.Columns
-            .Where(column => !identity.Contains(column.Name) && !table.IsUninformative(column.Name))
+        var fitting = table
+            .Table.Columns.Where(column => !identity.Contains(column.Name) && !table.IsUninformative(column.Name))
             .Select(column => (column.Name, Why: WhyNarrowing(table, column, tables), table.Columns[column.Name].Profile))
             .Where(candidate => candidate.Why is not null)
             .OrderBy(candidate => candidate.Profile.EmptyShare)
@@ -207,45 +286,79 @@ public static class PanelDraft
     {
         var distinct = table.Columns[column.Name].Profile.Distinct;
         if (table.ReferenceOf(column.Name) is { } reference)
-            return tables.TryGetValue(reference.Target, out var target) && (target.Shape is TableShape.CodeList or TableShape.Lookup || target.Rows <= MaxNarrowingValues)
+            return
+                tables.TryGetValue(reference.Target, out var target)
+                && (target.Shape is TableShape.CodeList or TableShape.Lookup || target.Rows <= MaxNarrowingValues)
                 ? $"it refers to a short list, {reference.Target.Name}"
                 : null;
         if (column.Type.Kind is ValueKind.Boolean or ValueKind.Enum)
             return "it has few values by its type";
-        return table.MeaningOf(column.Name) is Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise or Meaning.Country && distinct is > 1 and <= MaxNarrowingValues
+        return
+            table.MeaningOf(column.Name) is Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise or Meaning.Country
+            && distinct is > 1 and <= MaxNarrowingValues
             ? $"it has {distinct} different values"
             : null;
     }
 
     private static RemovalMarker? Marker(TableFindings table, List<DraftReason> reasons)
     {
-        var column = table.Table.Columns.FirstOrDefault(column => table.MeaningOf(column.Name) is Meaning.RemovedMarker && !column.IsWrittenByDatabaseOnly);
+        var column = table.Table.Columns.FirstOrDefault(column =>
+            table.MeaningOf(column.Name) is Meaning.RemovedMarker && !column.IsWrittenByDatabaseOnly
+        );
         if (column is null)
             return null;
         var marker = RemovalValues.Of(column, table.Columns[column.Name].Profile);
         if (marker is not null)
-            reasons.Add(new("marker", $"“{table.Columns[column.Name].Label}” marks records as set aside: {table.Columns[column.Name].Meaning.Evidence}"));
+            reasons.Add(
+                new(
+                    "marker",
+                    $"“{table.Columns[column.Name].Label}” marks records as set aside: {table.Columns[column.Name].Meaning.Evidence}"
+                )
+            );
         return marker;
     }
 
-    private static RunningOrder? Order(TableFindings table, IReadOnlyDictionary<TableName, TableFindings> tables, List<DraftReason> reasons)
+    private static RunningOrder? Order(
+        TableFindings table,
+        IReadOnlyDictionary<TableName, TableFindings> tables,
+        List<DraftReason> reasons
+    )
     {
-        var position = table.Table.Columns
-            .Where(column => table.MeaningOf(column.Name) is Meaning.Position && !column.IsWrittenByDatabaseOnly && table.Columns[column.Name].Meaning.Confidence >= SureOfPosition)
+        var position = table
+            .Table.Columns.Where(column =>
+                table.MeaningOf(column.Name) is Meaning.Position
+                && !column.IsWrittenByDatabaseOnly
+                && table.Columns[column.Name].Meaning.Confidence >= SureOfPosition
+            )
             .MaxBy(column => table.Columns[column.Name].Meaning.Confidence);
         // What people put in order by hand is short.
         if (position is null || table.Rows > MaxHandOrdered)
             return null;
         // Where many records stand under few of another table, each of those has an order of its own.
-        var group = table.References
-            .Where(reference => reference.Columns.Count == 1 && reference.Where is null && reference.Target != table.Table.Name)
-            .Where(reference => tables.TryGetValue(reference.Target, out var target) && target.Rows > 0 && table.Rows >= 5 * target.Rows
-                && target.Shape is not TableShape.CodeList)
+        var group = table
+            .References.Where(reference =>
+                reference.Columns.Count == 1 && reference.Where is null && reference.Target != table.Table.Name
+            )
+            .Where(reference =>
+                tables.TryGetValue(reference.Target, out var target)
+                && target.Rows > 0
+                && table.Rows >= 5 * target.Rows
+                && target.Shape is not TableShape.CodeList
+            )
             .OrderBy(reference => tables[reference.Target].Rows)
             .Select(reference => reference.Columns[0])
             .FirstOrDefault();
-        reasons.Add(new("order", table.Columns[position.Name].Meaning.Evidence
-            + (group is null ? "" : $"; each “{table.Columns[group].Label}” has an order of its own, as many records share one")));
+        reasons.Add(
+            new(
+                "order",
+                table.Columns[position.Name].Meaning.Evidence
+                    + (
+                        group is null
+                            ? ""
+                            : $"; each “{table.Columns[group].Label}” has an order of its own, as many records share one"
+                    )
+            )
+        );
         return new RunningOrder { Column = position.Name, Group = group };
     }
 }

@@ -22,13 +22,18 @@ public static class PorchDraft
     /// <param name="present">The panels that the porch has already; they stay as they are, but may be referred to.</param>
     /// <returns>The panels in the order of the menu.</returns>
     public static IReadOnlyList<DraftedPanel> Make(
-        IReadOnlyList<TableFindings> tables, IReadOnlySet<TableName> chosen, IReadOnlyList<PanelDefinition> present)
+        IReadOnlyList<TableFindings> tables,
+        IReadOnlySet<TableName> chosen,
+        IReadOnlyList<PanelDefinition> present
+    )
     {
         ArgumentNullException.ThrowIfNull(tables);
         ArgumentNullException.ThrowIfNull(chosen);
         ArgumentNullException.ThrowIfNull(present);
         var byName = tables.ToDictionary(table => table.Table.Name);
-        var usable = tables.Where(table => chosen.Contains(table.Table.Name) && table.Table is { Rights.Read: true, Columns.Count: > 0 }).ToList();
+        var usable = tables
+            .Where(table => chosen.Contains(table.Table.Name) && table.Table is { Rights.Read: true, Columns.Count: > 0 })
+            .ToList();
         var titles = new TitleDraft(byName);
         var slugs = present.Select(panel => panel.Slug).ToHashSet();
         var drafted = new List<DraftedPanel>();
@@ -41,9 +46,23 @@ public static class PorchDraft
                 slugs.Add(draft.Panel.Slug);
                 var isHidden = table.Shape is TableShape.Join;
                 draft = WithBelonging(draft, table, byName);
-                drafted.Add(new DraftedPanel(
-                    draft.Panel with { Group = group, Place = place++, IsHidden = isHidden },
-                    [.. draft.Reasons, new("group", why), .. isHidden ? [new DraftReason("isHidden", "it brings two other tables together, and is reached from both")] : Array.Empty<DraftReason>()]));
+                drafted.Add(
+                    new DraftedPanel(
+                        draft.Panel with
+                        {
+                            Group = group,
+                            Place = place++,
+                            IsHidden = isHidden,
+                        },
+                        [
+                            .. draft.Reasons,
+                            new("group", why),
+                            .. isHidden
+                                ? [new DraftReason("isHidden", "it brings two other tables together, and is reached from both")]
+                                : Array.Empty<DraftReason>(),
+                        ]
+                    )
+                );
             }
         }
 
@@ -51,7 +70,9 @@ public static class PorchDraft
         return [.. drafted.Select(draft => WithLookupTitles(WithRelated(draft, all), all, titles))];
     }
 
-    private static IEnumerable<(string Group, IReadOnlyList<TableFindings> Members, string Why)> Groups(List<TableFindings> tables)
+    private static IEnumerable<(string Group, IReadOnlyList<TableFindings> Members, string Why)> Groups(
+        List<TableFindings> tables
+    )
     {
         var byName = tables.ToDictionary(table => table.Table.Name);
         var apart = tables.ToLookup(Apart);
@@ -59,51 +80,83 @@ public static class PorchDraft
         var clusters = TableClusters.Find(
             [.. rest.Select(table => table.Table.Name)],
             tables.ToDictionary(table => table.Table.Name, table => table.Shape),
-            [.. tables.SelectMany(table => table.References)]);
-        var groups = clusters.Where(cluster => cluster.Count > 1)
-            .Select(cluster => (IReadOnlyList<TableFindings>)[.. cluster.Select(name => byName[name]).OrderByDescending(table => Weight(table, tables))])
+            [.. tables.SelectMany(table => table.References)]
+        );
+        var groups = clusters
+            .Where(cluster => cluster.Count > 1)
+            .Select(cluster =>
+                (IReadOnlyList<TableFindings>)
+                    [.. cluster.Select(name => byName[name]).OrderByDescending(table => Weight(table, tables))]
+            )
             .ToList();
-        groups = [.. groups.GroupBy(cluster => cluster[0].Table.Name.Schema)
-            .OrderByDescending(schema => schema.Max(cluster => Weight(cluster[0], tables)))
-            .SelectMany(schema => schema.OrderByDescending(cluster => Weight(cluster[0], tables)))];
+        groups =
+        [
+            .. groups
+                .GroupBy(cluster => cluster[0].Table.Name.Schema)
+                .OrderByDescending(schema => schema.Max(cluster => Weight(cluster[0], tables)))
+                .SelectMany(schema => schema.OrderByDescending(cluster => Weight(cluster[0], tables))),
+        ];
         var names = new HashSet<string>();
         foreach (var members in groups)
-            yield return (NameOf(members, names), members, "these tables refer to each other more than to the rest, or begin alike");
-        var loose = clusters.Where(cluster => cluster.Count == 1).Select(cluster => byName[cluster[0]]).OrderByDescending(table => Weight(table, tables)).ToList();
+            yield return (
+                NameOf(members, names),
+                members,
+                "these tables refer to each other more than to the rest, or begin alike"
+            );
+        var loose = clusters
+            .Where(cluster => cluster.Count == 1)
+            .Select(cluster => byName[cluster[0]])
+            .OrderByDescending(table => Weight(table, tables))
+            .ToList();
         if (loose.Count > 0)
             yield return (groups.Count == 0 ? "" : Loose, loose, "nothing ties it to other tables closely");
-        foreach (var (name, why) in new[]
-        {
-            (Views, "it is a view"),
-            (Lists, "others choose from it"),
-            (Logs, "it tells what happened, line by line"),
-            (Copies, "it looks like a copy of another table"),
-        })
+        foreach (
+            var (name, why) in new[]
+            {
+                (Views, "it is a view"),
+                (Lists, "others choose from it"),
+                (Logs, "it tells what happened, line by line"),
+                (Copies, "it looks like a copy of another table"),
+            }
+        )
         {
             if (apart[name].Any())
                 yield return (name, [.. apart[name]], why);
         }
     }
 
-    private static string? Apart(TableFindings table) => table.Table.IsView ? Views : table.Shape switch
-    {
-        TableShape.CodeList or TableShape.Lookup => Lists,
-        TableShape.Log => Logs,
-        TableShape.Copy => Copies,
-        _ => null,
-    };
+    private static string? Apart(TableFindings table) =>
+        table.Table.IsView
+            ? Views
+            : table.Shape switch
+            {
+                TableShape.CodeList or TableShape.Lookup => Lists,
+                TableShape.Log => Logs,
+                TableShape.Copy => Copies,
+                _ => null,
+            };
 
     // What many tables refer to, and what holds many records, is what an office is about.
     private static double Weight(TableFindings table, IReadOnlyList<TableFindings> all) =>
-        all.Count(other => other.References.Any(reference => reference.Target == table.Table.Name)) + (0.4 * Math.Log10(table.Rows + 1))
+        all.Count(other => other.References.Any(reference => reference.Target == table.Table.Name))
+        + (0.4 * Math.Log10(table.Rows + 1))
         - (table.Shape is TableShape.Main or TableShape.Hierarchy ? 0 : 2);
 
     private static string NameOf(IReadOnlyList<TableFindings> members, HashSet<string> taken)
     {
-        var mains = members.Where(table => table.Shape is TableShape.Main or TableShape.Hierarchy).DefaultIfEmpty(members[0]).Take(2)
-            .Select(table => table.Label).ToList();
-        var name = mains.Count == 1 || members.Count == 2 && members[1].Shape is not TableShape.Main ? mains[0] : $"{mains[0]} and {char.ToLowerInvariant(mains[1][0])}{mains[1][1..]}";
-        return taken.Add(name) ? name : members.Select(table => $"{name} ({table.Table.Name.Schema})").FirstOrDefault(taken.Add) ?? name;
+        var mains = members
+            .Where(table => table.Shape is TableShape.Main or TableShape.Hierarchy)
+            .DefaultIfEmpty(members[0])
+            .Take(2)
+            .Select(table => table.Label)
+            .ToList();
+        var name =
+            mains.Count == 1 || members.Count == 2 && members[1].Shape is not TableShape.Main
+                ? mains[0]
+                : $"{mains[0]} and {char.ToLowerInvariant(mains[1][0])}{mains[1][1..]}";
+        return taken.Add(name)
+            ? name
+            : members.Select(table => $"{name} ({table.Table.Name.Schema})").FirstOrDefault(taken.Add) ?? name;
     }
 
     /// <summary>The records of a porch's panels that could be shown with the records of one, in the order of the menu.</summary>
@@ -117,28 +170,49 @@ public static class PorchDraft
             from other in all
             from column in other.Columns
             where column.Lookup is { Where: null } lookup && lookup.Table == panel.Table
-            let through = other.IsHidden ? other.Columns.FirstOrDefault(side => side != column && side.Lookup is not null && side.Lookup.Table != panel.Table) : null
+            let through = other.IsHidden
+                ? other.Columns.FirstOrDefault(side =>
+                    side != column && side.Lookup is not null && side.Lookup.Table != panel.Table
+                )
+                : null
             orderby other.Place
-            select (Panel: other, Column: column, Through: through)).ToList();
-        return [.. found.Select(related => new RelatedRecords
-        {
-            Panel = related.Panel.Slug,
-            Column = related.Column.Name,
-            Label = related.Through is not null ? LabelOf(all, related.Through) ?? related.Panel.Label
-                : found.Count(same => same.Panel == related.Panel) == 1 ? related.Panel.Label : $"{related.Panel.Label} ({related.Column.Label})",
-            Through = related.Through?.Name,
-        })];
+            select (Panel: other, Column: column, Through: through)
+        ).ToList();
+        return
+        [
+            .. found.Select(related => new RelatedRecords
+            {
+                Panel = related.Panel.Slug,
+                Column = related.Column.Name,
+                Label =
+                    related.Through is not null ? LabelOf(all, related.Through) ?? related.Panel.Label
+                    : found.Count(same => same.Panel == related.Panel) == 1 ? related.Panel.Label
+                    : $"{related.Panel.Label} ({related.Column.Label})",
+                Through = related.Through?.Name,
+            }),
+        ];
     }
 
-    // A stay of a boat at a berth belongs to the boat, of which there are more: what a record is part of is most often the finer of
+    // A stay of a boat at a berth belongs to the boat, of which there are more: what a record is part of is most often the finer
+    // of
     // the things that it names. What brings two together belongs to both.
-    private static DraftedPanel WithBelonging(DraftedPanel draft, TableFindings table, Dictionary<TableName, TableFindings> byName)
+    private static DraftedPanel WithBelonging(
+        DraftedPanel draft,
+        TableFindings table,
+        Dictionary<TableName, TableFindings> byName
+    )
     {
-        var owners = draft.Panel.Columns
-            .Where(column => column.Lookup is { Where: null } lookup && lookup.Table != table.Table.Name
+        var owners = draft
+            .Panel.Columns.Where(column =>
+                column.Lookup is { Where: null } lookup
+                && lookup.Table != table.Table.Name
                 // Whoever declared that a record can do without the other one has decided already.
-                && !table.Table.ForeignKeys.Any(key => key.Columns.Contains(column.Name) && table.Table.Find(column.Name)!.IsNullable)
-                && byName.TryGetValue(lookup.Table, out var target) && target.Shape is not (TableShape.CodeList or TableShape.Lookup))
+                && !table.Table.ForeignKeys.Any(key =>
+                    key.Columns.Contains(column.Name) && table.Table.Find(column.Name)!.IsNullable
+                )
+                && byName.TryGetValue(lookup.Table, out var target)
+                && target.Shape is not (TableShape.CodeList or TableShape.Lookup)
+            )
             .OrderByDescending(column => byName[column.Lookup!.Table].Rows)
             .Take(table.Shape is TableShape.Join ? int.MaxValue : 1)
             .Select(column => column.Name)
@@ -150,37 +224,80 @@ public static class PorchDraft
         {
             return draft with
             {
-                Reasons = [.. draft.Reasons, .. owners.Select(column => new DraftReason($"columns.{column}.onRemoval", "it has nothing to mark it with, so it stays in its table, where other programs find it"))],
+                Reasons =
+                [
+                    .. draft.Reasons,
+                    .. owners.Select(column => new DraftReason(
+                        $"columns.{column}.onRemoval",
+                        "it has nothing to mark it with, so it stays in its table, where other programs find it"
+                    )),
+                ],
             };
         }
 
         var columns = draft.Panel.Columns.Select(column =>
-            owners.Contains(column.Name) ? column with { Lookup = column.Lookup! with { OnRemoval = RemovalEffect.GoesAlong } } : column);
+            owners.Contains(column.Name)
+                ? column with
+                {
+                    Lookup = column.Lookup! with { OnRemoval = RemovalEffect.GoesAlong },
+                }
+                : column
+        );
         return new DraftedPanel(
-            draft.Panel with { Columns = [.. columns] },
-            [.. draft.Reasons, .. owners.Select(column => new DraftReason(
-                $"columns.{column}.onRemoval",
-                table.Shape is TableShape.Join ? "it brings two records together, and is nothing without either" : "of all that it refers to, it is most a part of this"))]);
+            draft.Panel with
+            {
+                Columns = [.. columns],
+            },
+            [
+                .. draft.Reasons,
+                .. owners.Select(column => new DraftReason(
+                    $"columns.{column}.onRemoval",
+                    table.Shape is TableShape.Join
+                        ? "it brings two records together, and is nothing without either"
+                        : "of all that it refers to, it is most a part of this"
+                )),
+            ]
+        );
     }
 
     private static DraftedPanel WithRelated(DraftedPanel draft, List<PanelDefinition> all)
     {
         var related = RelatedOf(draft.Panel, all);
         return new DraftedPanel(
-            draft.Panel with { Related = related },
-            related.Count == 0 ? draft.Reasons : [.. draft.Reasons, new("related", $"{string.Join(", ", related.Select(found => found.Label).Distinct())} refer to it")]);
+            draft.Panel with
+            {
+                Related = related,
+            },
+            related.Count == 0
+                ? draft.Reasons
+                :
+                [
+                    .. draft.Reasons,
+                    new("related", $"{string.Join(", ", related.Select(found => found.Label).Distinct())} refer to it"),
+                ]
+        );
     }
 
-    private static string? LabelOf(IReadOnlyList<PanelDefinition> all, PanelColumn column) => all.FirstOrDefault(panel => panel.Table == column.Lookup!.Table)?.Label;
+    private static string? LabelOf(IReadOnlyList<PanelDefinition> all, PanelColumn column) =>
+        all.FirstOrDefault(panel => panel.Table == column.Lookup!.Table)?.Label;
 
     // A table without a panel has no title of its own: the lookup brings it.
-    private static DraftedPanel WithLookupTitles(DraftedPanel draft, List<PanelDefinition> all, TitleDraft titles) => draft with
-    {
-        Panel = draft.Panel with
+    private static DraftedPanel WithLookupTitles(DraftedPanel draft, List<PanelDefinition> all, TitleDraft titles) =>
+        draft with
         {
-            Columns = [.. draft.Panel.Columns.Select(column => column.Lookup is { Title: null } lookup && all.TrueForAll(panel => panel.Table != lookup.Table)
-                ? column with { Lookup = lookup with { Title = titles.For(lookup.Table)?.Template } }
-                : column)],
-        },
-    };
+            Panel = draft.Panel with
+            {
+                Columns =
+                [
+                    .. draft.Panel.Columns.Select(column =>
+                        column.Lookup is { Title: null } lookup && all.TrueForAll(panel => panel.Table != lookup.Table)
+                            ? column with
+                            {
+                                Lookup = lookup with { Title = titles.For(lookup.Table)?.Template },
+                            }
+                            : column
+                    ),
+                ],
+            },
+        };
 }

@@ -10,7 +10,10 @@ public static class Relabelling
     // No column is called so.
     private const string OfPanel = "";
 
-    /// <summary>The labels of a freshly drafted panel by column, and under "" that of the panel itself: who compares with them later sees what was edited.</summary>
+    /// <summary>
+    /// The labels of a freshly drafted panel by column, and under "" that of the panel itself: who compares with them later sees
+    /// what was edited.
+    /// </summary>
     public static IReadOnlyDictionary<string, string> LabelsOf(PanelDefinition panel)
     {
         ArgumentNullException.ThrowIfNull(panel);
@@ -24,7 +27,12 @@ public static class Relabelling
     /// <param name="drafted">The labels as they were drafted last, as <see cref="LabelsOf"/> gives them.</param>
     /// <param name="table">Its table.</param>
     /// <param name="words">The words of the schema with the source's own.</param>
-    public static RelabelledPanel Apply(PanelDefinition panel, IReadOnlyDictionary<string, string> drafted, Table table, Vocabulary words)
+    public static RelabelledPanel Apply(
+        PanelDefinition panel,
+        IReadOnlyDictionary<string, string> drafted,
+        Table table,
+        Vocabulary words
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(drafted);
@@ -32,14 +40,27 @@ public static class Relabelling
         ArgumentNullException.ThrowIfNull(words);
         var labels = drafted.ToDictionary();
         var changed = 0;
-        var columns = panel.Columns.Select(column => table.Find(column.Name) is { } known && Anew(column.Name, column.Label, Label(known, column, words)) is { } label
-            ? column with { Label = label }
-            : column).ToList();
+        var columns = panel
+            .Columns.Select(column =>
+                table.Find(column.Name) is { } known && Anew(column.Name, column.Label, Label(known, column, words)) is { } label
+                    ? column with
+                    {
+                        Label = label,
+                    }
+                    : column
+            )
+            .ToList();
         var name = Anew(OfPanel, panel.Label, Labels.ForTable(table.Name.Name, words));
         return new RelabelledPanel(
-            panel with { Columns = columns, Label = name ?? panel.Label, RecordLabel = name is null ? panel.RecordLabel : Labels.ForRecord(name) },
+            panel with
+            {
+                Columns = columns,
+                Label = name ?? panel.Label,
+                RecordLabel = name is null ? panel.RecordLabel : Labels.ForRecord(name),
+            },
             labels,
-            changed);
+            changed
+        );
 
         string? Anew(string key, string present, string made)
         {

@@ -11,11 +11,17 @@ namespace PlainPorch.Core.Export;
 public sealed class CsvExportWriter(Stream stream) : IExportWriter
 {
     private static readonly SearchValues<char> _needQuotes = SearchValues.Create(",\"\r\n");
+
     // Spreadsheets skip breaks in front, and some take the full-width signs for the plain ones.
     private static readonly SearchValues<char> _formulaStarts = SearchValues.Create("=+-@\t\r\n\uFF1D\uFF0B\uFF0D\uFF20");
 
     // Without a byte order mark some spreadsheets read UTF-8 as another encoding.
-    private readonly StreamWriter _text = new(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: true), bufferSize: 32_768, leaveOpen: true);
+    private readonly StreamWriter _text = new(
+        stream,
+        new UTF8Encoding(encoderShouldEmitUTF8Identifier: true),
+        bufferSize: 32_768,
+        leaveOpen: true
+    );
 
     // A line is put together first: a server writes to its clients asynchronously only.
     private readonly StringBuilder _line = new();

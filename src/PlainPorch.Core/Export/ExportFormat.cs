@@ -26,7 +26,8 @@ public enum ExportFormat
 /// <param name="Name">The column's exact name.</param>
 /// <param name="Label">What people read instead.</param>
 /// <param name="Type">Its type.</param>
-/// <param name="IsTitle">Whether the values are titles of the records that the column refers to, and so texts whatever the type.</param>
+/// <param name="IsTitle">Whether the values are titles of the records that the column refers to, and so texts whatever the
+/// type.</param>
 public sealed record ExportColumn(string Name, string Label, Schema.ColumnType Type, bool IsTitle = false)
 {
     /// <summary>Whether its values are written as numbers.</summary>
@@ -58,14 +59,15 @@ public static class ExportWriters
     /// <param name="format">The format.</param>
     /// <param name="stream">Where to write; stays open.</param>
     /// <param name="name">What the records are called taken together.</param>
-    public static IExportWriter For(ExportFormat format, Stream stream, string name) => format switch
-    {
-        ExportFormat.Csv => new CsvExportWriter(stream),
-        ExportFormat.Json => new JsonExportWriter(stream, isLines: false),
-        ExportFormat.Ndjson => new JsonExportWriter(stream, isLines: true),
-        ExportFormat.Xml => new XmlExportWriter(stream),
-        _ => new XlsxExportWriter(stream, name),
-    };
+    public static IExportWriter For(ExportFormat format, Stream stream, string name) =>
+        format switch
+        {
+            ExportFormat.Csv => new CsvExportWriter(stream),
+            ExportFormat.Json => new JsonExportWriter(stream, isLines: false),
+            ExportFormat.Ndjson => new JsonExportWriter(stream, isLines: true),
+            ExportFormat.Xml => new XmlExportWriter(stream),
+            _ => new XlsxExportWriter(stream, name),
+        };
 
     /// <summary>Reads the name of a format, capitals or not.</summary>
     /// <returns>The format; null where there is none of that name.</returns>
@@ -73,12 +75,13 @@ public static class ExportWriters
         Enum.TryParse<ExportFormat>(name, ignoreCase: true, out var format) && Enum.IsDefined(format) ? format : null;
 
     /// <summary>The media type of a format.</summary>
-    public static string MediaType(ExportFormat format) => format switch
-    {
-        ExportFormat.Csv => "text/csv; charset=utf-8",
-        ExportFormat.Json => "application/json",
-        ExportFormat.Ndjson => "application/x-ndjson",
-        ExportFormat.Xml => "application/xml",
-        _ => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-    };
+    public static string MediaType(ExportFormat format) =>
+        format switch
+        {
+            ExportFormat.Csv => "text/csv; charset=utf-8",
+            ExportFormat.Json => "application/json",
+            ExportFormat.Ndjson => "application/x-ndjson",
+            ExportFormat.Xml => "application/xml",
+            _ => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+        };
 }

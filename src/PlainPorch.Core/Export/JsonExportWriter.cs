@@ -14,7 +14,10 @@ public sealed class JsonExportWriter(Stream stream, bool isLines) : IExportWrite
     private static readonly byte[] _newLine = "\n"u8.ToArray();
 
     // The file is read by programs and people, never pasted into HTML.
-    private readonly Utf8JsonWriter _json = new(stream, new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = isLines });
+    private readonly Utf8JsonWriter _json = new(
+        stream,
+        new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = isLines }
+    );
 
     private IReadOnlyList<ExportColumn> _columns = [];
 
@@ -69,14 +72,18 @@ public sealed class JsonExportWriter(Stream stream, bool isLines) : IExportWrite
             _json.WriteNullValue();
         else if (column.IsBoolean)
             _json.WriteBooleanValue(value == "true");
-        else if ((column.IsNumber && IsNumber(value)) || (!column.IsTitle && column.Type.Kind is ValueKind.Json or ValueKind.Array && IsJson(value)))
+        else if (
+            (column.IsNumber && IsNumber(value))
+            || (!column.IsTitle && column.Type.Kind is ValueKind.Json or ValueKind.Array && IsJson(value))
+        )
             _json.WriteRawValue(value, skipInputValidation: true);
         else
             _json.WriteStringValue(value);
     }
 
     // JSON has no NaN and no infinity.
-    private static bool IsNumber(string value) => char.IsAsciiDigit(value[^1]) && (char.IsAsciiDigit(value[0]) || (value[0] == '-' && char.IsAsciiDigit(value[1])));
+    private static bool IsNumber(string value) =>
+        char.IsAsciiDigit(value[^1]) && (char.IsAsciiDigit(value[0]) || (value[0] == '-' && char.IsAsciiDigit(value[1])));
 
     private static bool IsJson(string value)
     {

@@ -48,24 +48,47 @@ public sealed class XlsxExportWriter(Stream stream, string name) : IExportWriter
     public async Task BeginAsync(IReadOnlyList<ExportColumn> columns)
     {
         _columns = columns;
-        await AddAsync("[Content_Types].xml", """
+        await AddAsync(
+            "[Content_Types].xml",
+            """
             <Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/><Override PartName="/xl/styles.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.styles+xml"/></Types>
-            """);
-        await AddAsync("_rels/.rels", """
+            """
+        );
+        await AddAsync(
+            "_rels/.rels",
+            """
             <Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>
-            """);
-        await AddAsync("xl/_rels/workbook.xml.rels", """
+            """
+        );
+        await AddAsync(
+            "xl/_rels/workbook.xml.rels",
+            """
             <Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="rId2" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/styles" Target="styles.xml"/></Relationships>
-            """);
-        await AddAsync("xl/workbook.xml", $"""
-            <workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="{Escape(SheetName())}" sheetId="1" r:id="rId1"/></sheets></workbook>
-            """);
-        await AddAsync("xl/styles.xml", """
+            """
+        );
+        await AddAsync(
+            "xl/workbook.xml",
+            $"""
+            <workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="{Escape(
+                SheetName()
+            )}" sheetId="1" r:id="rId1"/></sheets></workbook>
+            """
+        );
+        await AddAsync(
+            "xl/styles.xml",
+            """
             <styleSheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><numFmts count="2"><numFmt numFmtId="164" formatCode="yyyy\-mm\-dd"/><numFmt numFmtId="165" formatCode="yyyy\-mm\-dd\ hh:mm:ss"/></numFmts><fonts count="2"><font/><font><b/></font></fonts><fills count="2"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill></fills><borders count="1"><border/></borders><cellStyleXfs count="1"><xf/></cellStyleXfs><cellXfs count="4"><xf/><xf numFmtId="164" applyNumberFormat="1"/><xf numFmtId="165" applyNumberFormat="1"/><xf fontId="1" applyFont="1"/></cellXfs></styleSheet>
-            """);
-        _sheet = new StreamWriter(await _zip.CreateEntry("xl/worksheets/sheet1.xml", CompressionLevel.Fastest).OpenAsync(), new UTF8Encoding(false), 32_768);
+            """
+        );
+        _sheet = new StreamWriter(
+            await _zip.CreateEntry("xl/worksheets/sheet1.xml", CompressionLevel.Fastest).OpenAsync(),
+            new UTF8Encoding(false),
+            32_768
+        );
         await _sheet.WriteAsync("""<?xml version="1.0" encoding="UTF-8" standalone="yes"?>""" + "\n");
-        await _sheet.WriteAsync("""<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>""");
+        await _sheet.WriteAsync(
+            """<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><sheetData>"""
+        );
         BeginRow();
         foreach (var column in columns)
             Text(column.Label, HeadStyle);
@@ -125,30 +148,48 @@ public sealed class XlsxExportWriter(Stream stream, string name) : IExportWriter
             _line.Append(CultureInfo.InvariantCulture, $"<c><v>{value}</v></c>");
         else if (column.IsBoolean)
             _line.Append(CultureInfo.InvariantCulture, $"<c t=\"b\"><v>{(value == "true" ? 1 : 0)}</v></c>");
-        else if (!column.IsTitle && column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant && Serial(value) is { } serial)
-            _line.Append(CultureInfo.InvariantCulture, $"<c s=\"{(column.Type.Kind is ValueKind.Date ? DateStyle : MomentStyle)}\"><v>{serial.ToString(SerialForm, CultureInfo.InvariantCulture)}</v></c>");
+        else if (
+            !column.IsTitle
+            && column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant
+            && Serial(value) is { } serial
+        )
+            _line.Append(
+                CultureInfo.InvariantCulture,
+                $"<c s=\"{(column.Type.Kind is ValueKind.Date ? DateStyle : MomentStyle)}\"><v>{serial.ToString(SerialForm, CultureInfo.InvariantCulture)}</v></c>"
+            );
         else
             Text(value, style: 0);
     }
 
-    private void Text(string value, int style) => _line.Append(
-        CultureInfo.InvariantCulture, $"<c t=\"inlineStr\"{(style == 0 ? "" : $" s=\"{style}\"")}><is><t xml:space=\"preserve\">{Escape(value.Length > MaxCell ? value[..MaxCell] : value)}</t></is></c>");
+    private void Text(string value, int style) =>
+        _line.Append(
+            CultureInfo.InvariantCulture,
+            $"<c t=\"inlineStr\"{(style == 0 ? "" : $" s=\"{style}\"")}><is><t xml:space=\"preserve\">{Escape(value.Length > MaxCell ? value[..MaxCell] : value)}</t></is></c>"
+        );
 
-    private static bool IsNumber(string value) => value.Count(char.IsAsciiDigit) <= MaxDigits && value.All(c => char.IsAsciiDigit(c) || c is '-' or '.');
+    private static bool IsNumber(string value) =>
+        value.Count(char.IsAsciiDigit) <= MaxDigits && value.All(c => char.IsAsciiDigit(c) || c is '-' or '.');
 
     private static double? Serial(string value) =>
-        DateTime.TryParse(value.TrimEnd('Z'), CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment) && moment >= _firstUsedDay
-            && Math.Round((moment - _firstDay).TotalDays, SerialDigits) is var serial and < FirstUnusedSerial ? serial : null;
+        DateTime.TryParse(value.TrimEnd('Z'), CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment)
+        && moment >= _firstUsedDay
+        && Math.Round((moment - _firstDay).TotalDays, SerialDigits) is var serial and < FirstUnusedSerial
+            ? serial
+            : null;
 
     private string SheetName()
     {
         var allowed = string.Concat(name.Where(c => !"[]:*?/\\".Contains(c, StringComparison.Ordinal))).Trim('\'', ' ');
-        return allowed.Length == 0 ? "Records" : allowed.Length > MaxSheetName ? allowed[..MaxSheetName] : allowed;
+        return allowed.Length == 0 ? "Records"
+            : allowed.Length > MaxSheetName ? allowed[..MaxSheetName]
+            : allowed;
     }
 
-    private static string Escape(string text) => XmlExportWriter.WithoutControls(text)
-        .Replace("&", "&amp;", StringComparison.Ordinal)
-        .Replace("<", "&lt;", StringComparison.Ordinal)
-        .Replace(">", "&gt;", StringComparison.Ordinal)
-        .Replace("\"", "&quot;", StringComparison.Ordinal);
+    private static string Escape(string text) =>
+        XmlExportWriter
+            .WithoutControls(text)
+            .Replace("&", "&amp;", StringComparison.Ordinal)
+            .Replace("<", "&lt;", StringComparison.Ordinal)
+            .Replace(">", "&gt;", StringComparison.Ordinal)
+            .Replace("\"", "&quot;", StringComparison.Ordinal);
 }

@@ -3,13 +3,25 @@ using System.Xml;
 
 namespace PlainPorch.Core.Export;
 
-/// <summary>XML 1.0: a record element each, with a value element for each column that is not empty, named by an attribute.</summary>
+/// <summary>
+/// XML 1.0: a record element each, with a value element for each column that is not empty, named by an attribute.
+/// </summary>
 /// <param name="stream">Where to write; stays open.</param>
 public sealed class XmlExportWriter(Stream stream) : IExportWriter
 {
     // Column names may hold what an element's name must not, so they are attributes.
     private readonly XmlWriter _xml = XmlWriter.Create(
-        stream, new XmlWriterSettings { Async = true, Encoding = new UTF8Encoding(false), Indent = true, NewLineChars = "\n", CheckCharacters = false, CloseOutput = false });
+        stream,
+        new XmlWriterSettings
+        {
+            Async = true,
+            Encoding = new UTF8Encoding(false),
+            Indent = true,
+            NewLineChars = "\n",
+            CheckCharacters = false,
+            CloseOutput = false,
+        }
+    );
 
     private IReadOnlyList<ExportColumn> _columns = [];
 
@@ -54,7 +66,9 @@ public sealed class XmlExportWriter(Stream stream) : IExportWriter
         return ValueTask.CompletedTask;
     }
 
-    /// <summary>A text without the characters that XML 1.0 cannot hold at all, each shown by the sign for what cannot be shown.</summary>
+    /// <summary>
+    /// A text without the characters that XML 1.0 cannot hold at all, each shown by the sign for what cannot be shown.
+    /// </summary>
     public static string WithoutControls(string text)
     {
         ArgumentNullException.ThrowIfNull(text);
@@ -67,7 +81,8 @@ public sealed class XmlExportWriter(Stream stream) : IExportWriter
         return text;
     }
 
-    private static bool IsAllowed(string text, int place) => XmlConvert.IsXmlChar(text[place])
+    private static bool IsAllowed(string text, int place) =>
+        XmlConvert.IsXmlChar(text[place])
         || (place + 1 < text.Length && XmlConvert.IsXmlSurrogatePair(text[place + 1], text[place]))
         || (place > 0 && XmlConvert.IsXmlSurrogatePair(text[place], text[place - 1]));
 }

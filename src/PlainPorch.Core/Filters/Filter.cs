@@ -6,9 +6,7 @@ namespace PlainPorch.Core.Filters;
 /// <summary>A condition on records, as a tree. What it says is data; carrying it out is the data layer's.</summary>
 public abstract record Filter
 {
-    private protected Filter()
-    {
-    }
+    private protected Filter() { }
 
     /// <summary>True where every part is; true without parts.</summary>
     /// <param name="Parts">The parts.</param>
@@ -63,14 +61,17 @@ public abstract record Filter
     public sealed record Empty(string Column) : Filter;
 
     /// <summary>
-    /// True where the column has a value that the panel fixes, not a reader: it is written into the statement, so that an index over
+    /// True where the column has a value that the panel fixes, not a reader: it is written into the statement, so that an index
+    /// over
     /// just these records serves it.
     /// </summary>
     /// <param name="Column">The column's exact name.</param>
     /// <param name="Value">The value in the one text form.</param>
     public sealed record Marked(string Column, string Value) : Filter;
 
-    /// <summary>True where the column's text, trimmed and in capitals, is one of the given values; false without values.</summary>
+    /// <summary>
+    /// True where the column's text, trimmed and in capitals, is one of the given values; false without values.
+    /// </summary>
     /// <param name="Column">The exact name of a text column.</param>
     /// <param name="Values">The values, trimmed and in capitals.</param>
     public sealed record OneOfAlike(string Column, IReadOnlyList<string> Values) : Filter;
@@ -82,50 +83,54 @@ public abstract record Filter
     public sealed record Refers(string Column, Lookup Lookup, Filter Of) : Filter;
 
     /// <summary>The columns of the record itself that it asks about, some perhaps several times.</summary>
-    public IEnumerable<string> AskedColumns() => this switch
-    {
-        All(var parts) => parts.SelectMany(part => part.AskedColumns()),
-        Any(var parts) => parts.SelectMany(part => part.AskedColumns()),
-        Not(var part) => part.AskedColumns(),
-        Matches matches => [matches.Column],
-        OccursIn occurs => occurs.Columns,
-        EqualTo equal => [equal.Column],
-        Compared compared => [compared.Column],
-        ComparedWith compared => [compared.Column, compared.Other],
-        OneOf one => [one.Column],
-        OneOfAlike one => [one.Column],
-        Empty empty => [empty.Column],
-        Marked marked => [marked.Column],
-        Refers refers => [refers.Column],
-        _ => [],
-    };
+    public IEnumerable<string> AskedColumns() =>
+        this switch
+        {
+            All(var parts) => parts.SelectMany(part => part.AskedColumns()),
+            Any(var parts) => parts.SelectMany(part => part.AskedColumns()),
+            Not(var part) => part.AskedColumns(),
+            Matches matches => [matches.Column],
+            OccursIn occurs => occurs.Columns,
+            EqualTo equal => [equal.Column],
+            Compared compared => [compared.Column],
+            ComparedWith compared => [compared.Column, compared.Other],
+            OneOf one => [one.Column],
+            OneOfAlike one => [one.Column],
+            Empty empty => [empty.Column],
+            Marked marked => [marked.Column],
+            Refers refers => [refers.Column],
+            _ => [],
+        };
 
     /// <summary>
     /// Whether it asks for several things at once, a part of a text among them. How many records fulfil each tells little about
     /// how many fulfil all, so that a database's guess at the best way to find them is often a bad one.
     /// </summary>
-    public bool IsHardToGuess() => this is All(var parts) && parts.Count(part => !part.IsFixed()) > 1 && parts.Any(part => part.AsksForText());
+    public bool IsHardToGuess() =>
+        this is All(var parts) && parts.Count(part => !part.IsFixed()) > 1 && parts.Any(part => part.AsksForText());
 
     // What a panel asks of all its lists alike leaves most of the records.
     private bool IsFixed() => this is Marked or Not(Marked) or Empty;
 
-    private bool AsksForText() => this switch
-    {
-        All(var parts) => parts.Any(part => part.AsksForText()),
-        Any(var parts) => parts.Any(part => part.AsksForText()),
-        Matches or OccursIn => true,
-        _ => false,
-    };
+    private bool AsksForText() =>
+        this switch
+        {
+            All(var parts) => parts.Any(part => part.AsksForText()),
+            Any(var parts) => parts.Any(part => part.AsksForText()),
+            Matches or OccursIn => true,
+            _ => false,
+        };
 
     /// <summary>Joins conditions that all have to hold.</summary>
     /// <param name="parts">The conditions; nulls are left out.</param>
     /// <returns>The condition; null where there is none.</returns>
-    public static Filter? Join(params IEnumerable<Filter?> parts) => parts.OfType<Filter>().ToList() switch
-    {
-        [] => null,
-        [var only] => only,
-        var several => new All(several),
-    };
+    public static Filter? Join(params IEnumerable<Filter?> parts) =>
+        parts.OfType<Filter>().ToList() switch
+        {
+            [] => null,
+            [var only] => only,
+            var several => new All(several),
+        };
 }
 
 /// <summary>How two values are compared.</summary>

@@ -7,9 +7,13 @@ public static class EarlierState
 {
     /// <summary>Takes changes back, the latest first.</summary>
     /// <param name="now">The values now.</param>
-    /// <param name="changes">The changes since then, the latest first; those of sensitive values cannot be taken back and are passed over.</param>
+    /// <param name="changes">The changes since then, the latest first; those of sensitive values cannot be taken back and are
+    /// passed over.</param>
     /// <returns>The values then; columns that no longer exist are left out.</returns>
-    public static IReadOnlyDictionary<string, string?> Before(IReadOnlyDictionary<string, string?> now, IEnumerable<ValueChange> changes)
+    public static IReadOnlyDictionary<string, string?> Before(
+        IReadOnlyDictionary<string, string?> now,
+        IEnumerable<ValueChange> changes
+    )
     {
         ArgumentNullException.ThrowIfNull(now);
         ArgumentNullException.ThrowIfNull(changes);
@@ -30,20 +34,33 @@ public static class EarlierState
         ArgumentNullException.ThrowIfNull(changes);
         if (!RecordKey.TryRead(key, identity.Count, out var values))
             return null;
-        var before = identity.Zip(values, (column, value) => changes.FirstOrDefault(change => change.Column == column && !change.IsHidden && change.To == value) is { } change ? change.From : value).ToList();
+        var before = identity
+            .Zip(values, (column, value) =>
+                changes.FirstOrDefault(change => change.Column == column && !change.IsHidden && change.To == value) is { } change
+                    ? change.From
+                    : value
+            )
+            .ToList();
         return before.Contains(null) || before.SequenceEqual(values) ? null : RecordKey.Write(before!);
     }
 
     /// <summary>The columns whose value is not what the logbook last told: somebody changed them without us.</summary>
     /// <param name="now">The values now.</param>
     /// <param name="changes">All changes of the record, the latest first.</param>
-    public static IReadOnlyList<ValueChange> ChangedElsewhere(IReadOnlyDictionary<string, string?> now, IEnumerable<ValueChange> changes)
+    public static IReadOnlyList<ValueChange> ChangedElsewhere(
+        IReadOnlyDictionary<string, string?> now,
+        IEnumerable<ValueChange> changes
+    )
     {
         ArgumentNullException.ThrowIfNull(now);
         ArgumentNullException.ThrowIfNull(changes);
-        return [.. changes.Where(change => !change.IsHidden)
-            .DistinctBy(change => change.Column)
-            .Where(change => now.TryGetValue(change.Column, out var value) && value != change.To)
-            .Select(change => new ValueChange(change.Column, change.To, now[change.Column]))];
+        return
+        [
+            .. changes
+                .Where(change => !change.IsHidden)
+                .DistinctBy(change => change.Column)
+                .Where(change => now.TryGetValue(change.Column, out var value) && value != change.To)
+                .Select(change => new ValueChange(change.Column, change.To, now[change.Column])),
+        ];
     }
 }

@@ -15,16 +15,23 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
     /// <param name="before">The values before; a column that is not there was empty.</param>
     /// <param name="after">The values after, of the columns that were written.</param>
     /// <returns>The values that differ, in the panel's order of columns.</returns>
-    public static IReadOnlyList<ValueChange> Between(BoundPanel panel, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
+    public static IReadOnlyList<ValueChange> Between(
+        BoundPanel panel,
+        IReadOnlyDictionary<string, string?> before,
+        IReadOnlyDictionary<string, string?> after
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
-        return [.. from column in panel.Columns
-                   where after.ContainsKey(column.Name)
-                   let pair = (From: before.GetValueOrDefault(column.Name), To: after[column.Name])
-                   where pair.From != pair.To
-                   select Of(column, pair.From, pair.To)];
+        return
+        [
+            .. from column in panel.Columns
+            where after.ContainsKey(column.Name)
+            let pair = (From: before.GetValueOrDefault(column.Name), To: after[column.Name])
+            where pair.From != pair.To
+            select Of(column, pair.From, pair.To),
+        ];
     }
 
     /// <summary>A change of one value, told as far as the column allows.</summary>

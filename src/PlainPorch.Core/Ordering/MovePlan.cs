@@ -16,7 +16,8 @@ public sealed record Neighbours(IReadOnlyList<Placed> Before, bool HasMoreBefore
 public static class MovePlan
 {
     /// <summary>
-    /// Moves records in an order with gaps. Where the gap is used up, as few neighbours as give room are spread out evenly with them:
+    /// Moves records in an order with gaps. Where the gap is used up, as few neighbours as give room are spread out evenly with
+    /// them:
     /// so each move writes few records in the long run (order maintenance by local relabelling).
     /// </summary>
     /// <param name="neighbours">The neighbours of the place.</param>
@@ -49,7 +50,12 @@ public static class MovePlan
                 return null;
             var low = taken < before.Count ? before[taken].Position : 0;
             var high = given < after.Count ? after[given].Position : scale.Greatest + 1;
-            string[] keys = [.. before.Take(taken).Reverse().Select(one => one.Key), .. moved, .. after.Take(given).Select(one => one.Key)];
+            string[] keys =
+            [
+                .. before.Take(taken).Reverse().Select(one => one.Key),
+                .. moved,
+                .. after.Take(given).Select(one => one.Key),
+            ];
             var isWhole = taken == before.Count && given == after.Count;
             var room = high - low - 1;
             // Once neighbours are written, they get room for the next moves as well.
@@ -61,7 +67,8 @@ public static class MovePlan
     }
 
     /// <summary>Moves records in an order without gaps: only those between the old and the new place are written.</summary>
-    /// <param name="order">The records from the first to the last that can be touched, the moved ones among them, in their present order.</param>
+    /// <param name="order">The records from the first to the last that can be touched, the moved ones among them, in their
+    /// present order.</param>
     /// <param name="moved">The keys of the moved records, in the order that they get.</param>
     /// <param name="place">How many of the records that are not moved come before them.</param>
     /// <returns>The records to write.</returns>
@@ -73,7 +80,12 @@ public static class MovePlan
         var staying = order.Where(one => !going.Contains(one.Key)).Select(one => one.Key).ToList();
         string[] next = [.. staying.Take(place), .. moved, .. staying.Skip(place)];
         // The same positions, given out anew.
-        return [.. next.Zip(order, (key, old) => (New: new Placed(key, old.Position), Old: old)).Where(pair => pair.New.Key != pair.Old.Key).Select(pair => pair.New)];
+        return
+        [
+            .. next.Zip(order, (key, old) => (New: new Placed(key, old.Position), Old: old))
+                .Where(pair => pair.New.Key != pair.Old.Key)
+                .Select(pair => pair.New),
+        ];
     }
 
     private static IEnumerable<Placed> Spread(string[] keys, long low, long room) =>

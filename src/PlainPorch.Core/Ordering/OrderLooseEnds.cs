@@ -21,10 +21,15 @@ public sealed class OrderLooseEnds(PorchPanels porch)
     public IReadOnlyList<LooseEnd> Find(IReadOnlyList<SharedList> kept)
     {
         ArgumentNullException.ThrowIfNull(kept);
-        var views = porch.Snapshot.Tables.Where(table => table.ViewSql is not null).Select(table => (table.Name, Query: ViewOrder.Read(table.ViewSql!))).Where(view => view.Query.IsOrdered).ToList();
+        var views = porch
+            .Snapshot.Tables.Where(table => table.ViewSql is not null)
+            .Select(table => (table.Name, Query: ViewOrder.Read(table.ViewSql!)))
+            .Where(view => view.Query.IsOrdered)
+            .ToList();
         return
         [
-            .. porch.All.OrderBy(panel => panel.Place)
+            .. porch
+                .All.OrderBy(panel => panel.Place)
                 .Select(Bind)
                 .Where(panel => panel?.Definition.Order is { } order && panel.Table.Find(order.Column) is not null)
                 .SelectMany(panel => FindFor(panel!, panel!.Definition.Order!, kept, views)),
@@ -41,22 +46,34 @@ public sealed class OrderLooseEnds(PorchPanels porch)
         return end.Kind switch
         {
             LooseEndKind.ListSortsOtherwise => panel with { Sort = [] },
-            LooseEndKind.PanelSortsOtherwise when porch.Find(end.Subject) is { } other && Bind(other) is { } bound => panel with { Sort = bound.RunningOrder },
+            LooseEndKind.PanelSortsOtherwise when porch.Find(end.Subject) is { } other && Bind(other) is { } bound => panel with
+            {
+                Sort = bound.RunningOrder,
+            },
             _ => panel,
         };
     }
 
     private BoundPanel? Bind(PanelDefinition panel) => porch.Bind(panel, sourceIsReadOnly: true);
 
-    private IEnumerable<LooseEnd> FindFor(BoundPanel bound, RunningOrder order, IReadOnlyList<SharedList> kept, IReadOnlyList<(TableName Name, ViewOrder Query)> views)
+    private IEnumerable<LooseEnd> FindFor(
+        BoundPanel bound,
+        RunningOrder order,
+        IReadOnlyList<SharedList> kept,
+        IReadOnlyList<(TableName Name, ViewOrder Query)> views
+    )
     {
         var panel = bound.Definition;
         if (panel.Sort.Count > 0 && !Follows(panel.Sort, order))
         {
             yield return new LooseEnd(
-                LooseEndKind.ListSortsOtherwise, panel.Slug, "",
+                LooseEndKind.ListSortsOtherwise,
+                panel.Slug,
+                "",
                 $"Records of {panel.Label} are moved by hand, and the list comes by {Name(panel.Sort[0])} unless somebody asks for the running order. So do related records, lookups, exports and the API.",
-                $"Let {panel.Label} come in the running order.", CanBeMended: true);
+                $"Let {panel.Label} come in the running order.",
+                CanBeMended: true
+            );
         }
 
         foreach (var list in kept.Where(list => list.Panel == panel.Slug))
@@ -65,26 +82,45 @@ public sealed class OrderLooseEnds(PorchPanels porch)
             if (OrderReader.Read(bound, list.View.Sort, []) is { Count: > 0 } sort && !Follows(sort, order))
             {
                 yield return new LooseEnd(
-                    LooseEndKind.KeptListSortsOtherwise, panel.Slug, list.Name,
+                    LooseEndKind.KeptListSortsOtherwise,
+                    panel.Slug,
+                    list.Name,
                     $"The list “{list.Name}”, which is saved for everybody, is sorted by {Name(sort[0])}.",
-                    $"Let “{list.Name}” come in the running order.", CanBeMended: true);
+                    $"Let “{list.Name}” come in the running order.",
+                    CanBeMended: true
+                );
             }
         }
 
-        foreach (var other in porch.All.Where(other => other.Slug != panel.Slug && other.Table == panel.Table && other.Order?.Column != order.Column && !Follows(other.Sort, order)))
+        foreach (
+            var other in porch.All.Where(other =>
+                other.Slug != panel.Slug
+                && other.Table == panel.Table
+                && other.Order?.Column != order.Column
+                && !Follows(other.Sort, order)
+            )
+        )
         {
             yield return new LooseEnd(
-                LooseEndKind.PanelSortsOtherwise, other.Slug, panel.Slug,
+                LooseEndKind.PanelSortsOtherwise,
+                other.Slug,
+                panel.Slug,
                 $"{other.Label} shows the same records as {panel.Label}, {(other.Sort.Count > 0 ? $"by {Name(other.Sort[0])}" : "by their key")}.",
-                $"Let {other.Label} come in the order of {panel.Label}.", CanBeMended: true);
+                $"Let {other.Label} come in the order of {panel.Label}.",
+                CanBeMended: true
+            );
         }
 
         foreach (var (view, _) in views.Where(view => view.Query.Reads(panel.Table) && !view.Query.IsBy(order.Column)))
         {
             yield return new LooseEnd(
-                LooseEndKind.ViewSortsOtherwise, panel.Slug, view.ToString(),
+                LooseEndKind.ViewSortsOtherwise,
+                panel.Slug,
+                view.ToString(),
                 $"The view {view} reads {panel.Table} and puts its rows in another order. Whatever shows the view, a public page for instance, does not follow {panel.Label}.",
-                $"Let the view be ordered by {string.Join(", ", bound.RunningOrder.Select(part => part.Column))} in the database, and read the schema again.", CanBeMended: false);
+                $"Let the view be ordered by {string.Join(", ", bound.RunningOrder.Select(part => part.Column))} in the database, and read the schema again.",
+                CanBeMended: false
+            );
         }
 
         string Name(OrderBy part) => bound.Find(part.Column)?.Label ?? part.Column;
@@ -92,5 +128,6 @@ public sealed class OrderLooseEnds(PorchPanels porch)
 
     // Within a group the group itself may be left out.
     private static bool Follows(IReadOnlyList<OrderBy> sort, RunningOrder order) =>
-        sort.SkipWhile(part => part.Column == order.Group).FirstOrDefault() is { Descending: false } first && first.Column == order.Column;
+        sort.SkipWhile(part => part.Column == order.Group).FirstOrDefault() is { Descending: false } first
+        && first.Column == order.Column;
 }

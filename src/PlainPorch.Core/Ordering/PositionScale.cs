@@ -26,14 +26,20 @@ public sealed class PositionScale
             ValueKind.SmallInteger => new(short.MaxValue, 0),
             ValueKind.Integer => new(int.MaxValue, 0),
             ValueKind.BigInteger => new(long.MaxValue / 4, 0),
-            ValueKind.Decimal => WholeDigits(type) is var digits and > 0 ? new((long)Math.Pow(10, Math.Min(digits, 15)) - 1, 0) : null,
+            ValueKind.Decimal => WholeDigits(type) is var digits and > 0
+                ? new((long)Math.Pow(10, Math.Min(digits, 15)) - 1, 0)
+                : null,
             // As text "10" comes before "9", so all have the same number of digits.
-            ValueKind.Text => Math.Min(type.MaxLength ?? MostDigits, MostDigits) is var width and > 0 ? new((long)Math.Pow(10, width) - 1, width) : null,
+            ValueKind.Text => Math.Min(type.MaxLength ?? MostDigits, MostDigits) is var width and > 0
+                ? new((long)Math.Pow(10, width) - 1, width)
+                : null,
             _ => null,
         };
     }
 
-    /// <summary>The gap between neighbours when so many records are numbered: a round one that leaves room for as many again.</summary>
+    /// <summary>
+    /// The gap between neighbours when so many records are numbered: a round one that leaves room for as many again.
+    /// </summary>
     /// <param name="records">How many records there are.</param>
     /// <returns>The gap; 0 where the column cannot hold so many positions.</returns>
     public long GapFor(long records)
@@ -49,7 +55,8 @@ public sealed class PositionScale
     }
 
     /// <summary>A position as the column holds it.</summary>
-    public string Write(long position) => position.ToString(_width == 0 ? "D" : "D" + _width.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
+    public string Write(long position) =>
+        position.ToString(_width == 0 ? "D" : "D" + _width.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture);
 
     /// <summary>Reads a position.</summary>
     /// <param name="text">The column's value in the one text form; null where it is empty.</param>
@@ -57,8 +64,16 @@ public sealed class PositionScale
     /// <returns>Whether it is a whole number.</returns>
     public static bool TryRead(string? text, out long position)
     {
-        if (decimal.TryParse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
-            && number == decimal.Truncate(number) && number is >= long.MinValue and <= long.MaxValue)
+        if (
+            decimal.TryParse(
+                text,
+                NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint,
+                CultureInfo.InvariantCulture,
+                out var number
+            )
+            && number == decimal.Truncate(number)
+            && number is >= long.MinValue and <= long.MaxValue
+        )
         {
             position = (long)number;
             return true;

@@ -25,7 +25,12 @@ public sealed partial class ViewOrder
         var before = "";
         foreach (var token in Token().Matches(sql).Select(match => match.Value))
         {
-            depth += token switch { "(" => 1, ")" => -1, _ => 0 };
+            depth += token switch
+            {
+                "(" => 1,
+                ")" => -1,
+                _ => 0,
+            };
             if (depth == 0 && before == "order" && token.Equals("by", StringComparison.OrdinalIgnoreCase))
                 orderedBy = [];
             if (NameOf(token) is { } name)
@@ -48,12 +53,13 @@ public sealed partial class ViewOrder
     public bool IsBy(string column) => _orderedBy?.Contains(column) == true;
 
     // What is quoted is exact, and the database writes everything else in small letters.
-    private static string? NameOf(string token) => token[0] switch
-    {
-        '"' => token[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal),
-        '_' or (>= 'a' and <= 'z') or (>= 'A' and <= 'Z') or > '\u007f' => token.ToLowerInvariant(),
-        _ => null,
-    };
+    private static string? NameOf(string token) =>
+        token[0] switch
+        {
+            '"' => token[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal),
+            '_' or (>= 'a' and <= 'z') or (>= 'A' and <= 'Z') or > '\u007f' => token.ToLowerInvariant(),
+            _ => null,
+        };
 
     [GeneratedRegex("""'(?:[^']|'')*'|"(?:[^"]|"")+"|[\p{L}_][\p{L}\p{Nd}_$]*|\S""")]
     private static partial Regex Token();

@@ -13,7 +13,12 @@ namespace PlainPorch.Core.Panels;
 /// <param name="Panel">The panel that shows them; null where the porch has none.</param>
 /// <param name="TitleLookups">The columns of the title that are lookups themselves.</param>
 public sealed record BoundLookup(
-    Lookup Lookup, Table Table, TitleTemplate Title, PanelDefinition? Panel, IReadOnlyDictionary<string, Lookup> TitleLookups)
+    Lookup Lookup,
+    Table Table,
+    TitleTemplate Title,
+    PanelDefinition? Panel,
+    IReadOnlyDictionary<string, Lookup> TitleLookups
+)
 {
     /// <summary>How many lookups deep a title is followed; beyond that a value stands for itself, so that circles end.</summary>
     public const int MaxDepth = 3;
@@ -42,7 +47,9 @@ public sealed record BoundLookup(
     /// <param name="column">The column's exact name.</param>
     /// <param name="values">The values, as <see cref="KeyOf"/> gives them.</param>
     public Filter OneOf(string column, IReadOnlyList<string> values) =>
-        Lookup.Conversion is ValueConversion.TrimmedAnyCase ? new Filter.OneOfAlike(column, values) : new Filter.OneOf(column, values);
+        Lookup.Conversion is ValueConversion.TrimmedAnyCase
+            ? new Filter.OneOfAlike(column, values)
+            : new Filter.OneOf(column, values);
 
     /// <summary>The value to write for a chosen record, in the form that the column's other values have.</summary>
     /// <param name="key">The key's value of the chosen record.</param>
@@ -50,7 +57,9 @@ public sealed record BoundLookup(
     public string WrittenAs(string key, string? example)
     {
         ArgumentNullException.ThrowIfNull(key);
-        return Lookup.Conversion is ValueConversion.TextToInteger && example is not null && example.All(char.IsAsciiDigit) ? key.PadLeft(example.Length, '0') : key;
+        return Lookup.Conversion is ValueConversion.TextToInteger && example is not null && example.All(char.IsAsciiDigit)
+            ? key.PadLeft(example.Length, '0')
+            : key;
     }
 
     /// <summary>A referring value as it is looked for.</summary>
@@ -61,25 +70,41 @@ public sealed record BoundLookup(
             return value;
         if (conversion is ValueConversion.TrimmedAnyCase)
             return value.Trim().ToUpperInvariant();
-        return long.TryParse(value.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number.ToString(CultureInfo.InvariantCulture) : value;
+        return long.TryParse(value.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+            ? number.ToString(CultureInfo.InvariantCulture)
+            : value;
     }
 
     /// <summary>A panel over just the columns of the title, for a table that the porch shows nowhere.</summary>
-    internal PanelDefinition PanelOverTitle() => new()
-    {
-        Slug = "",
-        Label = "",
-        RecordLabel = "",
-        Table = Table.Name,
-        Title = "",
-        Columns = [.. Title.Columns.Append(Lookup.Key).Distinct().Where(column => Table.Find(column) is not null)
-            .Select(column => new PanelColumn { Name = column, Label = column, Searched = true, InList = true })],
-    };
+    internal PanelDefinition PanelOverTitle() =>
+        new()
+        {
+            Slug = "",
+            Label = "",
+            RecordLabel = "",
+            Table = Table.Name,
+            Title = "",
+            Columns =
+            [
+                .. Title
+                    .Columns.Append(Lookup.Key)
+                    .Distinct()
+                    .Where(column => Table.Find(column) is not null)
+                    .Select(column => new PanelColumn
+                    {
+                        Name = column,
+                        Label = column,
+                        Searched = true,
+                        InList = true,
+                    }),
+            ],
+        };
 }
 
 /// <summary>The title of a record that a value refers to.</summary>
 /// <param name="Title">How the record is called.</param>
 /// <param name="Panel">The slug of the panel that shows it; null where there is none.</param>
-/// <param name="Key">Its key there, as <see cref="RecordKey"/> writes it; null where its panel cannot tell records apart, or there is none.</param>
+/// <param name="Key">Its key there, as <see cref="RecordKey"/> writes it; null where its panel cannot tell records apart, or
+/// there is none.</param>
 /// <param name="IsSetAside">Whether the record is set aside.</param>
 public sealed record LookupTitle(string Title, string? Panel, string? Key, bool IsSetAside = false);

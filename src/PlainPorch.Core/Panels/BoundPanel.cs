@@ -6,8 +6,10 @@ using PlainPorch.Core.Values;
 namespace PlainPorch.Core.Panels;
 
 /// <summary>
-/// A panel as somebody sees it: its decisions joined with what the schema says and with what this person may see and do. Readers and
-/// writers are given this and no other way to a panel, so that none of them can forget a rule. Columns that the table no longer has,
+/// A panel as somebody sees it: its decisions joined with what the schema says and with what this person may see and do. Readers
+/// and
+/// writers are given this and no other way to a panel, so that none of them can forget a rule. Columns that the table no longer
+/// has,
 /// or that are kept from the person, are left out.
 /// </summary>
 public sealed class BoundPanel
@@ -24,10 +26,13 @@ public sealed class BoundPanel
         Sight = sight;
         Table = table;
         Identity = RecordIdentity.Of(table);
-        Columns = [.. from decision in definition.Columns
-                      let column = table.Find(decision.Name)
-                      where column is not null && !IsHidden(column.Name)
-                      select new BoundColumn(decision, column)];
+        Columns =
+        [
+            .. from decision in definition.Columns
+            let column = table.Find(decision.Name)
+            where column is not null && !IsHidden(column.Name)
+            select new BoundColumn(decision, column),
+        ];
         _byName = Columns.ToDictionary(column => column.Name);
         HiddenWith = [.. Columns.Where(column => column.Decision.Lookup is { OnRemoval: RemovalEffect.Hidden })];
         Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title!.Without(IsHidden) : ReadKeyTitle();
@@ -72,22 +77,29 @@ public sealed class BoundPanel
     /// <summary>Whether records can be changed.</summary>
     public bool CanEdit => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Change) && Table.Rights.Update;
 
-    /// <summary>Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.</summary>
+    /// <summary>
+    /// Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.
+    /// </summary>
     public bool EditsInList => CanEdit && Definition.EditsInList && Table.HasRowVersion;
 
-    /// <summary>The marker of records that are set aside; null where the table has none, or removing means something else here.</summary>
+    /// <summary>
+    /// The marker of records that are set aside; null where the table has none, or removing means something else here.
+    /// </summary>
     public RemovalMarker? Marker { get; }
 
     /// <summary>What removing a record means.</summary>
     public RemovalManner Manner { get; }
 
     /// <summary>Whether records can be removed.</summary>
-    public bool CanRemove => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Remove) && Manner switch
-    {
-        RemovalManner.Mark => Table.Rights.Update,
-        RemovalManner.NotAllowed => false,
-        _ => Table.Rights.Delete,
-    };
+    public bool CanRemove =>
+        NotEditableBecause is null
+        && Sight.Acts.HasFlag(PanelActs.Remove)
+        && Manner switch
+        {
+            RemovalManner.Mark => Table.Rights.Update,
+            RemovalManner.NotAllowed => false,
+            _ => Table.Rights.Delete,
+        };
 
     /// <summary>The columns that a confirmation shows, by which people recognize a record.</summary>
     public IReadOnlyList<BoundColumn> RecognizedBy
@@ -95,35 +107,51 @@ public sealed class BoundPanel
         get
         {
             var chosen = Definition.Removal.RecognizedBy.Select(Find).OfType<BoundColumn>().ToList();
-            return chosen.Count > 0 ? chosen : [.. InList.Select(Find).OfType<BoundColumn>().Where(column => column.Type.Kind is not ValueKind.Binary).Take(UsuallyRecognizedBy)];
+            return chosen.Count > 0
+                ? chosen
+                :
+                [
+                    .. InList
+                        .Select(Find)
+                        .OfType<BoundColumn>()
+                        .Where(column => column.Type.Kind is not ValueKind.Binary)
+                        .Take(UsuallyRecognizedBy),
+                ];
         }
     }
 
     /// <summary>The condition that a record is set aside.</summary>
     /// <returns>The condition; null where nothing in the table marks such records.</returns>
-    public Filter? SetAside() => Marker switch
-    {
-        null => null,
-        { Kind: MarkerKind.Time } time => new Filter.Not(new Filter.Empty(time.Column)),
-        var marker => new Filter.Marked(marker.Column, marker.Removed!),
-    };
+    public Filter? SetAside() =>
+        Marker switch
+        {
+            null => null,
+            { Kind: MarkerKind.Time } time => new Filter.Not(new Filter.Empty(time.Column)),
+            var marker => new Filter.Marked(marker.Column, marker.Removed!),
+        };
 
     /// <summary>Whether a record is set aside.</summary>
     /// <param name="value">Gives its values in the one text form, by column.</param>
     public bool IsSetAside(Func<string, string?> value)
     {
         ArgumentNullException.ThrowIfNull(value);
-        return Marker is { } marker && (marker.Kind is MarkerKind.Time ? !string.IsNullOrWhiteSpace(value(marker.Column)) : value(marker.Column) == marker.Removed);
+        return Marker is { } marker
+            && (
+                marker.Kind is MarkerKind.Time
+                    ? !string.IsNullOrWhiteSpace(value(marker.Column))
+                    : value(marker.Column) == marker.Removed
+            );
     }
 
     /// <summary>The condition that a record is in use.</summary>
     /// <returns>The condition; null where every record of the table is.</returns>
-    public Filter? InUse() => Marker switch
-    {
-        null => null,
-        { Kind: MarkerKind.Time } time => new Filter.Empty(time.Column),
-        var marker => new Filter.Not(new Filter.Marked(marker.Column, marker.Removed!)),
-    };
+    public Filter? InUse() =>
+        Marker switch
+        {
+            null => null,
+            { Kind: MarkerKind.Time } time => new Filter.Empty(time.Column),
+            var marker => new Filter.Not(new Filter.Marked(marker.Column, marker.Removed!)),
+        };
 
     /// <summary>Joins a panel with its table.</summary>
     /// <param name="definition">The decisions.</param>
@@ -131,11 +159,18 @@ public sealed class BoundPanel
     /// <param name="sourceIsReadOnly">Whether the source was added as read-only.</param>
     /// <param name="sight">What the person may see and do; null for everything.</param>
     /// <returns>The joined panel; null where the snapshot lacks the table.</returns>
-    public static BoundPanel? Bind(PanelDefinition definition, SchemaSnapshot snapshot, bool sourceIsReadOnly, PanelSight? sight = null)
+    public static BoundPanel? Bind(
+        PanelDefinition definition,
+        SchemaSnapshot snapshot,
+        bool sourceIsReadOnly,
+        PanelSight? sight = null
+    )
     {
         ArgumentNullException.ThrowIfNull(definition);
         ArgumentNullException.ThrowIfNull(snapshot);
-        return snapshot.Find(definition.Table) is { } table ? new BoundPanel(definition, table, sourceIsReadOnly, sight ?? PanelSight.Everything) : null;
+        return snapshot.Find(definition.Table) is { } table
+            ? new BoundPanel(definition, table, sourceIsReadOnly, sight ?? PanelSight.Everything)
+            : null;
     }
 
     /// <summary>A condition on records, for those that the person may see alone.</summary>
@@ -150,20 +185,32 @@ public sealed class BoundPanel
     /// <summary>Whether a column is part of what tells records apart.</summary>
     public bool IsIdentifying(string column) => Identity.Columns.Contains(column);
 
-    /// <summary>Whether people get to see a column somewhere: only such a one may be asked about, or its values could be guessed at.</summary>
+    /// <summary>
+    /// Whether people get to see a column somewhere: only such a one may be asked about, or its values could be guessed at.
+    /// </summary>
     public bool IsVisible(BoundColumn column)
     {
         ArgumentNullException.ThrowIfNull(column);
         return column.Decision is { InList: true } or { InForm: true } or { Searched: true } or { Narrows: true }
-            || Title.Columns.Contains(column.Name) || IsIdentifying(column.Name);
+            || Title.Columns.Contains(column.Name)
+            || IsIdentifying(column.Name);
     }
 
     /// <summary>The running order, group by group; empty where the table keeps none.</summary>
-    public IReadOnlyList<OrderBy> RunningOrder => Definition.Order is not { } order ? [] :
-        [.. new[] { order.Group, order.Column }.OfType<string>().Where(name => Table.Find(name) is { Type.IsOrderable: true }).Select(name => new OrderBy(name, Descending: false))];
+    public IReadOnlyList<OrderBy> RunningOrder =>
+        Definition.Order is not { } order
+            ? []
+            :
+            [
+                .. new[] { order.Group, order.Column }
+                    .OfType<string>()
+                    .Where(name => Table.Find(name) is { Type.IsOrderable: true })
+                    .Select(name => new OrderBy(name, Descending: false)),
+            ];
 
     /// <summary>The columns that its list shows unless the reader chooses others, by name.</summary>
-    public IReadOnlyList<string> InList => _inList ??= [.. Columns.Where(column => column.Decision.InList).Select(column => column.Name)];
+    public IReadOnlyList<string> InList =>
+        _inList ??= [.. Columns.Where(column => column.Decision.InList).Select(column => column.Name)];
 
     /// <summary>
     /// The columns that a list fetches: those that it shows and those of the title. A panel without identity has no
@@ -172,12 +219,18 @@ public sealed class BoundPanel
     public IReadOnlyList<string> FetchedForList => _fetched ??= ReadFetched();
 
     /// <summary>Whether a column is kept from the person.</summary>
-    public bool IsHidden(string column) => Sight.HiddenColumns.Contains(column) && !IsIdentifying(column) && column != Definition.Marker?.Column;
+    public bool IsHidden(string column) =>
+        Sight.HiddenColumns.Contains(column) && !IsIdentifying(column) && column != Definition.Marker?.Column;
 
     private List<string> ReadFetched()
     {
         var ofTitle = Title.Columns.ToHashSet();
-        return [.. Columns.Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!Identity.Exists && c.Decision.InForm)).Select(c => c.Name)];
+        return
+        [
+            .. Columns
+                .Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!Identity.Exists && c.Decision.InForm))
+                .Select(c => c.Name),
+        ];
     }
 
     private TitleTemplate ReadKeyTitle()
@@ -194,7 +247,10 @@ public sealed class BoundPanel
         if (sourceIsReadOnly)
             return new Refusal("The source was added as read-only.", "Allow writing in the source's settings.");
         if (Table.Rights is { Insert: false, Update: false, Delete: false })
-            return new Refusal($"The database user may only read {Table.Name}.", "Grant it INSERT, UPDATE and DELETE, and read the schema again.");
+            return new Refusal(
+                $"The database user may only read {Table.Name}.",
+                "Grant it INSERT, UPDATE and DELETE, and read the schema again."
+            );
         return null;
     }
 }
@@ -220,5 +276,6 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;
 
     /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
-    public bool MustBeGiven => Decision.Stamp is null && (Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase));
+    public bool MustBeGiven =>
+        Decision.Stamp is null && (Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase));
 }

@@ -20,23 +20,29 @@ public sealed record CodeTable(Table Table, string By, string Key, string? Title
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         ArgumentNullException.ThrowIfNull(panels);
-        var used = from panel in panels
-                   from column in panel.Columns
-                   where column.Lookup is { Where: not null }
-                   select (column.Lookup!.Table, By: column.Lookup.Where!.Column, column.Lookup.Key);
-        var keyed = from table in snapshot.Tables
-                    where !(table.EstimatedRows > MostRows)
-                    from key in table.Keys
-                    where key.Columns.Count == 2 && table.ForeignKeys.All(reference => !reference.Columns.Contains(key.Columns[1]))
-                    select (Table: table.Name, By: key.Columns[0], Key: key.Columns[1]);
-        return [.. from list in used.Concat(keyed).Distinct()
-                   let table = snapshot.Find(list.Table)
-                   where table is { Rights.Read: true } && table.Find(list.By) is not null && table.Find(list.Key) is not null
-                   select new CodeTable(table, list.By, list.Key, TitleOf(table, list.By, list.Key))];
+        var used =
+            from panel in panels
+            from column in panel.Columns
+            where column.Lookup is { Where: not null }
+            select (column.Lookup!.Table, By: column.Lookup.Where!.Column, column.Lookup.Key);
+        var keyed =
+            from table in snapshot.Tables
+            where !(table.EstimatedRows > MostRows)
+            from key in table.Keys
+            where key.Columns.Count == 2 && table.ForeignKeys.All(reference => !reference.Columns.Contains(key.Columns[1]))
+            select (Table: table.Name, By: key.Columns[0], Key: key.Columns[1]);
+        return
+        [
+            .. from list in used.Concat(keyed).Distinct()
+            let table = snapshot.Find(list.Table)
+            where table is { Rights.Read: true } && table.Find(list.By) is not null && table.Find(list.Key) is not null
+            select new CodeTable(table, list.By, list.Key, TitleOf(table, list.By, list.Key)),
+        ];
     }
 
-    private static string? TitleOf(Table table, string by, string key) => table.Columns
-        .Where(column => column.Type.Kind is ValueKind.Text && column.Name != by && column.Name != key)
-        .Select(column => TitleTemplate.Of(column.Name))
-        .FirstOrDefault();
+    private static string? TitleOf(Table table, string by, string key) =>
+        table
+            .Columns.Where(column => column.Type.Kind is ValueKind.Text && column.Name != by && column.Name != key)
+            .Select(column => TitleTemplate.Of(column.Name))
+            .FirstOrDefault();
 }

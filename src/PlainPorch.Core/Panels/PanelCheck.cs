@@ -27,7 +27,11 @@ public static class PanelCheck
         CheckLabel("recordLabel", panel.RecordLabel);
         CheckTitle(panel, table, problems);
         CheckLength("group", panel.Group);
-        if (panel.Order is { } order && new[] { order.Column, order.Group }.FirstOrDefault(column => column is not null && table.Find(column) is null) is { } unordered)
+        if (
+            panel.Order is { } order
+            && new[] { order.Column, order.Group }.FirstOrDefault(column => column is not null && table.Find(column) is null)
+                is { } unordered
+        )
             problems.Add(new("order", $"{table.Name} has no column {unordered}. Order by one that it has."));
         if (panel.Sort.FirstOrDefault(part => table.Find(part.Column) is not { Type.IsOrderable: true }) is { } unsorted)
             problems.Add(new("sort", $"{table.Name} cannot be put in order by {unsorted.Column}. Choose another column."));
@@ -41,9 +45,16 @@ public static class PanelCheck
             if (column.Lookup is { } lookup && snapshot is not null && Problem(lookup, snapshot) is { } problem)
                 problems.Add(new($"columns.{column.Name}.lookup", problem));
             if (column.Stamp is { } stamp && table.Find(column.Name) is { } stamped && !Stamps.Fits(stamp, stamped.Type))
-                problems.Add(new($"columns.{column.Name}.stamp", $"{column.Name} cannot hold that: when takes a date or a moment, who takes a text. Choose another, or nothing."));
+                problems.Add(
+                    new(
+                        $"columns.{column.Name}.stamp",
+                        $"{column.Name} cannot hold that: when takes a date or a moment, who takes a text. Choose another, or nothing."
+                    )
+                );
             if (table.Find(column.Name) is null)
-                problems.Add(new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel."));
+                problems.Add(
+                    new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel.")
+                );
         }
 
         foreach (var twice in panel.Columns.GroupBy(column => column.Name).Where(group => group.Count() > 1))
@@ -53,7 +64,9 @@ public static class PanelCheck
         void CheckLength(string field, string text)
         {
             if (text.Length > MaxLabelLength)
-                problems.Add(new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {text.Length - MaxLabelLength}."));
+                problems.Add(
+                    new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {text.Length - MaxLabelLength}.")
+                );
         }
 
         void CheckLabel(string field, string label)
@@ -61,7 +74,9 @@ public static class PanelCheck
             if (string.IsNullOrWhiteSpace(label))
                 problems.Add(new(field, "A label is needed. Type one."));
             else if (label.Length > MaxLabelLength)
-                problems.Add(new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {label.Length - MaxLabelLength}."));
+                problems.Add(
+                    new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {label.Length - MaxLabelLength}.")
+                );
         }
     }
 
@@ -70,18 +85,33 @@ public static class PanelCheck
         if (panel.Marker is { } marker && RemovalMarkers.Problem(marker, table) is { } problem)
             problems.Add(new("marker", problem));
         if (panel.Removal.Manner is RemovalManner.Mark && panel.Marker is null)
-            problems.Add(new("marker", "Without a marker nothing tells which records are set aside. Name its column, or let them go into our keep."));
+            problems.Add(
+                new(
+                    "marker",
+                    "Without a marker nothing tells which records are set aside. Name its column, or let them go into our keep."
+                )
+            );
         if (panel.Removal.RecognizedBy.FirstOrDefault(column => table.Find(column) is null) is { } unknown)
             problems.Add(new("removal.recognizedBy", $"{table.Name} has no column {unknown}. Name one that it has."));
         if (panel.Removal.EraseAfterDays is < 1 or > MaxDays)
-            problems.Add(new("removal.eraseAfterDays", $"Records can be kept for 1 to {MaxDays} days, or forever. Correct it, or leave it empty."));
+            problems.Add(
+                new(
+                    "removal.eraseAfterDays",
+                    $"Records can be kept for 1 to {MaxDays} days, or forever. Correct it, or leave it empty."
+                )
+            );
     }
 
     private static string? Problem(Lookup lookup, SchemaSnapshot snapshot)
     {
         if (snapshot.Find(lookup.Table) is not { } target)
             return $"There is no table {lookup.Table}. Choose another, or none.";
-        if (new[] { lookup.Key, lookup.Where?.Column }.FirstOrDefault(column => column is not null && target.Find(column) is null) is { } unknown)
+        if (
+            new[] { lookup.Key, lookup.Where?.Column }.FirstOrDefault(column =>
+                column is not null && target.Find(column) is null
+            ) is
+            { } unknown
+        )
             return $"{lookup.Table} has no column {unknown}. Choose another, or none.";
         return string.IsNullOrEmpty(lookup.Title) || TitleTemplate.TryRead(lookup.Title, out _, out var problem) ? null : problem;
     }

@@ -11,7 +11,8 @@ public sealed record PanelSight
     public static PanelSight Everything { get; } = new();
 
     /// <summary>
-    /// The columns that are kept from the person, by their exact names. What tells records apart, or whether one is set aside, is never
+    /// The columns that are kept from the person, by their exact names. What tells records apart, or whether one is set aside, is
+    /// never
     /// among them: addresses and lists show it.
     /// </summary>
     public IReadOnlySet<string> HiddenColumns { get; init; } = FrozenSet<string>.Empty;

@@ -13,11 +13,17 @@ namespace PlainPorch.Core.Panels;
 /// <param name="sights">What the person may see of them; null for everything.</param>
 /// <param name="clock">Tells which day it is; null for the machine's.</param>
 public sealed class PorchPanels(
-    SchemaSnapshot snapshot, IReadOnlyList<PanelDefinition> panels, DateOrder dates = DateOrder.DayMonthYear, IPanelSights? sights = null,
-    TimeProvider? clock = null)
+    SchemaSnapshot snapshot,
+    IReadOnlyList<PanelDefinition> panels,
+    DateOrder dates = DateOrder.DayMonthYear,
+    IPanelSights? sights = null,
+    TimeProvider? clock = null
+)
 {
     private readonly ConcurrentDictionary<TableName, BoundPanel?> _bound = new();
-    private readonly ILookup<TableName, PanelDefinition> _byTable = panels.OrderBy(panel => panel.Place).ToLookup(panel => panel.Table);
+    private readonly ILookup<TableName, PanelDefinition> _byTable = panels
+        .OrderBy(panel => panel.Place)
+        .ToLookup(panel => panel.Table);
 
     /// <summary>The source's schema.</summary>
     public SchemaSnapshot Snapshot => snapshot;
@@ -48,7 +54,8 @@ public sealed class PorchPanels(
 
     /// <summary>Joins a panel with its table.</summary>
     /// <returns>The joined panel; null where the table is gone.</returns>
-    public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly) => BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sights?.Of(panel));
+    public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly) =>
+        BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sights?.Of(panel));
 
     /// <summary>The same panels as somebody else sees them.</summary>
     /// <param name="others">What that one may see.</param>
@@ -61,17 +68,23 @@ public sealed class PorchPanels(
         return Bind(lookup.Panel ?? lookup.PanelOverTitle(), sourceIsReadOnly: true)!;
     }
 
-    /// <summary>The condition that a panel's record does not belong to one that is marked as set aside, where it is to be hidden as long as that is.</summary>
+    /// <summary>
+    /// The condition that a panel's record does not belong to one that is marked as set aside, where it is to be hidden as long
+    /// as that is.
+    /// </summary>
     /// <returns>The condition; null where none of the panel's records is hidden so.</returns>
     public Filter? NotHidden(BoundPanel panel)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return panel.HiddenWith.Count == 0 ? null : Filter.Join(
-            from column in panel.HiddenWith
-            let lookup = column.Decision.Lookup
-            let setAside = BoundOver(lookup.Table)?.SetAside()
-            where setAside is not null
-            select new Filter.Not(new Filter.Refers(column.Name, lookup, setAside)));
+        return panel.HiddenWith.Count == 0
+            ? null
+            : Filter.Join(
+                from column in panel.HiddenWith
+                let lookup = column.Decision.Lookup
+                let setAside = BoundOver(lookup.Table)?.SetAside()
+                where setAside is not null
+                select new Filter.Not(new Filter.Refers(column.Name, lookup, setAside))
+            );
     }
 
     /// <summary>Joins a lookup with what it refers to.</summary>
@@ -79,7 +92,11 @@ public sealed class PorchPanels(
     public BoundLookup? Bind(Lookup lookup)
     {
         ArgumentNullException.ThrowIfNull(lookup);
-        if (snapshot.Find(lookup.Table) is not { } table || table.Find(lookup.Key) is null || (lookup.Where is { } list && table.Find(list.Column) is null))
+        if (
+            snapshot.Find(lookup.Table) is not { } table
+            || table.Find(lookup.Key) is null
+            || (lookup.Where is { } list && table.Find(list.Column) is null)
+        )
             return null;
         var panel = _byTable[lookup.Table].FirstOrDefault();
         var title = Read(lookup.Title, table) ?? Read(panel?.Title, table) ?? Read(TitleTemplate.Of(lookup.Key), table)!;
@@ -99,5 +116,9 @@ public sealed class PorchPanels(
     }
 
     private static TitleTemplate? Read(string? text, Table table) =>
-        !string.IsNullOrEmpty(text) && TitleTemplate.TryRead(text, out var title, out _) && title!.Columns.All(column => table.Find(column) is not null) ? title : null;
+        !string.IsNullOrEmpty(text)
+        && TitleTemplate.TryRead(text, out var title, out _)
+        && title!.Columns.All(column => table.Find(column) is not null)
+            ? title
+            : null;
 }

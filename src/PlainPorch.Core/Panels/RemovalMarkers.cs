@@ -15,21 +15,29 @@ internal static class RemovalMarkers
             return $"{table.Name} has no column {marker.Column}. Name one that it has.";
         if (column.IsWrittenByDatabaseOnly)
             return $"{marker.Column} is written by the database alone. Choose another column.";
-        if (new[] { marker.At, marker.By }.FirstOrDefault(name => name is not null && table.Find(name) is null or { IsWrittenByDatabaseOnly: true }) is { } unusable)
+        if (
+            new[] { marker.At, marker.By }.FirstOrDefault(name =>
+                name is not null && table.Find(name) is null or { IsWrittenByDatabaseOnly: true }
+            ) is
+            { } unusable
+        )
             return $"{table.Name} has no column {unusable} that could be written. Name another one.";
         if (marker.At is not null && !HoldsTime(table.Find(marker.At)!))
             return $"{marker.At} holds no time. Name a column of dates or times, or none.";
         if (marker.Kind is MarkerKind.Time)
         {
             return !HoldsTime(column) ? $"{marker.Column} holds no time. Choose yes or no, or a state."
-                : !column.IsNullable ? $"{marker.Column} is never empty, so it cannot mark some records. Choose another column." : null;
+                : !column.IsNullable ? $"{marker.Column} is never empty, so it cannot mark some records. Choose another column."
+                : null;
         }
 
         if (marker.Removed is null || !ValueText.TryRead(column.Type, marker.Removed, out _, out _))
             return $"“{marker.Removed}” is not a value of {marker.Column}. Give the value that a record gets when it is set aside.";
         if (marker.InUse is null ? !column.IsNullable : !ValueText.TryRead(column.Type, marker.InUse, out _, out _))
             return $"“{marker.InUse}” is not a value of {marker.Column}. Give the value of a record that is in use.";
-        return marker.InUse == marker.Removed ? $"A record in use and one that is set aside have the same {marker.Column}. Give two different values." : null;
+        return marker.InUse == marker.Removed
+            ? $"A record in use and one that is set aside have the same {marker.Column}. Give two different values."
+            : null;
     }
 
     private static bool HoldsTime(Column column) => column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant;

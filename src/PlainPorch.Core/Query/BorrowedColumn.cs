@@ -5,7 +5,8 @@ using PlainPorch.Core.Schema;
 namespace PlainPorch.Core.Query;
 
 /// <summary>
-/// A column of the record that a lookup refers to, by which a list is put in order: people see the title there, and expect its order.
+/// A column of the record that a lookup refers to, by which a list is put in order: people see the title there, and expect its
+/// order.
 /// To an order it is a column of the list's own table, under a name that no column has.
 /// </summary>
 /// <param name="Lookup">The lookup column.</param>
@@ -22,7 +23,9 @@ public sealed record BorrowedColumn(string Lookup, BoundLookup Target, Column Of
     /// <summary>Its name in an order.</summary>
     public string Name => $"{Lookup}{Joint}{Of.Name}";
 
-    /// <summary>The condition on the record referred to that it is of the list that the lookup means; null where its table holds one list.</summary>
+    /// <summary>
+    /// The condition on the record referred to that it is of the list that the lookup means; null where its table holds one list.
+    /// </summary>
     public Filter? InList => Target.Lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
 
     /// <summary>As a column of the list's own table; empty where nothing is referred to.</summary>
@@ -36,15 +39,17 @@ public sealed record BorrowedColumn(string Lookup, BoundLookup Target, Column Of
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(porch);
-        return porch.Bind(column) is not { } target ? [] :
-        [
-            .. target.Title.Columns
-                .Where(name => name != target.Lookup.Key && !target.TitleLookups.ContainsKey(name))
-                .Select(target.Table.Find)
-                .OfType<Column>()
-                .Where(of => of.Type.IsOrderable)
-                .Take(MostOfTitle)
-                .Select(of => new BorrowedColumn(column.Name, target, of)),
-        ];
+        return porch.Bind(column) is not { } target
+            ? []
+            :
+            [
+                .. target
+                    .Title.Columns.Where(name => name != target.Lookup.Key && !target.TitleLookups.ContainsKey(name))
+                    .Select(target.Table.Find)
+                    .OfType<Column>()
+                    .Where(of => of.Type.IsOrderable)
+                    .Take(MostOfTitle)
+                    .Select(of => new BorrowedColumn(column.Name, target, of)),
+            ];
     }
 }

@@ -64,7 +64,9 @@ public sealed record Condition
     /// <summary>The column that is asked; null for another sort of node.</summary>
     public string? Column { get; init; }
 
-    /// <summary>A column of the record that <see cref="Column"/> refers to, which is asked instead; null for the column itself.</summary>
+    /// <summary>
+    /// A column of the record that <see cref="Column"/> refers to, which is asked instead; null for the column itself.
+    /// </summary>
     public string? Of { get; init; }
 
     /// <summary>What is asked.</summary>

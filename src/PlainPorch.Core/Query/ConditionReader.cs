@@ -29,7 +29,9 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     private readonly FieldFilter _fields = new(porch, order);
     private int _nodes;
 
-    /// <summary>Reads a tree as it travels; the parts of an outermost "all" come one by one, so that each can be taken off.</summary>
+    /// <summary>
+    /// Reads a tree as it travels; the parts of an outermost "all" come one by one, so that each can be taken off.
+    /// </summary>
     /// <param name="json">The JSON; null or empty for none.</param>
     /// <param name="problems">Gets what could not be understood; the rest is read all the same.</param>
     public IReadOnlyList<ReadCondition?> Read(string? json, List<FieldProblem> problems)
@@ -56,7 +58,9 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         if (depth > MaxDepth || ++_nodes > MaxNodes)
             return Refuse(problems, $"At most {MaxNodes} conditions, {MaxDepth} deep, are read. Leave some out.");
         if (node.Not is { } not)
-            return Read(not, problems, depth + 1) is { } inner ? new ReadCondition($"not {Bracket(not, inner.Says)}", new Filter.Not(inner.Filter)) : null;
+            return Read(not, problems, depth + 1) is { } inner
+                ? new ReadCondition($"not {Bracket(not, inner.Says)}", new Filter.Not(inner.Filter))
+                : null;
         if (node.All is { } all)
             return ReadGroup(all, " and ", parts => new Filter.All(parts), problems, depth);
         if (node.Any is { } any)
@@ -65,18 +69,30 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     }
 
     private ReadCondition? ReadGroup(
-        IReadOnlyList<Condition> nodes, string joint, Func<IReadOnlyList<Filter>, Filter> make, List<FieldProblem> problems, int depth)
+        IReadOnlyList<Condition> nodes,
+        string joint,
+        Func<IReadOnlyList<Filter>, Filter> make,
+        List<FieldProblem> problems,
+        int depth
+    )
     {
-        var read = nodes.Select(node => (Node: node, Read: Read(node, problems, depth + 1))).Where(pair => pair.Read is not null).ToList();
+        var read = nodes
+            .Select(node => (Node: node, Read: Read(node, problems, depth + 1)))
+            .Where(pair => pair.Read is not null)
+            .ToList();
         return read switch
         {
             [] => null,
             [var only] => only.Read,
-            _ => new ReadCondition(string.Join(joint, read.Select(pair => Bracket(pair.Node, pair.Read!.Says))), make([.. read.Select(pair => pair.Read!.Filter)])),
+            _ => new ReadCondition(
+                string.Join(joint, read.Select(pair => Bracket(pair.Node, pair.Read!.Says))),
+                make([.. read.Select(pair => pair.Read!.Filter)])
+            ),
         };
     }
 
-    private static string Bracket(Condition node, string says) => node.All is { Count: > 1 } || node.Any is { Count: > 1 } ? $"({says})" : says;
+    private static string Bracket(Condition node, string says) =>
+        node.All is { Count: > 1 } || node.Any is { Count: > 1 } ? $"({says})" : says;
 
     private ReadCondition? ReadColumn(Condition node, List<FieldProblem> problems)
     {
@@ -87,7 +103,10 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         if (porch?.Bind(column) is not { } bound || Referred(bound, node.Of) is not { } referred)
             return Refuse(problems, $"{column.Label} has no {node.Of} to ask for. Leave it out.");
         return ReadOf(referred, node, problems) is { } inner
-            ? new ReadCondition($"{column.Label}: {inner.Says}", new Filter.Refers(column.Name, column.Decision.Lookup!, inner.Filter))
+            ? new ReadCondition(
+                $"{column.Label}: {inner.Says}",
+                new Filter.Refers(column.Name, column.Decision.Lookup!, inner.Filter)
+            )
             : null;
     }
 
@@ -119,37 +138,80 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
 
     private ReadCondition? ReadValues(BoundColumn column, Condition node, List<FieldProblem> problems)
     {
-        var place = node.Is switch { ConditionSort.Contains => TextPlace.Contains, ConditionSort.StartsWith => TextPlace.StartsWith, _ => TextPlace.Whole };
-        var filters = node.Values.Where(value => value.Length > 0)
-            .Select(value => place is TextPlace.Whole ? _fields.Is(column, value) : _fields.Holds(column with { Decision = column.Decision with { Match = place } }, value))
+        var place = node.Is switch
+        {
+            ConditionSort.Contains => TextPlace.Contains,
+            ConditionSort.StartsWith => TextPlace.StartsWith,
+            _ => TextPlace.Whole,
+        };
+        var filters = node
+            .Values.Where(value => value.Length > 0)
+            .Select(value =>
+                place is TextPlace.Whole
+                    ? _fields.Is(column, value)
+                    : _fields.Holds(column with { Decision = column.Decision with { Match = place } }, value)
+            )
             .ToList();
         if (filters.Count == 0 || filters.Contains(null))
             return Refuse(problems, $"{column.Label} cannot hold {Quoted(node.Values)}. Type another value.");
-        var verb = place switch { TextPlace.Contains => "has", TextPlace.StartsWith => "begins with", _ => "is" };
-        return new ReadCondition($"{column.Label} {verb} {Quoted(node.Values)}", filters is [{ } only] ? only : new Filter.Any([.. filters.OfType<Filter>()]));
+        var verb = place switch
+        {
+            TextPlace.Contains => "has",
+            TextPlace.StartsWith => "begins with",
+            _ => "is",
+        };
+        return new ReadCondition(
+            $"{column.Label} {verb} {Quoted(node.Values)}",
+            filters is [{ } only] ? only : new Filter.Any([.. filters.OfType<Filter>()])
+        );
     }
 
     private ReadCondition? ReadBounds(BoundColumn column, Condition node, List<FieldProblem> problems)
     {
-        var typed = node.Values.Select(value => column.Type.IsOrderable ? TypedValue.Read(column.Type, value, order) : null).ToList();
+        var typed = node
+            .Values.Select(value => column.Type.IsOrderable ? TypedValue.Read(column.Type, value, order) : null)
+            .ToList();
         if (typed.Contains(null) || typed.Count != (node.Is is ConditionSort.Between ? 2 : 1))
-            return Refuse(problems, $"{column.Label} cannot be compared with {Quoted(node.Values)}. Type {(node.Is is ConditionSort.Between ? "two values" : "a value")} of its kind.");
+            return Refuse(
+                problems,
+                $"{column.Label} cannot be compared with {Quoted(node.Values)}. Type {(node.Is is ConditionSort.Between ? "two values" : "a value")} of its kind."
+            );
         if (node.Is is ConditionSort.Between)
             return new ReadCondition(
                 $"{column.Label} from {typed[0]!.Says} to {typed[1]!.Says}",
-                new Filter.All([typed[0]!.ComparedTo(column.Name, Comparison.AtLeast), typed[1]!.ComparedTo(column.Name, Comparison.AtMost)]));
+                new Filter.All([
+                    typed[0]!.ComparedTo(column.Name, Comparison.AtLeast),
+                    typed[1]!.ComparedTo(column.Name, Comparison.AtMost),
+                ])
+            );
         var how = HowOf(node.Is);
-        return new ReadCondition($"{column.Label} {WordOf(how, column.Type)} {typed[0]!.Says}", typed[0]!.ComparedTo(column.Name, how));
+        return new ReadCondition(
+            $"{column.Label} {WordOf(how, column.Type)} {typed[0]!.Says}",
+            typed[0]!.ComparedTo(column.Name, how)
+        );
     }
 
     private ReadCondition? ReadCompared(BoundColumn column, Condition node, List<FieldProblem> problems)
     {
         if (panel.Find(node.Other!) is not { } other || !panel.IsVisible(other) || node.Of is not null)
             return Refuse(problems, $"The panel has no column {node.Other} to compare with. Choose one that it shows.");
-        if (!AreComparable(column.Type, other.Type) || node.Is is not (ConditionSort.Is or ConditionSort.Less or ConditionSort.AtMost or ConditionSort.More or ConditionSort.AtLeast))
+        if (
+            !AreComparable(column.Type, other.Type)
+            || node.Is
+                is not (
+                    ConditionSort.Is
+                    or ConditionSort.Less
+                    or ConditionSort.AtMost
+                    or ConditionSort.More
+                    or ConditionSort.AtLeast
+                )
+        )
             return Refuse(problems, $"{column.Label} and {other.Label} cannot be compared so. Choose columns of the same kind.");
         var how = HowOf(node.Is);
-        return new ReadCondition($"{column.Label} {WordOf(how, column.Type)} {other.Label}", new Filter.ComparedWith(column.Name, how, other.Name));
+        return new ReadCondition(
+            $"{column.Label} {WordOf(how, column.Type)} {other.Label}",
+            new Filter.ComparedWith(column.Name, how, other.Name)
+        );
     }
 
     /// <summary>Whether the values of two columns can be compared.</summary>
@@ -157,13 +219,25 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     {
         ArgumentNullException.ThrowIfNull(one);
         ArgumentNullException.ThrowIfNull(other);
-        return one.IsOrderable && (one.Kind == other.Kind ? one.Kind is not (ValueKind.Enum or ValueKind.Other) || one.StoreType == other.StoreType : one.IsInteger && other.IsInteger);
+        return one.IsOrderable
+            && (
+                one.Kind == other.Kind
+                    ? one.Kind is not (ValueKind.Enum or ValueKind.Other) || one.StoreType == other.StoreType
+                    : one.IsInteger && other.IsInteger
+            );
     }
 
     private ReadCondition? ReadRelative(BoundColumn column, Condition node, List<FieldProblem> problems)
     {
-        if (column.Type.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant) || node.Values is not [var span] || PeriodOf(node.Is, span) is not var (from, until, says))
-            return Refuse(problems, $"{column.Label} cannot be asked for {Quoted(node.Values)}. Say how many days, weeks, months or years, such as “30 days”.");
+        if (
+            column.Type.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant)
+            || node.Values is not [var span]
+            || PeriodOf(node.Is, span) is not var (from, until, says)
+        )
+            return Refuse(
+                problems,
+                $"{column.Label} cannot be asked for {Quoted(node.Values)}. Say how many days, weeks, months or years, such as “30 days”."
+            );
         return new ReadCondition($"{column.Label} in {says}", TypedValue.OfPeriod(column.Type, from, until).In(column.Name));
     }
 
@@ -182,7 +256,11 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         }
 
         var parts = span.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        if (parts is not [var number, var unit] || !int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count is < 1 or > 10_000)
+        if (
+            parts is not [var number, var unit]
+            || !int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var count)
+            || count is < 1 or > 10_000
+        )
             return null;
         var sign = sort is ConditionSort.InLast ? -count : count;
         DateOnly? other = unit.TrimEnd('s') switch
@@ -196,19 +274,22 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         if (other is not { } reached)
             return null;
         var words = count == 1 ? unit.TrimEnd('s') : $"{count} {unit.TrimEnd('s')}s";
-        return sort is ConditionSort.InLast ? (reached.AddDays(1), today.AddDays(1), $"the last {words}") : (today, reached, $"the next {words}");
+        return sort is ConditionSort.InLast
+            ? (reached.AddDays(1), today.AddDays(1), $"the last {words}")
+            : (today, reached, $"the next {words}");
     }
 
     private DateOnly Monday() => today.AddDays(-(((int)today.DayOfWeek + 6) % 7));
 
-    private static Comparison HowOf(ConditionSort sort) => sort switch
-    {
-        ConditionSort.Less => Comparison.Less,
-        ConditionSort.AtMost => Comparison.AtMost,
-        ConditionSort.More => Comparison.More,
-        ConditionSort.AtLeast => Comparison.AtLeast,
-        _ => Comparison.Equal,
-    };
+    private static Comparison HowOf(ConditionSort sort) =>
+        sort switch
+        {
+            ConditionSort.Less => Comparison.Less,
+            ConditionSort.AtMost => Comparison.AtMost,
+            ConditionSort.More => Comparison.More,
+            ConditionSort.AtLeast => Comparison.AtLeast,
+            _ => Comparison.Equal,
+        };
 
     /// <summary>How a comparison is said of values of a type.</summary>
     public static string WordOf(Comparison how, ColumnType type)
@@ -225,7 +306,8 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         };
     }
 
-    private static string Quoted(IReadOnlyList<string> values) => values.Count == 0 ? "nothing" : string.Join(" or ", values.Select(value => $"“{value}”"));
+    private static string Quoted(IReadOnlyList<string> values) =>
+        values.Count == 0 ? "nothing" : string.Join(" or ", values.Select(value => $"“{value}”"));
 
     private static ReadCondition? Refuse(List<FieldProblem> problems, string message)
     {

@@ -6,7 +6,9 @@ using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
 
-/// <summary>What a typed value means in a column: the one place where search, conditions and lookups turn it into a filter.</summary>
+/// <summary>
+/// What a typed value means in a column: the one place where search, conditions and lookups turn it into a filter.
+/// </summary>
 /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
 /// <param name="order">In which order dates are written.</param>
 public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
@@ -39,16 +41,29 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
     {
         ArgumentNullException.ThrowIfNull(searched);
         ArgumentNullException.ThrowIfNull(typed);
-        var together = searched.Where(column => column.Type.Kind is ValueKind.Text && MatchOf(column.Decision) is { Place: TextPlace.Contains, AccentsCount: true })
+        var together = searched
+            .Where(column =>
+                column.Type.Kind is ValueKind.Text
+                && MatchOf(column.Decision) is { Place: TextPlace.Contains, AccentsCount: true }
+            )
             .GroupBy(column => column.Decision.CaseCounts)
             .Where(group => group.Count() > 1)
-            .Select(group => new Filter.OccursIn([.. group.Select(column => column.Name).Order(StringComparer.Ordinal)], typed, group.Key))
+            .Select(group => new Filter.OccursIn(
+                [.. group.Select(column => column.Name).Order(StringComparer.Ordinal)],
+                typed,
+                group.Key
+            ))
             .ToList();
         var taken = together.SelectMany(filter => filter.Columns).ToHashSet();
-        return new Filter.Any([.. together, .. searched.SelectMany(column => Parts(column, typed, withValue: !taken.Contains(column.Name), byWords: false))]);
+        return new Filter.Any([
+            .. together,
+            .. searched.SelectMany(column => Parts(column, typed, withValue: !taken.Contains(column.Name), byWords: false)),
+        ]);
     }
 
-    /// <summary>The condition that a column's whole value is what was typed, or the title of the record that it refers to.</summary>
+    /// <summary>
+    /// The condition that a column's whole value is what was typed, or the title of the record that it refers to.
+    /// </summary>
     /// <returns>The condition; null where the column cannot hold that.</returns>
     public Filter? Is(BoundColumn column, string typed)
     {
@@ -59,10 +74,20 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
         if (column.Decision.Lookup is not { } lookup || porch?.Bind(lookup) is not { Table.Rights.Read: true } bound)
             return own;
         // A title of several columns is in none of them whole; its words are in some.
-        var title = bound.Title.Columns.ToList() is [var only] && !bound.TitleLookups.ContainsKey(only) && bound.Table.Find(only) is { } shown
-            ? InValue(only, shown.Type, typed, whole) is { } inColumn ? new Filter.Refers(column.Name, lookup, inColumn) : null
-            : InWords(column.Name, lookup, typed);
-        return (own, title) switch { (null, _) => title, (_, null) => own, _ => new Filter.Any([own, title]) };
+        var title =
+            bound.Title.Columns.ToList() is [var only]
+            && !bound.TitleLookups.ContainsKey(only)
+            && bound.Table.Find(only) is { } shown
+                ? InValue(only, shown.Type, typed, whole) is { } inColumn
+                    ? new Filter.Refers(column.Name, lookup, inColumn)
+                    : null
+                : InWords(column.Name, lookup, typed);
+        return (own, title) switch
+        {
+            (null, _) => title,
+            (_, null) => own,
+            _ => new Filter.Any([own, title]),
+        };
     }
 
     /// <summary>How the search box compares texts of a column.</summary>
@@ -85,30 +110,37 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
 
     private Filter.Refers? InWords(string column, Lookup lookup, string typed)
     {
-        var titles = typed.Split(_betweenParts, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+        var titles = typed
+            .Split(_betweenParts, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
             .Select(word => InTitle(column, lookup, word, Depth))
             .ToList();
         if (titles.Count == 0 || titles.Contains(null))
             return null;
-        return titles is [{ } only] ? only : new Filter.Refers(column, lookup, new Filter.All([.. titles.Select(title => title!.Of)]));
+        return titles is [{ } only]
+            ? only
+            : new Filter.Refers(column, lookup, new Filter.All([.. titles.Select(title => title!.Of)]));
     }
 
     // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.
-    private Filter? InValue(string column, ColumnType type, string typed, TextMatch match) => type.Kind switch
-    {
-        ValueKind.Text => new Filter.Matches(column, typed, match),
-        ValueKind.Enum => new Filter.Any([.. type.EnumValues
-            .Where(label => IsIn(label, typed, match))
-            .Select(label => new Filter.EqualTo(column, label))]),
-        _ => SearchText.CanLookInto(type) || type.Kind is ValueKind.Boolean or ValueKind.Time ? TypedValue.Read(type, typed, order)?.In(column) : null,
-    };
+    private Filter? InValue(string column, ColumnType type, string typed, TextMatch match) =>
+        type.Kind switch
+        {
+            ValueKind.Text => new Filter.Matches(column, typed, match),
+            ValueKind.Enum => new Filter.Any([
+                .. type.EnumValues.Where(label => IsIn(label, typed, match)).Select(label => new Filter.EqualTo(column, label)),
+            ]),
+            _ => SearchText.CanLookInto(type) || type.Kind is ValueKind.Boolean or ValueKind.Time
+                ? TypedValue.Read(type, typed, order)?.In(column)
+                : null,
+        };
 
-    private static bool IsIn(string label, string typed, TextMatch match) => match.Place switch
-    {
-        TextPlace.Whole => label.Equals(typed, StringComparison.OrdinalIgnoreCase),
-        TextPlace.StartsWith => label.StartsWith(typed, StringComparison.OrdinalIgnoreCase),
-        _ => label.Contains(typed, StringComparison.OrdinalIgnoreCase),
-    };
+    private static bool IsIn(string label, string typed, TextMatch match) =>
+        match.Place switch
+        {
+            TextPlace.Whole => label.Equals(typed, StringComparison.OrdinalIgnoreCase),
+            TextPlace.StartsWith => label.StartsWith(typed, StringComparison.OrdinalIgnoreCase),
+            _ => label.Contains(typed, StringComparison.OrdinalIgnoreCase),
+        };
 
     private Filter.Refers? InTitle(string column, Lookup lookup, string typed, int depth)
     {
@@ -122,7 +154,11 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
     {
         if (bound.Table.Find(name) is { } column && InValue(name, column.Type, typed, TextMatch.Anywhere) is { } own)
             yield return own;
-        if (depth > 1 && bound.TitleLookups.TryGetValue(name, out var nested) && InTitle(name, nested, typed, depth - 1) is { } title)
+        if (
+            depth > 1
+            && bound.TitleLookups.TryGetValue(name, out var nested)
+            && InTitle(name, nested, typed, depth - 1) is { } title
+        )
             yield return title;
     }
 }

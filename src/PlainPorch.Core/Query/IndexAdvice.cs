@@ -42,10 +42,21 @@ public static class IndexAdvice
         return
         [
             .. ForOrder(plan, table),
-            .. Searched(plan.Filter).DistinctBy(columns => string.Join('\u001f', columns)).Select(columns => new AdvisedIndex(
-                IndexPurpose.Search, columns, "A part of a text is found by the trigrams of an index; else every row is looked at. It needs the extension pg_trgm.")),
-            .. Values(plan.Filter).Distinct().Where(column => !Leads(table, [column])).Select(column => new AdvisedIndex(
-                IndexPurpose.Value, [column], "Records with a value are found by an index that begins with its column.")),
+            .. Searched(plan.Filter)
+                .DistinctBy(columns => string.Join('\u001f', columns))
+                .Select(columns => new AdvisedIndex(
+                    IndexPurpose.Search,
+                    columns,
+                    "A part of a text is found by the trigrams of an index; else every row is looked at. It needs the extension pg_trgm."
+                )),
+            .. Values(plan.Filter)
+                .Distinct()
+                .Where(column => !Leads(table, [column]))
+                .Select(column => new AdvisedIndex(
+                    IndexPurpose.Value,
+                    [column],
+                    "Records with a value are found by an index that begins with its column."
+                )),
         ];
     }
 
@@ -60,36 +71,52 @@ public static class IndexAdvice
         if (!Leads(table, columns) && borrowed.Contains(plan.Order[0].Column))
         {
             yield return new AdvisedIndex(
-                IndexPurpose.Order, columns, "A page in the order of the titles shown is put together from the records of one after the other, which an index that begins with the reference holds; else all records are sorted for it.", plan.Standing);
+                IndexPurpose.Order,
+                columns,
+                "A page in the order of the titles shown is put together from the records of one after the other, which an index that begins with the reference holds; else all records are sorted for it.",
+                plan.Standing
+            );
         }
         else if (!Leads(table, columns))
         {
-            yield return new AdvisedIndex(IndexPurpose.Order, columns, "A page is read off an index that has the order's columns and the key; else all records are sorted for it."
-                + (plan.Standing is null ? "" : " Those that are set aside need no place in it."), plan.Standing);
+            yield return new AdvisedIndex(
+                IndexPurpose.Order,
+                columns,
+                "A page is read off an index that has the order's columns and the key; else all records are sorted for it."
+                    + (plan.Standing is null ? "" : " Those that are set aside need no place in it."),
+                plan.Standing
+            );
         }
     }
 
     private static bool Leads(Table table, IReadOnlyList<string> columns) =>
-        table.Indexes.Concat(table.Keys.Select(key => key.Columns)).Any(index => index.Take(columns.Count).SequenceEqual(columns));
+        table
+            .Indexes.Concat(table.Keys.Select(key => key.Columns))
+            .Any(index => index.Take(columns.Count).SequenceEqual(columns));
 
-    private static IEnumerable<IReadOnlyList<string>> Searched(Filter? filter) => filter switch
-    {
-        Filter.All(var parts) => parts.SelectMany(Searched),
-        Filter.Any(var parts) => parts.SelectMany(Searched),
-        Filter.OccursIn occurs => [occurs.Columns],
-        Filter.Matches { How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true } } matches => [[matches.Column]],
-        // What is left out is never found by an index.
-        _ => [],
-    };
+    private static IEnumerable<IReadOnlyList<string>> Searched(Filter? filter) =>
+        filter switch
+        {
+            Filter.All(var parts) => parts.SelectMany(Searched),
+            Filter.Any(var parts) => parts.SelectMany(Searched),
+            Filter.OccursIn occurs => [occurs.Columns],
+            Filter.Matches { How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true } } matches =>
+            [
+                [matches.Column],
+            ],
+            // What is left out is never found by an index.
+            _ => [],
+        };
 
-    private static IEnumerable<string> Values(Filter? filter) => filter switch
-    {
-        Filter.All(var parts) => parts.SelectMany(Values),
-        Filter.Any(var parts) => parts.SelectMany(Values),
-        Filter.EqualTo equal => [equal.Column],
-        Filter.OneOf one => [one.Column],
-        Filter.Compared compared => [compared.Column],
-        Filter.Refers refers => [refers.Column],
-        _ => [],
-    };
+    private static IEnumerable<string> Values(Filter? filter) =>
+        filter switch
+        {
+            Filter.All(var parts) => parts.SelectMany(Values),
+            Filter.Any(var parts) => parts.SelectMany(Values),
+            Filter.EqualTo equal => [equal.Column],
+            Filter.OneOf one => [one.Column],
+            Filter.Compared compared => [compared.Column],
+            Filter.Refers refers => [refers.Column],
+            _ => [],
+        };
 }

@@ -41,7 +41,10 @@ public sealed record ListPlan
     /// <summary>That records are in use, or set aside; null where nothing in the table tells.</summary>
     public Filter? Standing { get; init; }
 
-    /// <summary>The condition that the record does not belong to one that is set aside, where it is hidden as long as that is; null for none.</summary>
+    /// <summary>
+    /// The condition that the record does not belong to one that is set aside, where it is hidden as long as that is; null for
+    /// none.
+    /// </summary>
     public Filter? NotHidden { get; init; }
 
     /// <summary>The condition; null for all records.</summary>
@@ -69,7 +72,9 @@ public sealed record ListPlan
     /// <summary>Records on a page.</summary>
     public required int Size { get; init; }
 
-    /// <summary>The page, from 1. Beside a <see cref="Mark"/> it is what the reader takes it for, and nothing is counted from it.</summary>
+    /// <summary>
+    /// The page, from 1. Beside a <see cref="Mark"/> it is what the reader takes it for, and nothing is counted from it.
+    /// </summary>
     public required int Page { get; init; }
 
     /// <summary>Where the page begins or ends; null to count rows up to <see cref="Page"/>.</summary>
@@ -92,18 +97,21 @@ public sealed record ListPlan
     /// still be chosen.
     /// </summary>
     /// <param name="column">The column's exact name; null for the whole condition.</param>
-    public Filter? FilterBut(string? column) => Filters.Filter.Join(
-    [
-        Seen,
-        Standing,
-        NotHidden,
-        Of,
-        SearchText.ToFilter(Search),
-        .. Conditions.Select(condition => condition?.Filter),
-        .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter()),
-    ]);
+    public Filter? FilterBut(string? column) =>
+        Filters.Filter.Join([
+            Seen,
+            Standing,
+            NotHidden,
+            Of,
+            SearchText.ToFilter(Search),
+            .. Conditions.Select(condition => condition?.Filter),
+            .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter()),
+        ]);
 
-    /// <summary>Plans a list. What cannot be understood is left out and named in <see cref="Dropped"/>: a list that somebody sent still opens.</summary>
+    /// <summary>
+    /// Plans a list. What cannot be understood is left out and named in <see cref="Dropped"/>: a list that somebody sent still
+    /// opens.
+    /// </summary>
     /// <param name="panel">The panel.</param>
     /// <param name="request">What was asked, unchecked.</param>
     /// <param name="porch">The porch's panels, among which lookups are resolved; it says what day "today" is, too.</param>
@@ -116,12 +124,27 @@ public sealed record ListPlan
         var sorted = OrderReader.Read(panel, request.Sort ?? [], dropped);
         var chosen = sorted.Count > 0 ? sorted : DefaultOrder(panel);
         // What people set by hand is an order of values, whatever a lookup shows.
-        IReadOnlyList<BorrowedColumn> borrowed = sorted.Count > 0 || panel.Definition.Sort.Count > 0
-            ? [.. chosen.Select(part => panel.Find(part.Column)).OfType<BoundColumn>().SelectMany(column => BorrowedColumn.For(column, porch))]
-            : [];
+        IReadOnlyList<BorrowedColumn> borrowed =
+            sorted.Count > 0 || panel.Definition.Sort.Count > 0
+                ?
+                [
+                    .. chosen
+                        .Select(part => panel.Find(part.Column))
+                        .OfType<BoundColumn>()
+                        .SelectMany(column => BorrowedColumn.For(column, porch)),
+                ]
+                : [];
         var order = WithTieBreak(panel, ByTitle(chosen, borrowed));
         var search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, porch.Dates);
-        dropped.AddRange(search.Select(part => part.UnknownField).OfType<string>().Select(name => new FieldProblem("q", $"No field is called “{name}”, so it was searched as a word. There is {FieldsOf(panel)}.")));
+        dropped.AddRange(
+            search
+                .Select(part => part.UnknownField)
+                .OfType<string>()
+                .Select(name => new FieldProblem(
+                    "q",
+                    $"No field is called “{name}”, so it was searched as a word. There is {FieldsOf(panel)}."
+                ))
+        );
         var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
@@ -142,9 +165,15 @@ public sealed record ListPlan
             Mark = ReadMark(panel, request.At, order, borrowed, dropped),
             Shown = shown,
             // The title is told whatever the columns are.
-            Columns = request.Columns.Count == 0
-                ? panel.FetchedForList
-                : [.. shown.Concat(panel.Columns.Select(column => column.Name).Where(panel.Title.Columns.Contains)).Distinct()],
+            Columns =
+                request.Columns.Count == 0
+                    ? panel.FetchedForList
+                    :
+                    [
+                        .. shown
+                            .Concat(panel.Columns.Select(column => column.Name).Where(panel.Title.Columns.Contains))
+                            .Distinct(),
+                    ],
             Dropped = dropped,
         };
     }
@@ -159,7 +188,9 @@ public sealed record ListPlan
         return this with { Columns = [.. panel.Columns.Where(panel.IsVisible).Select(column => column.Name)] };
     }
 
-    /// <summary>A list of chosen records in this one's order and columns, whether its conditions let them through or not.</summary>
+    /// <summary>
+    /// A list of chosen records in this one's order and columns, whether its conditions let them through or not.
+    /// </summary>
     public ListPlan OfChosen(Filter chosen) => this with { Of = chosen, Search = [], Conditions = [], Narrowings = [] };
 
     private static IReadOnlyList<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
@@ -174,7 +205,11 @@ public sealed record ListPlan
 
     private static string FieldsOf(BoundPanel panel)
     {
-        var labels = panel.Columns.Where(panel.IsVisible).Select(column => SearchReader.WithoutUnit(column.Label)).Distinct().ToList();
+        var labels = panel
+            .Columns.Where(panel.IsVisible)
+            .Select(column => SearchReader.WithoutUnit(column.Label))
+            .Distinct()
+            .ToList();
         return string.Join(", ", labels.Take(MostNamed)) + (labels.Count > MostNamed ? ", and others" : "");
     }
 
@@ -202,13 +237,24 @@ public sealed record ListPlan
         return 1;
     }
 
-    private static PageMark? ReadMark(BoundPanel panel, string? text, IReadOnlyList<OrderBy> order, IReadOnlyList<BorrowedColumn> borrowed, List<FieldProblem> dropped)
+    private static PageMark? ReadMark(
+        BoundPanel panel,
+        string? text,
+        IReadOnlyList<OrderBy> order,
+        IReadOnlyList<BorrowedColumn> borrowed,
+        List<FieldProblem> dropped
+    )
     {
         if (string.IsNullOrEmpty(text))
             return null;
         if (panel.Identity.Exists && PageMark.Read(text, With(panel.Table, borrowed), order) is { } mark)
             return mark;
-        dropped.Add(new("at", "The place in the list could not be read, or belongs to another order. The list begins at the page that the address names."));
+        dropped.Add(
+            new(
+                "at",
+                "The place in the list could not be read, or belongs to another order. The list begins at the page that the address names."
+            )
+        );
         return null;
     }
 
@@ -222,7 +268,8 @@ public sealed record ListPlan
             return null;
         }
 
-        var values = bound.ReferringValues(column.Schema, request.Value ?? "")
+        var values = bound
+            .ReferringValues(column.Schema, request.Value ?? "")
             .Select(text => ValueText.TryRead(column.Type, text, out var value, out _) ? value : null)
             .OfType<string>()
             .ToList();
@@ -237,16 +284,22 @@ public sealed record ListPlan
 
     // The record's title first, its value only to tell namesakes apart. A title that ends early comes before one that goes on.
     private static List<OrderBy> ByTitle(IReadOnlyList<OrderBy> chosen, IReadOnlyList<BorrowedColumn> borrowed) =>
-    [
-        .. chosen.SelectMany(part => borrowed.Where(column => column.Lookup == part.Column)
-            .Select((column, i) => part with
-            {
-                Column = column.Name,
-                EmptyFirst = i == 0 ? part.EmptyFirst : !part.Descending,
-                Natural = part.Natural && column.Of.Type.Kind is ValueKind.Text,
-            })
-            .Append(part)),
-    ];
+        [
+            .. chosen.SelectMany(part =>
+                borrowed
+                    .Where(column => column.Lookup == part.Column)
+                    .Select(
+                        (column, i) =>
+                            part with
+                            {
+                                Column = column.Name,
+                                EmptyFirst = i == 0 ? part.EmptyFirst : !part.Descending,
+                                Natural = part.Natural && column.Of.Type.Kind is ValueKind.Text,
+                            }
+                    )
+                    .Append(part)
+            ),
+        ];
 
     // One direction for all parts: mixed ones cannot be read off an index. Without an identity every orderable
     // column takes part; rows that are still equal are then equal to the eye too.
@@ -256,7 +309,13 @@ public sealed record ListPlan
         var breakers = panel.Identity.Exists
             ? panel.Identity.Columns
             : [.. panel.Table.Columns.Where(column => column.Type.IsOrderable).Select(column => column.Name)];
-        return [.. chosen, .. breakers.Where(name => chosen.All(part => part.Column != name || part.Natural)).Select(name => new OrderBy(name, direction))];
+        return
+        [
+            .. chosen,
+            .. breakers
+                .Where(name => chosen.All(part => part.Column != name || part.Natural))
+                .Select(name => new OrderBy(name, direction)),
+        ];
     }
 }
 
@@ -271,8 +330,16 @@ public sealed record ListPlan
 /// <param name="Where">A <see cref="Condition"/> as JSON; null or empty for none.</param>
 /// <param name="At">A <see cref="PageMark"/> as it travels; null or empty to count from <paramref name="Page"/>.</param>
 public sealed record ListRequest(
-    string? Search = null, IReadOnlyList<string>? Sort = null, int? Size = null, int? Page = null, string? Of = null, string? Value = null,
-    IReadOnlyList<string>? In = null, string? Where = null, string? At = null)
+    string? Search = null,
+    IReadOnlyList<string>? Sort = null,
+    int? Size = null,
+    int? Page = null,
+    string? Of = null,
+    string? Value = null,
+    IReadOnlyList<string>? In = null,
+    string? Where = null,
+    string? At = null
+)
 {
     /// <summary>The columns to show, in order; empty for the panel's own.</summary>
     public IReadOnlyList<string> Columns { get; init; } = [];

@@ -34,7 +34,9 @@ public sealed record ListView
     public IReadOnlySet<string> Uses(BoundPanel panel, PorchPanels porch)
     {
         var plan = ListPlan.Make(panel, new ListRequest(Search, Sort, In: In, Where: Where) { Columns = Columns }, porch);
-        return Columns.Concat(OrderReader.Read(panel, Sort, []).Select(part => part.Column)).Concat(plan.Narrowings.Select(narrowing => narrowing.Column))
+        return Columns
+            .Concat(OrderReader.Read(panel, Sort, []).Select(part => part.Column))
+            .Concat(plan.Narrowings.Select(narrowing => narrowing.Column))
             .Concat(plan.Conditions.SelectMany(condition => condition?.Filter.AskedColumns() ?? []))
             // A word without a field is looked for in whatever columns are searched; it names none.
             .Concat(plan.Search.Where(part => part.IsAimed).SelectMany(part => part.Filter.AskedColumns()))

@@ -31,7 +31,8 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
     public static bool HasRanges(BoundColumn column)
     {
         ArgumentNullException.ThrowIfNull(column);
-        return column.Decision.Lookup is null && (column.Type.IsNumber || column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant);
+        return column.Decision.Lookup is null
+            && (column.Type.IsNumber || column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant);
     }
 
     /// <summary>Reads what was asked.</summary>
@@ -48,9 +49,16 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
             problems.Add(new("in", $"A list is narrowed by at most {MaxValues} values. The others were left out."));
         return
         [
-            .. asked.Take(MaxValues).Select(text => ReadOne(panel, text, problems)).OfType<Narrowing>()
+            .. asked
+                .Take(MaxValues)
+                .Select(text => ReadOne(panel, text, problems))
+                .OfType<Narrowing>()
                 .GroupBy(one => one.Column)
-                .Select(group => new Narrowing(group.Key, [.. group.SelectMany(one => one.Values).Distinct()], [.. group.SelectMany(one => one.Ranges).Distinct()])),
+                .Select(group => new Narrowing(
+                    group.Key,
+                    [.. group.SelectMany(one => one.Values).Distinct()],
+                    [.. group.SelectMany(one => one.Ranges).Distinct()]
+                )),
         ];
     }
 
@@ -111,12 +119,13 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
 public sealed record ValueRange(string? From, string? Until)
 {
     /// <summary>The range in words.</summary>
-    public string Says => (From, Until) switch
-    {
-        (null, _) => $"under {Until}",
-        (_, null) => $"{From} and more",
-        _ => $"{From} to under {Until}",
-    };
+    public string Says =>
+        (From, Until) switch
+        {
+            (null, _) => $"under {Until}",
+            (_, null) => $"{From} and more",
+            _ => $"{From} to under {Until}",
+        };
 
     /// <summary>Reads a range.</summary>
     /// <returns>The range; null where a bound is not a value of the type, or there is none.</returns>
@@ -125,13 +134,18 @@ public sealed record ValueRange(string? From, string? Until)
         ArgumentNullException.ThrowIfNull(from);
         ArgumentNullException.ThrowIfNull(until);
         var (least, end) = (ReadBound(type, from), ReadBound(type, until));
-        return (from.Length > 0 && least is null) || (until.Length > 0 && end is null) || (least is null && end is null) ? null : new ValueRange(least, end);
+        return (from.Length > 0 && least is null) || (until.Length > 0 && end is null) || (least is null && end is null)
+            ? null
+            : new ValueRange(least, end);
     }
 
     /// <summary>The condition that a column's value lies in it.</summary>
-    public Filter In(string column) => Filter.Join(
-        From is null ? null : new Filter.Compared(column, Comparison.AtLeast, From),
-        Until is null ? null : new Filter.Compared(column, Comparison.Less, Until))!;
+    public Filter In(string column) =>
+        Filter.Join(
+            From is null ? null : new Filter.Compared(column, Comparison.AtLeast, From),
+            Until is null ? null : new Filter.Compared(column, Comparison.Less, Until)
+        )!;
 
-    private static string? ReadBound(ColumnType type, string text) => text.Length > 0 && ValueText.TryRead(type, text, out var value, out _) ? value : null;
+    private static string? ReadBound(ColumnType type, string text) =>
+        text.Length > 0 && ValueText.TryRead(type, text, out var value, out _) ? value : null;
 }

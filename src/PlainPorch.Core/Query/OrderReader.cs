@@ -48,7 +48,17 @@ public static class OrderReader
         }
 
         if (parts.Skip(1).FirstOrDefault(word => word is not (OrderBy.NaturalWord or OrderBy.EmptyFirstWord)) is { } unknown)
-            problems.Add(new("sort", $"“{unknown}” says nothing of an order. Write {OrderBy.NaturalWord} or {OrderBy.EmptyFirstWord} after the column, or nothing."));
-        return new OrderBy(name, descending, parts.Skip(1).Contains(OrderBy.EmptyFirstWord), column.Type.Kind is ValueKind.Text && parts.Skip(1).Contains(OrderBy.NaturalWord));
+            problems.Add(
+                new(
+                    "sort",
+                    $"“{unknown}” says nothing of an order. Write {OrderBy.NaturalWord} or {OrderBy.EmptyFirstWord} after the column, or nothing."
+                )
+            );
+        return new OrderBy(
+            name,
+            descending,
+            parts.Skip(1).Contains(OrderBy.EmptyFirstWord),
+            column.Type.Kind is ValueKind.Text && parts.Skip(1).Contains(OrderBy.NaturalWord)
+        );
     }
 }

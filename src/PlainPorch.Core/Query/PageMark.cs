@@ -6,9 +6,13 @@ using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Query;
 
-/// <summary>Where a page begins or ends: by the values of a record, not by a number of rows, so that nothing is skipped or repeated (keyset paging).</summary>
+/// <summary>
+/// Where a page begins or ends: by the values of a record, not by a number of rows, so that nothing is skipped or repeated
+/// (keyset paging).
+/// </summary>
 /// <param name="Side">Which side of the record is meant.</param>
-/// <param name="Values">The record's values in the columns of the order, in the one text form; null for empty ones. None for <see cref="PageSide.Last"/>.</param>
+/// <param name="Values">The record's values in the columns of the order, in the one text form; null for empty ones. None for
+/// <see cref="PageSide.Last"/>.</param>
 public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
 {
     /// <summary>The greatest length of a mark as it travels.</summary>
@@ -19,9 +23,11 @@ public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
     private const string LastWord = "last";
 
     /// <summary>The mark as it travels, bound to its order.</summary>
-    public string Write(IReadOnlyList<OrderBy> order) => Side is PageSide.Last
-        ? LastWord
-        : (Side is PageSide.After ? AfterWord : BeforeWord) + Encode(JsonSerializer.SerializeToUtf8Bytes<string?[]>([Sign(order), .. Values]));
+    public string Write(IReadOnlyList<OrderBy> order) =>
+        Side is PageSide.Last
+            ? LastWord
+            : (Side is PageSide.After ? AfterWord : BeforeWord)
+                + Encode(JsonSerializer.SerializeToUtf8Bytes<string?[]>([Sign(order), .. Values]));
 
     /// <summary>Reads a mark.</summary>
     /// <param name="text">The mark as it travels.</param>
@@ -38,7 +44,11 @@ public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
         var isAfter = text.StartsWith(AfterWord, StringComparison.Ordinal);
         if ((!isAfter && !text.StartsWith(BeforeWord, StringComparison.Ordinal)) || text.Length > MaxLength)
             return null;
-        if (Decode(text[(isAfter ? AfterWord : BeforeWord).Length..]) is not [var sign, .. var values] || sign != Sign(order) || values.Length != order.Count)
+        if (
+            Decode(text[(isAfter ? AfterWord : BeforeWord).Length..]) is not [var sign, .. var values]
+            || sign != Sign(order)
+            || values.Length != order.Count
+        )
             return null;
         var read = new List<string?>();
         foreach (var (part, value) in order.Zip(values))
@@ -58,7 +68,9 @@ public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
     {
         try
         {
-            return JsonSerializer.Deserialize<string?[]>(Convert.FromBase64String(text.Replace('-', '+').Replace('_', '/').PadRight((text.Length + 3) / 4 * 4, '=')));
+            return JsonSerializer.Deserialize<string?[]>(
+                Convert.FromBase64String(text.Replace('-', '+').Replace('_', '/').PadRight((text.Length + 3) / 4 * 4, '='))
+            );
         }
         catch (Exception broken) when (broken is FormatException or JsonException)
         {

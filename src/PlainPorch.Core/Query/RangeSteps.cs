@@ -19,7 +19,8 @@ public static class RangeSteps
     /// <param name="type">The type of a number, date or moment.</param>
     /// <param name="least">The least value in the one text form.</param>
     /// <param name="greatest">The greatest value.</param>
-    /// <returns>The ranges, ascending, without a gap, first and last holding the least and the greatest; empty where they cannot be cut.</returns>
+    /// <returns>The ranges, ascending, without a gap, first and last holding the least and the greatest; empty where they cannot
+    /// be cut.</returns>
     public static IReadOnlyList<ValueRange> Cut(ColumnType type, string least, string greatest)
     {
         ArgumentNullException.ThrowIfNull(type);
@@ -32,7 +33,11 @@ public static class RangeSteps
     private static List<string> Numbers(ColumnType type, string least, string greatest)
     {
         var culture = CultureInfo.InvariantCulture;
-        if (!decimal.TryParse(least, NumberStyles.Float, culture, out var from) || !decimal.TryParse(greatest, NumberStyles.Float, culture, out var to) || to <= from)
+        if (
+            !decimal.TryParse(least, NumberStyles.Float, culture, out var from)
+            || !decimal.TryParse(greatest, NumberStyles.Float, culture, out var to)
+            || to <= from
+        )
             return [];
         // Halved before they are subtracted, so that the two ends of a type do not overflow.
         var raw = (to / 2 - from / 2) / Wanted * 2;
@@ -64,9 +69,15 @@ public static class RangeSteps
     private static List<string> Times(ColumnType type, string least, string greatest)
     {
         var culture = CultureInfo.InvariantCulture;
-        if (least.Length < 10 || greatest.Length < 10 || IsBeyondTheCalendar(least) || IsBeyondTheCalendar(greatest)
+        if (
+            least.Length < 10
+            || greatest.Length < 10
+            || IsBeyondTheCalendar(least)
+            || IsBeyondTheCalendar(greatest)
             || !DateOnly.TryParseExact(least[..10], "yyyy-MM-dd", culture, DateTimeStyles.None, out var from)
-            || !DateOnly.TryParseExact(greatest[..10], "yyyy-MM-dd", culture, DateTimeStyles.None, out var to) || to <= from)
+            || !DateOnly.TryParseExact(greatest[..10], "yyyy-MM-dd", culture, DateTimeStyles.None, out var to)
+            || to <= from
+        )
             return [];
         var days = to.DayNumber - from.DayNumber;
         Func<DateOnly, DateOnly> first;
@@ -82,10 +93,18 @@ public static class RangeSteps
         else
         {
             var years = _years.First(step => days / 365.0 / step <= Wanted * 1.5 || step == _years[^1]);
-            (first, next) = (day => new(Math.Max(1, day.Year / years * years), 1, 1), day => day.AddYears(day.Year < years ? years - day.Year : years));
+            (first, next) = (
+                day => new(Math.Max(1, day.Year / years * years), 1, 1),
+                day => day.AddYears(day.Year < years ? years - day.Year : years)
+            );
         }
 
-        var suffix = type.Kind switch { ValueKind.Date => "", ValueKind.DateTime => "T00:00:00", _ => "T00:00:00Z" };
+        var suffix = type.Kind switch
+        {
+            ValueKind.Date => "",
+            ValueKind.DateTime => "T00:00:00",
+            _ => "T00:00:00Z",
+        };
         var bounds = new List<string>();
         for (var day = first(from); ; day = next(day))
         {

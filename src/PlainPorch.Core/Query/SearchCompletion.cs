@@ -47,14 +47,20 @@ public sealed record SearchCompletion(string Text, int Start, BoundColumn? Colum
         ArgumentNullException.ThrowIfNull(panel);
         if (Column is not null)
             return [];
-        var named = panel.Columns.Where(panel.IsVisible).Select(column => (Column: column, Label: SearchReader.WithoutUnit(column.Label))).ToList();
+        var named = panel
+            .Columns.Where(panel.IsVisible)
+            .Select(column => (Column: column, Label: SearchReader.WithoutUnit(column.Label)))
+            .ToList();
         // "year b" means the field "Year built" rather than the word "year" and a field with b.
         return
         [
-            .. Starts().SelectMany(start => named
-                    .Where(pair => Names(pair.Label, pair.Column.Name, Text[start..]))
-                    .OrderBy(pair => pair.Label.StartsWith(Text[start..], StringComparison.OrdinalIgnoreCase) ? 0 : 1)
-                    .Select(pair => new SearchSuggestion($"{Text[..start]}{pair.Label}: ", $"{pair.Label}:", IsField: true)))
+            .. Starts()
+                .SelectMany(start =>
+                    named
+                        .Where(pair => Names(pair.Label, pair.Column.Name, Text[start..]))
+                        .OrderBy(pair => pair.Label.StartsWith(Text[start..], StringComparison.OrdinalIgnoreCase) ? 0 : 1)
+                        .Select(pair => new SearchSuggestion($"{Text[..start]}{pair.Label}: ", $"{pair.Label}:", IsField: true))
+                )
                 .DistinctBy(suggestion => suggestion.Label)
                 .Take(Most),
         ];
@@ -65,8 +71,10 @@ public sealed record SearchCompletion(string Text, int Start, BoundColumn? Colum
     public SearchSuggestion Value(string value)
     {
         ArgumentNullException.ThrowIfNull(value);
-        var isPlain = value.All(c => char.IsLetterOrDigit(c) || c is '.' or '-' or '/' or '_')
-            && !value.Equals(SearchReader.EmptyWord, StringComparison.OrdinalIgnoreCase) && !value.Equals(SearchReader.FilledWord, StringComparison.OrdinalIgnoreCase)
+        var isPlain =
+            value.All(c => char.IsLetterOrDigit(c) || c is '.' or '-' or '/' or '_')
+            && !value.Equals(SearchReader.EmptyWord, StringComparison.OrdinalIgnoreCase)
+            && !value.Equals(SearchReader.FilledWord, StringComparison.OrdinalIgnoreCase)
             && !value.Contains("..", StringComparison.Ordinal);
         var written = isPlain ? value : $"\"{value.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
         return new SearchSuggestion($"{Text[..Start]}{written} ", value, IsField: false);

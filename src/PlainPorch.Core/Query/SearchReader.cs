@@ -28,7 +28,8 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     // Longer names first, so that "Length overall" is not read as "Length".
     private readonly List<(string Name, BoundColumn Column)> _names =
     [
-        .. panel.Columns.Where(panel.IsVisible)
+        .. panel
+            .Columns.Where(panel.IsVisible)
             .SelectMany(column => new[] { (column.Label, column), (WithoutUnit(column.Label), column), (column.Name, column) })
             .Concat(WordsOfOne(panel))
             .Where(pair => pair.Item1.Length > 0)
@@ -37,12 +38,18 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     ];
 
     // "built" means "Year built", as long as no other label has the word.
-    private static IEnumerable<(string Word, BoundColumn Column)> WordsOfOne(BoundPanel panel) => panel.Columns.Where(panel.IsVisible)
-        .SelectMany(column => WithoutUnit(column.Label).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => (Word: word, Column: column)))
-        .Where(pair => pair.Word.Length >= ShortestWord)
-        .GroupBy(pair => pair.Word, StringComparer.OrdinalIgnoreCase)
-        .Where(word => word.Select(pair => pair.Column).Distinct().Count() == 1)
-        .Select(word => word.First());
+    private static IEnumerable<(string Word, BoundColumn Column)> WordsOfOne(BoundPanel panel) =>
+        panel
+            .Columns.Where(panel.IsVisible)
+            .SelectMany(column =>
+                WithoutUnit(column.Label)
+                    .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(word => (Word: word, Column: column))
+            )
+            .Where(pair => pair.Word.Length >= ShortestWord)
+            .GroupBy(pair => pair.Word, StringComparer.OrdinalIgnoreCase)
+            .Where(word => word.Select(pair => pair.Column).Distinct().Count() == 1)
+            .Select(word => word.First());
 
     private readonly List<BoundColumn> _searched = [.. panel.Columns.Where(column => column.Decision.Searched)];
     private int _at;
@@ -64,12 +71,17 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
                 _at++;
             var aimed = ReadAimed();
             var (says, filter) = aimed ?? ReadDate() ?? ReadPlain();
-            var part = new SearchPart(start, _at - start, says, filter, aimed is not null) { UnknownField = aimed is null ? UnknownFieldIn(text[start.._at]) : null };
+            var part = new SearchPart(start, _at - start, says, filter, aimed is not null)
+            {
+                UnknownField = aimed is null ? UnknownFieldIn(text[start.._at]) : null,
+            };
             yield return isExcluded ? part with { Says = "not " + says, Filter = new Filter.Not(filter) } : part;
         }
     }
 
-    /// <summary>The field whose value the text ends with, and where that value begins; null where it ends with a word of its own.</summary>
+    /// <summary>
+    /// The field whose value the text ends with, and where that value begins; null where it ends with a word of its own.
+    /// </summary>
     public (BoundColumn Column, int Start)? ReadOpenField()
     {
         while (true)
@@ -89,8 +101,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
                     value = _at;
                     if (_at < text.Length)
                         _ = text[_at] == '"' ? ReadQuoted() : ReadRun(endsAtComma: true);
-                }
-                while (_at < text.Length && text[_at] == ',' && ++_at > 0);
+                } while (_at < text.Length && text[_at] == ',' && ++_at > 0);
 
                 if (_at >= text.Length)
                     return (column, value);
@@ -105,14 +116,24 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
 
     // A word with a colon after it and a value after that; not 12:30, nor an address of the web.
     private string? UnknownFieldIn(string word) =>
-        word.Length > 1 && word[^1] == ':' && char.IsLetter(word[0]) && word[..^1].All(c => char.IsLetterOrDigit(c) || c == '_') && _at < text.Length && !_names.Exists(name => name.Name.Equals(word[..^1], StringComparison.OrdinalIgnoreCase))
+        word.Length > 1
+        && word[^1] == ':'
+        && char.IsLetter(word[0])
+        && word[..^1].All(c => char.IsLetterOrDigit(c) || c == '_')
+        && _at < text.Length
+        && !_names.Exists(name => name.Name.Equals(word[..^1], StringComparison.OrdinalIgnoreCase))
             ? word[..^1]
             : null;
 
     private (string Says, Filter Filter)? ReadAimed()
     {
         var start = _at;
-        if (ReadField() is { } column && ReadSign() is { } sign && ReadValues() is { Count: > 0 } values && Aim(column, sign, values) is { } aimed)
+        if (
+            ReadField() is { } column
+            && ReadSign() is { } sign
+            && ReadValues() is { Count: > 0 } values
+            && Aim(column, sign, values) is { } aimed
+        )
             return aimed;
         _at = start;
         return null;
@@ -158,7 +179,12 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
         }
 
         sign = sign.TrimStart(':');
-        return sign switch { "" => ":", "=" or "<" or "<=" or ">" or ">=" => sign, _ => null };
+        return sign switch
+        {
+            "" => ":",
+            "=" or "<" or "<=" or ">" or ">=" => sign,
+            _ => null,
+        };
     }
 
     private List<(string Text, bool IsQuoted)> ReadValues()
@@ -198,7 +224,11 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
             return ("is empty", new Filter.Empty(column.Name));
         if (!isQuoted && value.Equals(FilledWord, StringComparison.OrdinalIgnoreCase))
             return ("is filled", new Filter.Not(new Filter.Empty(column.Name)));
-        if (!isQuoted && value.IndexOf("..", StringComparison.Ordinal) is >= 0 and var dots && ReadRange(column, value[..dots], value[(dots + 2)..]) is { } range)
+        if (
+            !isQuoted
+            && value.IndexOf("..", StringComparison.Ordinal) is >= 0 and var dots
+            && ReadRange(column, value[..dots], value[(dots + 2)..]) is { } range
+        )
             return range;
         if ((isWhole ? fields.Is(column, value) : fields.Holds(column, value)) is not { } filter)
             return null;
@@ -243,12 +273,20 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     {
         if (ReadTyped(column, value) is not { } typed)
             return null;
-        var how = sign switch { "<" => Comparison.Less, "<=" => Comparison.AtMost, ">" => Comparison.More, _ => Comparison.AtLeast };
+        var how = sign switch
+        {
+            "<" => Comparison.Less,
+            "<=" => Comparison.AtMost,
+            ">" => Comparison.More,
+            _ => Comparison.AtLeast,
+        };
         return ($"{column.Label} {ConditionReader.WordOf(how, column.Type)} {typed.Says}", typed.ComparedTo(column.Name, how));
     }
 
     private TypedValue? ReadTyped(BoundColumn column, string value) =>
-        column.Type.IsOrderable && column.Type.Kind is not ValueKind.Boolean && value.Length > 0 ? TypedValue.Read(column.Type, value, order) : null;
+        column.Type.IsOrderable && column.Type.Kind is not ValueKind.Boolean && value.Length > 0
+            ? TypedValue.Read(column.Type, value, order)
+            : null;
 
     // Days in words are several words, which no column holds one by one.
     private (string Says, Filter Filter)? ReadDate()
@@ -259,7 +297,11 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
             _at = start;
             var words = Enumerable.Range(0, count).Select(_ => NextWord()).ToList();
             var phrase = string.Join(' ', words);
-            if (words.All(word => word.Length > 0) && phrase.Any(char.IsLetter) && TypedValue.ReadPeriod(phrase, order) is not null)
+            if (
+                words.All(word => word.Length > 0)
+                && phrase.Any(char.IsLetter)
+                && TypedValue.ReadPeriod(phrase, order) is not null
+            )
                 return Anywhere(phrase, $"“{phrase}”");
         }
 
@@ -286,8 +328,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
         return Anywhere(word, $"“{word}”");
     }
 
-    private (string Says, Filter Filter) Anywhere(string word, string says) =>
-        (says, fields.HeldBySome(_searched, word));
+    private (string Says, Filter Filter) Anywhere(string word, string says) => (says, fields.HeldBySome(_searched, word));
 
     private string ReadQuoted()
     {
@@ -319,7 +360,8 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
 
     // A comma between digits belongs to the number.
     private bool IsSeparator() =>
-        text[_at] == ',' && !(_at > 0 && char.IsAsciiDigit(text[_at - 1]) && _at + 1 < text.Length && char.IsAsciiDigit(text[_at + 1]));
+        text[_at] == ','
+        && !(_at > 0 && char.IsAsciiDigit(text[_at - 1]) && _at + 1 < text.Length && char.IsAsciiDigit(text[_at + 1]));
 
     private void SkipBlanks()
     {

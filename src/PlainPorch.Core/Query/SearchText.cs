@@ -13,7 +13,10 @@ namespace PlainPorch.Core.Query;
 /// <param name="IsAimed">Whether it names the column that it is about.</param>
 public sealed record SearchPart(int Start, int Length, string Says, Filter Filter, bool IsAimed = false)
 {
-    /// <summary>What stands where the name of a field would, though no field is called so; null where nothing does. It was searched as a word.</summary>
+    /// <summary>
+    /// What stands where the name of a field would, though no field is called so; null where nothing does. It was searched as a
+    /// word.
+    /// </summary>
     public string? UnknownField { get; init; }
 }
 
@@ -36,10 +39,17 @@ public static class SearchText
     /// <param name="porch">The porch's panels, whose titles are looked into; null to look into values only.</param>
     /// <param name="order">In which order dates are written.</param>
     /// <returns>The parts, in order; a word that no searched column can hold makes a part that matches nothing.</returns>
-    public static IReadOnlyList<SearchPart> Read(string? text, BoundPanel panel, PorchPanels? porch = null, DateOrder order = DateOrder.DayMonthYear)
+    public static IReadOnlyList<SearchPart> Read(
+        string? text,
+        BoundPanel panel,
+        PorchPanels? porch = null,
+        DateOrder order = DateOrder.DayMonthYear
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return string.IsNullOrWhiteSpace(text) ? [] : [.. new SearchReader(text, panel, new FieldFilter(porch, order), order).Read().Take(MaxParts)];
+        return string.IsNullOrWhiteSpace(text)
+            ? []
+            : [.. new SearchReader(text, panel, new FieldFilter(porch, order), order).Read().Take(MaxParts)];
     }
 
     /// <summary>The condition that all parts make; null without parts.</summary>
@@ -53,6 +63,13 @@ public static class SearchText
     public static bool CanLookInto(ColumnType type)
     {
         ArgumentNullException.ThrowIfNull(type);
-        return type.IsNumber || type.Kind is ValueKind.Text or ValueKind.Enum or ValueKind.Date or ValueKind.DateTime or ValueKind.Instant or ValueKind.Uuid;
+        return type.IsNumber
+            || type.Kind
+                is ValueKind.Text
+                    or ValueKind.Enum
+                    or ValueKind.Date
+                    or ValueKind.DateTime
+                    or ValueKind.Instant
+                    or ValueKind.Uuid;
     }
 }

@@ -16,7 +16,20 @@ namespace PlainPorch.Core.Query;
 public sealed partial record TypedValue(string Least, string? End, string Says)
 {
     private static readonly string[] _months =
-        ["january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"];
+    [
+        "january",
+        "february",
+        "march",
+        "april",
+        "may",
+        "june",
+        "july",
+        "august",
+        "september",
+        "october",
+        "november",
+        "december",
+    ];
 
     /// <summary>Reads what was typed.</summary>
     /// <param name="type">The column's type.</param>
@@ -32,27 +45,35 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
             return null;
         if (type.IsNumber)
             return ReadNumber(type, text);
-        if (type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant && ReadPeriod(text, order) is var (from, until))
+        if (
+            type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant
+            && ReadPeriod(text, order) is var (from, until)
+        )
             return OfPeriod(type, from, until);
         return ValueText.TryRead(type, text, out var value, out _) ? new TypedValue(value, null, text) : null;
     }
 
     /// <summary>The condition that a column has a value that is meant.</summary>
     /// <param name="column">The column's exact name.</param>
-    public Filter In(string column) => End is null
-        ? new Filter.EqualTo(column, Least)
-        : new Filter.All([new Filter.Compared(column, Comparison.AtLeast, Least), new Filter.Compared(column, Comparison.Less, End)]);
+    public Filter In(string column) =>
+        End is null
+            ? new Filter.EqualTo(column, Least)
+            : new Filter.All([
+                new Filter.Compared(column, Comparison.AtLeast, Least),
+                new Filter.Compared(column, Comparison.Less, End),
+            ]);
 
     /// <summary>The condition that a column compares with what is meant: over a year means after its end.</summary>
     /// <param name="column">The column's exact name.</param>
     /// <param name="how">The comparison.</param>
-    public Filter ComparedTo(string column, Comparison how) => (how, End) switch
-    {
-        (Comparison.Equal, _) => In(column),
-        (Comparison.More, { } end) => new Filter.Compared(column, Comparison.AtLeast, end),
-        (Comparison.AtMost, { } end) => new Filter.Compared(column, Comparison.Less, end),
-        _ => new Filter.Compared(column, how, Least),
-    };
+    public Filter ComparedTo(string column, Comparison how) =>
+        (how, End) switch
+        {
+            (Comparison.Equal, _) => In(column),
+            (Comparison.More, { } end) => new Filter.Compared(column, Comparison.AtLeast, end),
+            (Comparison.AtMost, { } end) => new Filter.Compared(column, Comparison.Less, end),
+            _ => new Filter.Compared(column, how, Least),
+        };
 
     /// <summary>Reads a day, a month or a year as people write it.</summary>
     /// <param name="text">Such as <c>2019</c>, <c>03/2019</c>, <c>2019-03-31</c>, <c>31.3.2019</c>, <c>31 March 2019</c>.</param>
@@ -78,7 +99,10 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
 
         if (DayFirstInWords().Match(trimmed) is { Success: true } words && MonthOf(words.Groups["n"].Value) is { } named)
             return Period(Number(words, "y"), named, words.Groups["d"].Success ? Number(words, "d") : null);
-        if (MonthFirstInWords().Match(trimmed) is { Success: true } monthFirst && MonthOf(monthFirst.Groups["n"].Value) is { } namedFirst)
+        if (
+            MonthFirstInWords().Match(trimmed) is { Success: true } monthFirst
+            && MonthOf(monthFirst.Groups["n"].Value) is { } namedFirst
+        )
             return Period(Number(monthFirst, "y"), namedFirst, Number(monthFirst, "d"));
         return null;
     }
@@ -90,7 +114,8 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
     public static TypedValue OfPeriod(ColumnType type, DateOnly from, DateOnly until)
     {
         ArgumentNullException.ThrowIfNull(type);
-        var says = from.AddDays(1) == until ? Iso(from)
+        var says =
+            from.AddDays(1) == until ? Iso(from)
             : from.AddMonths(1) == until ? from.ToString("yyyy-MM", CultureInfo.InvariantCulture)
             : from.AddYears(1) == until && from.DayOfYear == 1 ? from.ToString("yyyy", CultureInfo.InvariantCulture)
             : $"{Iso(from)} to {Iso(until.AddDays(-1))}";
@@ -117,10 +142,19 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
 
     private static (DateOnly From, DateOnly Until)? Period(int year, int? month, int? day)
     {
-        if (year is < 1 or > 9998 || month is < 1 or > 12 || (day is { } d && (d < 1 || d > DateTime.DaysInMonth(year, month!.Value))))
+        if (
+            year is < 1 or > 9998
+            || month is < 1 or > 12
+            || (day is { } d && (d < 1 || d > DateTime.DaysInMonth(year, month!.Value)))
+        )
             return null;
         var from = new DateOnly(year, month ?? 1, day ?? 1);
-        return (from, day is not null ? from.AddDays(1) : month is not null ? from.AddMonths(1) : from.AddYears(1));
+        return (
+            from,
+            day is not null ? from.AddDays(1)
+            : month is not null ? from.AddMonths(1)
+            : from.AddYears(1)
+        );
     }
 
     private static int Number(Match match, string group) => int.Parse(match.Groups[group].Value, CultureInfo.InvariantCulture);

@@ -12,7 +12,8 @@ public static class NextNumber
     public static BoundColumn? ColumnOf(BoundPanel panel)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return panel.Identity.Columns is [var name]
+        return
+            panel.Identity.Columns is [var name]
             && panel.Find(name) is { Type.IsInteger: true, Schema.IsSuppliedByDatabase: false } column
             ? column
             : null;
@@ -28,8 +29,8 @@ public static class NextNumber
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(key);
         ArgumentNullException.ThrowIfNull(refers);
-        var own = key.Columns
-            .Where(name => !refers(name))
+        var own = key
+            .Columns.Where(name => !refers(name))
             .Select(table.Find)
             .Where(column => column is { Type.IsInteger: true, IsGenerated: false })
             .ToList();
@@ -43,7 +44,12 @@ public static class NextNumber
     public static string? After(ColumnType type, long? greatest)
     {
         ArgumentNullException.ThrowIfNull(type);
-        var limit = type.Kind switch { ValueKind.SmallInteger => short.MaxValue, ValueKind.Integer => int.MaxValue, _ => long.MaxValue };
+        var limit = type.Kind switch
+        {
+            ValueKind.SmallInteger => short.MaxValue,
+            ValueKind.Integer => int.MaxValue,
+            _ => long.MaxValue,
+        };
         return greatest >= limit ? null : Math.Max(1, (greatest ?? 0) + 1).ToString(CultureInfo.InvariantCulture);
     }
 }

@@ -13,7 +13,11 @@ public static class RecordInput
     /// <param name="assigned">Columns of a new record that the server numbers where they are left out.</param>
     /// <returns>The values in their one form, or what is wrong with which field.</returns>
     public static CheckedInput Check(
-        BoundPanel panel, IReadOnlyDictionary<string, string?> given, bool isNew, IReadOnlySet<string> assigned)
+        BoundPanel panel,
+        IReadOnlyDictionary<string, string?> given,
+        bool isNew,
+        IReadOnlySet<string> assigned
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(given);
@@ -48,12 +52,18 @@ public static class RecordInput
     }
 
     private static IEnumerable<FieldProblem> Missing(
-        BoundPanel panel, IReadOnlyDictionary<string, string?> given, IReadOnlySet<string> assigned) =>
+        BoundPanel panel,
+        IReadOnlyDictionary<string, string?> given,
+        IReadOnlySet<string> assigned
+    ) =>
         from column in panel.Columns
         where column.MustBeGiven && !given.ContainsKey(column.Name) && !assigned.Contains(column.Name)
         select column.IsWritable
             ? new FieldProblem(column.Name, NeedsValue(column))
-            : new FieldProblem("", $"The database demands a value for {column.Name}, but the form does not offer it. Put it in the panel's form.");
+            : new FieldProblem(
+                "",
+                $"The database demands a value for {column.Name}, but the form does not offer it. Put it in the panel's form."
+            );
 
     private static string NeedsValue(BoundColumn column) => $"{column.Label} must not be empty. Fill it in.";
 }

@@ -36,9 +36,10 @@ public static class RecordKey
     {
         ArgumentNullException.ThrowIfNull(text);
         var parts = text.Split(',');
-        values = parts.Length == count && parts.All(part => part.Length > 0)
-            ? [.. parts.Select(part => part == EmptyPart ? "" : Uri.UnescapeDataString(part))]
-            : [];
+        values =
+            parts.Length == count && parts.All(part => part.Length > 0)
+                ? [.. parts.Select(part => part == EmptyPart ? "" : Uri.UnescapeDataString(part))]
+                : [];
         return values.Count == count && count > 0;
     }
 
@@ -81,10 +82,11 @@ public static class RecordKey
     }
 
     // Browsers resolve "." and ".." in a path, so a value of dots has to hide them.
-    private static string WritePart(string value) => value switch
-    {
-        "" => EmptyPart,
-        _ when value.AsSpan().Trim('.').IsEmpty => value.Replace(".", "%2E", StringComparison.Ordinal),
-        _ => Uri.EscapeDataString(value),
-    };
+    private static string WritePart(string value) =>
+        value switch
+        {
+            "" => EmptyPart,
+            _ when value.AsSpan().Trim('.').IsEmpty => value.Replace(".", "%2E", StringComparison.Ordinal),
+            _ => Uri.EscapeDataString(value),
+        };
 }

@@ -28,19 +28,28 @@ public sealed class RecordSelection
     public int Count => _keys.Count;
 
     /// <summary>The condition that a record is one of them, and may be seen.</summary>
-    public Filter Filter => _panel.Within(_panel.Identity.Columns is [var only]
-        ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
-        : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_panel.Identity.Columns, key))]))!;
+    public Filter Filter =>
+        _panel.Within(
+            _panel.Identity.Columns is [var only]
+                ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
+                : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_panel.Identity.Columns, key))])
+        )!;
 
     /// <summary>Whether a record is one of them.</summary>
     /// <param name="values">The values of its identifying columns, in the one text form.</param>
-    public bool Has(IReadOnlyList<string> values) => (_known ??= [.. _keys.Select(RecordKey.Write)]).Contains(RecordKey.Write(values));
+    public bool Has(IReadOnlyList<string> values) =>
+        (_known ??= [.. _keys.Select(RecordKey.Write)]).Contains(RecordKey.Write(values));
 
     /// <summary>How many records of a panel can be chosen together.</summary>
     public static int MostOf(BoundPanel panel)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return panel.Identity.Columns.Count switch { 0 => 0, 1 => MaxRecords, _ => MaxWithLongKeys };
+        return panel.Identity.Columns.Count switch
+        {
+            0 => 0,
+            1 => MaxRecords,
+            _ => MaxWithLongKeys,
+        };
     }
 
     /// <summary>Reads the keys of chosen records.</summary>
@@ -49,7 +58,12 @@ public sealed class RecordSelection
     /// <param name="selection">The selection; null on failure.</param>
     /// <param name="problem">What is wrong; null on success.</param>
     /// <returns>Whether all of them are keys of the panel, and not too many.</returns>
-    public static bool TryRead(BoundPanel panel, IReadOnlyList<string> keys, out RecordSelection? selection, out FieldProblem? problem)
+    public static bool TryRead(
+        BoundPanel panel,
+        IReadOnlyList<string> keys,
+        out RecordSelection? selection,
+        out FieldProblem? problem
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(keys);
@@ -57,9 +71,15 @@ public sealed class RecordSelection
         var most = MostOf(panel);
         if (keys.Count == 0 || keys.Count > most)
         {
-            problem = new("keys", most == 0 ? "The records of this panel have no key, so they cannot be selected."
-                : keys.Count == 0 ? "No records are selected. Select at least one."
-                : string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are selected; at most {most:N0} can be selected at a time."));
+            problem = new(
+                "keys",
+                most == 0 ? "The records of this panel have no key, so they cannot be selected."
+                    : keys.Count == 0 ? "No records are selected. Select at least one."
+                    : string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{keys.Count:N0} records are selected; at most {most:N0} can be selected at a time."
+                    )
+            );
             return false;
         }
 

@@ -9,9 +9,7 @@ public sealed class RemovalActs
 {
     private readonly Dictionary<TableName, RowAct> _acts = [];
 
-    private RemovalActs()
-    {
-    }
+    private RemovalActs() { }
 
     /// <summary>The tables whose rows a removal may take.</summary>
     public IReadOnlyCollection<TableName> Tables => _acts.Keys;
@@ -56,7 +54,8 @@ public sealed class RemovalActs
         if (ofReferred is RowAct.Erase)
             return RowAct.Erase;
         var isHeld = ofReferred is RowAct.Move && reference.Declared is not null;
-        var canStay = RecordIdentity.Of(reference.Table).Exists && porch.BoundOver(reference.Table.Name) is { Manner: RemovalManner.Mark };
+        var canStay =
+            RecordIdentity.Of(reference.Table).Exists && porch.BoundOver(reference.Table.Name) is { Manner: RemovalManner.Mark };
         return canStay && !isHeld ? RowAct.Mark : RowAct.Move;
     }
 }

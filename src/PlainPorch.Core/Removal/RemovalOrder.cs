@@ -3,8 +3,10 @@ using PlainPorch.Core.Schema;
 namespace PlainPorch.Core.Removal;
 
 /// <summary>
-/// Puts tables into the order in which their rows can be deleted: what refers to others by a declared key before what it refers to.
-/// Tables that refer to each other in a circle make one group (a strongly connected component, found by Tarjan's algorithm of 1972),
+/// Puts tables into the order in which their rows can be deleted: what refers to others by a declared key before what it refers
+/// to.
+/// Tables that refer to each other in a circle make one group (a strongly connected component, found by Tarjan's algorithm of
+/// 1972),
 /// whose rows can only be deleted by one statement.
 /// </summary>
 public static class RemovalOrder
@@ -67,8 +69,7 @@ public static class RemovalOrder
                 member = _open.Pop();
                 _isOpen.Remove(member);
                 group.Add(member);
-            }
-            while (member != first);
+            } while (member != first);
             return group;
         }
     }

@@ -7,7 +7,9 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Removal;
 
-/// <summary>What a removal touches, and what becomes of it: computed before anything is done, and carried out only as it was seen.</summary>
+/// <summary>
+/// What a removal touches, and what becomes of it: computed before anything is done, and carried out only as it was seen.
+/// </summary>
 public sealed class RemovalPlan
 {
     /// <summary>From so many erased rows on, the number has to be typed.</summary>
@@ -37,7 +39,9 @@ public sealed class RemovalPlan
     /// <summary>The rows that refer to them and stay.</summary>
     public IReadOnlyList<TouchedRows> Touched { get; }
 
-    /// <summary>In which order tables are emptied; those of one group only together, because they refer to each other in a circle.</summary>
+    /// <summary>
+    /// In which order tables are emptied; those of one group only together, because they refer to each other in a circle.
+    /// </summary>
     public IReadOnlyList<IReadOnlyList<TableName>> Order { get; }
 
     /// <summary>Tells this plan apart from one that touches anything else, or the same rows in another version.</summary>
@@ -70,7 +74,10 @@ public sealed class RemovalPlan
         foreach (var taken in Taken)
             AddRows($"{taken.Act} {taken.Table.Name}", taken.Rows);
         foreach (var touched in Touched)
-            AddRows($"{touched.Effect} {touched.Reference.Table.Name} {string.Join(',', touched.Reference.Columns)} {touched.Reference.Target}", touched.Rows);
+            AddRows(
+                $"{touched.Effect} {touched.Reference.Table.Name} {string.Join(',', touched.Reference.Columns)} {touched.Reference.Target}",
+                touched.Rows
+            );
         return Convert.ToHexStringLower(hash.GetHashAndReset());
 
         void AddRows(string head, IReadOnlyList<RemovalRow> rows)
@@ -127,4 +134,9 @@ public sealed class TakenRows(Table table, string label, string? panel, RowAct a
 /// <param name="Rows">The rows.</param>
 /// <param name="Example">One of the removed rows that they refer to, or none.</param>
 public sealed record TouchedRows(
-    RemovalReference Reference, RemovalEffect Effect, bool ByDatabase, IReadOnlyList<RemovalRow> Rows, IReadOnlyList<RemovalRow> Example);
+    RemovalReference Reference,
+    RemovalEffect Effect,
+    bool ByDatabase,
+    IReadOnlyList<RemovalRow> Rows,
+    IReadOnlyList<RemovalRow> Example
+);

@@ -41,16 +41,23 @@ public sealed record RemovalReference
 
     /// <summary>The value of a referring column that refers to nothing; null where it is left empty.</summary>
     /// <param name="column">The column's exact name.</param>
-    public string? NoneOf(string column) => Table.Find(column) switch
-    {
-        { IsNullable: true } => null,
-        { Type.IsInteger: true } => "0",
-        _ => "",
-    };
+    public string? NoneOf(string column) =>
+        Table.Find(column) switch
+        {
+            { IsNullable: true } => null,
+            { Type.IsInteger: true } => "0",
+            _ => "",
+        };
 
     /// <summary>Whether the referring columns can be made to refer to nothing.</summary>
-    public bool CanBeDetached => Columns.Any(column => Table.Find(column) is { IsNullable: true, IsGenerated: false })
-        || (Declared is null && Columns.All(column => Table.Find(column) is { IsGenerated: false } found && (found.Type.IsInteger || found.Type.Kind is ValueKind.Text)));
+    public bool CanBeDetached =>
+        Columns.Any(column => Table.Find(column) is { IsNullable: true, IsGenerated: false })
+        || (
+            Declared is null
+            && Columns.All(column =>
+                Table.Find(column) is { IsGenerated: false } found && (found.Type.IsInteger || found.Type.Kind is ValueKind.Text)
+            )
+        );
 
     /// <summary>The columns that detaching empties: those that may be empty, or else all.</summary>
     public IReadOnlyList<string> Detaches
@@ -72,10 +79,21 @@ public sealed record RemovalReference
         return Declared?.OnDelete switch
         {
             DeleteRule.Cascade => (RemovalEffect.GoesAlong, true),
-            DeleteRule.SetNull or DeleteRule.SetDefault => Decided is RemovalEffect.GoesAlong or RemovalEffect.Forbids ? (Decided.Value, false) : (RemovalEffect.Detached, true),
-            DeleteRule.Forbid => (Decided is RemovalEffect.GoesAlong ? RemovalEffect.GoesAlong
-                : Decided is RemovalEffect.Detached && CanBeDetached ? RemovalEffect.Detached : RemovalEffect.Forbids, false),
-            _ => (Decided is null or RemovalEffect.Hidden || (Decided is RemovalEffect.Detached && !CanBeDetached) ? RemovalEffect.Forbids : Decided.Value, false),
+            DeleteRule.SetNull or DeleteRule.SetDefault => Decided is RemovalEffect.GoesAlong or RemovalEffect.Forbids
+                ? (Decided.Value, false)
+                : (RemovalEffect.Detached, true),
+            DeleteRule.Forbid => (
+                Decided is RemovalEffect.GoesAlong ? RemovalEffect.GoesAlong
+                : Decided is RemovalEffect.Detached && CanBeDetached ? RemovalEffect.Detached
+                : RemovalEffect.Forbids,
+                false
+            ),
+            _ => (
+                Decided is null or RemovalEffect.Hidden || (Decided is RemovalEffect.Detached && !CanBeDetached)
+                    ? RemovalEffect.Forbids
+                    : Decided.Value,
+                false
+            ),
         };
     }
 
@@ -104,8 +122,9 @@ public sealed record RemovalReference
     public IEnumerable<Filter> To(IEnumerable<RemovalRow> rows)
     {
         ArgumentNullException.ThrowIfNull(rows);
-        var referred = rows
-            .Where(row => Lookup?.Lookup.Where is not { } list || row.Values.GetValueOrDefault(list.Column) == list.Value)
+        var referred = rows.Where(row =>
+                Lookup?.Lookup.Where is not { } list || row.Values.GetValueOrDefault(list.Column) == list.Value
+            )
             .Select(row => TargetColumns.Select(column => row.Values.GetValueOrDefault(column)).ToList())
             .Where(values => values.TrueForAll(value => value is not null))
             .ToList();
@@ -117,14 +136,21 @@ public sealed record RemovalReference
             var keys = referred.Select(values => values[0]!).Distinct();
             // A column that cannot hold a key's value does not refer by it.
             var referring = (Lookup is null ? keys : keys.SelectMany(key => Lookup.ReferringValues(Table.Find(column)!, key)))
-                .Select(text => ValueText.TryRead(type, text, out var value, out _) ? value : null).OfType<string>().Distinct().ToList();
+                .Select(text => ValueText.TryRead(type, text, out var value, out _) ? value : null)
+                .OfType<string>()
+                .Distinct()
+                .ToList();
             if (referring.Count > 0)
                 yield return Lookup?.OneOf(column, referring) ?? new Filter.OneOf(column, referring);
             yield break;
         }
 
         foreach (var part in referred.Chunk(MaxCombinations))
-            yield return new Filter.Any([.. part.Select(values => new Filter.All([.. Columns.Zip(values, (name, value) => new Filter.EqualTo(name, value!))]))]);
+            yield return new Filter.Any([
+                .. part.Select(values => new Filter.All([
+                    .. Columns.Zip(values, (name, value) => new Filter.EqualTo(name, value!)),
+                ])),
+            ]);
     }
 }
 

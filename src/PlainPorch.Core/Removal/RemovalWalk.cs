@@ -14,10 +14,17 @@ public interface IRemovalRows
     /// <param name="most">At most so many.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     Task<IReadOnlyList<RemovalRow>> ReferringAsync(
-        RemovalReference reference, IReadOnlyList<RemovalRow> referred, IReadOnlyList<string> columns, int most, CancellationToken cancellationToken);
+        RemovalReference reference,
+        IReadOnlyList<RemovalRow> referred,
+        IReadOnlyList<string> columns,
+        int most,
+        CancellationToken cancellationToken
+    );
 }
 
-/// <summary>Works out what a removal touches: from the chosen records along the references, each row once, whatever circles they make.</summary>
+/// <summary>
+/// Works out what a removal touches: from the chosen records along the references, each row once, whatever circles they make.
+/// </summary>
 /// <param name="porch">The porch's panels.</param>
 /// <param name="references">All references.</param>
 /// <param name="rows">Reads rows.</param>
@@ -31,22 +38,45 @@ public sealed class RemovalWalk(PorchPanels porch, RemovalReferences references,
     /// <param name="chosen">The records, with the columns that <see cref="RemovalReferences.ColumnsOf"/> names.</param>
     /// <param name="act">What is done with them.</param>
     /// <param name="cancellationToken">Stops the work.</param>
-    public async Task<RemovalPlan> PlanAsync(BoundPanel panel, IReadOnlyList<RemovalRow> chosen, RowAct act, CancellationToken cancellationToken)
+    public async Task<RemovalPlan> PlanAsync(
+        BoundPanel panel,
+        IReadOnlyList<RemovalRow> chosen,
+        RowAct act,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
         var acts = RemovalActs.From(porch, references, panel.Table.Name, act);
-        var taken = new Dictionary<TableName, TakenRows> { [panel.Table.Name] = new(panel.Table, panel.Definition.Label, panel.Definition.Slug, act) };
+        var taken = new Dictionary<TableName, TakenRows>
+        {
+            [panel.Table.Name] = new(panel.Table, panel.Definition.Label, panel.Definition.Slug, act),
+        };
         var open = new Queue<(TableName Table, List<RemovalRow> Rows)>();
         open.Enqueue((panel.Table.Name, taken[panel.Table.Name].Add(chosen)));
         var total = chosen.Count;
         while (open.TryDequeue(out var referred))
         {
-            foreach (var reference in references.To(referred.Table).Where(reference => reference.EffectOf(acts.Of(referred.Table)).Effect is RemovalEffect.GoesAlong))
+            foreach (
+                var reference in references
+                    .To(referred.Table)
+                    .Where(reference => reference.EffectOf(acts.Of(referred.Table)).Effect is RemovalEffect.GoesAlong)
+            )
             {
-                var found = await rows.ReferringAsync(reference, referred.Rows, references.ColumnsOf(reference.Table), MaxRows - total + 1, cancellationToken);
+                var found = await rows.ReferringAsync(
+                    reference,
+                    referred.Rows,
+                    references.ColumnsOf(reference.Table),
+                    MaxRows - total + 1,
+                    cancellationToken
+                );
                 if (!taken.TryGetValue(reference.Table.Name, out var along))
-                    taken[reference.Table.Name] = along = new(reference.Table, reference.Label, reference.Panel, acts.Of(reference.Table.Name));
+                    taken[reference.Table.Name] = along = new(
+                        reference.Table,
+                        reference.Label,
+                        reference.Panel,
+                        acts.Of(reference.Table.Name)
+                    );
                 var added = along.Add(found);
                 total += added.Count;
                 if (total > MaxRows)
@@ -64,11 +94,27 @@ public sealed class RemovalWalk(PorchPanels porch, RemovalReferences references,
                 var (effect, byDatabase) = reference.EffectOf(acts.Of(table));
                 if (effect is RemovalEffect.GoesAlong)
                     continue;
-                var found = await rows.ReferringAsync(reference, removed.Rows, references.ColumnsOf(reference.Table), MaxRows + 1, cancellationToken);
+                var found = await rows.ReferringAsync(
+                    reference,
+                    removed.Rows,
+                    references.ColumnsOf(reference.Table),
+                    MaxRows + 1,
+                    cancellationToken
+                );
                 // What goes itself is neither in the way nor left behind.
-                var staying = taken.TryGetValue(reference.Table.Name, out var gone) ? [.. found.Where(row => !gone.Has(row))] : found;
+                var staying = taken.TryGetValue(reference.Table.Name, out var gone)
+                    ? [.. found.Where(row => !gone.Has(row))]
+                    : found;
                 if (staying.Count > 0)
-                    touched.Add(new TouchedRows(reference, effect, byDatabase, staying, [.. removed.Rows.Where(row => reference.To([row]).Any()).Take(1)]));
+                    touched.Add(
+                        new TouchedRows(
+                            reference,
+                            effect,
+                            byDatabase,
+                            staying,
+                            [.. removed.Rows.Where(row => reference.To([row]).Any()).Take(1)]
+                        )
+                    );
             }
         }
 

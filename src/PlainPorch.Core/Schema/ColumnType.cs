@@ -24,7 +24,9 @@ public sealed record ColumnType
     /// <summary>The digits after the point of a <see cref="ValueKind.Decimal"/>; null where there is no limit.</summary>
     public int? Scale { get; init; }
 
-    /// <summary>The labels of an <see cref="ValueKind.Enum"/>, or of the elements of an array of one, in their order; else empty.</summary>
+    /// <summary>
+    /// The labels of an <see cref="ValueKind.Enum"/>, or of the elements of an array of one, in their order; else empty.
+    /// </summary>
     public IReadOnlyList<string> EnumValues { get; init; } = [];
 
     /// <summary>Whether values are whole numbers.</summary>
@@ -34,6 +36,7 @@ public sealed record ColumnType
     public bool IsNumber => IsInteger || Kind is ValueKind.Decimal or ValueKind.Real or ValueKind.Double;
 
     /// <summary>Whether the database can put values in an order that means something to a person.</summary>
-    public bool IsOrderable => Kind is not (ValueKind.Json or ValueKind.Binary or ValueKind.Array or ValueKind.Other)
+    public bool IsOrderable =>
+        Kind is not (ValueKind.Json or ValueKind.Binary or ValueKind.Array or ValueKind.Other)
         || StoreType is "interval" or "inet" or "cidr" or "macaddr" or "money" or "name" or "\"char\"";
 }

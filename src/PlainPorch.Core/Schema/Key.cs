@@ -17,7 +17,8 @@ public sealed record ForeignKey(
     IReadOnlyList<string> Columns,
     TableName ReferredTable,
     IReadOnlyList<string> ReferredColumns,
-    DeleteRule OnDelete);
+    DeleteRule OnDelete
+);
 
 /// <summary>What the database does with referring rows when the row referred to is deleted.</summary>
 public enum DeleteRule

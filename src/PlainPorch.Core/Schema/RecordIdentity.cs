@@ -29,9 +29,11 @@ public sealed record RecordIdentity
     public static RecordIdentity Of(Table table)
     {
         ArgumentNullException.ThrowIfNull(table);
-        var usable = table.Keys
-            .Where(key => key.IsPrimary || key.Columns.All(column => table.Find(column) is { IsNullable: false }))
-            .Where(key => key.Columns.All(column => table.Find(column)?.Type.Kind is not (null or ValueKind.Json or ValueKind.Binary)))
+        var usable = table
+            .Keys.Where(key => key.IsPrimary || key.Columns.All(column => table.Find(column) is { IsNullable: false }))
+            .Where(key =>
+                key.Columns.All(column => table.Find(column)?.Type.Kind is not (null or ValueKind.Json or ValueKind.Binary))
+            )
             .OrderByDescending(key => key.IsPrimary)
             .ThenBy(key => key.Columns.Count)
             .ThenBy(key => key.Name, StringComparer.Ordinal)
@@ -42,15 +44,18 @@ public sealed record RecordIdentity
             return new RecordIdentity(
                 [],
                 $"{table.Name} is a view, and a view has no key.",
-                "Make a panel from the table behind it to change its records.");
+                "Make a panel from the table behind it to change its records."
+            );
         return table.Keys.Count > 0
             ? new RecordIdentity(
                 [],
                 $"The unique keys of {table.Name} allow empty values, so two records may have the same one.",
-                "Declare the columns of one of them NOT NULL, or add a primary key, and read the schema again.")
+                "Declare the columns of one of them NOT NULL, or add a primary key, and read the schema again."
+            )
             : new RecordIdentity(
                 [],
                 $"{table.Name} has no primary key and no unique key, so its records cannot be told apart.",
-                "Add a primary key or a unique key over columns that are never empty, and read the schema again.");
+                "Add a primary key or a unique key over columns that are never empty, and read the schema again."
+            );
     }
 }

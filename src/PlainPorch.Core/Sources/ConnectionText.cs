@@ -26,8 +26,10 @@ public static class ConnectionText
             return false;
         }
 
-        if (trimmed.StartsWith("postgres://", StringComparison.OrdinalIgnoreCase)
-            || trimmed.StartsWith("postgresql://", StringComparison.OrdinalIgnoreCase))
+        if (
+            trimmed.StartsWith("postgres://", StringComparison.OrdinalIgnoreCase)
+            || trimmed.StartsWith("postgresql://", StringComparison.OrdinalIgnoreCase)
+        )
             return TryReadUrl(trimmed, ref settings, out problem);
         return TryReadPairs(trimmed, ref settings, out problem);
     }
@@ -204,15 +206,16 @@ public static class ConnectionText
         }
     }
 
-    private static TlsMode? ReadTls(string value) => value.Replace("-", "", StringComparison.Ordinal).ToUpperInvariant() switch
-    {
-        "DISABLE" => TlsMode.Disable,
-        "ALLOW" or "PREFER" => TlsMode.Prefer,
-        "REQUIRE" => TlsMode.Require,
-        "VERIFYCA" => TlsMode.VerifyCa,
-        "VERIFYFULL" => TlsMode.VerifyFull,
-        _ => null,
-    };
+    private static TlsMode? ReadTls(string value) =>
+        value.Replace("-", "", StringComparison.Ordinal).ToUpperInvariant() switch
+        {
+            "DISABLE" => TlsMode.Disable,
+            "ALLOW" or "PREFER" => TlsMode.Prefer,
+            "REQUIRE" => TlsMode.Require,
+            "VERIFYCA" => TlsMode.VerifyCa,
+            "VERIFYFULL" => TlsMode.VerifyFull,
+            _ => null,
+        };
 
     private static bool IsComplete(ref SourceSettings settings, out string? problem)
     {

@@ -1,6 +1,8 @@
 namespace PlainPorch.Core.Survey;
 
-/// <summary>Finds what could tell the rows of a table apart: single columns, then pairs, none of which holds a smaller one.</summary>
+/// <summary>
+/// Finds what could tell the rows of a table apart: single columns, then pairs, none of which holds a smaller one.
+/// </summary>
 public static class CandidateKeys
 {
     // Pairs grow with the square of the columns; beyond this many the first ones are tried.
@@ -16,8 +18,12 @@ public static class CandidateKeys
         ArgumentNullException.ThrowIfNull(rows);
         if (rows.Count < EnoughRows)
             return [];
-        var usable = Enumerable.Range(0, rows.Table.Columns.Count)
-            .Where(column => rows.Table.Columns[column].Type.Kind is not (Schema.ValueKind.Json or Schema.ValueKind.Binary or Schema.ValueKind.Real or Schema.ValueKind.Double))
+        var usable = Enumerable
+            .Range(0, rows.Table.Columns.Count)
+            .Where(column =>
+                rows.Table.Columns[column].Type.Kind
+                    is not (Schema.ValueKind.Json or Schema.ValueKind.Binary or Schema.ValueKind.Real or Schema.ValueKind.Double)
+            )
             .Where(column => rows.Of(column).All(value => value is not null))
             .ToList();
         var single = usable.Where(column => Distinct(rows, [column]) == rows.Count).ToList();
@@ -26,7 +32,11 @@ public static class CandidateKeys
             return found;
         var rest = usable.Take(MaxColumnsForPairs).ToList();
         foreach (var (first, i) in rest.Select((column, i) => (column, i)))
-            found.AddRange(rest.Skip(i + 1).Where(second => Distinct(rows, [first, second]) == rows.Count).Select(second => (IReadOnlyList<int>)[first, second]));
+            found.AddRange(
+                rest.Skip(i + 1)
+                    .Where(second => Distinct(rows, [first, second]) == rows.Count)
+                    .Select(second => (IReadOnlyList<int>)[first, second])
+            );
         return found;
     }
 
@@ -39,12 +49,22 @@ public static class CandidateKeys
         ArgumentNullException.ThrowIfNull(rows);
         if (rows.Count < EnoughRows)
             return [];
-        return [.. Enumerable.Range(0, rows.Table.Columns.Count)
-            .Select(column => (Columns: (IReadOnlyList<int>)[column], Values: rows.Of(column).OfType<string>().ToList()))
-            .Select(found => (found.Columns, Duplicates: found.Values.Count - found.Values.Distinct().Count(), Empty: rows.Count - found.Values.Count))
-            .Where(found => found.Duplicates + found.Empty <= Math.Max(2, share * rows.Count))
-            .OrderBy(found => found.Duplicates + found.Empty)
-            .Take(3)];
+        return
+        [
+            .. Enumerable
+                .Range(0, rows.Table.Columns.Count)
+                .Select(column => (Columns: (IReadOnlyList<int>)[column], Values: rows.Of(column).OfType<string>().ToList()))
+                .Select(found =>
+                    (
+                        found.Columns,
+                        Duplicates: found.Values.Count - found.Values.Distinct().Count(),
+                        Empty: rows.Count - found.Values.Count
+                    )
+                )
+                .Where(found => found.Duplicates + found.Empty <= Math.Max(2, share * rows.Count))
+                .OrderBy(found => found.Duplicates + found.Empty)
+                .Take(3),
+        ];
     }
 
     /// <summary>How many rows have the same values as an earlier one in the given columns.</summary>

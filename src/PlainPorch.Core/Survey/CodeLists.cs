@@ -14,14 +14,20 @@ internal static class CodeLists
 
     public static IEnumerable<KeyValues> Of(TableRows rows)
     {
-        var key = rows.Table.Keys.FirstOrDefault(candidate => candidate.Columns.Count == 2 && candidate.Columns.All(column => rows.Table.Find(column) is not null));
+        var key = rows.Table.Keys.FirstOrDefault(candidate =>
+            candidate.Columns.Count == 2 && candidate.Columns.All(column => rows.Table.Find(column) is not null)
+        );
         if (key is null || !rows.IsComplete || rows.Count == 0)
             return [];
-        var columns = key.Columns.Select(name => rows.Table.Columns.Select((column, i) => (column, i)).First(pair => pair.column.Name == name)).ToList();
+        var columns = key
+            .Columns.Select(name => rows.Table.Columns.Select((column, i) => (column, i)).First(pair => pair.column.Name == name))
+            .ToList();
         if (columns.Exists(pair => pair.column.Type.Kind is not ValueKind.Text))
             return [];
         var (parting, code) = (columns[0], columns[1]);
-        var lists = rows.Of(parting.i).Zip(rows.Of(code.i)).Where(pair => pair.First is not null && pair.Second is not null)
+        var lists = rows.Of(parting.i)
+            .Zip(rows.Of(code.i))
+            .Where(pair => pair.First is not null && pair.Second is not null)
             .GroupBy(pair => pair.First!, pair => pair.Second!)
             .ToList();
         if (lists.Count is < 2 or > MaxLists || rows.Count < CodesToAList * lists.Count)

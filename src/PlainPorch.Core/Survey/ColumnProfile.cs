@@ -45,7 +45,9 @@ public sealed record ColumnProfile
     /// <summary>The commonest values, most frequent first; empty where all differ, or where values are not to be shown.</summary>
     public IReadOnlyList<ValueCount> Commonest { get; init; } = [];
 
-    /// <summary>The commonest shapes of texts: <c>A</c> for a run of capitals, <c>a</c> for one of small letters, <c>9</c> for each digit.</summary>
+    /// <summary>
+    /// The commonest shapes of texts: <c>A</c> for a run of capitals, <c>a</c> for one of small letters, <c>9</c> for each digit.
+    /// </summary>
     public IReadOnlyList<ValueCount> Shapes { get; init; } = [];
 
     /// <summary>Up to three different values; empty where values are not to be shown.</summary>
@@ -60,12 +62,22 @@ public sealed record ColumnProfile
     /// <param name="isComplete">Whether these are all rows.</param>
     /// <param name="statistics">What the database's planner knows of it; null where it knows nothing.</param>
     /// <param name="rows">How many rows the table has.</param>
-    public static ColumnProfile Of(Column column, IReadOnlyList<string?> values, bool isComplete = true, PlannerStatistics? statistics = null, long rows = 0)
+    public static ColumnProfile Of(
+        Column column,
+        IReadOnlyList<string?> values,
+        bool isComplete = true,
+        PlannerStatistics? statistics = null,
+        long rows = 0
+    )
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(values);
         var filled = values.Where(value => !string.IsNullOrWhiteSpace(value)).Select(value => value!).ToList();
-        var counts = filled.GroupBy(value => value).Select(group => new ValueCount(Cut(group.Key), group.Count())).OrderByDescending(value => value.Count).ToList();
+        var counts = filled
+            .GroupBy(value => value)
+            .Select(group => new ValueCount(Cut(group.Key), group.Count()))
+            .OrderByDescending(value => value.Count)
+            .ToList();
         // Of bytes only their number was read.
         var isShown = column.Type.Kind is not ValueKind.Binary;
         var isText = column.Type.Kind is ValueKind.Text;
@@ -81,9 +93,21 @@ public sealed record ColumnProfile
             ShortestLength = isText && filled.Count > 0 ? filled.Min(value => value.Length) : null,
             AverageLength = isText && filled.Count > 0 ? Math.Round(filled.Average(value => value.Length), 1) : null,
             LongestLength = isText && filled.Count > 0 ? filled.Max(value => value.Length) : null,
-            WordyShare = filled.Count == 0 ? 0 : Math.Round((double)filled.Count(value => value.Length >= 3 && value.Any(char.IsLetter)) / filled.Count, 3),
+            WordyShare =
+                filled.Count == 0
+                    ? 0
+                    : Math.Round((double)filled.Count(value => value.Length >= 3 && value.Any(char.IsLetter)) / filled.Count, 3),
             Commonest = isShown ? [.. counts.Where(value => value.Count > 1).Take(Kept)] : [],
-            Shapes = isText ? [.. filled.GroupBy(ShapeOf).Select(group => new ValueCount(group.Key, group.Count())).OrderByDescending(shape => shape.Count).Take(Kept)] : [],
+            Shapes = isText
+                ?
+                [
+                    .. filled
+                        .GroupBy(ShapeOf)
+                        .Select(group => new ValueCount(group.Key, group.Count()))
+                        .OrderByDescending(shape => shape.Count)
+                        .Take(Kept),
+                ]
+                : [],
             Samples = isShown ? [.. counts.Take(KeptSamples).Select(value => value.Value)] : [],
         };
     }
@@ -97,7 +121,9 @@ public sealed record ColumnProfile
             return null;
         if (type.IsNumber)
         {
-            var numbers = counts.Where(value => decimal.TryParse(value.Value, NumberStyles.Float, CultureInfo.InvariantCulture, out _)).ToList();
+            var numbers = counts
+                .Where(value => decimal.TryParse(value.Value, NumberStyles.Float, CultureInfo.InvariantCulture, out _))
+                .ToList();
             return numbers.Count == 0 ? null : (numbers.MinBy(Number)!.Value, numbers.MaxBy(Number)!.Value);
         }
 
@@ -113,7 +139,11 @@ public sealed record ColumnProfile
         var shape = new StringBuilder();
         foreach (var c in text)
         {
-            var sign = char.IsDigit(c) ? '9' : char.IsUpper(c) ? 'A' : char.IsLetter(c) ? 'a' : c;
+            var sign =
+                char.IsDigit(c) ? '9'
+                : char.IsUpper(c) ? 'A'
+                : char.IsLetter(c) ? 'a'
+                : c;
             if (sign is 'A' or 'a' && shape.Length > 0 && shape[^1] == sign)
                 continue;
             if (shape.Length == ShapeLength)
@@ -134,7 +164,8 @@ public sealed record ValueCount(string Value, int Count);
 
 /// <summary>What PostgreSQL's planner knows of a column (<c>pg_stats</c>).</summary>
 /// <param name="EmptyShare">The share of nulls.</param>
-/// <param name="Distinct">The number of different values; negative where it is a share of the rows, as PostgreSQL keeps it.</param>
+/// <param name="Distinct">The number of different values; negative where it is a share of the rows, as PostgreSQL keeps
+/// it.</param>
 public sealed record PlannerStatistics(double EmptyShare, double Distinct)
 {
     /// <summary>The number of different values in a table of so many rows.</summary>

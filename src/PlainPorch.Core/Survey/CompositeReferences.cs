@@ -14,7 +14,8 @@ internal sealed class CompositeReferences(IReadOnlyDictionary<TableName, TableRo
 
     /// <summary>Finds references from tables to composite keys.</summary>
     /// <param name="tables">The tables, views left out.</param>
-    /// <param name="held">The single-column references that are taken for true; a key column that refers by itself is better proof.</param>
+    /// <param name="held">The single-column references that are taken for true; a key column that refers by itself is better
+    /// proof.</param>
     public IEnumerable<Reference> Find(IReadOnlyList<Table> tables, IReadOnlyList<Reference> held)
     {
         var referring = held.SelectMany(reference => reference.Columns.Select(column => (reference.Table, column))).ToHashSet();
@@ -22,18 +23,25 @@ internal sealed class CompositeReferences(IReadOnlyDictionary<TableName, TableRo
         var found = new List<Reference>();
         foreach (var target in tables.Where(table => !lists.Contains(table.Name)))
         {
-            var key = target.Keys.FirstOrDefault(key => key is { IsPrimary: true, Columns.Count: > 1 } && key.Columns.All(column => target.Find(column) is not null));
+            var key = target.Keys.FirstOrDefault(key =>
+                key is { IsPrimary: true, Columns.Count: > 1 } && key.Columns.All(column => target.Find(column) is not null)
+            );
             // A part of the key that is the table's own, as the number of a bin is: else it only joins others, and who has all
             // its columns refers to these.
             if (key is null || !key.Columns.Any(column => !referring.Contains((target.Name, column)) && IsOwn(target, column)))
                 continue;
-            found.AddRange(tables.Where(table => table.Name != target.Name && !IsDeclared(table, target, key))
-                .Select(table => Weigh(table, target, key))
-                .OfType<Reference>()
-                .Where(reference => reference.Confidence > 0));
+            found.AddRange(
+                tables
+                    .Where(table => table.Name != target.Name && !IsDeclared(table, target, key))
+                    .Select(table => Weigh(table, target, key))
+                    .OfType<Reference>()
+                    .Where(reference => reference.Confidence > 0)
+            );
         }
 
-        return found.GroupBy(reference => (reference.Table, string.Join('\u001f', reference.Columns.Order(StringComparer.Ordinal)))).Select(group => group.MaxBy(reference => reference.Confidence)!);
+        return found
+            .GroupBy(reference => (reference.Table, string.Join('\u001f', reference.Columns.Order(StringComparer.Ordinal))))
+            .Select(group => group.MaxBy(reference => reference.Confidence)!);
     }
 
     private bool IsOwn(Table target, string column)
@@ -43,14 +51,20 @@ internal sealed class CompositeReferences(IReadOnlyDictionary<TableName, TableRo
     }
 
     private static bool IsDeclared(Table table, Table target, Key key) =>
-        table.ForeignKeys.Any(declared => declared.ReferredTable == target.Name && declared.ReferredColumns.ToHashSet().SetEquals(key.Columns));
+        table.ForeignKeys.Any(declared =>
+            declared.ReferredTable == target.Name && declared.ReferredColumns.ToHashSet().SetEquals(key.Columns)
+        );
 
     private Reference? Weigh(Table table, Table target, Key key)
     {
         var columns = key.Columns.Select(column => Matching(table, target, column)).OfType<string>().Distinct().ToList();
         if (columns.Count != key.Columns.Count)
             return null;
-        var isPart = words.Of(table.Name) is var own && words.Of(target.Name) is var whole && own.Count > whole.Count && own.Take(whole.Count).SequenceEqual(whole);
+        var isPart =
+            words.Of(table.Name) is var own
+            && words.Of(target.Name) is var whole
+            && own.Count > whole.Count
+            && own.Take(whole.Count).SequenceEqual(whole);
         // Two tables keyed alike are as likely two joins of the same third ones.
         var isAlike = table.Keys.Any(other => other.Columns.ToHashSet().SetEquals(columns));
         if (isAlike && !isPart)
@@ -75,7 +89,13 @@ internal sealed class CompositeReferences(IReadOnlyDictionary<TableName, TableRo
             NameScore = Named,
             Compared = compared,
             Coverage = coverage,
-            Evidence = "it has all columns of the key by name; " + (coverage is { } share ? $"{Meanings.ColumnFacts.Percent(share)} of {compared} different combinations found" : "no values to compare"),
+            Evidence =
+                "it has all columns of the key by name; "
+                + (
+                    coverage is { } share
+                        ? $"{Meanings.ColumnFacts.Percent(share)} of {compared} different combinations found"
+                        : "no values to compare"
+                ),
         };
     }
 
@@ -84,8 +104,12 @@ internal sealed class CompositeReferences(IReadOnlyDictionary<TableName, TableRo
     {
         var wanted = words.Of(column);
         var kind = target.Find(column)!.Type.Kind;
-        return table.Columns.Where(candidate => candidate.Type.Kind == kind)
-            .Where(candidate => words.Of(candidate.Name) is var own && (own.SequenceEqual(wanted) || own.SequenceEqual(words.Of(target.Name).Concat(wanted))))
+        return table
+            .Columns.Where(candidate => candidate.Type.Kind == kind)
+            .Where(candidate =>
+                words.Of(candidate.Name) is var own
+                && (own.SequenceEqual(wanted) || own.SequenceEqual(words.Of(target.Name).Concat(wanted)))
+            )
             .Select(candidate => candidate.Name)
             .FirstOrDefault();
     }
@@ -101,7 +125,9 @@ internal sealed class CompositeReferences(IReadOnlyDictionary<TableName, TableRo
 
     private static HashSet<string> Combinations(TableRows rows, IReadOnlyList<string> columns)
     {
-        var places = columns.Select(name => rows.Table.Columns.Select((column, i) => (column.Name, i)).First(pair => pair.Name == name).i).ToList();
+        var places = columns
+            .Select(name => rows.Table.Columns.Select((column, i) => (column.Name, i)).First(pair => pair.Name == name).i)
+            .ToList();
         var found = new HashSet<string>();
         for (var row = 0; row < rows.Count; row++)
         {

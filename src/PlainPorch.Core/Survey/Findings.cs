@@ -67,7 +67,13 @@ public sealed record FindingSubject(FindingSort Sort, TableName Table, IReadOnly
 /// <param name="Value">What it said, as <see cref="Finding.Value"/> gives it, or what the developer says instead.</param>
 /// <param name="Reference">The reference that was decided about; null for other sorts.</param>
 /// <param name="DecidedAt">When.</param>
-public sealed record FindingDecision(FindingSubject Subject, Verdict Verdict, string Value, SurveyedReference? Reference, DateTimeOffset DecidedAt);
+public sealed record FindingDecision(
+    FindingSubject Subject,
+    Verdict Verdict,
+    string Value,
+    SurveyedReference? Reference,
+    DateTimeOffset DecidedAt
+);
 
 /// <summary>One inferred fact with its confidence and evidence.</summary>
 /// <param name="Subject">What it is about.</param>
@@ -80,8 +86,16 @@ public sealed record FindingDecision(FindingSubject Subject, Verdict Verdict, st
 /// <param name="Support">How the latest survey stands to the decision.</param>
 /// <param name="Reference">The reference; null for other sorts.</param>
 public sealed record Finding(
-    FindingSubject Subject, string Value, string Says, double Confidence, bool IsDeclared, string Evidence, Verdict? Verdict, FindingSupport Support,
-    SurveyedReference? Reference);
+    FindingSubject Subject,
+    string Value,
+    string Says,
+    double Confidence,
+    bool IsDeclared,
+    string Evidence,
+    Verdict? Verdict,
+    FindingSupport Support,
+    SurveyedReference? Reference
+);
 
 /// <summary>Joins what a survey found with what a developer decided about it.</summary>
 public static class FindingList
@@ -105,7 +119,9 @@ public static class FindingList
             list.Add(bySubject.TryGetValue(finding.Subject.Id, out var decision) ? Decided(finding, decision) : finding);
         }
 
-        list.AddRange(decisions.Where(decision => decision.Verdict is Verdict.Right && !seen.Contains(decision.Subject.Id)).Select(LostOf));
+        list.AddRange(
+            decisions.Where(decision => decision.Verdict is Verdict.Right && !seen.Contains(decision.Subject.Id)).Select(LostOf)
+        );
         return list;
     }
 
@@ -115,10 +131,17 @@ public static class FindingList
         ArgumentNullException.ThrowIfNull(report);
         ArgumentNullException.ThrowIfNull(decisions);
         var bySubject = decisions.ToDictionary(decision => decision.Subject.Id);
-        var references = report.References.Where(reference => !reference.Declared)
-            .Where(reference => !bySubject.TryGetValue(SubjectOf(reference).Id, out var decision)
-                || (decision.Verdict is Verdict.Wrong && decision.Value != ValueOf(reference)))
-            .Concat(decisions.Where(decision => decision is { Verdict: Verdict.Right, Reference: not null }).Select(decision => decision.Reference! with { Confidence = 1 }));
+        var references = report
+            .References.Where(reference => !reference.Declared)
+            .Where(reference =>
+                !bySubject.TryGetValue(SubjectOf(reference).Id, out var decision)
+                || (decision.Verdict is Verdict.Wrong && decision.Value != ValueOf(reference))
+            )
+            .Concat(
+                decisions
+                    .Where(decision => decision is { Verdict: Verdict.Right, Reference: not null })
+                    .Select(decision => decision.Reference! with { Confidence = 1 })
+            );
         return report with
         {
             References = [.. report.References.Where(reference => reference.Declared), .. references],
@@ -147,47 +170,106 @@ public static class FindingList
         {
             var where = reference.Where is null ? "" : $" where {reference.Where}";
             yield return new Finding(
-                SubjectOf(reference), ValueOf(reference), $"refers to {reference.RefSchema}.{reference.RefTable} ({string.Join(", ", reference.RefColumns)}){where}",
-                reference.Confidence, reference.Declared, reference.Evidence, null, FindingSupport.Found, reference);
+                SubjectOf(reference),
+                ValueOf(reference),
+                $"refers to {reference.RefSchema}.{reference.RefTable} ({string.Join(", ", reference.RefColumns)}){where}",
+                reference.Confidence,
+                reference.Declared,
+                reference.Evidence,
+                null,
+                FindingSupport.Found,
+                reference
+            );
         }
 
         foreach (var column in report.Columns.Where(column => column.Kind is not Meaning.Plain))
         {
             yield return new Finding(
-                new(FindingSort.Meaning, new TableName(column.Schema, column.Table), [column.Name]), Name(column.Kind), $"is {Words.Of(column.Kind)}",
-                column.Confidence, false, column.Evidence, null, FindingSupport.Found, null);
+                new(FindingSort.Meaning, new TableName(column.Schema, column.Table), [column.Name]),
+                Name(column.Kind),
+                $"is {Words.Of(column.Kind)}",
+                column.Confidence,
+                false,
+                column.Evidence,
+                null,
+                FindingSupport.Found,
+                null
+            );
         }
 
         foreach (var spells in report.Overlaps)
         {
             yield return new Finding(
-                new(FindingSort.Overlap, spells.Table, [spells.Begin, spells.End, spells.Of]), "overlap",
-                string.Create(CultureInfo.InvariantCulture, $"overlap for the same {spells.Of} in {spells.Overlapping:N0} rows"), OverlapConfidence, false,
-                string.Create(CultureInfo.InvariantCulture, $"of {spells.Rows:N0} rows, the others begin when the earlier ones with the same {spells.Of} have ended"),
-                null, FindingSupport.Found, null);
+                new(FindingSort.Overlap, spells.Table, [spells.Begin, spells.End, spells.Of]),
+                "overlap",
+                string.Create(CultureInfo.InvariantCulture, $"overlap for the same {spells.Of} in {spells.Overlapping:N0} rows"),
+                OverlapConfidence,
+                false,
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"of {spells.Rows:N0} rows, the others begin when the earlier ones with the same {spells.Of} have ended"
+                ),
+                null,
+                FindingSupport.Found,
+                null
+            );
         }
 
         foreach (var table in report.Tables)
         {
             var name = new TableName(table.Schema, table.Name);
             if (table.Shape is not TableShape.Main)
-                yield return new Finding(new(FindingSort.Shape, name, []), Name(table.Shape), $"is {Words.Of(table.Shape)}", 0.8, false, Words.WhyOf(table), null, FindingSupport.Found, null);
+                yield return new Finding(
+                    new(FindingSort.Shape, name, []),
+                    Name(table.Shape),
+                    $"is {Words.Of(table.Shape)}",
+                    0.8,
+                    false,
+                    Words.WhyOf(table),
+                    null,
+                    FindingSupport.Found,
+                    null
+                );
             foreach (var key in table.CandidateKeys)
             {
                 yield return new Finding(
-                    new(FindingSort.Key, name, key), string.Join(", ", key), $"could be told apart by {string.Join(" and ", key)}", key.Count == 1 ? 0.8 : 0.6, false,
-                    $"no two of the {(table.RowsAreEstimated ? "rows looked at" : "rows")} have the same values, and none is empty", null, FindingSupport.Found, null);
+                    new(FindingSort.Key, name, key),
+                    string.Join(", ", key),
+                    $"could be told apart by {string.Join(" and ", key)}",
+                    key.Count == 1 ? 0.8 : 0.6,
+                    false,
+                    $"no two of the {(table.RowsAreEstimated ? "rows looked at" : "rows")} have the same values, and none is empty",
+                    null,
+                    FindingSupport.Found,
+                    null
+                );
             }
 
             if (table.Twins > 0)
                 yield return new Finding(
-                    new(FindingSort.Key, name, []), "twins", $"has no key, and {table.Twins} rows are the same as another in every column", 0.9, false,
-                    "nothing can tell these rows apart, so that neither can be changed alone", null, FindingSupport.Found, null);
+                    new(FindingSort.Key, name, []),
+                    "twins",
+                    $"has no key, and {table.Twins} rows are the same as another in every column",
+                    0.9,
+                    false,
+                    "nothing can tell these rows apart, so that neither can be changed alone",
+                    null,
+                    FindingSupport.Found,
+                    null
+                );
             foreach (var miss in table.NearMisses)
             {
                 yield return new Finding(
-                    new(FindingSort.Key, name, miss.Columns), string.Join(", ", miss.Columns), $"has no key; {string.Join(" and ", miss.Columns)} comes close", 0.3, false,
-                    $"{miss.Duplicates} rows repeat another's value, {miss.Empty} are empty", null, FindingSupport.Found, null);
+                    new(FindingSort.Key, name, miss.Columns),
+                    string.Join(", ", miss.Columns),
+                    $"has no key; {string.Join(" and ", miss.Columns)} comes close",
+                    0.3,
+                    false,
+                    $"{miss.Duplicates} rows repeat another's value, {miss.Empty} are empty",
+                    null,
+                    FindingSupport.Found,
+                    null
+                );
             }
         }
     }
@@ -198,22 +280,39 @@ public static class FindingList
         if (decision.Verdict is Verdict.Wrong)
             return decision.Value == finding.Value ? finding with { Verdict = Verdict.Wrong } : finding;
         if (decision.Value == finding.Value)
-            return finding with { Verdict = Verdict.Right, Support = finding.Confidence >= ReferenceFinder.Threshold ? FindingSupport.Found : FindingSupport.Otherwise };
-        return LostOf(decision) with { Support = FindingSupport.Otherwise, Evidence = $"the survey finds now: {finding.Says} ({finding.Evidence})" };
+            return finding with
+            {
+                Verdict = Verdict.Right,
+                Support = finding.Confidence >= ReferenceFinder.Threshold ? FindingSupport.Found : FindingSupport.Otherwise,
+            };
+        return LostOf(decision) with
+        {
+            Support = FindingSupport.Otherwise,
+            Evidence = $"the survey finds now: {finding.Says} ({finding.Evidence})",
+        };
     }
 
-    private static Finding LostOf(FindingDecision decision) => new(
-        decision.Subject,
-        decision.Value,
-        decision.Subject.Sort switch
-        {
-            FindingSort.Reference => $"refers to {decision.Value}",
-            FindingSort.Meaning when Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var meaning) => $"is {Words.Of(meaning)}",
-            FindingSort.Shape when Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var shape) => $"is {Words.Of(shape)}",
-            FindingSort.Overlap => "overlap",
-            _ => $"could be told apart by {decision.Value}",
-        },
-        1, false, "you decided it; the data no longer shows it", Verdict.Right, FindingSupport.Lost, decision.Reference);
+    private static Finding LostOf(FindingDecision decision) =>
+        new(
+            decision.Subject,
+            decision.Value,
+            decision.Subject.Sort switch
+            {
+                FindingSort.Reference => $"refers to {decision.Value}",
+                FindingSort.Meaning when Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var meaning) =>
+                    $"is {Words.Of(meaning)}",
+                FindingSort.Shape when Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var shape) =>
+                    $"is {Words.Of(shape)}",
+                FindingSort.Overlap => "overlap",
+                _ => $"could be told apart by {decision.Value}",
+            },
+            1,
+            false,
+            "you decided it; the data no longer shows it",
+            Verdict.Right,
+            FindingSupport.Lost,
+            decision.Reference
+        );
 
     private static SurveyedColumn Apply(SurveyedColumn column, Dictionary<string, FindingDecision> decisions)
     {
@@ -222,7 +321,13 @@ public static class FindingList
             return column;
         if (decision.Verdict is Verdict.Right && Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var decided))
             return column with { Kind = decided, Confidence = 1 };
-        return decision.Verdict is Verdict.Wrong && decision.Value == Name(column.Kind) ? column with { Kind = Meaning.Plain, Confidence = 1 } : column;
+        return decision.Verdict is Verdict.Wrong && decision.Value == Name(column.Kind)
+            ? column with
+            {
+                Kind = Meaning.Plain,
+                Confidence = 1,
+            }
+            : column;
     }
 
     private static SurveyedTable Apply(SurveyedTable table, Dictionary<string, FindingDecision> decisions)
@@ -232,7 +337,12 @@ public static class FindingList
             return table;
         if (decision.Verdict is Verdict.Right && Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var decided))
             return table with { Shape = decided };
-        return decision.Verdict is Verdict.Wrong && decision.Value == Name(table.Shape) ? table with { Shape = TableShape.Main } : table;
+        return decision.Verdict is Verdict.Wrong && decision.Value == Name(table.Shape)
+            ? table with
+            {
+                Shape = TableShape.Main,
+            }
+            : table;
     }
 
     private static string Name<T>(T value)

@@ -52,7 +52,8 @@ internal sealed record KeyValues
 
     private static bool LooksDense(FrozenSet<string> values)
     {
-        long least = long.MaxValue, greatest = long.MinValue;
+        long least = long.MaxValue,
+            greatest = long.MinValue;
         foreach (var value in values)
         {
             if (!long.TryParse(value, out var number))

@@ -23,10 +23,39 @@ public static class Labels
         .Select(pair => pair.Split('='))
         .ToFrozenDictionary(pair => pair[0], pair => pair[1]);
 
-    private static readonly FrozenSet<string> _capitals =
-        new[] { "id", "iban", "url", "vat", "isbn", "ip", "pdf", "html", "json", "xml", "uuid", "sku" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _capitals = new[]
+    {
+        "id",
+        "iban",
+        "url",
+        "vat",
+        "isbn",
+        "ip",
+        "pdf",
+        "html",
+        "json",
+        "xml",
+        "uuid",
+        "sku",
+    }.ToFrozenSet();
 
-    private static readonly FrozenSet<string> _typePrefixes = new[] { "str", "int", "lng", "dbl", "sng", "dtm", "bln", "bol", "cur", "byt", "chr", "vch", "fld", "col" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _typePrefixes = new[]
+    {
+        "str",
+        "int",
+        "lng",
+        "dbl",
+        "sng",
+        "dtm",
+        "bln",
+        "bol",
+        "cur",
+        "byt",
+        "chr",
+        "vch",
+        "fld",
+        "col",
+    }.ToFrozenSet();
 
     private static readonly string[] _keyEndings = [" number", " ID", " code", " key"];
 
@@ -49,62 +78,74 @@ public static class Labels
         if (words.Count < 2 || !column.Type.IsNumber || !Units.TryGetValue(words[^1], out var unit))
             return Sentence(column.Name, words);
         // What is measured in metres and written with three letters is an abbreviation of the trade: LOA.
-        var measure = words is [{ Length: <= 3 } only, _] && !_words.ContainsKey(only) && !vocabulary.Own.ContainsKey(only) ? only.ToUpperInvariant() : Sentence(column.Name, [.. words.SkipLast(1)]);
+        var measure =
+            words is [{ Length: <= 3 } only, _] && !_words.ContainsKey(only) && !vocabulary.Own.ContainsKey(only)
+                ? only.ToUpperInvariant()
+                : Sentence(column.Name, [.. words.SkipLast(1)]);
         return $"{measure} ({unit})";
     }
 
     /// <summary>
-    /// The label of a column that shows the record it refers to: "Owner number" shows an owner's name, so "Owner" says what is there.
+    /// The label of a column that shows the record it refers to: "Owner number" shows an owner's name, so "Owner" says what is
+    /// there.
     /// </summary>
     /// <param name="label">The label of the column as a value.</param>
     public static string ForLookup(string label)
     {
         ArgumentNullException.ThrowIfNull(label);
-        var ending = _keyEndings.FirstOrDefault(ending => label.Length > ending.Length && label.EndsWith(ending, StringComparison.Ordinal));
+        var ending = _keyEndings.FirstOrDefault(ending =>
+            label.Length > ending.Length && label.EndsWith(ending, StringComparison.Ordinal)
+        );
         return ending is null ? label : label[..^ending.Length];
     }
 
     // What the developer says goes before what most offices mean, and that before what the schema's tables suggest.
     private static string Expand(string word, Column column, Vocabulary vocabulary) =>
-        vocabulary.Own.TryGetValue(word, out var means) ? means : _words.ContainsKey(word) ? word : vocabulary.Expand(word, column.Comment);
+        vocabulary.Own.TryGetValue(word, out var means) ? means
+        : _words.ContainsKey(word) ? word
+        : vocabulary.Expand(word, column.Comment);
 
     // "strName", "dtm_start": programs of a time wrote the type in front.
     private static IReadOnlyList<string> WithoutType(IReadOnlyList<string> words) =>
         words.Count > 1 && _typePrefixes.Contains(words[0]) ? [.. words.Skip(1)] : words;
 
     /// <summary>The units that stand at the end of a number's name, as they are written for people.</summary>
-    internal static FrozenDictionary<string, string> Units { get; } = new Dictionary<string, string>
-    {
-        ["m"] = "m",
-        ["mm"] = "mm",
-        ["cm"] = "cm",
-        ["km"] = "km",
-        ["kg"] = "kg",
-        ["g"] = "g",
-        ["t"] = "t",
-        ["l"] = "l",
-        ["kwh"] = "kWh",
-        ["kw"] = "kW",
-        ["hrs"] = "h",
-        ["hours"] = "hours",
-        ["min"] = "min",
-        ["sec"] = "s",
-        ["days"] = "days",
-        ["yrs"] = "years",
-        ["years"] = "years",
-        ["ft"] = "ft",
-        ["lb"] = "lb",
-        ["mb"] = "MB",
-        ["gb"] = "GB",
-        ["bytes"] = "bytes",
-    }.ToFrozenDictionary();
+    internal static FrozenDictionary<string, string> Units { get; } =
+        new Dictionary<string, string>
+        {
+            ["m"] = "m",
+            ["mm"] = "mm",
+            ["cm"] = "cm",
+            ["km"] = "km",
+            ["kg"] = "kg",
+            ["g"] = "g",
+            ["t"] = "t",
+            ["l"] = "l",
+            ["kwh"] = "kWh",
+            ["kw"] = "kW",
+            ["hrs"] = "h",
+            ["hours"] = "hours",
+            ["min"] = "min",
+            ["sec"] = "s",
+            ["days"] = "days",
+            ["yrs"] = "years",
+            ["years"] = "years",
+            ["ft"] = "ft",
+            ["lb"] = "lb",
+            ["mb"] = "MB",
+            ["gb"] = "GB",
+            ["bytes"] = "bytes",
+        }.ToFrozenDictionary();
 
     /// <summary>The label of a table's records taken together: <c>BoatKit</c> becomes "Boat kit".</summary>
     /// <param name="identifier">The table's name.</param>
     /// <param name="vocabulary">The words of the schema, of which the developer's own are used; null for none.</param>
     public static string ForTable(string identifier, Vocabulary? vocabulary = null)
     {
-        IReadOnlyList<string> words = [.. IdentifierWords.Split(identifier).Select(word => vocabulary?.Own.GetValueOrDefault(word) ?? word)];
+        IReadOnlyList<string> words =
+        [
+            .. IdentifierWords.Split(identifier).Select(word => vocabulary?.Own.GetValueOrDefault(word) ?? word),
+        ];
         return Sentence(identifier, words.Count > 1 && words[0] is "tbl" or "t" or "v" or "vw" ? [.. words.Skip(1)] : words);
     }
 

@@ -16,33 +16,138 @@ public sealed record NameEvidence(double Score, string Reason)
 
     private static readonly FrozenSet<string> _selfRoles = new[]
     {
-        "parent", "master", "root", "prev", "previous", "next", "original", "orig", "base", "copy", "child", "super", "superior", "main", "template", "replaced", "successor", "predecessor", "dup", "duplicate", "alias",
+        "parent",
+        "master",
+        "root",
+        "prev",
+        "previous",
+        "next",
+        "original",
+        "orig",
+        "base",
+        "copy",
+        "child",
+        "super",
+        "superior",
+        "main",
+        "template",
+        "replaced",
+        "successor",
+        "predecessor",
+        "dup",
+        "duplicate",
+        "alias",
     }.ToFrozenSet();
 
     private static readonly FrozenSet<string> _personRoles = new[]
     {
-        "author", "creator", "editor", "owner", "manager", "approver", "assignee", "reviewer", "reporter", "sender", "recipient", "inserter", "updater",
-        "responsible", "supervisor", "operator", "requester", "requestor", "modifier", "poster", "assigned", "uploader", "salesperson", "boss", "chief", "by",
+        "author",
+        "creator",
+        "editor",
+        "owner",
+        "manager",
+        "approver",
+        "assignee",
+        "reviewer",
+        "reporter",
+        "sender",
+        "recipient",
+        "inserter",
+        "updater",
+        "responsible",
+        "supervisor",
+        "operator",
+        "requester",
+        "requestor",
+        "modifier",
+        "poster",
+        "assigned",
+        "uploader",
+        "salesperson",
+        "boss",
+        "chief",
+        "by",
     }.ToFrozenSet();
 
     // What records have, not what they are: two columns called "name" have nothing to do with each other.
     private static readonly FrozenSet<string> _plainWords = new[]
     {
-        "name", "title", "label", "value", "type", "status", "state", "description", "descr", "position", "version", "date", "time", "order",
-        "sort", "lang", "email", "hash", "token", "path", "url", "text", "data", "level", "kind", "short", "long", "full", "display", "unique",
+        "name",
+        "title",
+        "label",
+        "value",
+        "type",
+        "status",
+        "state",
+        "description",
+        "descr",
+        "position",
+        "version",
+        "date",
+        "time",
+        "order",
+        "sort",
+        "lang",
+        "email",
+        "hash",
+        "token",
+        "path",
+        "url",
+        "text",
+        "data",
+        "level",
+        "kind",
+        "short",
+        "long",
+        "full",
+        "display",
+        "unique",
     }.ToFrozenSet();
 
     // Of these a table of their own holds the list: "status" in "order_status".
-    private static readonly FrozenSet<string> _listedWords = new[] { "type", "kind", "status", "state", "level", "lang", "version" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _listedWords = new[]
+    {
+        "type",
+        "kind",
+        "status",
+        "state",
+        "level",
+        "lang",
+        "version",
+    }.ToFrozenSet();
 
     private static readonly FrozenSet<string> _listWords = new[]
     {
-        "type", "kind", "code", "list", "status", "value", "category", "class", "option", "lookup", "enum", "choice",
+        "type",
+        "kind",
+        "code",
+        "list",
+        "status",
+        "value",
+        "category",
+        "class",
+        "option",
+        "lookup",
+        "enum",
+        "choice",
     }.ToFrozenSet();
 
     private static readonly FrozenSet<string> _persons = new[]
     {
-        "user", "person", "people", "staff", "employee", "member", "account", "contact", "usr", "worker", "personnel", "principal", "individual", "party",
+        "user",
+        "person",
+        "people",
+        "staff",
+        "employee",
+        "member",
+        "account",
+        "contact",
+        "usr",
+        "worker",
+        "personnel",
+        "principal",
+        "individual",
+        "party",
     }.ToFrozenSet();
 
     /// <summary>Weighs the names of a column against those of a table and its key.</summary>
@@ -63,7 +168,17 @@ public sealed record NameEvidence(double Score, string Reason)
         var isPart = table.Name != target.Name && Belongs(words.Of(table.Name), tableWords);
         // A part of a table that borrows its key ("problem_tag" of "problem") means that table and not the key's home.
         var isBorrowed = words.IsNamedAfterAnother(target.Name, keyWords, target.Find(key)?.Type.Kind is ValueKind.Text);
-        var best = isBorrowed && !isPart ? None : OfKey(columnWords, keyWords, tableWords, isPart && isBorrowed, words.KeysArePlain, words.Of(table.Name).Intersect(tableWords).Any());
+        var best =
+            isBorrowed && !isPart
+                ? None
+                : OfKey(
+                    columnWords,
+                    keyWords,
+                    tableWords,
+                    isPart && isBorrowed,
+                    words.KeysArePlain,
+                    words.Of(table.Name).Intersect(tableWords).Any()
+                );
         // Two texts of one name are as likely two texts: an address of a web page, a checksum.
         if (column.Type.Kind is ValueKind.Text && !words.IsNamedAfterOwn(target.Name, keyWords))
             best = best with { Score = best.Score * 0.55 };
@@ -73,11 +188,19 @@ public sealed record NameEvidence(double Score, string Reason)
         if (table.Name == target.Name)
             best = best.Score < 0.9 && columnWords.Count > keyWords.Count ? best with { Score = best.Score * 0.95 } : None;
         else
-            best = Better(Better(best, OfTableAndKey(columnWords, tableWords, keyWords)), isPlural ? None : OfTable(columnWords, tableWords, keyWords));
+            best = Better(
+                Better(best, OfTableAndKey(columnWords, tableWords, keyWords)),
+                isPlural ? None : OfTable(columnWords, tableWords, keyWords)
+            );
         best = Better(best, OfRole(columnWords, table, target, tableWords, words));
         if (Vocabulary.Core(columnWords).Count < columnWords.Count)
             best = Better(best, OfComment(column, tableWords));
-        return table.Name == target.Name ? best : best with { Score = Math.Min(1.1, best.Score * Kinship(words.Of(table.Name), tableWords)) };
+        return table.Name == target.Name
+            ? best
+            : best with
+            {
+                Score = Math.Min(1.1, best.Score * Kinship(words.Of(table.Name), tableWords)),
+            };
     }
 
     // Tables of one family refer to each other: a part to its whole ("problem_tag" to "problem"), members of a module among
@@ -92,16 +215,28 @@ public sealed record NameEvidence(double Score, string Reason)
 
     // A table named after another one and more ("problem_tag") is a part of it.
     private static bool Belongs(IReadOnlyList<string> own, IReadOnlyList<string> target) =>
-        own.Count > target.Count && (SameWords([.. own.Take(target.Count)], target) > 0 || SameWords([.. own.Skip(own.Count - target.Count)], target) > 0);
+        own.Count > target.Count
+        && (SameWords([.. own.Take(target.Count)], target) > 0 || SameWords([.. own.Skip(own.Count - target.Count)], target) > 0);
 
     private static NameEvidence OfKey(
-        IReadOnlyList<string> column, IReadOnlyList<string> key, IReadOnlyList<string> table, bool isLent, bool keysArePlain, bool isKin)
+        IReadOnlyList<string> column,
+        IReadOnlyList<string> key,
+        IReadOnlyList<string> table,
+        bool isLent,
+        bool keysArePlain,
+        bool isKin
+    )
     {
         var core = Vocabulary.Core(key);
         if (core.Count == 0)
             return None;
         if (core.All(_plainWords.Contains))
-            return core.All(_listedWords.Contains) && isKin && SameWords(column, key) > 0 && table.Count > column.Count && SameWords(column, [.. table.Skip(table.Count - column.Count)]) > 0
+            return
+                core.All(_listedWords.Contains)
+                && isKin
+                && SameWords(column, key) > 0
+                && table.Count > column.Count
+                && SameWords(column, [.. table.Skip(table.Count - column.Count)]) > 0
                 ? new NameEvidence(0.72, "it bears the key's name, and the end of the table's")
                 : None;
         // The home of a key is the table that it is named after, not one that borrows it as its own key.
@@ -120,11 +255,20 @@ public sealed record NameEvidence(double Score, string Reason)
             return new NameEvidence((isHome ? 0.82 : 0.66) * head, "it begins with the key's name") { NamesTheKey = true };
         var hasKeyWord = Vocabulary.Core(column).Count < column.Count;
         var cores = SameWords(Vocabulary.Core(column), core);
-        return cores > 0 ? new NameEvidence((isHome ? 0.85 : 0.68) * (hasKeyWord ? 1 : 0.9) * cores, "it is named like the key") { NamesTheKey = true } : None;
+        return cores > 0
+            ? new NameEvidence((isHome ? 0.85 : 0.68) * (hasKeyWord ? 1 : 0.9) * cores, "it is named like the key")
+            {
+                NamesTheKey = true,
+            }
+            : None;
     }
 
     // The table and, with it, a key that is no number: "shared_network_name" for the name of a shared network.
-    private static NameEvidence OfTableAndKey(IReadOnlyList<string> column, IReadOnlyList<string> table, IReadOnlyList<string> key)
+    private static NameEvidence OfTableAndKey(
+        IReadOnlyList<string> column,
+        IReadOnlyList<string> table,
+        IReadOnlyList<string> key
+    )
     {
         if (column.Count <= key.Count || SameWords([.. column.Skip(column.Count - key.Count)], key) == 0)
             return None;
@@ -152,7 +296,12 @@ public sealed record NameEvidence(double Score, string Reason)
         if (core.Count == 0 || core.All(_plainWords.Contains))
             return None;
         var hasKeyWord = core.Count < column.Count;
-        if (hasKeyWord && core is [{ Length: >= 2 } initials] && table.Count == initials.Length && initials.SequenceEqual(table.Select(word => word[0])))
+        if (
+            hasKeyWord
+            && core is [{ Length: >= 2 } initials]
+            && table.Count == initials.Length
+            && initials.SequenceEqual(table.Select(word => word[0]))
+        )
             return new NameEvidence(0.64, "it bears the initials of the table's name");
         var whole = Math.Max(SameWords(core, table), Joined(core) == Joined(table) ? 1 : 0);
         if (whole > 0)
@@ -162,8 +311,20 @@ public sealed record NameEvidence(double Score, string Reason)
             return new NameEvidence((hasKeyWord ? 0.86 : 0.7) * ending, "it ends in the table's name");
         var endOfTable = table.Count > core.Count ? SameWords(core, [.. table.Skip(table.Count - core.Count)]) : 0;
         if (endOfTable > 0)
-            return new NameEvidence((hasKeyWord ? 0.78 : core.Count > 1 ? 0.62 : 0.45) * endOfTable, "it bears the end of the table's name");
-        if (table.Count == core.Count + 1 && core.Count >= 2 && _listWords.Contains(table[^1]) && SameWords(core, [.. table.Take(core.Count)]) > 0)
+            return new NameEvidence(
+                (
+                    hasKeyWord ? 0.78
+                    : core.Count > 1 ? 0.62
+                    : 0.45
+                ) * endOfTable,
+                "it bears the end of the table's name"
+            );
+        if (
+            table.Count == core.Count + 1
+            && core.Count >= 2
+            && _listWords.Contains(table[^1])
+            && SameWords(core, [.. table.Take(core.Count)]) > 0
+        )
             return new NameEvidence(0.72, "the table lists what it may be");
         var beginning = core.Count > table.Count ? SameWords([.. core.Take(table.Count)], table) : 0;
         if (beginning > 0 && hasKeyWord)
@@ -171,17 +332,31 @@ public sealed record NameEvidence(double Score, string Reason)
         var lasts = Vocabulary.Same(core[^1], table[^1]);
         if (lasts > 0 && hasKeyWord)
             return new NameEvidence(0.55 * lasts, "it shares the table's last word");
-        var isCompound = core.Count == 1 && core[0].Length >= 4 && table[^1].Length > core[0].Length && table[^1].EndsWith(core[0], StringComparison.Ordinal);
+        var isCompound =
+            core.Count == 1
+            && core[0].Length >= 4
+            && table[^1].Length > core[0].Length
+            && table[^1].EndsWith(core[0], StringComparison.Ordinal);
         return isCompound && hasKeyWord ? new NameEvidence(0.62, "the table's name ends in it") : None;
     }
 
-    private static NameEvidence OfRole(IReadOnlyList<string> column, Table table, Table target, IReadOnlyList<string> tableWords, Vocabulary words)
+    private static NameEvidence OfRole(
+        IReadOnlyList<string> column,
+        Table table,
+        Table target,
+        IReadOnlyList<string> tableWords,
+        Vocabulary words
+    )
     {
         var core = Vocabulary.Core(column);
         if (core.Count == 0)
             return None;
         var hasKeyWord = core.Count < column.Count;
-        if (table.Name == target.Name && _selfRoles.Contains(core[0]) && (core.Count == 1 || Vocabulary.Same(core[^1], tableWords[^1]) > 0))
+        if (
+            table.Name == target.Name
+            && _selfRoles.Contains(core[0])
+            && (core.Count == 1 || Vocabulary.Same(core[^1], tableWords[^1]) > 0)
+        )
             return new NameEvidence(hasKeyWord ? 0.82 : 0.6, $"“{core[0]}” points at another of its own kind");
         var isPersonRole = _personRoles.Contains(core[^1]) && (hasKeyWord || core[^1] == "by" || core.Count == 1);
         if (!isPersonRole || !tableWords.Any(_persons.Contains))

@@ -35,8 +35,38 @@ public sealed class ReferenceFinder
     // Numbers that count within something.
     private static readonly FrozenSet<string> _countingWords = new[]
     {
-        "line", "lin", "seq", "page", "version", "order", "row", "day", "house", "phone", "tel", "fax", "serial", "batch", "sort", "pos", "lot", "room",
-        "floor", "year", "week", "month", "step", "item", "level", "revision", "build", "port", "street", "bed", "seat", "position",
+        "line",
+        "lin",
+        "seq",
+        "page",
+        "version",
+        "order",
+        "row",
+        "day",
+        "house",
+        "phone",
+        "tel",
+        "fax",
+        "serial",
+        "batch",
+        "sort",
+        "pos",
+        "lot",
+        "room",
+        "floor",
+        "year",
+        "week",
+        "month",
+        "step",
+        "item",
+        "level",
+        "revision",
+        "build",
+        "port",
+        "street",
+        "bed",
+        "seat",
+        "position",
     }.ToFrozenSet();
 
     // What old programs write where others leave empty.
@@ -64,7 +94,11 @@ public sealed class ReferenceFinder
     /// <param name="rows">Rows of every table of the snapshot.</param>
     /// <param name="words">The words of the schema; null to learn them from it.</param>
     /// <returns>The best target of each column that has one worth showing, surest first.</returns>
-    public static IReadOnlyList<Reference> Find(SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows, Vocabulary? words = null)
+    public static IReadOnlyList<Reference> Find(
+        SchemaSnapshot snapshot,
+        IReadOnlyDictionary<TableName, TableRows> rows,
+        Vocabulary? words = null
+    )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         ArgumentNullException.ThrowIfNull(rows);
@@ -73,7 +107,9 @@ public sealed class ReferenceFinder
         var tables = snapshot.Tables.Where(table => !table.IsView).ToList();
         var found = tables.SelectMany(finder.FindIn).ToList();
         found.AddRange(finder.FindByUse(snapshot, found));
-        found.AddRange(new CompositeReferences(rows, words).Find(tables, [.. found.Where(reference => reference.Confidence >= Threshold)]));
+        found.AddRange(
+            new CompositeReferences(rows, words).Find(tables, [.. found.Where(reference => reference.Confidence >= Threshold)])
+        );
         return [.. found.OrderByDescending(reference => reference.Confidence)];
     }
 
@@ -95,19 +131,31 @@ public sealed class ReferenceFinder
     }
 
     // "subject_id" beside "subject_type" refers now to one table, now to another.
-    private bool HasKindBeside(Table table, IReadOnlyList<string> core) => table.Columns.Any(other =>
-        _words.Of(other.Name) is var words && words.Count == core.Count + 1 && words.Take(core.Count).SequenceEqual(core) && words[^1] is "type" or "kind" or "class" or "table" or "entity");
+    private bool HasKindBeside(Table table, IReadOnlyList<string> core) =>
+        table.Columns.Any(other =>
+            _words.Of(other.Name) is var words
+            && words.Count == core.Count + 1
+            && words.Take(core.Count).SequenceEqual(core)
+            && words[^1] is "type" or "kind" or "class" or "table" or "entity"
+        );
 
     private Reference? MostUsed(Table table, int index, Dictionary<TableName, int> uses)
     {
         var column = table.Columns[index];
         var words = _words.Of(column.Name);
         var core = Vocabulary.Core(words);
-        if (core.Count == words.Count || core.Count == 0 || core.Any(_countingWords.Contains) || !IsWhole(column.Type)
-            || table.Keys.Any(key => key.Columns is [var only] && only == column.Name) || HasKindBeside(table, core))
+        if (
+            core.Count == words.Count
+            || core.Count == 0
+            || core.Any(_countingWords.Contains)
+            || !IsWhole(column.Type)
+            || table.Keys.Any(key => key.Columns is [var only] && only == column.Name)
+            || HasKindBeside(table, core)
+        )
             return null;
         var values = new ColumnValues(column, _rows[table.Name].Of(index));
-        var fitting = _keys.Where(key => IsWhole(key.Column.Type) && uses.ContainsKey(key.Table.Name))
+        var fitting = _keys
+            .Where(key => IsWhole(key.Column.Type) && uses.ContainsKey(key.Table.Name))
             .Select(key => (Key: key, Fit: values.CompareWith(key, ValueConversion.None), Uses: uses[key.Table.Name]))
             .Where(candidate => candidate.Fit is { Compared: >= EnoughToCompare, Coverage: 1 })
             .OrderByDescending(candidate => candidate.Uses)
@@ -124,7 +172,8 @@ public sealed class ReferenceFinder
             Confidence = 0.55,
             Compared = fit.Compared,
             Coverage = fit.Coverage,
-            Evidence = $"all of {fit.Compared} different values found, and {count} other columns refer there, more than anywhere else where they fit",
+            Evidence =
+                $"all of {fit.Compared} different values found, and {count} other columns refer there, more than anywhere else where they fit",
         };
     }
 
@@ -149,7 +198,14 @@ public sealed class ReferenceFinder
             yield return KeyValues.Of(rows, IndexOf(table, key.Columns[0]), key.IsPrimary);
         if (table.Keys.Count > 0)
             yield break;
-        foreach (var candidate in CandidateKeys.Find(rows).Where(key => key.Count == 1 && table.Columns[key[0]].Type is { IsInteger: true } or { Kind: ValueKind.Text or ValueKind.Uuid }))
+        foreach (
+            var candidate in CandidateKeys
+                .Find(rows)
+                .Where(key =>
+                    key.Count == 1
+                    && table.Columns[key[0]].Type is { IsInteger: true } or { Kind: ValueKind.Text or ValueKind.Uuid }
+                )
+        )
             yield return KeyValues.Of(rows, candidate[0], isPrimary: false);
     }
 
@@ -158,14 +214,30 @@ public sealed class ReferenceFinder
         var column = table.Columns[index];
         var values = new ColumnValues(column, _rows[table.Name].Of(index));
         // Several identifiers in one text are no reference of the column.
-        if (values.IsLongText || (column.Type.Kind is ValueKind.Text && IdentifierWords.Split(column.Name) is [.., "ids"]) || column.Type.Kind is not (ValueKind.Text or ValueKind.SmallInteger or ValueKind.Integer or ValueKind.BigInteger or ValueKind.Decimal or ValueKind.Uuid or ValueKind.Binary))
+        if (
+            values.IsLongText
+            || (column.Type.Kind is ValueKind.Text && IdentifierWords.Split(column.Name) is [.., "ids"])
+            || column.Type.Kind
+                is not (
+                    ValueKind.Text
+                    or ValueKind.SmallInteger
+                    or ValueKind.Integer
+                    or ValueKind.BigInteger
+                    or ValueKind.Decimal
+                    or ValueKind.Uuid
+                    or ValueKind.Binary
+                )
+        )
             yield break;
         var isOwnKey = table.Keys.Any(key => key.Columns is [var only] && only == column.Name);
         foreach (var key in _keys)
         {
             if (key.Table.Name == table.Name && key.Column.Name == column.Name)
                 continue;
-            if (Fit(column, key.Column, values) is { } conversion && Weigh(table, column, isOwnKey, key, values, conversion) is { } reference)
+            if (
+                Fit(column, key.Column, values) is { } conversion
+                && Weigh(table, column, isOwnKey, key, values, conversion) is { } reference
+            )
                 yield return reference;
         }
 
@@ -179,18 +251,33 @@ public sealed class ReferenceFinder
         }
     }
 
-    private Reference? Weigh(Table table, Column column, bool isOwnKey, KeyValues key, ColumnValues values, ValueConversion conversion)
+    private Reference? Weigh(
+        Table table,
+        Column column,
+        bool isOwnKey,
+        KeyValues key,
+        ColumnValues values,
+        ValueConversion conversion
+    )
     {
         var name = WithHints(NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name), table, column, key);
         // A key that is a reference at once extends another table, and then bears that one's name, not its own table's.
-        if (isOwnKey && (name.Score < 0.8 || key.Table.Name == table.Name || _words.IsNamedAfterOwn(table.Name, _words.Of(column.Name))))
+        if (
+            isOwnKey
+            && (name.Score < 0.8 || key.Table.Name == table.Name || _words.IsNamedAfterOwn(table.Name, _words.Of(column.Name)))
+        )
             return null;
         var (compared, coverage) = values.CompareWith(key, conversion);
         // Two hands wrote the same code in two ways: "sl " and "SL".
-        if (conversion is ValueConversion.None && column.Type.Kind is ValueKind.Text && coverage < FitsWell
-            && values.CompareWith(key, ValueConversion.TrimmedAnyCase) is { Coverage: >= FitsWell } alike)
+        if (
+            conversion is ValueConversion.None
+            && column.Type.Kind is ValueKind.Text
+            && coverage < FitsWell
+            && values.CompareWith(key, ValueConversion.TrimmedAnyCase) is { Coverage: >= FitsWell } alike
+        )
             (compared, coverage, conversion) = (alike.Compared, alike.Coverage, ValueConversion.TrimmedAnyCase);
-        var confidence = Confidence(name.Score, compared, coverage, key, column, values) * TypeFactor(column, key.Column, conversion);
+        var confidence =
+            Confidence(name.Score, compared, coverage, key, column, values) * TypeFactor(column, key.Column, conversion);
         // A table's name alone means its primary key.
         if (!key.IsPrimary && key.Table.Keys.Any(other => other is { IsPrimary: true, Columns.Count: 1 }))
             confidence *= name.NamesTheKey ? 0.97 : 0.6;
@@ -216,13 +303,35 @@ public sealed class ReferenceFinder
     private NameEvidence WithHints(NameEvidence name, Table table, Column column, KeyValues key)
     {
         if (_joins.Contains((table.Name, column.Name, key.Table.Name, key.Column.Name)))
-            return name with { Score = Math.Max(name.Score + 0.1, 0.85), Reason = name.Score > 0 ? $"{name.Reason}; a view joins them" : "a view joins them" };
-        if (column.DefaultSql is { } sql && sql.Contains("nextval", StringComparison.Ordinal) && sql == key.Column.DefaultSql && table.Name != key.Table.Name)
-            return name with { Score = Math.Max(name.Score, 0.6), Reason = name.Score > 0 ? $"{name.Reason}; one sequence numbers both" : "one sequence numbers both" };
+            return name with
+            {
+                Score = Math.Max(name.Score + 0.1, 0.85),
+                Reason = name.Score > 0 ? $"{name.Reason}; a view joins them" : "a view joins them",
+            };
+        if (
+            column.DefaultSql is { } sql
+            && sql.Contains("nextval", StringComparison.Ordinal)
+            && sql == key.Column.DefaultSql
+            && table.Name != key.Table.Name
+        )
+            return name with
+            {
+                Score = Math.Max(name.Score, 0.6),
+                Reason = name.Score > 0 ? $"{name.Reason}; one sequence numbers both" : "one sequence numbers both",
+            };
         if (!_indexesTell || name.Score == 0)
             return name;
         var isIndexed = table.Indexes.Any(index => index[0] == column.Name);
-        return isIndexed ? name with { Score = Math.Min(1.1, name.Score * 1.06), Reason = $"{name.Reason}; an index begins with it" } : name with { Score = name.Score * 0.85 };
+        return isIndexed
+            ? name with
+            {
+                Score = Math.Min(1.1, name.Score * 1.06),
+                Reason = $"{name.Reason}; an index begins with it",
+            }
+            : name with
+            {
+                Score = name.Score * 0.85,
+            };
     }
 
     // Some programs index every reference and some none: what the plainly named ones do tells which this is.
@@ -231,10 +340,20 @@ public sealed class ReferenceFinder
         var (indexed, named) = (0, 0);
         foreach (var table in snapshot.Tables.Where(table => !table.IsView))
         {
-            foreach (var column in table.Columns.Where(column => IsWhole(column.Type) && !table.Keys.Any(key => key.Columns[0] == column.Name)))
+            foreach (
+                var column in table.Columns.Where(column =>
+                    IsWhole(column.Type) && !table.Keys.Any(key => key.Columns[0] == column.Name)
+                )
+            )
             {
-                if (!_keys.Exists(key => key.IsPrimary && key.Table.Name != table.Name && IsWhole(key.Column.Type)
-                    && NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name).Score >= PlainlyNamed))
+                if (
+                    !_keys.Exists(key =>
+                        key.IsPrimary
+                        && key.Table.Name != table.Name
+                        && IsWhole(key.Column.Type)
+                        && NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name).Score >= PlainlyNamed
+                    )
+                )
                     continue;
                 named++;
                 indexed += table.Indexes.Any(index => index[0] == column.Name) ? 1 : 0;
@@ -250,26 +369,46 @@ public sealed class ReferenceFinder
         if (compared == 0 || coverage < 0.95)
             return null;
         var core = Vocabulary.Core(_words.Of(column.Name));
-        var named = core.Count > 0
-            ? core.Concat([string.Concat(core)]).Max(word => Vocabulary.Same(word, list.Where!.Value.ToLowerInvariant()))
+        var named =
+            core.Count > 0
+                ? core.Concat([string.Concat(core)]).Max(word => Vocabulary.Same(word, list.Where!.Value.ToLowerInvariant()))
+                : 0;
+        var confidence =
+            named > 0 ? 0.95 * named
+            : compared >= 3 && values.AverageLength >= 2 ? 0.45
             : 0;
-        var confidence = named > 0 ? 0.95 * named : compared >= 3 && values.AverageLength >= 2 ? 0.45 : 0;
-        return confidence < Worthless ? null : new Reference
-        {
-            Table = table.Name,
-            Columns = [column.Name],
-            Target = list.Table.Name,
-            TargetColumns = [list.Column.Name],
-            Confidence = confidence,
-            Where = list.Where,
-            NameScore = named,
-            Compared = compared,
-            Coverage = coverage,
-            Evidence = Describe(new NameEvidence(named, named > 0 ? $"it is named like the list “{list.Where!.Value}”" : NameEvidence.None.Reason), compared, coverage),
-        };
+        return confidence < Worthless
+            ? null
+            : new Reference
+            {
+                Table = table.Name,
+                Columns = [column.Name],
+                Target = list.Table.Name,
+                TargetColumns = [list.Column.Name],
+                Confidence = confidence,
+                Where = list.Where,
+                NameScore = named,
+                Compared = compared,
+                Coverage = coverage,
+                Evidence = Describe(
+                    new NameEvidence(
+                        named,
+                        named > 0 ? $"it is named like the list “{list.Where!.Value}”" : NameEvidence.None.Reason
+                    ),
+                    compared,
+                    coverage
+                ),
+            };
     }
 
-    private static double Confidence(double name, int compared, double? coverage, KeyValues key, Column column, ColumnValues values)
+    private static double Confidence(
+        double name,
+        int compared,
+        double? coverage,
+        KeyValues key,
+        Column column,
+        ColumnValues values
+    )
     {
         if (compared == 0 || coverage is not { } share)
             return name * 0.95;
@@ -281,7 +420,9 @@ public sealed class ReferenceFinder
         }
 
         // Old data has orphans; a name that says it clearly outweighs some of them.
-        return share >= 0.9 ? name * (name >= 0.7 ? 0.92 : 0.6) : share >= 0.5 ? name * 0.55 : name * 0.25;
+        return share >= 0.9 ? name * (name >= 0.7 ? 0.92 : 0.6)
+            : share >= 0.5 ? name * 0.55
+            : name * 0.25;
     }
 
     // What fitting values say by themselves.
@@ -302,21 +443,37 @@ public sealed class ReferenceFinder
     // Names that fit several tables alike fit none of them surely.
     private static Reference? Choose(IEnumerable<Reference> candidates)
     {
-        var ranked = candidates.OrderByDescending(candidate => candidate.Confidence)
+        var ranked = candidates
+            .OrderByDescending(candidate => candidate.Confidence)
             .ThenByDescending(candidate => candidate.Coverage ?? 0)
             .ThenBy(candidate => candidate.Target.Schema == candidate.Table.Schema ? 0 : 1)
             .ThenBy(candidate => candidate.Target.Name.Length)
             .ToList();
         if (ranked.Count == 0)
             return null;
-        var rivals = ranked.Skip(1).Count(other => other.Target != ranked[0].Target && other.Confidence >= ranked[0].Confidence - 0.01);
+        var rivals = ranked
+            .Skip(1)
+            .Count(other => other.Target != ranked[0].Target && other.Confidence >= ranked[0].Confidence - 0.01);
         // Nothing found is as sure as what is declared.
         var sure = Math.Min(0.99, ranked[0].Confidence);
-        return rivals == 0 ? ranked[0] with { Confidence = Math.Round(sure, 3) } : ranked[0] with
-        {
-            Confidence = Math.Round(sure * (rivals == 1 ? 0.85 : rivals == 2 ? 0.7 : 0.55), 3),
-            Evidence = $"{ranked[0].Evidence}; {rivals} other {(rivals == 1 ? "table fits" : "tables fit")} as well",
-        };
+        return rivals == 0
+            ? ranked[0] with
+            {
+                Confidence = Math.Round(sure, 3),
+            }
+            : ranked[0] with
+            {
+                Confidence = Math.Round(
+                    sure
+                        * (
+                            rivals == 1 ? 0.85
+                            : rivals == 2 ? 0.7
+                            : 0.55
+                        ),
+                    3
+                ),
+                Evidence = $"{ranked[0].Evidence}; {rivals} other {(rivals == 1 ? "table fits" : "tables fit")} as well",
+            };
     }
 
     private static ValueConversion? Fit(Column column, Column key, ColumnValues values)
@@ -342,11 +499,13 @@ public sealed class ReferenceFinder
         return saysKey ? 0.95 : 0.5;
     }
 
-    private static string Describe(NameEvidence name, int compared, double? coverage) => compared == 0 || coverage is null
-        ? $"{name.Reason}; no values to compare"
-        : string.Create(CultureInfo.InvariantCulture, $"{name.Reason}; {coverage:P1} of {compared} different values found");
+    private static string Describe(NameEvidence name, int compared, double? coverage) =>
+        compared == 0 || coverage is null
+            ? $"{name.Reason}; no values to compare"
+            : string.Create(CultureInfo.InvariantCulture, $"{name.Reason}; {coverage:P1} of {compared} different values found");
 
-    private static int IndexOf(Table table, string column) => table.Columns.Select((known, i) => (known, i)).First(pair => pair.known.Name == column).i;
+    private static int IndexOf(Table table, string column) =>
+        table.Columns.Select((known, i) => (known, i)).First(pair => pair.known.Name == column).i;
 
     /// <summary>The different values of a column that may refer to something.</summary>
     private sealed class ColumnValues
@@ -359,7 +518,11 @@ public sealed class ReferenceFinder
             _distinct = [.. filled.Distinct()];
             AverageLength = _distinct.Count == 0 ? 0 : _distinct.Average(value => value.Length);
             IsLongText = column.Type.Kind is ValueKind.Text && AverageLength > LongText;
-            AreDigits = _distinct.Exists(value => !_noneValues.Contains(value)) && _distinct.TrueForAll(value => _noneValues.Contains(value) || (value.Length < 18 && value.Trim().All(char.IsAsciiDigit)));
+            AreDigits =
+                _distinct.Exists(value => !_noneValues.Contains(value))
+                && _distinct.TrueForAll(value =>
+                    _noneValues.Contains(value) || (value.Length < 18 && value.Trim().All(char.IsAsciiDigit))
+                );
         }
 
         public double AverageLength { get; }
@@ -368,7 +531,9 @@ public sealed class ReferenceFinder
 
         public bool AreDigits { get; }
 
-        /// <summary>How many values were compared, and the share that the key has; null where the key was seen in part only.</summary>
+        /// <summary>
+        /// How many values were compared, and the share that the key has; null where the key was seen in part only.
+        /// </summary>
         public (int Compared, double? Coverage) CompareWith(KeyValues key, ValueConversion conversion)
         {
             var values = _distinct.Where(value => !_noneValues.Contains(value) || key.Values.Contains(value)).ToList();

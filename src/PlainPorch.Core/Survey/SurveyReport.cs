@@ -8,9 +8,14 @@ namespace PlainPorch.Core.Survey;
 /// <param name="Tables">The tables.</param>
 /// <param name="Columns">The columns of all tables.</param>
 /// <param name="References">The references, surest first.</param>
-/// <param name="Unread">Tables and views that could not be read: for the user's rights, or for what stands in parentheses, in the database's words.</param>
+/// <param name="Unread">Tables and views that could not be read: for the user's rights, or for what stands in parentheses, in the
+/// database's words.</param>
 public sealed record SurveyReport(
-    IReadOnlyList<SurveyedTable> Tables, IReadOnlyList<SurveyedColumn> Columns, IReadOnlyList<SurveyedReference> References, IReadOnlyList<string> Unread)
+    IReadOnlyList<SurveyedTable> Tables,
+    IReadOnlyList<SurveyedColumn> Columns,
+    IReadOnlyList<SurveyedReference> References,
+    IReadOnlyList<string> Unread
+)
 {
     /// <summary>Rows that say from when until when something held for a record, where only a few of them overlap.</summary>
     public IReadOnlyList<SurveyedSpells> Overlaps { get; init; } = [];
@@ -24,7 +29,11 @@ public sealed record SurveyReport(
     /// <param name="references">The references that were found.</param>
     /// <param name="words">The words of the schema; null to learn them from it.</param>
     public static SurveyReport Make(
-        SchemaSnapshot snapshot, IReadOnlyDictionary<TableName, TableRows> rows, IReadOnlyList<Reference> references, Vocabulary? words = null)
+        SchemaSnapshot snapshot,
+        IReadOnlyDictionary<TableName, TableRows> rows,
+        IReadOnlyList<Reference> references,
+        Vocabulary? words = null
+    )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         ArgumentNullException.ThrowIfNull(rows);
@@ -36,15 +45,32 @@ public sealed record SurveyReport(
             [.. snapshot.Tables.Select(table => OfTable(rows[table.Name], snapshot.Tables, held))],
             columns,
             [.. references.Select(reference => OfReference(reference, columns))],
-            [.. snapshot.Tables.Where(table => !table.Rights.Read || (rows[table.Name] is { Count: 0, IsComplete: false })).Select(table => rows[table.Name].Trouble is { } trouble ? $"{table.Name} ({trouble})" : table.Name.ToString())]);
+            [
+                .. snapshot
+                    .Tables.Where(table => !table.Rights.Read || (rows[table.Name] is { Count: 0, IsComplete: false }))
+                    .Select(table =>
+                        rows[table.Name].Trouble is { } trouble ? $"{table.Name} ({trouble})" : table.Name.ToString()
+                    ),
+            ]
+        );
         var titles = new TitleDraft(untitled.Findings(snapshot, words).ToDictionary(table => table.Table.Name));
         return untitled with
         {
-            Tables = [.. untitled.Tables.Select(table => table with { Title = titles.For(new TableName(table.Schema, table.Name))?.Template ?? "" })],
+            Tables =
+            [
+                .. untitled.Tables.Select(table =>
+                    table with
+                    {
+                        Title = titles.For(new TableName(table.Schema, table.Name))?.Template ?? "",
+                    }
+                ),
+            ],
         };
     }
 
-    /// <summary>What was found of each table of a snapshot; of tables that came after the survey, what their declarations say.</summary>
+    /// <summary>
+    /// What was found of each table of a snapshot; of tables that came after the survey, what their declarations say.
+    /// </summary>
     /// <param name="snapshot">The schema as it is now.</param>
     /// <param name="words">The words of the schema, which labels are made of.</param>
     public IReadOnlyList<TableFindings> Findings(SchemaSnapshot snapshot, Vocabulary words)
@@ -53,21 +79,42 @@ public sealed record SurveyReport(
         ArgumentNullException.ThrowIfNull(words);
         var tables = Tables.ToDictionary(table => new TableName(table.Schema, table.Name));
         var columns = Columns.ToDictionary(column => (new TableName(column.Schema, column.Table), column.Name));
-        var held = References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold).Select(reference => reference.ToReference()).ToList();
+        var held = References
+            .Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
+            .Select(reference => reference.ToReference())
+            .ToList();
         var own = held.ToLookup(reference => reference.Table);
-        return [.. snapshot.Tables.Select(table =>
-        {
-            var rows = tables.TryGetValue(table.Name, out var found) ? found.Rows : table.EstimatedRows ?? 0;
-            return new TableFindings(
-                table,
-                Labels.ForTable(table.Name.Name, words),
-                found?.Shape is null or TableShape.Empty ? TableShapes.OfStructure(table, rows, snapshot.Tables, held) : found.Shape,
-                rows,
-                table.Columns.ToDictionary(column => column.Name, column => columns.TryGetValue((table.Name, column.Name), out var seen)
-                    ? new ColumnFinding(new ColumnMeaning(seen.Kind, seen.Confidence, seen.Evidence), seen.Profile, Labels.ForColumn(column, words))
-                    : new ColumnFinding(MeaningFinder.Find(table, column, []), ColumnProfile.Of(column, []), Labels.ForColumn(column, words))),
-                [.. own[table.Name]]);
-        })];
+        return
+        [
+            .. snapshot.Tables.Select(table =>
+            {
+                var rows = tables.TryGetValue(table.Name, out var found) ? found.Rows : table.EstimatedRows ?? 0;
+                return new TableFindings(
+                    table,
+                    Labels.ForTable(table.Name.Name, words),
+                    found?.Shape is null or TableShape.Empty
+                        ? TableShapes.OfStructure(table, rows, snapshot.Tables, held)
+                        : found.Shape,
+                    rows,
+                    table.Columns.ToDictionary(
+                        column => column.Name,
+                        column =>
+                            columns.TryGetValue((table.Name, column.Name), out var seen)
+                                ? new ColumnFinding(
+                                    new ColumnMeaning(seen.Kind, seen.Confidence, seen.Evidence),
+                                    seen.Profile,
+                                    Labels.ForColumn(column, words)
+                                )
+                                : new ColumnFinding(
+                                    MeaningFinder.Find(table, column, []),
+                                    ColumnProfile.Of(column, []),
+                                    Labels.ForColumn(column, words)
+                                )
+                    ),
+                    [.. own[table.Name]]
+                );
+            }),
+        ];
     }
 
     /// <summary>The report with the labels that a word list gives.</summary>
@@ -77,10 +124,18 @@ public sealed record SurveyReport(
         var tables = snapshot.Tables.ToDictionary(table => table.Name);
         return this with
         {
-            Columns = [.. Columns.Select(column =>
-                tables.TryGetValue(new TableName(column.Schema, column.Table), out var table) && table.Find(column.Name) is { } known
-                    ? column with { Label = Labels.ForColumn(known, words) }
-                    : column)],
+            Columns =
+            [
+                .. Columns.Select(column =>
+                    tables.TryGetValue(new TableName(column.Schema, column.Table), out var table)
+                    && table.Find(column.Name) is { } known
+                        ? column with
+                        {
+                            Label = Labels.ForColumn(known, words),
+                        }
+                        : column
+                ),
+            ],
         };
     }
 
@@ -100,39 +155,50 @@ public sealed record SurveyReport(
             key,
             [.. candidates.Select(Names)],
             isKeyless && candidates.Count == 0 ? NearMisses(rows) : [],
-            isKeyless ? CandidateKeys.Duplicates(rows, [.. Enumerable.Range(0, table.Columns.Count)]) : 0);
+            isKeyless ? CandidateKeys.Duplicates(rows, [.. Enumerable.Range(0, table.Columns.Count)]) : 0
+        );
 
         IReadOnlyList<string> Names(IReadOnlyList<int> found) => [.. found.Select(column => table.Columns[column].Name)];
     }
 
     private static IReadOnlyList<NearMiss> NearMisses(TableRows rows) =>
-    [
-        .. CandidateKeys.NearMisses(rows, NearMissShare).Select(found => new NearMiss(
-            [.. found.Columns.Select(column => rows.Table.Columns[column].Name)],
-            found.Duplicates,
-            found.Empty)),
-    ];
+        [
+            .. CandidateKeys
+                .NearMisses(rows, NearMissShare)
+                .Select(found => new NearMiss(
+                    [.. found.Columns.Select(column => rows.Table.Columns[column].Name)],
+                    found.Duplicates,
+                    found.Empty
+                )),
+        ];
 
     private static IEnumerable<SurveyedColumn> OfColumns(TableRows rows, Vocabulary words) =>
-        rows.Table.Columns.Select((column, i) =>
-        {
-            var meaning = MeaningFinder.Find(rows.Table, column, rows.Of(i));
-            var profile = rows.ProfileOf(i);
-            return new SurveyedColumn(
-                rows.Table.Name.Schema,
-                rows.Table.Name.Name,
-                column.Name,
-                Labels.ForColumn(column, words),
-                meaning.Meaning,
-                Math.Round(meaning.Confidence, 2),
-                meaning.Evidence,
-                meaning.Meaning is Meaning.Sensitive ? profile.WithoutValues() : profile);
-        });
+        rows.Table.Columns.Select(
+            (column, i) =>
+            {
+                var meaning = MeaningFinder.Find(rows.Table, column, rows.Of(i));
+                var profile = rows.ProfileOf(i);
+                return new SurveyedColumn(
+                    rows.Table.Name.Schema,
+                    rows.Table.Name.Name,
+                    column.Name,
+                    Labels.ForColumn(column, words),
+                    meaning.Meaning,
+                    Math.Round(meaning.Confidence, 2),
+                    meaning.Evidence,
+                    meaning.Meaning is Meaning.Sensitive ? profile.WithoutValues() : profile
+                );
+            }
+        );
 
     private static SurveyedReference OfReference(Reference reference, List<SurveyedColumn> columns)
     {
-        var isSensitive = columns.Exists(column => column.Kind is Meaning.Sensitive && column.Name == reference.Columns[0]
-            && column.Table == reference.Table.Name && column.Schema == reference.Table.Schema);
+        var isSensitive = columns.Exists(column =>
+            column.Kind is Meaning.Sensitive
+            && column.Name == reference.Columns[0]
+            && column.Table == reference.Table.Name
+            && column.Schema == reference.Table.Schema
+        );
         return new SurveyedReference(
             reference.Table.Schema,
             reference.Table.Name,
@@ -155,7 +221,8 @@ public sealed record SurveyReport(
             isSensitive ? [] : reference.UnmatchedExamples,
             reference.Conversion,
             reference.Where,
-            reference.Sql);
+            reference.Sql
+        );
     }
 }
 
@@ -169,10 +236,20 @@ public sealed record SurveyReport(
 /// <param name="Key">The declared key that tells its records apart; empty where there is none.</param>
 /// <param name="CandidateKeys">Without a declared key, the columns that would make one.</param>
 /// <param name="NearMisses">Without either, what would be a key but for a few rows.</param>
-/// <param name="Twins">Without a declared key, how many of the rows looked at are the same as an earlier one in every column.</param>
+/// <param name="Twins">Without a declared key, how many of the rows looked at are the same as an earlier one in every
+/// column.</param>
 public sealed record SurveyedTable(
-    string Schema, string Name, long Rows, bool RowsAreEstimated, TableShape Shape, string Title, IReadOnlyList<string> Key,
-    IReadOnlyList<IReadOnlyList<string>> CandidateKeys, IReadOnlyList<NearMiss> NearMisses, int Twins);
+    string Schema,
+    string Name,
+    long Rows,
+    bool RowsAreEstimated,
+    TableShape Shape,
+    string Title,
+    IReadOnlyList<string> Key,
+    IReadOnlyList<IReadOnlyList<string>> CandidateKeys,
+    IReadOnlyList<NearMiss> NearMisses,
+    int Twins
+);
 
 /// <summary>Columns that would tell rows apart but for a few.</summary>
 /// <param name="Columns">The columns.</param>
@@ -190,7 +267,15 @@ public sealed record NearMiss(IReadOnlyList<string> Columns, int Duplicates, int
 /// <param name="Evidence">What was seen.</param>
 /// <param name="Profile">What its values are like; without any value where the column is sensitive.</param>
 public sealed record SurveyedColumn(
-    string Schema, string Table, string Name, string Label, Meaning Kind, double Confidence, string Evidence, ColumnProfile Profile);
+    string Schema,
+    string Table,
+    string Name,
+    string Label,
+    Meaning Kind,
+    double Confidence,
+    string Evidence,
+    ColumnProfile Profile
+);
 
 /// <summary>A reference as a survey saw it.</summary>
 /// <param name="Schema">The referring table's schema.</param>
@@ -211,27 +296,47 @@ public sealed record SurveyedColumn(
 /// <param name="List">Which of several lists is meant; null where there is one.</param>
 /// <param name="Sql">The question that counted; null where nothing was counted.</param>
 public sealed record SurveyedReference(
-    string Schema, string Table, IReadOnlyList<string> Columns, string RefSchema, string RefTable, IReadOnlyList<string> RefColumns, double Confidence,
-    bool Declared, long? Matched, long? Unmatched, string? Conversion, string? Where, string Evidence, IReadOnlyList<string> UnmatchedExamples,
-    ValueConversion ConvertsBy, Discriminator? List, string? Sql)
+    string Schema,
+    string Table,
+    IReadOnlyList<string> Columns,
+    string RefSchema,
+    string RefTable,
+    IReadOnlyList<string> RefColumns,
+    double Confidence,
+    bool Declared,
+    long? Matched,
+    long? Unmatched,
+    string? Conversion,
+    string? Where,
+    string Evidence,
+    IReadOnlyList<string> UnmatchedExamples,
+    ValueConversion ConvertsBy,
+    Discriminator? List,
+    string? Sql
+)
 {
     /// <summary>The reference that this tells of.</summary>
-    public Reference ToReference() => new()
-    {
-        Table = new TableName(Schema, Table),
-        Columns = Columns,
-        Target = new TableName(RefSchema, RefTable),
-        TargetColumns = RefColumns,
-        Confidence = Confidence,
-        IsDeclared = Declared,
-        Conversion = ConvertsBy,
-        Where = List,
-        Evidence = Matched is { } matched && Unmatched is { } unmatched && matched + unmatched > 0
-            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Evidence}; {matched:N0} rows with match, {unmatched:N0} without")
-            : Evidence,
-        Matched = Matched,
-        Unmatched = Unmatched,
-        UnmatchedExamples = UnmatchedExamples,
-        Sql = Sql,
-    };
+    public Reference ToReference() =>
+        new()
+        {
+            Table = new TableName(Schema, Table),
+            Columns = Columns,
+            Target = new TableName(RefSchema, RefTable),
+            TargetColumns = RefColumns,
+            Confidence = Confidence,
+            IsDeclared = Declared,
+            Conversion = ConvertsBy,
+            Where = List,
+            Evidence =
+                Matched is { } matched && Unmatched is { } unmatched && matched + unmatched > 0
+                    ? string.Create(
+                        System.Globalization.CultureInfo.InvariantCulture,
+                        $"{Evidence}; {matched:N0} rows with match, {unmatched:N0} without"
+                    )
+                    : Evidence,
+            Matched = Matched,
+            Unmatched = Unmatched,
+            UnmatchedExamples = UnmatchedExamples,
+            Sql = Sql,
+        };
 }

@@ -11,13 +11,20 @@ namespace PlainPorch.Core.Survey;
 /// <param name="Columns">What was found of each column, by its name.</param>
 /// <param name="References">The references of this table that are taken for true.</param>
 public sealed record TableFindings(
-    Table Table, string Label, TableShape Shape, long Rows, IReadOnlyDictionary<string, ColumnFinding> Columns, IReadOnlyList<Reference> References)
+    Table Table,
+    string Label,
+    TableShape Shape,
+    long Rows,
+    IReadOnlyDictionary<string, ColumnFinding> Columns,
+    IReadOnlyList<Reference> References
+)
 {
     /// <summary>What a column was found to be.</summary>
     public Meaning MeaningOf(string column) => Columns.TryGetValue(column, out var found) ? found.Meaning.Meaning : Meaning.Plain;
 
     /// <summary>The reference that a column makes by itself; null where it makes none.</summary>
-    public Reference? ReferenceOf(string column) => References.FirstOrDefault(reference => reference.Columns is [var only] && only == column);
+    public Reference? ReferenceOf(string column) =>
+        References.FirstOrDefault(reference => reference.Columns is [var only] && only == column);
 
     /// <summary>Whether somebody who sees the column's values learns nothing of a record: none, or the same in each.</summary>
     public bool IsUninformative(string column) =>
@@ -31,17 +38,25 @@ public sealed record TableFindings(
         ArgumentNullException.ThrowIfNull(rows);
         ArgumentNullException.ThrowIfNull(vocabulary);
         var table = rows.Table;
-        var columns = table.Columns.Select((column, i) => (column.Name, Finding: new ColumnFinding(
-            MeaningFinder.Find(table, column, rows.Of(i)),
-            rows.ProfileOf(i),
-            Labels.ForColumn(column, vocabulary))));
+        var columns = table.Columns.Select(
+            (column, i) =>
+                (
+                    column.Name,
+                    Finding: new ColumnFinding(
+                        MeaningFinder.Find(table, column, rows.Of(i)),
+                        rows.ProfileOf(i),
+                        Labels.ForColumn(column, vocabulary)
+                    )
+                )
+        );
         return new TableFindings(
             table,
             Labels.ForTable(table.Name.Name, vocabulary),
             TableShape.Main,
             rows.EstimatedRows,
             columns.ToDictionary(pair => pair.Name, pair => pair.Finding),
-            [.. table.ForeignKeys.Select(key => Reference.Declared(table, key))]);
+            [.. table.ForeignKeys.Select(key => Reference.Declared(table, key))]
+        );
     }
 }
 

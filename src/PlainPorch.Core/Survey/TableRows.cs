@@ -12,7 +12,8 @@ public sealed record TableRows(Table Table, IReadOnlyList<IReadOnlyList<string?>
     /// <summary>
     /// All values of columns that tell records apart, where they were read beyond the rows looked at; keyed by column name.
     /// </summary>
-    public IReadOnlyDictionary<string, IReadOnlySet<string>> AllValues { get; init; } = new Dictionary<string, IReadOnlySet<string>>();
+    public IReadOnlyDictionary<string, IReadOnlySet<string>> AllValues { get; init; } =
+        new Dictionary<string, IReadOnlySet<string>>();
 
     /// <summary>What the database's planner knows of the columns, keyed by their names.</summary>
     public IReadOnlyDictionary<string, PlannerStatistics> Statistics { get; init; } = new Dictionary<string, PlannerStatistics>();
@@ -27,15 +28,26 @@ public sealed record TableRows(Table Table, IReadOnlyList<IReadOnlyList<string?>
     public IReadOnlyList<string?> Of(int column) => Values[column];
 
     /// <summary>The profile of a column.</summary>
-    public ColumnProfile ProfileOf(int column) => ColumnProfile.Of(
-        Table.Columns[column], Values[column], IsComplete, Statistics.GetValueOrDefault(Table.Columns[column].Name), EstimatedRows);
+    public ColumnProfile ProfileOf(int column) =>
+        ColumnProfile.Of(
+            Table.Columns[column],
+            Values[column],
+            IsComplete,
+            Statistics.GetValueOrDefault(Table.Columns[column].Name),
+            EstimatedRows
+        );
 
     /// <summary>A table of which a sample was taken.</summary>
     public static TableRows Of(Table table, TableSample sample)
     {
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(sample);
-        return new TableRows(table, [.. table.Columns.Select(column => sample.Values(column.Name))], IsComplete: false, Math.Max(table.EstimatedRows ?? 0, sample.Rows.Count));
+        return new TableRows(
+            table,
+            [.. table.Columns.Select(column => sample.Values(column.Name))],
+            IsComplete: false,
+            Math.Max(table.EstimatedRows ?? 0, sample.Rows.Count)
+        );
     }
 
     /// <summary>A table of which nothing was looked at.</summary>
@@ -44,6 +56,14 @@ public sealed record TableRows(Table Table, IReadOnlyList<IReadOnlyList<string?>
     public static TableRows None(Table table, string? trouble = null)
     {
         ArgumentNullException.ThrowIfNull(table);
-        return new TableRows(table, [.. table.Columns.Select(_ => (IReadOnlyList<string?>)[])], IsComplete: false, table.EstimatedRows ?? 0) { Trouble = trouble };
+        return new TableRows(
+            table,
+            [.. table.Columns.Select(_ => (IReadOnlyList<string?>)[])],
+            IsComplete: false,
+            table.EstimatedRows ?? 0
+        )
+        {
+            Trouble = trouble,
+        };
     }
 }

@@ -25,9 +25,11 @@ public sealed record TableSample(IReadOnlyList<string> Columns, IReadOnlyList<IR
 
     /// <summary>Up to three different values that are not blank, cut to <see cref="ShownLength"/> characters.</summary>
     public IReadOnlyList<string> Show(string column) =>
-        [.. Values(column)
-            .Where(value => !string.IsNullOrWhiteSpace(value))
-            .Select(value => value!.Length > ShownLength ? value[..ShownLength] + "…" : value)
-            .Distinct()
-            .Take(3)];
+        [
+            .. Values(column)
+                .Where(value => !string.IsNullOrWhiteSpace(value))
+                .Select(value => value!.Length > ShownLength ? value[..ShownLength] + "…" : value)
+                .Distinct()
+                .Take(3),
+        ];
 }

@@ -45,10 +45,43 @@ public static class TableShapes
     private const int LookupRows = 1_000;
     private const int LookupColumns = 4;
 
-    private static readonly FrozenSet<string> _copyWords = new[] { "old", "bak", "backup", "copy", "tmp", "temp", "orig", "archive", "save", "prev", "test" }.ToFrozenSet();
-    private static readonly FrozenSet<string> _logWords = new[] { "log", "logs", "history", "hist", "audit", "journal", "event", "events", "trail" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _copyWords = new[]
+    {
+        "old",
+        "bak",
+        "backup",
+        "copy",
+        "tmp",
+        "temp",
+        "orig",
+        "archive",
+        "save",
+        "prev",
+        "test",
+    }.ToFrozenSet();
+    private static readonly FrozenSet<string> _logWords = new[]
+    {
+        "log",
+        "logs",
+        "history",
+        "hist",
+        "audit",
+        "journal",
+        "event",
+        "events",
+        "trail",
+    }.ToFrozenSet();
 
-    private static readonly FrozenSet<string> _upWords = new[] { "parent", "super", "superior", "upper", "boss", "root", "master" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _upWords = new[]
+    {
+        "parent",
+        "super",
+        "superior",
+        "upper",
+        "boss",
+        "root",
+        "master",
+    }.ToFrozenSet();
 
     /// <summary>Decides the shape of a table.</summary>
     /// <param name="rows">The table with its rows.</param>
@@ -64,7 +97,9 @@ public static class TableShapes
             : OfStructure(rows.Table, rows.EstimatedRows, all, references);
     }
 
-    /// <summary>Decides what part a table would play with rows in it: <see cref="TableShape.Empty"/> is never the answer.</summary>
+    /// <summary>
+    /// Decides what part a table would play with rows in it: <see cref="TableShape.Empty"/> is never the answer.
+    /// </summary>
     /// <param name="table">The table.</param>
     /// <param name="rows">How many rows it has, about.</param>
     /// <param name="all">All tables.</param>
@@ -79,7 +114,11 @@ public static class TableShapes
             return TableShape.Copy;
         if (references.Any(reference => reference.Target == table.Name && reference.Where is not null))
             return TableShape.CodeList;
-        if (own.Exists(reference => reference.Target == table.Name && IdentifierWords.Split(reference.Columns[0]).Any(_upWords.Contains)))
+        if (
+            own.Exists(reference =>
+                reference.Target == table.Name && IdentifierWords.Split(reference.Columns[0]).Any(_upWords.Contains)
+            )
+        )
             return TableShape.Hierarchy;
         if (IdentifierWords.Split(table.Name.Name).Any(_logWords.Contains))
             return TableShape.Log;
@@ -93,7 +132,14 @@ public static class TableShapes
         var inKey = key.Count(referring.Contains);
         if (key.Count == 1 && inKey == 1)
             return TableShape.Extension;
-        if (key.Count >= 2 && inKey == key.Count && own.Where(reference => reference.Columns.Any(key.Contains)).Select(reference => reference.Target).Distinct().Count() >= 2)
+        if (
+            key.Count >= 2
+            && inKey == key.Count
+            && own.Where(reference => reference.Columns.Any(key.Contains))
+                .Select(reference => reference.Target)
+                .Distinct()
+                .Count() >= 2
+        )
             return TableShape.Join;
         if (key.Count >= 2 && inKey > 0)
             return TableShape.Detail;
@@ -122,7 +168,11 @@ public static class TableShapes
             return false;
         var stem = words.SkipLast(1).ToList();
         var names = table.Columns.Select(column => column.Name).ToHashSet();
-        return all.Any(other => other.Name != table.Name && other.Name.Schema == table.Name.Schema && IdentifierWords.Split(other.Name.Name).SequenceEqual(stem)
-            && other.Columns.Count(column => names.Contains(column.Name)) >= 0.8 * other.Columns.Count);
+        return all.Any(other =>
+            other.Name != table.Name
+            && other.Name.Schema == table.Name.Schema
+            && IdentifierWords.Split(other.Name.Name).SequenceEqual(stem)
+            && other.Columns.Count(column => names.Contains(column.Name)) >= 0.8 * other.Columns.Count
+        );
     }
 }

@@ -14,7 +14,25 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
     private const int LongText = 60;
 
     private static readonly string[] _titleWords =
-        ["title", "name", "label", "subject", "surname", "lastname", "caption", "descr", "description", "nm", "firm", "company", "username", "login", "hostname", "filename", "summary"];
+    [
+        "title",
+        "name",
+        "label",
+        "subject",
+        "surname",
+        "lastname",
+        "caption",
+        "descr",
+        "description",
+        "nm",
+        "firm",
+        "company",
+        "username",
+        "login",
+        "hostname",
+        "filename",
+        "summary",
+    ];
 
     private static readonly string[] _numberWords = ["no", "nr", "num", "number", "nbr", "serial"];
 
@@ -32,7 +50,12 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         // Who is asked again while looking is part of a circle, and no help to it.
         if (!tables.TryGetValue(name, out var table) || !_underway.Add(name))
             return null;
-        var title = OwnText(table) ?? OwnCode(table) ?? ThroughReferences(table) ?? AnyText(table) ?? Moment(table) ?? ByKey(table);
+        var title = OwnText(table)
+            ?? OwnCode(table)
+            ?? ThroughReferences(table)
+            ?? AnyText(table)
+            ?? Moment(table)
+            ?? ByKey(table);
         _underway.Remove(name);
         return _made[name] = title;
     }
@@ -52,24 +75,38 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         var profile = table.Columns[best.Name].Profile;
         return new(
             TitleTemplate.Of(best.Name),
-            profile.Seen == 0 ? $"“{label}” is called like a title" : $"“{label}” is text, with {profile.Distinct} different values in {profile.Seen} rows looked at",
-            true);
+            profile.Seen == 0
+                ? $"“{label}” is called like a title"
+                : $"“{label}” is text, with {profile.Distinct} different values in {profile.Seen} rows looked at",
+            true
+        );
     }
 
     private static DraftedTitle? Person(TableFindings table)
     {
-        var family = table.Table.Columns.FirstOrDefault(column => Is(column.Name, _familyNames) && column.Type.Kind is ValueKind.Text && !table.IsUninformative(column.Name));
-        var first = table.Table.Columns.FirstOrDefault(column => Is(column.Name, _firstNames) && column.Type.Kind is ValueKind.Text && !table.IsUninformative(column.Name));
+        var family = table.Table.Columns.FirstOrDefault(column =>
+            Is(column.Name, _familyNames) && column.Type.Kind is ValueKind.Text && !table.IsUninformative(column.Name)
+        );
+        var first = table.Table.Columns.FirstOrDefault(column =>
+            Is(column.Name, _firstNames) && column.Type.Kind is ValueKind.Text && !table.IsUninformative(column.Name)
+        );
         return family is null || first is null
             ? null
-            : new($"{TitleTemplate.Of(family.Name)}, {TitleTemplate.Of(first.Name)}", $"“{Label(table, family.Name)}” and “{Label(table, first.Name)}” name a person", true);
+            : new(
+                $"{TitleTemplate.Of(family.Name)}, {TitleTemplate.Of(first.Name)}",
+                $"“{Label(table, family.Name)}” and “{Label(table, first.Name)}” name a person",
+                true
+            );
     }
 
     // A word of the name that says "title" outweighs everything; else the text that differs most from row to row.
     private static double Score(TableFindings table, Column column)
     {
         var words = IdentifierWords.Split(column.Name);
-        var named = words.Count == 0 || !_titleWords.Contains(words[^1]) ? 0 : words.Any(word => word is "first" or "file" or "short" or "sort") ? 1.5 : 2;
+        var named =
+            words.Count == 0 || !_titleWords.Contains(words[^1]) ? 0
+            : words.Any(word => word is "first" or "file" or "short" or "sort") ? 1.5
+            : 2;
         var profile = table.Columns[column.Name].Profile;
         if (profile.Seen == 0)
             return named;
@@ -80,7 +117,10 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
 
     private static DraftedTitle? OwnCode(TableFindings table)
     {
-        var key = RecordIdentity.Of(table.Table).Columns.Where(column => table.Table.Find(column)!.Type.Kind is ValueKind.Text && table.ReferenceOf(column) is null).ToList();
+        var key = RecordIdentity
+            .Of(table.Table)
+            .Columns.Where(column => table.Table.Find(column)!.Type.Kind is ValueKind.Text && table.ReferenceOf(column) is null)
+            .ToList();
         return key.Count == 0
             ? null
             : new(TitleTemplate.Of(key[^1]), $"“{Label(table, key[^1])}” is a code that people tell the records apart by", true);
@@ -89,10 +129,21 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
     private DraftedTitle? ThroughReferences(TableFindings table)
     {
         var key = RecordIdentity.Of(table.Table).Columns;
-        var telling = table.References
-            .Where(reference => reference.Columns.Count == 1 && reference.Target != table.Table.Name && table.Table.Find(reference.Columns[0]) is not null)
-            .Where(reference => table.MeaningOf(reference.Columns[0]) is not (Meaning.CreatedBy or Meaning.ChangedBy) && !IsMostlyEmpty(table, reference.Columns[0]))
-            .Where(reference => tables.TryGetValue(reference.Target, out var target) && (For(reference.Target)?.IsTelling ?? false) && target.Shape is not TableShape.Log)
+        var telling = table
+            .References.Where(reference =>
+                reference.Columns.Count == 1
+                && reference.Target != table.Table.Name
+                && table.Table.Find(reference.Columns[0]) is not null
+            )
+            .Where(reference =>
+                table.MeaningOf(reference.Columns[0]) is not (Meaning.CreatedBy or Meaning.ChangedBy)
+                && !IsMostlyEmpty(table, reference.Columns[0])
+            )
+            .Where(reference =>
+                tables.TryGetValue(reference.Target, out var target)
+                && (For(reference.Target)?.IsTelling ?? false)
+                && target.Shape is not TableShape.Log
+            )
             .OrderBy(reference => key.Contains(reference.Columns[0]) ? 0 : 1)
             .ThenBy(reference => tables[reference.Target].Shape is TableShape.CodeList or TableShape.Lookup ? 1 : 0)
             .ThenBy(reference => IndexOf(table, reference.Columns[0]))
@@ -103,27 +154,42 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             return new(
                 $"{TitleTemplate.Of(telling[0].Columns[0])} · {TitleTemplate.Of(telling[1].Columns[0])}",
                 "it brings two records together, and is called by both",
-                true);
+                true
+            );
         var reference = telling[0];
         // Its title will stand within those of others, where a second day beside theirs would tell nothing.
         if (NumberOf(table, key) is { } number && number != reference.Columns[0] && IsReferredTo(table, number))
             return new(
                 $"{TitleTemplate.Of(number)} · {TitleTemplate.Of(reference.Columns[0])}",
                 $"others refer to it by “{Label(table, number)}”, and “{Label(table, reference.Columns[0])}” says whose it is",
-                true);
+                true
+            );
         var (beside, kind) = Beside(table, key, reference);
         return new(
-            beside is null ? TitleTemplate.Of(reference.Columns[0]) : $"{TitleTemplate.Of(reference.Columns[0])} · {TitleTemplate.Of(beside)}",
+            beside is null
+                ? TitleTemplate.Of(reference.Columns[0])
+                : $"{TitleTemplate.Of(reference.Columns[0])} · {TitleTemplate.Of(beside)}",
             $"it has no name of its own: it is called by the record that “{Label(table, reference.Columns[0])}” refers to{kind}",
-            true);
+            true
+        );
     }
 
     // A number that people read off the thing, such as METER_NO, and not one that only the database knows, such as ID.
     private static string? NumberOf(TableFindings table, IReadOnlyList<string> key) =>
-        key is [var only] && table.ReferenceOf(only) is null && IdentifierWords.Split(only) is [_, .., var last] && _numberWords.Contains(last) ? only : null;
+        key is [var only]
+        && table.ReferenceOf(only) is null
+        && IdentifierWords.Split(only) is [_, .., var last]
+        && _numberWords.Contains(last)
+            ? only
+            : null;
 
     private bool IsReferredTo(TableFindings table, string column) =>
-        tables.Values.Any(other => other.Table.Name != table.Table.Name && other.References.Any(reference => reference.Target == table.Table.Name && reference.TargetColumns.SequenceEqual([column])));
+        tables.Values.Any(other =>
+            other.Table.Name != table.Table.Name
+            && other.References.Any(reference =>
+                reference.Target == table.Table.Name && reference.TargetColumns.SequenceEqual([column])
+            )
+        );
 
     // What tells apart the records of one owner: a day, or a number in the key.
     private static (string? Column, string Kind) Beside(TableFindings table, IReadOnlyList<string> key, Reference reference)
@@ -137,7 +203,8 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
 
     private static DraftedTitle? AnyText(TableFindings table)
     {
-        var text = TitleTexts(table).FirstOrDefault(column => table.Columns[column.Name].Profile is { Seen: 0 } or { Distinct: > 1, EmptyShare: < 0.5 });
+        var text = TitleTexts(table)
+            .FirstOrDefault(column => table.Columns[column.Name].Profile is { Seen: 0 } or { Distinct: > 1, EmptyShare: < 0.5 });
         return text is null ? null : new(TitleTemplate.Of(text.Name), $"“{Label(table, text.Name)}” is its first text", true);
     }
 
@@ -148,31 +215,57 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
 
     private static DraftedTitle ByKey(TableFindings table)
     {
-        IReadOnlyList<string> key = RecordIdentity.Of(table.Table) is { Exists: true } identity ? identity.Columns : [.. table.Table.Columns.Take(1).Select(column => column.Name)];
+        IReadOnlyList<string> key = RecordIdentity.Of(table.Table) is { Exists: true } identity
+            ? identity.Columns
+            : [.. table.Table.Columns.Take(1).Select(column => column.Name)];
         return new(string.Join(' ', key.Select(TitleTemplate.Of)), "nothing in it tells a person more than its key", false);
     }
 
-    private static IEnumerable<Column> TitleTexts(TableFindings table) => table.Table.Columns.Where(column =>
-        column.Type.Kind is ValueKind.Text
-        && table.ReferenceOf(column.Name) is null
-        && !table.IsUninformative(column.Name)
-        && table.Columns[column.Name].Profile is not { AverageLength: > LongText }
-        && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.CreatedBy or Meaning.ChangedBy or Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise
-            or Meaning.DateInDisguise or Meaning.RemovedMarker or Meaning.IdList or Meaning.Html or Meaning.LongText or Meaning.Country or Meaning.PostalCode or Meaning.Phone));
+    private static IEnumerable<Column> TitleTexts(TableFindings table) =>
+        table.Table.Columns.Where(column =>
+            column.Type.Kind is ValueKind.Text
+            && table.ReferenceOf(column.Name) is null
+            && !table.IsUninformative(column.Name)
+            && table.Columns[column.Name].Profile is not { AverageLength: > LongText }
+            && table.MeaningOf(column.Name)
+                is not (
+                    Meaning.Sensitive
+                    or Meaning.CreatedBy
+                    or Meaning.ChangedBy
+                    or Meaning.Choice
+                    or Meaning.Code
+                    or Meaning.YesNoInDisguise
+                    or Meaning.DateInDisguise
+                    or Meaning.RemovedMarker
+                    or Meaning.IdList
+                    or Meaning.Html
+                    or Meaning.LongText
+                    or Meaning.Country
+                    or Meaning.PostalCode
+                    or Meaning.Phone
+                )
+        );
 
     private static bool IsDay(TableFindings table, Column column) =>
-        (column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant || table.MeaningOf(column.Name) is Meaning.DateInDisguise && column.Type.Kind is ValueKind.Text)
+        (
+            column.Type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant
+            || table.MeaningOf(column.Name) is Meaning.DateInDisguise && column.Type.Kind is ValueKind.Text
+        )
         && table.ReferenceOf(column.Name) is null
-        && table.MeaningOf(column.Name) is not (Meaning.CreatedAt or Meaning.ChangedAt or Meaning.RemovedMarker or Meaning.Sensitive)
+        && table.MeaningOf(column.Name)
+            is not (Meaning.CreatedAt or Meaning.ChangedAt or Meaning.RemovedMarker or Meaning.Sensitive)
         && !IsMostlyEmpty(table, column.Name);
 
-    private static bool IsMostlyEmpty(TableFindings table, string column) => table.Columns.TryGetValue(column, out var found) && found.Profile.EmptyShare > 0.5;
+    private static bool IsMostlyEmpty(TableFindings table, string column) =>
+        table.Columns.TryGetValue(column, out var found) && found.Profile.EmptyShare > 0.5;
 
     private static bool Is(string column, string[] names) => names.Contains(string.Concat(IdentifierWords.Split(column)));
 
-    private static int IndexOf(TableFindings table, string name) => table.Table.Columns.Select((column, i) => (column.Name, i)).First(pair => pair.Name == name).i;
+    private static int IndexOf(TableFindings table, string name) =>
+        table.Table.Columns.Select((column, i) => (column.Name, i)).First(pair => pair.Name == name).i;
 
-    private static string Label(TableFindings table, string column) => table.Columns.TryGetValue(column, out var found) ? found.Label : column;
+    private static string Label(TableFindings table, string column) =>
+        table.Columns.TryGetValue(column, out var found) ? found.Label : column;
 }
 
 /// <summary>A drafted title.</summary>

@@ -12,7 +12,9 @@ public static partial class ViewJoins
     private const int SearchTime = 200;
 
     /// <summary>Finds the pairs of columns of different tables that views of a schema set equal.</summary>
-    public static IReadOnlySet<(TableName Table, string Column, TableName Other, string OtherColumn)> Find(SchemaSnapshot snapshot)
+    public static IReadOnlySet<(TableName Table, string Column, TableName Other, string OtherColumn)> Find(
+        SchemaSnapshot snapshot
+    )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         var found = new HashSet<(TableName, string, TableName, string)>();
@@ -37,7 +39,14 @@ public static partial class ViewJoins
         {
             var name = Unquote(match.Groups["table"].Value);
             var schema = match.Groups["schema"].Success ? Unquote(match.Groups["schema"].Value) : null;
-            var table = snapshot.Tables.FirstOrDefault(table => table.Name.Name == name && (schema is null ? table.Name.Schema == view.Name.Schema || table.Name.Schema == "public" : table.Name.Schema == schema));
+            var table = snapshot.Tables.FirstOrDefault(table =>
+                table.Name.Name == name
+                && (
+                    schema is null
+                        ? table.Name.Schema == view.Name.Schema || table.Name.Schema == "public"
+                        : table.Name.Schema == schema
+                )
+            );
             if (table is not null)
                 aliases[match.Groups["alias"].Success ? Unquote(match.Groups["alias"].Value) : name] = table;
         }
@@ -45,16 +54,31 @@ public static partial class ViewJoins
         return aliases;
     }
 
-    private static (TableName Table, string Column)? Read(Match match, string alias, string column, Dictionary<string, Table> aliases) =>
-        aliases.TryGetValue(Unquote(match.Groups[alias].Value), out var table) && table.Find(Unquote(match.Groups[column].Value)) is { } found
+    private static (TableName Table, string Column)? Read(
+        Match match,
+        string alias,
+        string column,
+        Dictionary<string, Table> aliases
+    ) =>
+        aliases.TryGetValue(Unquote(match.Groups[alias].Value), out var table)
+        && table.Find(Unquote(match.Groups[column].Value)) is { } found
             ? (table.Name, found.Name)
             : null;
 
-    private static string Unquote(string name) => name.StartsWith('"') ? name[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal) : name;
+    private static string Unquote(string name) =>
+        name.StartsWith('"') ? name[1..^1].Replace("\"\"", "\"", StringComparison.Ordinal) : name;
 
-    [GeneratedRegex("""(?<a>\w+|"(?:[^"]|"")+")\.(?<c>\w+|"(?:[^"]|"")+")(?:\)?::\w+)? = \(?(?<b>\w+|"(?:[^"]|"")+")\.(?<d>\w+|"(?:[^"]|"")+")""", RegexOptions.None, SearchTime)]
+    [GeneratedRegex(
+        """(?<a>\w+|"(?:[^"]|"")+")\.(?<c>\w+|"(?:[^"]|"")+")(?:\)?::\w+)? = \(?(?<b>\w+|"(?:[^"]|"")+")\.(?<d>\w+|"(?:[^"]|"")+")""",
+        RegexOptions.None,
+        SearchTime
+    )]
     private static partial Regex Equality();
 
-    [GeneratedRegex("""(?:FROM|JOIN|,)\s+\(*(?:(?<schema>\w+|"(?:[^"]|"")+")\.)?(?<table>\w+|"(?:[^"]|"")+")(?:\s+(?!JOIN|LEFT|RIGHT|FULL|CROSS|ON|WHERE|GROUP|ORDER|UNION|LIMIT)(?<alias>\w+|"(?:[^"]|"")+"))?""", RegexOptions.None, SearchTime)]
+    [GeneratedRegex(
+        """(?:FROM|JOIN|,)\s+\(*(?:(?<schema>\w+|"(?:[^"]|"")+")\.)?(?<table>\w+|"(?:[^"]|"")+")(?:\s+(?!JOIN|LEFT|RIGHT|FULL|CROSS|ON|WHERE|GROUP|ORDER|UNION|LIMIT)(?<alias>\w+|"(?:[^"]|"")+"))?""",
+        RegexOptions.None,
+        SearchTime
+    )]
     private static partial Regex Source();
 }

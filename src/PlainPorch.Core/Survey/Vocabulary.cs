@@ -14,15 +14,58 @@ public sealed class Vocabulary
     private static readonly FrozenSet<string> _tablePrefixes = new[] { "tbl", "tab", "t", "tb" }.ToFrozenSet();
 
     /// <summary>Words that say "this tells a record apart" and nothing about which sort of record.</summary>
-    public static FrozenSet<string> KeyWords { get; } = new[]
+    public static FrozenSet<string> KeyWords { get; } =
+        new[]
+        {
+            "id",
+            "ids",
+            "no",
+            "nr",
+            "nbr",
+            "num",
+            "number",
+            "code",
+            "cd",
+            "key",
+            "uid",
+            "uuid",
+            "guid",
+            "pk",
+            "fk",
+            "ref",
+            "oid",
+            "ident",
+            "identifier",
+            "idx",
+            "seq",
+            "sk",
+            "cod",
+        }.ToFrozenSet();
+
+    private static readonly FrozenSet<string> _leadingKeyWords = new[]
     {
-        "id", "ids", "no", "nr", "nbr", "num", "number", "code", "cd", "key", "uid", "uuid", "guid", "pk", "fk", "ref", "oid", "ident", "identifier", "idx", "seq", "sk", "cod",
+        "id",
+        "fk",
+        "ref",
+        "pk",
+        "key",
+        "code",
+        "cod",
+        "cd",
+        "uid",
     }.ToFrozenSet();
 
-    private static readonly FrozenSet<string> _leadingKeyWords = new[] { "id", "fk", "ref", "pk", "key", "code", "cod", "cd", "uid" }.ToFrozenSet();
-
     // Roles, which abbreviate nothing and are abbreviated by nothing: a parent is no part.
-    private static readonly FrozenSet<string> _wholeWords = new[] { "parent", "child", "master", "previous", "next", "root", "base" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _wholeWords = new[]
+    {
+        "parent",
+        "child",
+        "master",
+        "previous",
+        "next",
+        "root",
+        "base",
+    }.ToFrozenSet();
 
     private readonly FrozenSet<string> _known;
     private readonly FrozenSet<string> _homes;
@@ -34,12 +77,16 @@ public sealed class Vocabulary
 
     /// <summary>Learns the words of a schema.</summary>
     /// <param name="tables">Its tables.</param>
-    /// <param name="own">What the developer says that words of names mean, keyed by the word in small letters; null for nothing.</param>
+    /// <param name="own">What the developer says that words of names mean, keyed by the word in small letters; null for
+    /// nothing.</param>
     public Vocabulary(IReadOnlyList<Table> tables, IReadOnlyDictionary<string, string>? own = null)
     {
         ArgumentNullException.ThrowIfNull(tables);
         Own = (own ?? new Dictionary<string, string>()).ToFrozenDictionary();
-        var split = tables.ToDictionary(table => table.Name, table => IdentifierWords.Split(table.Name.Name).SelectMany(Meant).Select(Singular).ToList());
+        var split = tables.ToDictionary(
+            table => table.Name,
+            table => IdentifierWords.Split(table.Name.Name).SelectMany(Meant).Select(Singular).ToList()
+        );
         var words = split.Values.SelectMany(list => list).Where(word => word.Length >= 3).ToHashSet();
         words.UnionWith(tables.Select(table => Singular(Letters(table.Name.Name))).Where(word => word.Length >= 4));
         _known = words.ToFrozenSet();
@@ -47,20 +94,41 @@ public sealed class Vocabulary
         // A name of signs only is a word of its own: those who compare names rely on a table's having one.
         _tableWords = split.ToDictionary(
             pair => pair.Key,
-            pair => (IReadOnlyList<string>)WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).DefaultIfEmpty(pair.Key.Name).ToList());
+            pair =>
+                (IReadOnlyList<string>)
+                    WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).DefaultIfEmpty(pair.Key.Name).ToList()
+        );
         _homes = tables.SelectMany(HomesOf).ToFrozenSet();
-        _plainHomes = [.. tables.Where(table => table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && Core(Of(only)).Count == 0).Select(table => Of(table.Name))];
+        _plainHomes =
+        [
+            .. tables
+                .Where(table =>
+                    table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && Core(Of(only)).Count == 0
+                )
+                .Select(table => Of(table.Name)),
+        ];
         // Whole words only: what other columns abbreviate explains nothing.
-        _columnWordsSeen = tables.SelectMany(table => table.Columns).SelectMany(column => IdentifierWords.Split(column.Name))
-            .Where(word => word.Length >= 6 && word.Count(IsVowel) >= 2).ToFrozenSet();
-        _initials = _tableWords.Values.Where(name => name.Count > 1).GroupBy(name => string.Concat(name.Select(word => word[0])))
+        _columnWordsSeen = tables
+            .SelectMany(table => table.Columns)
+            .SelectMany(column => IdentifierWords.Split(column.Name))
+            .Where(word => word.Length >= 6 && word.Count(IsVowel) >= 2)
+            .ToFrozenSet();
+        _initials = _tableWords
+            .Values.Where(name => name.Count > 1)
+            .GroupBy(name => string.Concat(name.Select(word => word[0])))
             .Where(group => group.Count() == 1 && !_known.Contains(group.Key))
             .ToFrozenDictionary(group => group.Key, group => string.Join(' ', group.First()));
-        var keys = tables.Select(table => table.Keys.FirstOrDefault(key => key is { IsPrimary: true, Columns.Count: 1 })).OfType<Key>().ToList();
+        var keys = tables
+            .Select(table => table.Keys.FirstOrDefault(key => key is { IsPrimary: true, Columns.Count: 1 }))
+            .OfType<Key>()
+            .ToList();
         KeysArePlain = keys.Count > 0 && keys.Count(key => Core(Of(key.Columns[0])).Count == 0) >= 0.4 * keys.Count;
     }
 
-    /// <summary>Whether many tables call their key by a word that only says "key" (<c>id</c>), so that a key of another name is a reference itself.</summary>
+    /// <summary>
+    /// Whether many tables call their key by a word that only says "key" (<c>id</c>), so that a key of another name is a
+    /// reference itself.
+    /// </summary>
     public bool KeysArePlain { get; }
 
     /// <summary>The words of all tables' names.</summary>
@@ -73,13 +141,18 @@ public sealed class Vocabulary
     public bool IsPlural(string column)
     {
         var last = IdentifierWords.Split(column).LastOrDefault("");
-        return last.Length > 4 && last.EndsWith('s') && !last.EndsWith("ss", StringComparison.Ordinal) && Singular(last) != last && _known.Contains(Singular(last));
+        return last.Length > 4
+            && last.EndsWith('s')
+            && !last.EndsWith("ss", StringComparison.Ordinal)
+            && Singular(last) != last
+            && _known.Contains(Singular(last));
     }
 
     /// <summary>Whether a key is named after another table than its own.</summary>
     /// <param name="table">The table that the key is in.</param>
     /// <param name="key">The words of the key's name.</param>
-    /// <param name="isText">Whether the key is a text, which is named after the end of another table's name sooner than a number.</param>
+    /// <param name="isText">Whether the key is a text, which is named after the end of another table's name sooner than a
+    /// number.</param>
     public bool IsNamedAfterAnother(TableName table, IReadOnlyList<string> key, bool isText)
     {
         var core = string.Join(' ', Core(key));
@@ -93,7 +166,9 @@ public sealed class Vocabulary
             return false;
         // That there are user groups does not make "groupid" theirs; but the "class_id" of a client class's order is the class's.
         return _homes.Contains(core)
-            || _plainHomes.Exists(home => Ends(home).Contains(core) && (isText || (own.Count > home.Count && own.Take(home.Count).SequenceEqual(home))));
+            || _plainHomes.Exists(home =>
+                Ends(home).Contains(core) && (isText || (own.Count > home.Count && own.Take(home.Count).SequenceEqual(home)))
+            );
     }
 
     /// <summary>Whether a key is named after its own table, or the end of its name.</summary>
@@ -119,9 +194,10 @@ public sealed class Vocabulary
     public IReadOnlyList<string> Of(TableName table) => _tableWords[table];
 
     /// <summary>The words of a column's name in singular, run-together ones parted.</summary>
-    public IReadOnlyList<string> Of(string column) => _columnWords.GetOrAdd(
-        column,
-        name => [.. IdentifierWords.Split(name).SelectMany(Meant).SelectMany(Segment).Select(Singular)]);
+    public IReadOnlyList<string> Of(string column) =>
+        _columnWords.GetOrAdd(column, name =>
+            [.. IdentifierWords.Split(name).SelectMany(Meant).SelectMany(Segment).Select(Singular)]
+        );
 
     /// <summary>
     /// What a word abbreviates: a word of the column's comment, of the schema's tables or of its other columns, or a table by
@@ -134,13 +210,20 @@ public sealed class Vocabulary
         ArgumentNullException.ThrowIfNull(word);
         if (_known.Contains(word) || KeyWords.Contains(word))
             return word;
-        if (word.Length >= 3 && (Only(word, IdentifierWords.Split(comment ?? "")) ?? Only(word, _known) ?? Only(word, _columnWordsSeen)) is { } meant)
+        if (
+            word.Length >= 3
+            && (Only(word, IdentifierWords.Split(comment ?? "")) ?? Only(word, _known) ?? Only(word, _columnWordsSeen))
+                is { } meant
+        )
             return meant;
         return _initials.GetValueOrDefault(word, word);
     }
 
     private static string? Only(string word, IEnumerable<string> candidates) =>
-        candidates.Where(known => known.Length > word.Length && Same(word, known) >= 0.85).Distinct().Take(2).ToList() is [var only] ? only : null;
+        candidates.Where(known => known.Length > word.Length && Same(word, known) >= 0.85).Distinct().Take(2).ToList()
+            is [var only]
+            ? only
+            : null;
 
     /// <summary>The words without those at either end that only say "key".</summary>
     public static IReadOnlyList<string> Core(IReadOnlyList<string> words)
@@ -195,7 +278,8 @@ public sealed class Vocabulary
         return at == shorter.Length;
     }
 
-    private IEnumerable<string> Meant(string word) => Own.TryGetValue(word, out var means) ? IdentifierWords.Split(means) : [word];
+    private IEnumerable<string> Meant(string word) =>
+        Own.TryGetValue(word, out var means) ? IdentifierWords.Split(means) : [word];
 
     private static bool IsKeyWord(string word) => KeyWords.Contains(word) || word.All(char.IsDigit);
 
@@ -222,7 +306,10 @@ public sealed class Vocabulary
             if (!word.EndsWith(key, StringComparison.Ordinal))
                 continue;
             var rest = word[..^key.Length];
-            var tail = _known.Where(known => known.Length >= 4 && rest.EndsWith(known, StringComparison.Ordinal)).OrderByDescending(known => known.Length).FirstOrDefault();
+            var tail = _known
+                .Where(known => known.Length >= 4 && rest.EndsWith(known, StringComparison.Ordinal))
+                .OrderByDescending(known => known.Length)
+                .FirstOrDefault();
             if (tail is not null && rest.Length > tail.Length + 1)
                 return [.. Segment(rest[..^tail.Length]), tail, key];
             if (rest.Length >= 3 && key == "id")
@@ -239,7 +326,11 @@ public sealed class Vocabulary
     {
         if (names.Count < 4)
             return null;
-        var first = names.Where(words => words.Count > 1).GroupBy(words => words[0]).OrderByDescending(group => group.Count()).FirstOrDefault();
+        var first = names
+            .Where(words => words.Count > 1)
+            .GroupBy(words => words[0])
+            .OrderByDescending(group => group.Count())
+            .FirstOrDefault();
         return first is not null && first.Count() >= 0.9 * names.Count ? first.Key : null;
     }
 

@@ -12,7 +12,10 @@ public static class WordListCheck
     /// <param name="given">Words with what they mean, as typed. Pairs of which both are blank are left out.</param>
     /// <param name="words">The words in small letters with their meanings; empty on failure.</param>
     /// <returns>What is wrong with which word (field <c>words.N</c>, from 0); empty where all is well.</returns>
-    public static IReadOnlyList<FieldProblem> Run(IEnumerable<(string Word, string Means)> given, out IReadOnlyDictionary<string, string> words)
+    public static IReadOnlyList<FieldProblem> Run(
+        IEnumerable<(string Word, string Means)> given,
+        out IReadOnlyDictionary<string, string> words
+    )
     {
         ArgumentNullException.ThrowIfNull(given);
         var problems = new List<FieldProblem>();
@@ -31,13 +34,14 @@ public static class WordListCheck
         return problems;
     }
 
-    private static string? Problem(string word, string means) => (word, means) switch
-    {
-        ("", _) => $"Type the word that means “{means}”, as it stands in the names.",
-        (_, "") => $"Type what “{word}” means.",
-        _ when word.Length > MaxLength || means.Length > MaxLength => $"At most {MaxLength} characters fit. Shorten it.",
-        _ when IdentifierWords.Split(word.ToLowerInvariant()).Count != 1 =>
-            $"“{word}” is more than one word of a name. Give each part by itself, such as {string.Join(" and ", IdentifierWords.Split(word).DefaultIfEmpty("OWNR"))}.",
-        _ => null,
-    };
+    private static string? Problem(string word, string means) =>
+        (word, means) switch
+        {
+            ("", _) => $"Type the word that means “{means}”, as it stands in the names.",
+            (_, "") => $"Type what “{word}” means.",
+            _ when word.Length > MaxLength || means.Length > MaxLength => $"At most {MaxLength} characters fit. Shorten it.",
+            _ when IdentifierWords.Split(word.ToLowerInvariant()).Count != 1 =>
+                $"“{word}” is more than one word of a name. Give each part by itself, such as {string.Join(" and ", IdentifierWords.Split(word).DefaultIfEmpty("OWNR"))}.",
+            _ => null,
+        };
 }

@@ -30,7 +30,9 @@ public static partial class CalendarText
         return true;
     }
 
-    /// <summary>Reads a day with a time and brings it into the one form: <c>2026-03-31T14:30:00</c>; a day alone is its beginning.</summary>
+    /// <summary>
+    /// Reads a day with a time and brings it into the one form: <c>2026-03-31T14:30:00</c>; a day alone is its beginning.
+    /// </summary>
     /// <returns>Whether it is one.</returns>
     public static bool TryReadMoment(ref string value)
     {
@@ -51,19 +53,27 @@ public static partial class CalendarText
         if (IsInfinity(ref value))
             return true;
         // Without an offset it would mean another moment on another machine.
-        if (ZoneAtEnd().IsMatch(value) && DateTimeOffset.TryParse(value, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment))
+        if (
+            ZoneAtEnd().IsMatch(value)
+            && DateTimeOffset.TryParse(value, CultureInfo.InvariantCulture, DateTimeStyles.None, out var moment)
+        )
         {
             value = moment.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss.FFFFFF'Z'", CultureInfo.InvariantCulture);
             return true;
         }
 
-        if (Utc().Match(value) is not { Success: true } zone || MomentOf(value.Remove(zone.Index, zone.Length), "Z") is not { } beyond)
+        if (
+            Utc().Match(value) is not { Success: true } zone
+            || MomentOf(value.Remove(zone.Index, zone.Length), "Z") is not { } beyond
+        )
             return false;
         value = beyond;
         return true;
     }
 
-    /// <summary>Reads a time of day and brings it into the one form: <c>14:30:00</c>, with parts of a second where there are any.</summary>
+    /// <summary>
+    /// Reads a time of day and brings it into the one form: <c>14:30:00</c>, with parts of a second where there are any.
+    /// </summary>
     /// <returns>Whether it is one.</returns>
     public static bool TryReadTime(ref string value)
     {
@@ -91,14 +101,18 @@ public static partial class CalendarText
     }
 
     private static string? MomentOf(string text, string zone) =>
-        DayWithTime().Match(text) is { Success: true } match && DayOf(match, LastYearOfMoments) is { } day
+        DayWithTime().Match(text) is { Success: true } match
+        && DayOf(match, LastYearOfMoments) is { } day
         && (match.Groups["time"].Success ? TimeOf(match.Groups["time"].Value) : "00:00:00") is { } time
             ? $"{day}T{time}{zone}{EraOf(match)}"
             : null;
 
     private static bool IsInfinity(ref string value)
     {
-        if (!value.Equals("infinity", StringComparison.OrdinalIgnoreCase) && !value.Equals("-infinity", StringComparison.OrdinalIgnoreCase))
+        if (
+            !value.Equals("infinity", StringComparison.OrdinalIgnoreCase)
+            && !value.Equals("-infinity", StringComparison.OrdinalIgnoreCase)
+        )
             return false;
         value = value.ToLowerInvariant();
         return true;
@@ -107,12 +121,25 @@ public static partial class CalendarText
     private static string? DayOf(Match match, int lastYear)
     {
         var culture = CultureInfo.InvariantCulture;
-        var (year, month, day) = (int.Parse(match.Groups["year"].Value, culture), int.Parse(match.Groups["month"].Value, culture), int.Parse(match.Groups["day"].Value, culture));
+        var (year, month, day) = (
+            int.Parse(match.Groups["year"].Value, culture),
+            int.Parse(match.Groups["month"].Value, culture),
+            int.Parse(match.Groups["day"].Value, culture)
+        );
         // Counted on through zero, as astronomers do; that is also how leap years fall.
         var counted = match.Groups["era"].Success ? 1 - year : year;
-        if (year == 0 || counted < FirstYear || counted > lastYear || month is 0 or > 12 || day == 0 || day > DaysOf(counted, month))
+        if (
+            year == 0
+            || counted < FirstYear
+            || counted > lastYear
+            || month is 0 or > 12
+            || day == 0
+            || day > DaysOf(counted, month)
+        )
             return null;
-        return counted == FirstYear && (month, day).CompareTo((11, 24)) < 0 ? null : string.Create(culture, $"{year:0000}-{month:00}-{day:00}");
+        return counted == FirstYear && (month, day).CompareTo((11, 24)) < 0
+            ? null
+            : string.Create(culture, $"{year:0000}-{month:00}-{day:00}");
     }
 
     // The calendar repeats itself every four hundred years.

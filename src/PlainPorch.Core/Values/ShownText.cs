@@ -11,22 +11,30 @@ public static partial class ShownText
     /// <param name="value">The value in the one text form.</param>
     /// <param name="order">In which order the parts of a date are written.</param>
     /// <returns>
-    /// The text. A moment that is bound to no place is told by UTC and says so. What is no day of the years 1000 to 9999 stays as it
+    /// The text. A moment that is bound to no place is told by UTC and says so. What is no day of the years 1000 to 9999 stays as
+    /// it
     /// is, and so do values of other types.
     /// </returns>
     public static string Of(ColumnType type, string value, DateOrder order)
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(value);
-        if (type.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant) || Moment().Match(value) is not { Success: true } match)
+        if (
+            type.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant)
+            || Moment().Match(value) is not { Success: true } match
+        )
             return value;
         var (day, month, year) = (match.Groups["d"].Value, match.Groups["m"].Value, match.Groups["y"].Value);
         var date = order is DateOrder.DayMonthYear ? $"{day}/{month}/{year}" : $"{month}/{day}/{year}";
         var time = match.Groups["t"].Value;
-        return (time.Length == 0 ? date : $"{date} {WholeMinute().Replace(time, "")}") + (match.Groups["z"].Success ? " UTC" : "");
+        return (time.Length == 0 ? date : $"{date} {WholeMinute().Replace(time, "")}")
+            + (match.Groups["z"].Success ? " UTC" : "");
     }
 
-    [GeneratedRegex(@"^(?<y>[1-9]\d{3})-(?<m>\d\d)-(?<d>\d\d)(T(?<t>\d\d:\d\d:\d\d(\.\d+)?))?(?<z>Z)?$", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(
+        @"^(?<y>[1-9]\d{3})-(?<m>\d\d)-(?<d>\d\d)(T(?<t>\d\d:\d\d:\d\d(\.\d+)?))?(?<z>Z)?$",
+        RegexOptions.CultureInvariant
+    )]
     private static partial Regex Moment();
 
     [GeneratedRegex(@"(?<=^\d\d:\d\d):00$", RegexOptions.CultureInvariant)]

@@ -16,7 +16,8 @@ public static partial class ValueText
     /// <param name="input">The given text, not null.</param>
     /// <param name="value">The text in the one form; the input on failure.</param>
     /// <param name="problem">What is wrong, as a sentence with the remedy; null on success.</param>
-    /// <returns>Whether it is a value of the type. Types of kind <see cref="ValueKind.Other"/> are left to the database.</returns>
+    /// <returns>Whether it is a value of the type. Types of kind <see cref="ValueKind.Other"/> are left to the
+    /// database.</returns>
     public static bool TryRead(ColumnType type, string input, out string value, out string? problem)
     {
         ArgumentNullException.ThrowIfNull(type);
@@ -39,10 +40,18 @@ public static partial class ValueText
             ValueKind.Real => ReadFloat(ref value, isSingle: true),
             ValueKind.Double => ReadFloat(ref value, isSingle: false),
             ValueKind.Boolean => ReadBoolean(ref value),
-            ValueKind.Date => CalendarText.TryReadDay(ref value) ? null : "There is no such date. Type it as year-month-day, such as 2026-03-31.",
-            ValueKind.Time => CalendarText.TryReadTime(ref value) ? null : "Not a time of day. Type it as hour:minute, such as 14:30.",
-            ValueKind.DateTime => CalendarText.TryReadMoment(ref value) ? null : "Not a date and time. Type it as year-month-day and hour:minute, such as 2026-03-31 14:30.",
-            ValueKind.Instant => CalendarText.TryReadInstant(ref value) ? null : "Not a date, time and offset. Type date, time and offset, such as 2026-03-31T14:30:00Z.",
+            ValueKind.Date => CalendarText.TryReadDay(ref value)
+                ? null
+                : "There is no such date. Type it as year-month-day, such as 2026-03-31.",
+            ValueKind.Time => CalendarText.TryReadTime(ref value)
+                ? null
+                : "Not a time of day. Type it as hour:minute, such as 14:30.",
+            ValueKind.DateTime => CalendarText.TryReadMoment(ref value)
+                ? null
+                : "Not a date and time. Type it as year-month-day and hour:minute, such as 2026-03-31 14:30.",
+            ValueKind.Instant => CalendarText.TryReadInstant(ref value)
+                ? null
+                : "Not a date, time and offset. Type date, time and offset, such as 2026-03-31T14:30:00Z.",
             ValueKind.Uuid => ReadUuid(ref value),
             ValueKind.Json => CheckJson(input),
             ValueKind.Enum => CheckEnum(type, input),
@@ -66,7 +75,11 @@ public static partial class ValueText
     {
         if (!WholeNumber().IsMatch(value))
             return "Not a whole number. Type digits only, such as 42.";
-        if (!long.TryParse(value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number) || number < min || number > max)
+        if (
+            !long.TryParse(value, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number)
+            || number < min
+            || number > max
+        )
             return string.Create(CultureInfo.InvariantCulture, $"The number must be between {min} and {max}.");
         value = number.ToString(CultureInfo.InvariantCulture);
         return null;
@@ -92,15 +105,19 @@ public static partial class ValueText
         return null;
     }
 
-    // A scale beyond the precision leaves the first digits after the point to zeros, a negative one leaves out the last ones before it.
-    private static string? TooLarge(string whole, string fraction, int room) => room switch
-    {
-        < 0 when whole.Length > 0 || fraction.AsSpan(0, Math.Min(fraction.Length, -room)).Trim('0').Length > 0 =>
-            $"Only numbers nearer to zero than 0.{new string('0', -room - 1)}1 fit. Check the number.",
-        0 when whole.Length > 0 => "Only numbers between -1 and 1 fit. Check the number.",
-        > 0 when whole.Length > room => room == 1 ? "At most 1 digit before the point fits. Check the number." : $"At most {room} digits before the point fit. Check the number.",
-        _ => null,
-    };
+    // A scale beyond the precision leaves the first digits after the point to zeros, a negative one leaves out the last ones
+    // before it.
+    private static string? TooLarge(string whole, string fraction, int room) =>
+        room switch
+        {
+            < 0 when whole.Length > 0 || fraction.AsSpan(0, Math.Min(fraction.Length, -room)).Trim('0').Length > 0 =>
+                $"Only numbers nearer to zero than 0.{new string('0', -room - 1)}1 fit. Check the number.",
+            0 when whole.Length > 0 => "Only numbers between -1 and 1 fit. Check the number.",
+            > 0 when whole.Length > room => room == 1
+                ? "At most 1 digit before the point fits. Check the number."
+                : $"At most {room} digits before the point fit. Check the number.",
+            _ => null,
+        };
 
     private static string? ReadFloat(ref string value, bool isSingle)
     {
@@ -141,7 +158,9 @@ public static partial class ValueText
         try
         {
             using var document = JsonDocument.Parse(input);
-            return ZeroEscape().IsMatch(input) ? "It holds a zero character (\\u0000), which the database cannot keep. Remove it." : null;
+            return ZeroEscape().IsMatch(input)
+                ? "It holds a zero character (\\u0000), which the database cannot keep. Remove it."
+                : null;
         }
         catch (JsonException wrong)
         {
@@ -150,7 +169,9 @@ public static partial class ValueText
     }
 
     private static string? CheckEnum(ColumnType type, string input) =>
-        type.EnumValues.Contains(input) ? null : $"“{input}” is not among the values. Choose one of: {string.Join(", ", type.EnumValues)}.";
+        type.EnumValues.Contains(input)
+            ? null
+            : $"“{input}” is not among the values. Choose one of: {string.Join(", ", type.EnumValues)}.";
 
     private static string? ReadArray(ColumnType type, ref string value)
     {
@@ -197,8 +218,10 @@ public static partial class ValueText
     /// <summary>Whether an array is written as the database does, rather than as a list of texts.</summary>
     public static bool IsInDatabaseForm(string value) => ArrayOfDatabase().IsMatch(value);
 
-    private static readonly JsonSerializerOptions _plainJson =
-        new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions _plainJson = new()
+    {
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     [GeneratedRegex(@"(?<!\\)(?:\\\\)*\\u0000", RegexOptions.CultureInvariant)]
     private static partial Regex ZeroEscape();

@@ -4,11 +4,14 @@ using PlainPorch.Data.History;
 
 namespace PlainPorch.Data.Acts;
 
-/// <summary>Something that was done within a transaction of the source, and of which the catalog has to know before that ends.</summary>
+/// <summary>
+/// Something that was done within a transaction of the source, and of which the catalog has to know before that ends.
+/// </summary>
 /// <typeparam name="T">What is answered when it has come to pass.</typeparam>
 /// <param name="Kind">What the logbook calls it.</param>
 /// <param name="Records">What the logbook says of each record.</param>
-/// <param name="Result">The answer, known before the transaction ends, so that it can be given whatever happens afterwards.</param>
+/// <param name="Result">The answer, known before the transaction ends, so that it can be given whatever happens
+/// afterwards.</param>
 internal sealed record Act<T>(LogAct Kind, IReadOnlyList<LoggedRecord> Records, Func<ActPlace, T> Result)
     where T : class
 {
@@ -24,7 +27,9 @@ internal sealed record Act<T>(LogAct Kind, IReadOnlyList<LoggedRecord> Records, 
 /// <param name="Parcel">The parcel; null for none.</param>
 internal sealed record ActPlace(long Entry, long? Parcel);
 
-/// <summary>A parcel that an act makes or empties: what of it has to stand in the catalog before the source's transaction ends.</summary>
+/// <summary>
+/// A parcel that an act makes or empties: what of it has to stand in the catalog before the source's transaction ends.
+/// </summary>
 internal interface IActParcel
 {
     /// <summary>Puts into the catalog what becomes of the parcel, as something that is about to happen.</summary>
@@ -34,14 +39,14 @@ internal interface IActParcel
     Task<long?> BeginAsync(string transaction, CancellationToken cancellationToken);
 }
 
-/// <summary>How an act ended, as far as that is certain. Where it is not, <see cref="OutcomeUnknownException"/> says so.</summary>
+/// <summary>
+/// How an act ended, as far as that is certain. Where it is not, <see cref="OutcomeUnknownException"/> says so.
+/// </summary>
 /// <typeparam name="T">What is answered when it has come to pass.</typeparam>
 internal abstract record ActEnd<T>
     where T : class
 {
-    private ActEnd()
-    {
-    }
+    private ActEnd() { }
 
     /// <summary>It has come to pass.</summary>
     /// <param name="Result">The answer.</param>
@@ -56,7 +61,8 @@ internal abstract record ActEnd<T>
 }
 
 /// <summary>
-/// The answer to a COMMIT did not come, and the source cannot be asked now: the act may have come to pass or not. It is found out in the
+/// The answer to a COMMIT did not come, and the source cannot be asked now: the act may have come to pass or not. It is found out
+/// in the
 /// background, and the logbook's entry tells then.
 /// </summary>
 /// <param name="entry">The logbook's entry.</param>

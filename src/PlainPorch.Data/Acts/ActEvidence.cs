@@ -17,7 +17,8 @@ internal static class ActEvidence
 {
     private static readonly TimeSpan _pause = TimeSpan.FromMilliseconds(100);
 
-    // A transaction that waits for its COMMIT, which was lost on the way, holds its rows until its connection is found dead: hours,
+    // A transaction that waits for its COMMIT, which was lost on the way, holds its rows until its connection is found dead:
+    // hours,
     // perhaps. It is one of ours, and whoever began it has turned to asking.
     private const string EndAbandoned = $"""
         SELECT pg_catalog.pg_terminate_backend(pid) FROM pg_catalog.pg_stat_activity
@@ -30,9 +31,15 @@ internal static class ActEvidence
     /// <param name="rows">Rows that the act wrote to.</param>
     /// <param name="patience">How long a transaction that goes on is waited for.</param>
     /// <param name="cancellationToken">Stops it.</param>
-    /// <returns>Whether it came to pass; null as long as that cannot be told, because the source cannot be asked or is not through with it.</returns>
+    /// <returns>Whether it came to pass; null as long as that cannot be told, because the source cannot be asked or is not
+    /// through with it.</returns>
     public static async Task<bool?> FindAsync(
-        NpgsqlDataSource source, string transaction, IReadOnlyList<RowWitness> rows, Patience patience, CancellationToken cancellationToken)
+        NpgsqlDataSource source,
+        string transaction,
+        IReadOnlyList<RowWitness> rows,
+        Patience patience,
+        CancellationToken cancellationToken
+    )
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancellationToken);
         limit.CancelAfter(patience.Time + TimeSpan.FromSeconds(SourceConnection.ConnectSeconds));
@@ -55,7 +62,12 @@ internal static class ActEvidence
     }
 
     private static async Task<bool?> LookAsync(
-        NpgsqlDataSource source, string transaction, IReadOnlyList<RowWitness> rows, bool endsAbandoned, CancellationToken cancellationToken)
+        NpgsqlDataSource source,
+        string transaction,
+        IReadOnlyList<RowWitness> rows,
+        bool endsAbandoned,
+        CancellationToken cancellationToken
+    )
     {
         try
         {
@@ -76,13 +88,23 @@ internal static class ActEvidence
 
     private static async Task EndAsync(NpgsqlConnection connection, string transaction, CancellationToken cancellationToken)
     {
-        await using var command = new NpgsqlCommand(EndAbandoned, connection) { Parameters = { Text(SourceRows.VersionOf(transaction).ToString(CultureInfo.InvariantCulture)) } };
+        await using var command = new NpgsqlCommand(EndAbandoned, connection)
+        {
+            Parameters = { Text(SourceRows.VersionOf(transaction).ToString(CultureInfo.InvariantCulture)) },
+        };
         await command.ExecuteNonQueryAsync(cancellationToken);
     }
 
-    private static async Task<TransactionFate> FateAsync(NpgsqlConnection connection, string transaction, CancellationToken cancellationToken)
+    private static async Task<TransactionFate> FateAsync(
+        NpgsqlConnection connection,
+        string transaction,
+        CancellationToken cancellationToken
+    )
     {
-        await using var command = new NpgsqlCommand("SELECT pg_catalog.txid_status($1::bigint)", connection) { Parameters = { Text(transaction) } };
+        await using var command = new NpgsqlCommand("SELECT pg_catalog.txid_status($1::bigint)", connection)
+        {
+            Parameters = { Text(transaction) },
+        };
         try
         {
             return await command.ExecuteScalarAsync(cancellationToken) switch

@@ -42,7 +42,11 @@ internal sealed class ActWitnessConfiguration : IEntityTypeConfiguration<ActWitn
         builder.HasKey(witness => witness.EntryId);
         builder.Property(witness => witness.EntryId).ValueGeneratedNever();
         builder.Property(witness => witness.Content).HasColumnType("jsonb");
-        builder.HasOne<LogEntryRow>().WithOne().HasForeignKey<ActWitnessRow>(witness => witness.EntryId).OnDelete(DeleteBehavior.Restrict);
+        builder
+            .HasOne<LogEntryRow>()
+            .WithOne()
+            .HasForeignKey<ActWitnessRow>(witness => witness.EntryId)
+            .OnDelete(DeleteBehavior.Restrict);
     }
 }
 

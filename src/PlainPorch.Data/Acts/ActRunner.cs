@@ -9,8 +9,10 @@ using PlainPorch.Data.Rows;
 namespace PlainPorch.Data.Acts;
 
 /// <summary>
-/// Carries acts out across the catalog and a source, which may be on different servers: done in the source, written to the catalog,
-/// committed in the source, confirmed in the catalog. So nothing is ever changed without an entry of the logbook, and what breaks off in
+/// Carries acts out across the catalog and a source, which may be on different servers: done in the source, written to the
+/// catalog,
+/// committed in the source, confirmed in the catalog. So nothing is ever changed without an entry of the logbook, and what breaks
+/// off in
 /// between can be settled. The order is the one in which a crash at any moment loses nothing.
 /// </summary>
 /// <param name="logbook">The logbook.</param>
@@ -28,10 +30,15 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
     /// <param name="panel">The panel where it is done; its table must be there.</param>
     /// <param name="transaction">A transaction of the source; it ends here.</param>
     /// <param name="work">Does it within the transaction, and tells what was done; or why it cannot be done.</param>
-    /// <param name="cancellationToken">Gives it up, as long as the transaction was not told to commit: from then on it comes to its end.</param>
+    /// <param name="cancellationToken">Gives it up, as long as the transaction was not told to commit: from then on it comes to
+    /// its end.</param>
     /// <exception cref="OutcomeUnknownException">It is not known yet whether it came to pass.</exception>
     internal async Task<ActEnd<T>> CarryOutAsync<T>(
-        OpenPanel panel, NpgsqlTransaction transaction, Func<Task<(Act<T>? Act, FieldProblem? Problem)>> work, CancellationToken cancellationToken)
+        OpenPanel panel,
+        NpgsqlTransaction transaction,
+        Func<Task<(Act<T>? Act, FieldProblem? Problem)>> work,
+        CancellationToken cancellationToken
+    )
         where T : class
     {
         Act<T>? act;
@@ -86,7 +93,10 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
             await WithdrawAsync(transaction, prepared.Written);
             return RefusalText.Explain(answer, panel.Bound!) is { } problem
                 ? new ActEnd<T>.Refused(problem)
-                : throw new InvalidOperationException($"The database failed while ending work on {panel.Bound!.Table.Name}.", answer);
+                : throw new InvalidOperationException(
+                    $"The database failed while ending work on {panel.Bound!.Table.Name}.",
+                    answer
+                );
         }
         catch (Exception lost)
         {
@@ -103,7 +113,13 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
     private async Task<ActEnd<T>> AfterLossAsync<T>(OpenPanel panel, Prepared<T> prepared, Exception lost)
         where T : class
     {
-        var happened = await ActEvidence.FindAsync(panel.Connections, prepared.Transaction, prepared.Rows, new Patience(_patience, EndsAbandoned: true), CancellationToken.None);
+        var happened = await ActEvidence.FindAsync(
+            panel.Connections,
+            prepared.Transaction,
+            prepared.Rows,
+            new Patience(_patience, EndsAbandoned: true),
+            CancellationToken.None
+        );
         switch (happened)
         {
             case true:
@@ -111,7 +127,9 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
                 return new ActEnd<T>.Done(prepared.Result);
             case false:
                 await ConfirmAsync(prepared.Written, happened: false);
-                return new ActEnd<T>.Refused(new("", "The connection to the database broke before this was done. Nothing was changed. Try again."));
+                return new ActEnd<T>.Refused(
+                    new("", "The connection to the database broke before this was done. Nothing was changed. Try again.")
+                );
             default:
                 NotKnown(log, lost, prepared.Written.Entry);
                 throw new OutcomeUnknownException(prepared.Written.Entry, lost);
@@ -119,7 +137,12 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
     }
 
     // Null where somebody else is at the parcel.
-    private async Task<Prepared<T>?> PrepareAsync<T>(OpenPanel panel, NpgsqlTransaction transaction, Act<T> act, CancellationToken cancellationToken)
+    private async Task<Prepared<T>?> PrepareAsync<T>(
+        OpenPanel panel,
+        NpgsqlTransaction transaction,
+        Act<T> act,
+        CancellationToken cancellationToken
+    )
         where T : class
     {
         var number = await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken);
@@ -131,7 +154,11 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         try
         {
             // The entry comes last: from then on only COMMIT is missing, and what stands open for long was broken off.
-            var entry = await logbook.WriteAsync(new LogNote(panel, act.Kind, number, act.Records, parcel, rows), id => result = act.Result(new ActPlace(id, parcel)), cancellationToken);
+            var entry = await logbook.WriteAsync(
+                new LogNote(panel, act.Kind, number, act.Records, parcel, rows),
+                id => result = act.Result(new ActPlace(id, parcel)),
+                cancellationToken
+            );
             return new Prepared<T>(new Written(entry, parcel is not null), number, rows, result!);
         }
         catch
@@ -162,10 +189,16 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         }
     }
 
-    [LoggerMessage(LogLevel.Warning, "The outcome of entry {Entry} of the logbook could not be written down; it will be settled in the background.")]
+    [LoggerMessage(
+        LogLevel.Warning,
+        "The outcome of entry {Entry} of the logbook could not be written down; it will be settled in the background."
+    )]
     private static partial void NotConfirmed(ILogger log, Exception failure, long entry);
 
-    [LoggerMessage(LogLevel.Warning, "The source did not answer COMMIT, and cannot be asked; entry {Entry} of the logbook will be settled in the background.")]
+    [LoggerMessage(
+        LogLevel.Warning,
+        "The source did not answer COMMIT, and cannot be asked; entry {Entry} of the logbook will be settled in the background."
+    )]
     private static partial void NotKnown(ILogger log, Exception failure, long entry);
 
     private sealed record Written(long Entry, bool HasParcel);

@@ -12,7 +12,8 @@ using PlainPorch.Data.Parcels;
 namespace PlainPorch.Data.Acts;
 
 /// <summary>
-/// Settles acts whose end the catalog was not told of: finds out from the source whether they came to pass, and confirms or withdraws
+/// Settles acts whose end the catalog was not told of: finds out from the source whether they came to pass, and confirms or
+/// withdraws
 /// what was written beforehand. Every instance may do it, and the first one's word holds.
 /// </summary>
 /// <param name="catalog">Our own tables.</param>
@@ -21,7 +22,12 @@ namespace PlainPorch.Data.Acts;
 /// <param name="time">Tells how old something is.</param>
 /// <param name="log">Gets what could not be settled.</param>
 public sealed partial class ActSettler(
-    CatalogContext catalog, ParcelStore parcels, SourceConnections connections, TimeProvider time, ILogger<ActSettler> log)
+    CatalogContext catalog,
+    ParcelStore parcels,
+    SourceConnections connections,
+    TimeProvider time,
+    ILogger<ActSettler> log
+)
 {
     private const int AtOnce = 100;
 
@@ -37,15 +43,23 @@ public sealed partial class ActSettler(
     /// <param name="pauses">Which sources are left alone for a while, because they could not be asked.</param>
     /// <param name="cancellationToken">Stops it.</param>
     /// <returns>How many entries were settled, and up to which one all are now.</returns>
-    public async Task<(int Settled, long Through)> SettleAllAsync(TimeSpan age, long after, Pauses<int> pauses, CancellationToken cancellationToken)
+    public async Task<(int Settled, long Through)> SettleAllAsync(
+        TimeSpan age,
+        long after,
+        Pauses<int> pauses,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(pauses);
         var before = time.GetUtcNow() - age;
-        var newest = await catalog.LogEntries.Where(entry => entry.Id > after && entry.At < before).MaxAsync(entry => (long?)entry.Id, cancellationToken) ?? after;
+        var newest = await catalog
+            .LogEntries.Where(entry => entry.Id > after && entry.At < before)
+            .MaxAsync(entry => (long?)entry.Id, cancellationToken)
+            ?? after;
         var settled = 0;
         var through = newest;
         // One that cannot be settled now does not keep those behind it waiting.
-        for (var (from, isLast) = (after, false); !isLast;)
+        for (var (from, isLast) = (after, false); !isLast; )
         {
             var open = await OpenAsync(from, newest, before, cancellationToken);
             isLast = open.Count < AtOnce;
@@ -76,7 +90,12 @@ public sealed partial class ActSettler(
     /// <returns>Whether there is such an entry; and whether it came to pass, null as long as that cannot be told.</returns>
     public async Task<(bool Exists, bool? Happened)> FindOutAsync(int porchId, long entry, CancellationToken cancellationToken)
     {
-        if (await catalog.LogEntries.AsNoTracking().FirstOrDefaultAsync(row => row.Id == entry && row.PorchId == porchId, cancellationToken) is not { } found)
+        if (
+            await catalog
+                .LogEntries.AsNoTracking()
+                .FirstOrDefaultAsync(row => row.Id == entry && row.PorchId == porchId, cancellationToken)
+            is not { } found
+        )
             return (false, null);
         if (await OutcomeAsync(entry, cancellationToken) is { } known)
             return (true, known);
@@ -93,23 +112,39 @@ public sealed partial class ActSettler(
         if (hasParcel)
             await SettleParcelAsync(entry, happened, cancellationToken);
         var now = time.GetUtcNow();
-        await catalog.Database.ExecuteSqlAsync($"""
+        await catalog.Database.ExecuteSqlAsync(
+            $"""
             WITH gone AS (DELETE FROM porch.act_witness WHERE "EntryId" = {entry})
             INSERT INTO porch.log_outcome ("EntryId", "Happened", "At") VALUES ({entry}, {happened}, {now}) ON CONFLICT DO NOTHING
-            """, cancellationToken);
+            """,
+            cancellationToken
+        );
     }
 
-    private Task<List<LogEntryRow>> OpenAsync(long after, long through, DateTimeOffset before, CancellationToken cancellationToken) =>
-        catalog.LogEntries.AsNoTracking()
-            .Where(entry => entry.Id > after && entry.Id <= through && entry.At < before && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)
+    private Task<List<LogEntryRow>> OpenAsync(
+        long after,
+        long through,
+        DateTimeOffset before,
+        CancellationToken cancellationToken
+    ) =>
+        catalog
+            .LogEntries.AsNoTracking()
+            .Where(entry =>
+                entry.Id > after
+                && entry.Id <= through
+                && entry.At < before
+                && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)
                 // What was done in a source that was removed nobody can tell any more.
-                && catalog.Set<SourceRow>().Any(source => source.Id == entry.SourceId))
+                && catalog.Set<SourceRow>().Any(source => source.Id == entry.SourceId)
+            )
             .OrderBy(entry => entry.Id)
             .Take(AtOnce)
             .ToListAsync(cancellationToken);
 
     private async Task<bool?> OutcomeAsync(long entry, CancellationToken cancellationToken) =>
-        (await catalog.LogOutcomes.AsNoTracking().FirstOrDefaultAsync(outcome => outcome.EntryId == entry, cancellationToken))?.Happened;
+        (
+            await catalog.LogOutcomes.AsNoTracking().FirstOrDefaultAsync(outcome => outcome.EntryId == entry, cancellationToken)
+        )?.Happened;
 
     private async Task<bool> TryAsync(LogEntryRow entry, CancellationToken cancellationToken)
     {
@@ -131,11 +166,21 @@ public sealed partial class ActSettler(
     {
         if (await SourceAsync(entry.SourceId, cancellationToken) is not { } source)
             return null;
-        var content = await catalog.ActWitnesses.AsNoTracking().Where(row => row.EntryId == entry.Id).Select(row => row.Content).FirstOrDefaultAsync(cancellationToken);
+        var content = await catalog
+            .ActWitnesses.AsNoTracking()
+            .Where(row => row.EntryId == entry.Id)
+            .Select(row => row.Content)
+            .FirstOrDefaultAsync(cancellationToken);
         var rows = content is null ? [] : JsonSerializer.Deserialize<List<RowWitness>>(content, DefinitionJson.Kept)!;
         var pool = connections.Get(source);
         using var lease = pool.Lease();
-        return await ActEvidence.FindAsync(pool.Connections, entry.Transaction, rows, new Patience(_patience, time.GetUtcNow() - entry.At > _abandoned), cancellationToken);
+        return await ActEvidence.FindAsync(
+            pool.Connections,
+            entry.Transaction,
+            rows,
+            new Patience(_patience, time.GetUtcNow() - entry.At > _abandoned),
+            cancellationToken
+        );
     }
 
     private async Task SettleParcelAsync(long entry, bool happened, CancellationToken cancellationToken)
@@ -143,17 +188,28 @@ public sealed partial class ActSettler(
         var found = await (
             from row in catalog.LogEntries
             join parcel in catalog.Parcels on row.ParcelId equals parcel.Id
-            where row.Id == entry && row.Transaction == parcel.Transaction && (parcel.State == ParcelState.Leaving || parcel.State == ParcelState.Returning)
-            select new { parcel.Id, parcel.State, row.Act }).FirstOrDefaultAsync(cancellationToken);
+            where
+                row.Id == entry
+                && row.Transaction == parcel.Transaction
+                && (parcel.State == ParcelState.Leaving || parcel.State == ParcelState.Returning)
+            select new
+            {
+                parcel.Id,
+                parcel.State,
+                row.Act,
+            }
+        ).FirstOrDefaultAsync(cancellationToken);
         if (found is null)
             return;
-        await ((found.State, happened, found.Act) switch
-        {
-            (_, false, _) => parcels.WithdrawAsync(found.Id, cancellationToken),
-            (ParcelState.Leaving, true, _) => parcels.KeepAsync(found.Id, cancellationToken),
-            (_, true, LogAct.Erased) => parcels.EraseAsync(found.Id, cancellationToken),
-            _ => parcels.NoteReturnedAsync(found.Id, time.GetUtcNow(), cancellationToken),
-        });
+        await (
+            (found.State, happened, found.Act) switch
+            {
+                (_, false, _) => parcels.WithdrawAsync(found.Id, cancellationToken),
+                (ParcelState.Leaving, true, _) => parcels.KeepAsync(found.Id, cancellationToken),
+                (_, true, LogAct.Erased) => parcels.EraseAsync(found.Id, cancellationToken),
+                _ => parcels.NoteReturnedAsync(found.Id, time.GetUtcNow(), cancellationToken),
+            }
+        );
     }
 
     /// <summary>Takes back what was written of a parcel whose entry was never written.</summary>
@@ -162,15 +218,26 @@ public sealed partial class ActSettler(
     // Without an entry the source was never told to commit, so nothing can have happened; what goes on is at work on the parcel.
     private async Task WithdrawUnfinishedAsync(DateTimeOffset before, CancellationToken cancellationToken)
     {
-        var unfinished = await catalog.Parcels.AsNoTracking()
-            .Where(parcel => (parcel.State == ParcelState.Leaving || parcel.State == ParcelState.Returning) && parcel.At < before
-                && !catalog.Set<LogEntryRow>().Any(entry => entry.ParcelId == parcel.Id && entry.Transaction == parcel.Transaction))
+        var unfinished = await catalog
+            .Parcels.AsNoTracking()
+            .Where(parcel =>
+                (parcel.State == ParcelState.Leaving || parcel.State == ParcelState.Returning)
+                && parcel.At < before
+                && !catalog
+                    .Set<LogEntryRow>()
+                    .Any(entry => entry.ParcelId == parcel.Id && entry.Transaction == parcel.Transaction)
+            )
             .ToListAsync(cancellationToken);
         foreach (var parcel in unfinished)
         {
-            if (await SourceAsync(parcel.SourceId, cancellationToken) is { } source
+            if (
+                await SourceAsync(parcel.SourceId, cancellationToken) is { } source
                 && await IsOverAsync(source, parcel.Transaction, cancellationToken)
-                && !await catalog.LogEntries.AnyAsync(entry => entry.ParcelId == parcel.Id && entry.Transaction == parcel.Transaction, cancellationToken))
+                && !await catalog.LogEntries.AnyAsync(
+                    entry => entry.ParcelId == parcel.Id && entry.Transaction == parcel.Transaction,
+                    cancellationToken
+                )
+            )
             {
                 await parcels.WithdrawAsync(parcel.Id, cancellationToken);
             }
@@ -181,7 +248,14 @@ public sealed partial class ActSettler(
     {
         var pool = connections.Get(source);
         using var lease = pool.Lease();
-        return await ActEvidence.FindAsync(pool.Connections, transaction, [], new Patience(TimeSpan.Zero, EndsAbandoned: false), cancellationToken) is not null;
+        return await ActEvidence.FindAsync(
+            pool.Connections,
+            transaction,
+            [],
+            new Patience(TimeSpan.Zero, EndsAbandoned: false),
+            cancellationToken
+        )
+            is not null;
     }
 
     private Task<SourceRow?> SourceAsync(int id, CancellationToken cancellationToken) =>

@@ -18,10 +18,17 @@ namespace PlainPorch.Data.Acts;
 /// <param name="Parcel">The parcel that it makes, brings back or erases; null for none.</param>
 /// <param name="Witnesses">Rows by which it can be seen later whether it came to pass.</param>
 internal sealed record LogNote(
-    OpenPanel Panel, LogAct Act, string Transaction, IReadOnlyList<LoggedRecord> Records, long? Parcel, IReadOnlyList<RowWitness> Witnesses);
+    OpenPanel Panel,
+    LogAct Act,
+    string Transaction,
+    IReadOnlyList<LoggedRecord> Records,
+    long? Parcel,
+    IReadOnlyList<RowWitness> Witnesses
+);
 
 /// <summary>
-/// Writes the logbook. An entry is written before the source's transaction ends, with that transaction's number, and confirmed after:
+/// Writes the logbook. An entry is written before the source's transaction ends, with that transaction's number, and confirmed
+/// after:
 /// so nothing is ever changed without an entry, and what a crash leaves open can be settled.
 /// </summary>
 /// <param name="catalog">Our own tables.</param>
@@ -32,12 +39,15 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
     // From so many on they are copied in a stream.
     private const int Many = 50;
 
-    private const string Copy = """COPY porch.log_record ("EntryId", "Number", "SourceId", "Schema", "Table", "Key", "Title", "Act", "Changes") FROM STDIN (FORMAT BINARY)""";
+    private const string Copy =
+        """COPY porch.log_record ("EntryId", "Number", "SourceId", "Schema", "Table", "Key", "Title", "Act", "Changes") FROM STDIN (FORMAT BINARY)""";
 
     /// <summary>Who does what is written.</summary>
     public Caller Caller => caller;
 
-    /// <summary>Writes an entry, as something that is about to happen, with what is needed to find out later whether it did.</summary>
+    /// <summary>
+    /// Writes an entry, as something that is about to happen, with what is needed to find out later whether it did.
+    /// </summary>
     /// <param name="note">What is written.</param>
     /// <param name="answer">What is answered once it has come to pass; given the entry's number.</param>
     /// <param name="cancellationToken">Gives it up.</param>
@@ -69,7 +79,14 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
         {
             // Of an entry that is not whole it is certain that it did not come to pass: the source was never told to commit.
             catalog.ChangeTracker.Clear();
-            catalog.LogOutcomes.Add(new LogOutcomeRow { EntryId = entry.Id, Happened = false, At = time.GetUtcNow() });
+            catalog.LogOutcomes.Add(
+                new LogOutcomeRow
+                {
+                    EntryId = entry.Id,
+                    Happened = false,
+                    At = time.GetUtcNow(),
+                }
+            );
             await catalog.SaveChangesAsync(CancellationToken.None);
             throw;
         }
@@ -83,20 +100,25 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
 
     private async Task WriteAsync(LogNote note, long entry, object answer, CancellationToken cancellationToken)
     {
-        var rows = note.Records.Select((record, i) => new LogRecordRow
-        {
-            EntryId = entry,
-            Number = i,
-            SourceId = note.Panel.Source.Id,
-            Schema = record.Table.Schema,
-            Table = record.Table.Name,
-            Key = record.Key,
-            Title = record.Title,
-            Act = record.Act,
-            Changes = JsonSerializer.Serialize(record.Changes, DefinitionJson.Options),
-        });
+        var rows = note.Records.Select(
+            (record, i) =>
+                new LogRecordRow
+                {
+                    EntryId = entry,
+                    Number = i,
+                    SourceId = note.Panel.Source.Id,
+                    Schema = record.Table.Schema,
+                    Table = record.Table.Name,
+                    Key = record.Key,
+                    Title = record.Title,
+                    Act = record.Act,
+                    Changes = JsonSerializer.Serialize(record.Changes, DefinitionJson.Options),
+                }
+        );
         if (note.Witnesses.Count > 0)
-            catalog.ActWitnesses.Add(new ActWitnessRow { EntryId = entry, Content = JsonSerializer.Serialize(note.Witnesses, DefinitionJson.Options) });
+            catalog.ActWitnesses.Add(
+                new ActWitnessRow { EntryId = entry, Content = JsonSerializer.Serialize(note.Witnesses, DefinitionJson.Options) }
+            );
         if (caller.RequestKey is { } key)
             PromiseAnswer(key, entry, answer);
         if (note.Records.Count < Many)

@@ -2,7 +2,10 @@ using System.Collections.Concurrent;
 
 namespace PlainPorch.Data.Acts;
 
-/// <summary>Leaves alone for a while what failed, each by itself and longer each time, so that nothing waits behind it. Another instance would find out the same.</summary>
+/// <summary>
+/// Leaves alone for a while what failed, each by itself and longer each time, so that nothing waits behind it. Another instance
+/// would find out the same.
+/// </summary>
 /// <typeparam name="T">What tells things apart.</typeparam>
 /// <param name="time">Tells the present moment.</param>
 public sealed class Pauses<T>(TimeProvider time)

@@ -15,7 +15,8 @@ namespace PlainPorch.Data.Acts;
 public sealed record RepeatableRequest(int PorchId, string? Key, string Content);
 
 /// <summary>
-/// Carries a request with a key of its own out once, and answers its repeats as the first was answered. What it led to is written with
+/// Carries a request with a key of its own out once, and answers its repeats as the first was answered. What it led to is written
+/// with
 /// the logbook's entry, before the source's transaction ends, so that it holds whatever breaks off in between.
 /// </summary>
 /// <param name="catalog">Our own tables.</param>
@@ -44,7 +45,8 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
     /// <param name="work">Carries it out.</param>
     /// <param name="cancellationToken">Stops the waiting.</param>
     /// <exception cref="OutcomeUnknownException">It is not known yet whether the first one came to pass.</exception>
-    /// <exception cref="RepeatRefusedException">The key was used for something else, or its first request is still being carried out.</exception>
+    /// <exception cref="RepeatRefusedException">The key was used for something else, or its first request is still being carried
+    /// out.</exception>
     public async Task<T> OnceAsync<T, TDone>(RepeatableRequest request, Func<Task<T>> work, CancellationToken cancellationToken)
         where TDone : class, T
     {
@@ -53,7 +55,10 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
         if (request.Key is not { } key)
             return await work();
         if (key.Length > MostCharacters || key.Any(letter => letter is < '!' or > '~'))
-            throw new RepeatRefusedException($"An Idempotency-Key has at most {MostCharacters} characters, none of them blank or outside of ASCII. A UUID will do.", isInUse: false);
+            throw new RepeatRefusedException(
+                $"An Idempotency-Key has at most {MostCharacters} characters, none of them blank or outside of ASCII. A UUID will do.",
+                isInUse: false
+            );
         if (await ClaimAsync(key, request, cancellationToken) is { } result)
             return JsonSerializer.Deserialize<TDone>(result, DefinitionJson.Kept)!;
         caller.RequestKey = key;
@@ -87,14 +92,22 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
         for (var until = time.GetUtcNow() + _patience; ; await Task.Delay(_pause, time, cancellationToken))
         {
             var now = time.GetUtcNow();
-            if (await catalog.Database.ExecuteSqlAsync($"""
-                INSERT INTO porch.kept_answer ("Key", "Fingerprint", "At") VALUES ({key}, {fingerprint}, {now}) ON CONFLICT DO NOTHING
-                """, cancellationToken) == 1)
+            if (
+                await catalog.Database.ExecuteSqlAsync(
+                    $"""
+                    INSERT INTO porch.kept_answer ("Key", "Fingerprint", "At") VALUES ({key}, {fingerprint}, {now}) ON CONFLICT DO NOTHING
+                    """,
+                    cancellationToken
+                ) == 1
+            )
             {
                 return null;
             }
 
-            if (await catalog.KeptAnswers.AsNoTracking().FirstOrDefaultAsync(answer => answer.Key == key, cancellationToken) is not { } first)
+            if (
+                await catalog.KeptAnswers.AsNoTracking().FirstOrDefaultAsync(answer => answer.Key == key, cancellationToken)
+                is not { } first
+            )
                 continue;
             if (first.EntryId is { } entry)
             {
@@ -112,25 +125,36 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
             }
             else if (time.GetUtcNow() > until)
             {
-                throw new RepeatRefusedException("The same request is still being carried out. Wait a moment, and look whether it is done.", isInUse: true);
+                throw new RepeatRefusedException(
+                    "The same request is still being carried out. Wait a moment, and look whether it is done.",
+                    isInUse: true
+                );
             }
         }
     }
 
     // Nothing came of the first: the key is free again. Of several who see that, one gets it.
     private Task<int> TakeOverAsync(string key, KeptAnswerRow first, CancellationToken cancellationToken) =>
-        catalog.KeptAnswers.Where(answer => answer.Key == key && answer.At == first.At && answer.EntryId == first.EntryId).ExecuteDeleteAsync(cancellationToken);
+        catalog
+            .KeptAnswers.Where(answer => answer.Key == key && answer.At == first.At && answer.EntryId == first.EntryId)
+            .ExecuteDeleteAsync(cancellationToken);
 
     private async Task ReleaseAsync(string key)
     {
         caller.RequestKey = null;
-        await catalog.KeptAnswers
-            .Where(answer => answer.Key == key && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == answer.EntryId && outcome.Happened))
+        await catalog
+            .KeptAnswers.Where(answer =>
+                answer.Key == key
+                && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == answer.EntryId && outcome.Happened)
+            )
             .ExecuteDeleteAsync(CancellationToken.None);
     }
 
     private static RepeatRefusedException Used() =>
-        new("This was sent before with other values, and was carried out as it was then. Open what came of it, and change it there.", isInUse: true);
+        new(
+            "This was sent before with other values, and was carried out as it was then. Open what came of it, and change it there.",
+            isInUse: true
+        );
 }
 
 /// <summary>A repeat that cannot be answered as the first was.</summary>

@@ -48,7 +48,12 @@ internal sealed class Witnesses(SourceRows source)
     /// <param name="key">The columns by which they are found.</param>
     /// <param name="rows">Their values, before and after the act, in the database's text form.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task WatchAsync(TableName table, IReadOnlyList<string> key, IEnumerable<string?[]> rows, CancellationToken cancellationToken)
+    public async Task WatchAsync(
+        TableName table,
+        IReadOnlyList<string> key,
+        IEnumerable<string?[]> rows,
+        CancellationToken cancellationToken
+    )
     {
         var noted = key.Count == 0 ? [] : rows.Take(Most - _rows.Count).ToList();
         if (noted.Count == 0)
@@ -63,7 +68,12 @@ internal sealed class Witnesses(SourceRows source)
         var closed = _rows.Where(row => !_stay.Contains(row)).ToList();
         foreach (var rows in _stay.GroupBy(row => (row.Table, Key: string.Join('\u001f', row.Key))))
         {
-            var states = await source.StatesAsync(rows.Key.Table, rows.First().Key, [.. rows.Select(row => row.Values.ToArray())], cancellationToken);
+            var states = await source.StatesAsync(
+                rows.Key.Table,
+                rows.First().Key,
+                [.. rows.Select(row => row.Values.ToArray())],
+                cancellationToken
+            );
             closed.AddRange(rows.Zip(states, (row, state) => row with { After = state?.Hash }));
         }
 
@@ -74,14 +84,32 @@ internal sealed class Witnesses(SourceRows source)
     /// <param name="source">The rows of the source.</param>
     /// <param name="rows">The rows.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public static async Task<IReadOnlyList<(RowWitness Witness, RowState? Now)>> LookAsync(SourceRows source, IReadOnlyList<RowWitness> rows, CancellationToken cancellationToken)
+    public static async Task<IReadOnlyList<(RowWitness Witness, RowState? Now)>> LookAsync(
+        SourceRows source,
+        IReadOnlyList<RowWitness> rows,
+        CancellationToken cancellationToken
+    )
     {
         var seen = new List<(RowWitness, RowState?)>();
         foreach (var row in rows)
         {
-            seen.Add((row, row.Place is { } place
-                ? await source.StateAtAsync(row.Table, place, cancellationToken)
-                : (await source.StatesAsync(row.Table, row.Key, [[.. row.Values]], cancellationToken))[0]));
+            seen.Add(
+                (
+                    row,
+                    row.Place is { } place
+                        ? await source.StateAtAsync(row.Table, place, cancellationToken)
+                        : (
+                            await source.StatesAsync(
+                                row.Table,
+                                row.Key,
+                                [
+                                    [.. row.Values],
+                                ],
+                                cancellationToken
+                            )
+                        )[0]
+                )
+            );
         }
 
         return seen;

@@ -37,7 +37,9 @@ public sealed class CatalogChanges
     public void Tell() => Interlocked.Increment(ref _epoch);
 }
 
-/// <summary>Notices what this process itself writes to those tables of the catalog by which panels change, as the database's triggers do.</summary>
+/// <summary>
+/// Notices what this process itself writes to those tables of the catalog by which panels change, as the database's triggers do.
+/// </summary>
 /// <param name="changes">Is told.</param>
 internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
 {
@@ -45,7 +47,11 @@ internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbComm
 
     private static readonly FrozenSet<string?> _tables = Tables.Split('|').ToFrozenSet<string?>();
 
-    public ValueTask<int> SavedChangesAsync(SaveChangesCompletedEventData eventData, int result, CancellationToken cancellationToken = default)
+    public ValueTask<int> SavedChangesAsync(
+        SaveChangesCompletedEventData eventData,
+        int result,
+        CancellationToken cancellationToken = default
+    )
     {
         TellOf(eventData);
         return ValueTask.FromResult(result);
@@ -57,7 +63,12 @@ internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbComm
         return result;
     }
 
-    public override ValueTask<int> NonQueryExecutedAsync(DbCommand command, CommandExecutedEventData eventData, int result, CancellationToken cancellationToken = default)
+    public override ValueTask<int> NonQueryExecutedAsync(
+        DbCommand command,
+        CommandExecutedEventData eventData,
+        int result,
+        CancellationToken cancellationToken = default
+    )
     {
         TellOf(command, eventData);
         return ValueTask.FromResult(result);

@@ -3,7 +3,8 @@ using Microsoft.EntityFrameworkCore;
 namespace PlainPorch.Data.Catalog;
 
 /// <summary>
-/// Our own tables, in the schema <c>porch</c> of the catalog's database. Each capability says itself which it has, beside the rows.
+/// Our own tables, in the schema <c>porch</c> of the catalog's database. Each capability says itself which it has, beside the
+/// rows.
 /// </summary>
 /// <param name="options">The context's options.</param>
 public sealed class CatalogContext(DbContextOptions<CatalogContext> options) : DbContext(options)

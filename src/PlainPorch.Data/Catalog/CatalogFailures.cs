@@ -30,7 +30,11 @@ public sealed class CatalogFailures : DbCommandInterceptor, IDbConnectionInterce
     }
 
     /// <inheritdoc/>
-    public Task ConnectionFailedAsync(DbConnection connection, ConnectionErrorEventData eventData, CancellationToken cancellationToken = default)
+    public Task ConnectionFailedAsync(
+        DbConnection connection,
+        ConnectionErrorEventData eventData,
+        CancellationToken cancellationToken = default
+    )
     {
         ConnectionFailed(connection, eventData);
         return Task.CompletedTask;
@@ -44,7 +48,11 @@ public sealed class CatalogFailures : DbCommandInterceptor, IDbConnectionInterce
     }
 
     /// <inheritdoc/>
-    public override Task CommandFailedAsync(DbCommand command, CommandErrorEventData eventData, CancellationToken cancellationToken = default)
+    public override Task CommandFailedAsync(
+        DbCommand command,
+        CommandErrorEventData eventData,
+        CancellationToken cancellationToken = default
+    )
     {
         CommandFailed(command, eventData);
         return Task.CompletedTask;

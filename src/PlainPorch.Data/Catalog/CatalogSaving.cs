@@ -16,7 +16,8 @@ internal static class CatalogSaving
             await catalog.SaveChangesAsync(cancellationToken);
             return true;
         }
-        catch (DbUpdateException refused) when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        catch (DbUpdateException refused)
+            when (refused.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
         {
             return false;
         }

@@ -6,9 +6,7 @@ namespace PlainPorch.Data.Catalog;
 /// <typeparam name="T">What was to be changed.</typeparam>
 public abstract record SaveOutcome<T>
 {
-    private SaveOutcome()
-    {
-    }
+    private SaveOutcome() { }
 
     /// <summary>It was saved.</summary>
     /// <param name="Value">As it is now.</param>

@@ -19,7 +19,8 @@ public static class SourceConnection
 
     // Values are read in the database's own text form, which has to be the same whatever the server's settings are.
     private const string SessionSetUp =
-        "SET datestyle = 'ISO, YMD'; SET intervalstyle = 'postgres'; SET timezone = 'UTC'; SET extra_float_digits = 1; SET bytea_output = 'hex'; " +
+        "SET datestyle = 'ISO, YMD'; SET intervalstyle = 'postgres'; SET timezone = 'UTC'; SET extra_float_digits = 1; SET bytea_output = 'hex'; "
+        +
         // With less, the database notes pages instead of rows when many match, and looks at all rows of these again.
         "SET work_mem = '32MB'";
 
@@ -30,7 +31,12 @@ public static class SourceConnection
     /// <param name="isReadOnly">Whether every transaction is to be read-only.</param>
     /// <param name="pooling">Whether connections are kept for reuse.</param>
     /// <param name="seconds">Seconds until a statement is cancelled.</param>
-    public static NpgsqlDataSource Create(SourceSettings settings, bool isReadOnly, bool pooling = true, int seconds = StatementSeconds)
+    public static NpgsqlDataSource Create(
+        SourceSettings settings,
+        bool isReadOnly,
+        bool pooling = true,
+        int seconds = StatementSeconds
+    )
     {
         ArgumentNullException.ThrowIfNull(settings);
         var builder = new NpgsqlDataSourceBuilder
@@ -61,7 +67,8 @@ public static class SourceConnection
         var setUp = SessionSetUp + (isReadOnly ? ReadOnlySetUp : "");
         builder.UsePhysicalConnectionInitializer(
             connection => Execute(connection, setUp),
-            connection => ExecuteAsync(connection, setUp));
+            connection => ExecuteAsync(connection, setUp)
+        );
         return builder.Build();
     }
 
@@ -77,12 +84,13 @@ public static class SourceConnection
         await command.ExecuteNonQueryAsync();
     }
 
-    private static SslMode Ssl(TlsMode mode) => mode switch
-    {
-        TlsMode.Disable => SslMode.Disable,
-        TlsMode.Require => SslMode.Require,
-        TlsMode.VerifyCa => SslMode.VerifyCA,
-        TlsMode.VerifyFull => SslMode.VerifyFull,
-        _ => SslMode.Prefer,
-    };
+    private static SslMode Ssl(TlsMode mode) =>
+        mode switch
+        {
+            TlsMode.Disable => SslMode.Disable,
+            TlsMode.Require => SslMode.Require,
+            TlsMode.VerifyCa => SslMode.VerifyCA,
+            TlsMode.VerifyFull => SslMode.VerifyFull,
+            _ => SslMode.Prefer,
+        };
 }

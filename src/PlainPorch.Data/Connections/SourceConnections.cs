@@ -18,7 +18,8 @@ public sealed class SourceConnections(SourceSecrets secrets, SourceConnector mak
         var pool = _pools.AddOrUpdate(
             source.Id,
             _ => Make(source),
-            (_, kept) => kept.Version == source.Version ? kept : Renew(kept, source));
+            (_, kept) => kept.Version == source.Version ? kept : Renew(kept, source)
+        );
         return pool.Pool.Value;
     }
 
@@ -47,7 +48,11 @@ public sealed class SourceConnections(SourceSecrets secrets, SourceConnector mak
     }
 
     private Kept Make(SourceRow source) =>
-        new(source.Version, Reach.Of(source), new Lazy<SourcePool>(() => new SourcePool(make(secrets.Open(source), source.IsReadOnly))));
+        new(
+            source.Version,
+            Reach.Of(source),
+            new Lazy<SourcePool>(() => new SourcePool(make(secrets.Open(source), source.IsReadOnly)))
+        );
 
     private static void Retire(Kept pool)
     {
@@ -57,9 +62,18 @@ public sealed class SourceConnections(SourceSecrets secrets, SourceConnector mak
 
     private sealed record Kept(uint Version, Reach Reach, Lazy<SourcePool> Pool);
 
-    private sealed record Reach(string Host, int Port, string Database, string User, string? Password, TlsMode Tls, bool IsReadOnly)
+    private sealed record Reach(
+        string Host,
+        int Port,
+        string Database,
+        string User,
+        string? Password,
+        TlsMode Tls,
+        bool IsReadOnly
+    )
     {
-        public static Reach Of(SourceRow source) => new(source.Host, source.Port, source.Database, source.User, source.ProtectedPassword, source.Tls, source.IsReadOnly);
+        public static Reach Of(SourceRow source) =>
+            new(source.Host, source.Port, source.Database, source.User, source.ProtectedPassword, source.Tls, source.IsReadOnly);
     }
 }
 

@@ -13,8 +13,10 @@ public enum SourceUse
 }
 
 /// <summary>
-/// The connections to one source. Whoever uses them takes a lease, and they are closed only when the last lease has ended. A request
-/// takes one connection at a time, and no more requests are let in than there are connections: the others wait in a queue, and where
+/// The connections to one source. Whoever uses them takes a lease, and they are closed only when the last lease has ended. A
+/// request
+/// takes one connection at a time, and no more requests are let in than there are connections: the others wait in a queue, and
+/// where
 /// that is full or slow they are told so, instead of waiting for a connection until they fail.
 /// </summary>
 /// <param name="connections">The connections.</param>

@@ -34,7 +34,10 @@ public static class SourceProbe
     /// <param name="schemas">The schemas to look into; empty for all but the system's.</param>
     /// <param name="cancellationToken">Gives up early.</param>
     public static async Task<ProbeResult> TryAsync(
-        SourceSettings settings, IReadOnlyList<string> schemas, CancellationToken cancellationToken)
+        SourceSettings settings,
+        IReadOnlyList<string> schemas,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(settings);
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancellationToken);
@@ -53,27 +56,44 @@ public static class SourceProbe
                     Views: reader.GetInt64(4),
                     Readable: reader.GetInt64(5),
                     Writable: reader.GetInt64(6),
-                    Identity: reader.GetString(7)),
+                    Identity: reader.GetString(7)
+                ),
                 schemas,
                 present: reader.GetFieldValue<string[]>(1),
                 closed: reader.GetFieldValue<string[]>(2),
-                settings);
+                settings
+            );
         }
-        catch (Exception failure) when (!cancellationToken.IsCancellationRequested && ConnectionTrouble.Explain(failure, settings) is not null)
+        catch (Exception failure)
+            when (!cancellationToken.IsCancellationRequested && ConnectionTrouble.Explain(failure, settings) is not null)
         {
             return new ProbeResult(null, ConnectionTrouble.Explain(failure, settings));
         }
     }
 
     private static ProbeResult Judge(
-        ProbeFindings findings, IReadOnlyList<string> schemas, string[] present, string[] closed, SourceSettings settings)
+        ProbeFindings findings,
+        IReadOnlyList<string> schemas,
+        string[] present,
+        string[] closed,
+        SourceSettings settings
+    )
     {
         if (schemas.Except(present).FirstOrDefault() is { } missing)
             return new(null, new("schemas", $"{settings.Database} has no schema {missing}. Check the spelling; capitals count."));
         if (closed.Length > 0 && closed.Length == present.Length)
-            return new(null, new("schemas", $"{settings.User} may not use the schema {closed[0]}. Grant it USAGE, or use another user."));
+            return new(
+                null,
+                new("schemas", $"{settings.User} may not use the schema {closed[0]}. Grant it USAGE, or use another user.")
+            );
         if (findings.Tables + findings.Views > 0 && findings.Readable == 0)
-            return new(null, new("user", $"{settings.User} may read none of the {findings.Tables + findings.Views} tables and views. Grant it SELECT."));
+            return new(
+                null,
+                new(
+                    "user",
+                    $"{settings.User} may read none of the {findings.Tables + findings.Views} tables and views. Grant it SELECT."
+                )
+            );
         return new(findings, null);
     }
 }
@@ -89,5 +109,6 @@ public sealed record ProbeResult(ProbeFindings? Findings, FieldProblem? Problem)
 /// <param name="Views">Views in the chosen schemas.</param>
 /// <param name="Readable">Tables and views that the user may read.</param>
 /// <param name="Writable">Tables that the user may read and write.</param>
-/// <param name="Identity">Which database it is, whatever it is called and wherever it is reached: the server's system identifier and the database's number in it.</param>
+/// <param name="Identity">Which database it is, whatever it is called and wherever it is reached: the server's system identifier
+/// and the database's number in it.</param>
 public sealed record ProbeFindings(string ServerVersion, long Tables, long Views, long Readable, long Writable, string Identity);

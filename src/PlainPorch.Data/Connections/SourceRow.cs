@@ -35,7 +35,10 @@ public sealed class SourceRow
     /// <summary>Whether nothing may be written to it.</summary>
     public bool IsReadOnly { get; set; }
 
-    /// <summary>Which database it is, whatever it is called and wherever it is reached: the server's system identifier and the database's number; null until it was asked.</summary>
+    /// <summary>
+    /// Which database it is, whatever it is called and wherever it is reached: the server's system identifier and the database's
+    /// number; null until it was asked.
+    /// </summary>
     public string? Identity { get; set; }
 
     /// <summary>When it was added.</summary>

@@ -61,4 +61,7 @@ public sealed class SourceSecrets(IDataProtectionProvider protection)
 /// <param name="source">The source's name.</param>
 /// <param name="lost">What failed.</param>
 public sealed class SecretLostException(string source, Exception lost)
-    : Exception($"The password of the source {source} cannot be read on this server, because its keys are not here. Type it again in the source's settings.", lost);
+    : Exception(
+        $"The password of the source {source} cannot be read on this server, because its keys are not here. Type it again in the source's settings.",
+        lost
+    );

@@ -34,7 +34,14 @@ internal sealed class DistinctPairConfiguration : IEntityTypeConfiguration<Disti
     public void Configure(EntityTypeBuilder<DistinctPairRow> builder)
     {
         builder.ToTable("distinct_pair");
-        builder.HasKey(pair => new { pair.SourceId, pair.Schema, pair.Table, pair.FirstKey, pair.SecondKey });
+        builder.HasKey(pair => new
+        {
+            pair.SourceId,
+            pair.Schema,
+            pair.Table,
+            pair.FirstKey,
+            pair.SecondKey,
+        });
     }
 }
 

@@ -41,7 +41,10 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         if (!bound.Identity.Exists)
             return new(bound.Identity.MissingBecause!, bound.Identity.Remedy!);
         return columns.TrueForAll(column => column.Alike) && bound.Table.EstimatedRows > MostCompared
-            ? new("So many records cannot be compared one with another.", "Name a column that has to be the same, such as the first name or the town, besides those that are only alike.")
+            ? new(
+                "So many records cannot be compared one with another.",
+                "Name a column that has to be the same, such as the first name or the town, besides those that are only alike."
+            )
             : null;
     }
 
@@ -72,21 +75,35 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         return new DuplicateGroups(found, HasMore: false);
     }
 
-    private async Task<List<(string, string)>> PairsAsync(NpgsqlConnection connection, IReadOnlySet<(string, string)> distinct, CancellationToken cancellationToken)
+    private async Task<List<(string, string)>> PairsAsync(
+        NpgsqlConnection connection,
+        IReadOnlySet<(string, string)> distinct,
+        CancellationToken cancellationToken
+    )
     {
         var (bound, names) = (panel.Bound!, SqlNames.Helper);
         var columns = bound.Definition.Duplicates.Where(column => bound.Table.Find(column.Name) is not null).ToList();
         string Text(string alias, string column) => $"lower(btrim({alias}.{names.DelimitIdentifier(column)}::text))";
-        var same = columns.Select(column => column.Alike
-            ? $"similarity({Text("a", column.Name)}, {Text("b", column.Name)}) >= {Likeness}"
-            : $"{Text("a", column.Name)} = {Text("b", column.Name)} AND {Text("a", column.Name)} <> ''");
+        var same = columns.Select(column =>
+            column.Alike
+                ? $"similarity({Text("a", column.Name)}, {Text("b", column.Name)}) >= {Likeness}"
+                : $"{Text("a", column.Name)} = {Text("b", column.Name)} AND {Text("a", column.Name)} <> ''"
+        );
         var identity = bound.Identity.Columns.Select(names.DelimitIdentifier).ToList();
         var table = names.DelimitIdentifier(bound.Table.Name.Name, bound.Table.Name.Schema);
-        var before = $"({string.Join(", ", identity.Select(column => $"a.{column}"))}) < ({string.Join(", ", identity.Select(column => $"b.{column}"))})";
-        var inUse = bound.InUse() is { } filter ? $" AND ({ListExplainer.Condition(filter, "a")}) AND ({ListExplainer.Condition(filter, "b")})" : "";
-        var read = string.Join(", ", identity.Select(column => $"a.{column}::text").Concat(identity.Select(column => $"b.{column}::text")));
+        var before =
+            $"({string.Join(", ", identity.Select(column => $"a.{column}"))}) < ({string.Join(", ", identity.Select(column => $"b.{column}"))})";
+        var inUse = bound.InUse() is { } filter
+            ? $" AND ({ListExplainer.Condition(filter, "a")}) AND ({ListExplainer.Condition(filter, "b")})"
+            : "";
+        var read = string.Join(
+            ", ",
+            identity.Select(column => $"a.{column}::text").Concat(identity.Select(column => $"b.{column}::text"))
+        );
         await using var command = new NpgsqlCommand(
-            $"SELECT {read} FROM {table} a JOIN {table} b ON {string.Join(" AND ", same)} AND {before}{inUse} LIMIT {(MostPairs + distinct.Count).ToString(CultureInfo.InvariantCulture)}", connection)
+            $"SELECT {read} FROM {table} a JOIN {table} b ON {string.Join(" AND ", same)} AND {before}{inUse} LIMIT {(MostPairs + distinct.Count).ToString(CultureInfo.InvariantCulture)}",
+            connection
+        )
         {
             CommandTimeout = Seconds,
         };
@@ -94,7 +111,10 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         while (await reader.ReadAsync(cancellationToken))
         {
-            var values = bound.Identity.Columns.Concat(bound.Identity.Columns).Select((column, i) => ClrValue.ToText(bound.Table.Find(column)!.Type, reader.GetString(i)) ?? "").ToList();
+            var values = bound
+                .Identity.Columns.Concat(bound.Identity.Columns)
+                .Select((column, i) => ClrValue.ToText(bound.Table.Find(column)!.Type, reader.GetString(i)) ?? "")
+                .ToList();
             var pair = (RecordKey.Write(values[..identity.Count]), RecordKey.Write(values[identity.Count..]));
             if (!distinct.Contains(DistinctPairs.InOrder(pair)))
                 pairs.Add(pair);

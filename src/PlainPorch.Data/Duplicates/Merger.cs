@@ -25,7 +25,12 @@ public sealed record MergeWish(string Survivor, IReadOnlyList<string> Others, IR
 /// <param name="Repointed">Records that will refer to the one that stays, by their kind.</param>
 /// <param name="Doubles">Records that would be there twice, and are set aside as well.</param>
 public sealed record MergeProposal(
-    string Title, IReadOnlyList<string> Others, RemovalManner Manner, IReadOnlyList<MergedPart> Repointed, IReadOnlyList<MergedPart> Doubles);
+    string Title,
+    IReadOnlyList<string> Others,
+    RemovalManner Manner,
+    IReadOnlyList<MergedPart> Repointed,
+    IReadOnlyList<MergedPart> Doubles
+);
 
 /// <summary>Records of one kind that a merge touches.</summary>
 /// <param name="Label">What they are called taken together.</param>
@@ -34,7 +39,8 @@ public sealed record MergeProposal(
 public sealed record MergedPart(string Label, int Count, IReadOnlyList<string> Titles);
 
 /// <summary>
-/// Finds likely duplicates and merges them: what refers to the others refers to the record that stays, chosen values go over to it, and
+/// Finds likely duplicates and merges them: what refers to the others refers to the record that stays, chosen values go over to
+/// it, and
 /// the others are set aside. All of it is one transaction of the source and one entry of the logbook, and can be brought back.
 /// </summary>
 /// <param name="parcels">What was set aside.</param>
@@ -59,7 +65,13 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
         }
         catch (PostgresException answer) when (answer.SqlState is PostgresErrorCodes.UndefinedFunction)
         {
-            return (null, new Refusal("The extension pg_trgm is missing, by which texts are compared.", "Run CREATE EXTENSION pg_trgm in the database, or let the columns be compared exactly."));
+            return (
+                null,
+                new Refusal(
+                    "The extension pg_trgm is missing, by which texts are compared.",
+                    "Run CREATE EXTENSION pg_trgm in the database, or let the columns be compared exactly."
+                )
+            );
         }
     }
 
@@ -68,7 +80,11 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
     /// <param name="wish">What is wanted.</param>
     /// <param name="cancellationToken">Stops the work.</param>
     /// <returns>What it would do, or why it cannot be done; neither where one of the records is not there.</returns>
-    public async Task<(MergeProposal? Proposal, FieldProblem? Problem)> ProposeAsync(OpenPanel panel, MergeWish wish, CancellationToken cancellationToken)
+    public async Task<(MergeProposal? Proposal, FieldProblem? Problem)> ProposeAsync(
+        OpenPanel panel,
+        MergeWish wish,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(wish);
@@ -96,7 +112,12 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
     /// <param name="areDistinct">Whether they are.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     /// <returns>What is wrong with the keys; null for nothing.</returns>
-    public async Task<FieldProblem?> TellApartAsync(OpenPanel panel, IReadOnlyList<string> keys, bool areDistinct, CancellationToken cancellationToken)
+    public async Task<FieldProblem?> TellApartAsync(
+        OpenPanel panel,
+        IReadOnlyList<string> keys,
+        bool areDistinct,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(keys);
@@ -135,7 +156,12 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
         }
 
         var parcel = new NewParcel(parcels, panel, work, acts.Caller.Name, time.GetUtcNow());
-        return await acts.CarryOutAsync(panel, transaction, () => work.ToActAsync(LogAct.Merged, parcel, new Witnesses(new SourceRows(connection)), work.Count), cancellationToken) switch
+        return await acts.CarryOutAsync(
+            panel,
+            transaction,
+            () => work.ToActAsync(LogAct.Merged, parcel, new Witnesses(new SourceRows(connection)), work.Count),
+            cancellationToken
+        ) switch
         {
             ActEnd<RemovalOutcome.Done>.Done(var done) => done,
             ActEnd<RemovalOutcome.Done>.Refused(var held) => new RemovalOutcome.Refused([held with { Field = "" }]),
@@ -150,7 +176,12 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
         if (!bound.CanEdit || !bound.CanRemove)
             return new("", $"Records of {bound.Definition.Label} cannot be changed and removed here.");
         var all = wish.Others.Append(wish.Survivor).ToHashSet();
-        if (wish.Values.FirstOrDefault(pair => !all.Contains(pair.Value) || bound.Find(pair.Key) is not { IsWritable: true } || bound.IsIdentifying(pair.Key)) is { Key: { } column })
+        if (
+            wish.Values.FirstOrDefault(pair =>
+                !all.Contains(pair.Value) || bound.Find(pair.Key) is not { IsWritable: true } || bound.IsIdentifying(pair.Key)
+            ) is
+            { Key: { } column }
+        )
             return new(column, "Its value cannot be taken over. Leave it as it is.");
         return null;
     }

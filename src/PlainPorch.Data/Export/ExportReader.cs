@@ -19,11 +19,19 @@ internal sealed class ExportReader(SeenPanel seen)
     /// <summary>The columns of an export: each lookup's title comes after its value.</summary>
     /// <param name="columns">The exact names.</param>
     public IReadOnlyList<ExportColumn> Columns(IReadOnlyList<string> columns) =>
-    [
-        .. columns.Select(name => _panel.Find(name)!).SelectMany(column => column.Decision.Lookup is null
-            ? new[] { new ExportColumn(column.Name, column.Label, column.Type) }
-            : [new ExportColumn(column.Name, $"{column.Label} (value)", column.Type), new ExportColumn(column.Name + "_title", column.Label, column.Type, IsTitle: true)]),
-    ];
+        [
+            .. columns
+                .Select(name => _panel.Find(name)!)
+                .SelectMany(column =>
+                    column.Decision.Lookup is null
+                        ? new[] { new ExportColumn(column.Name, column.Label, column.Type) }
+                        :
+                        [
+                            new ExportColumn(column.Name, $"{column.Label} (value)", column.Type),
+                            new ExportColumn(column.Name + "_title", column.Label, column.Type, IsTitle: true),
+                        ]
+                ),
+        ];
 
     /// <summary>Writes all records of a list.</summary>
     /// <param name="plan">The list; its page does not matter.</param>
@@ -36,15 +44,38 @@ internal sealed class ExportReader(SeenPanel seen)
         var reader = new SourceReader(seen.Model, connection) { Transaction = transaction };
         var filter = await new ReferenceResolver(reader, seen.Porch).ResolveAsync(_panel.Table, plan.Filter, cancellationToken);
         var rows = new RowCursor(connection, StatementSeconds);
-        await rows.OpenAsync(reader.Command(plan.WithBorrowed(_panel.Table), new RowRequest { Filter = filter, Order = plan.Order, Borrowed = plan.Borrowed, Columns = plan.Columns }), cancellationToken);
+        await rows.OpenAsync(
+            reader.Command(
+                plan.WithBorrowed(_panel.Table),
+                new RowRequest
+                {
+                    Filter = filter,
+                    Order = plan.Order,
+                    Borrowed = plan.Borrowed,
+                    Columns = plan.Columns,
+                }
+            ),
+            cancellationToken
+        );
         await writer.BeginAsync(Columns(plan.Columns));
         while (await rows.ReadAsync(cancellationToken) is { Count: > 0 } batch)
-            await WriteAsync(batch.ConvertAll(row => RowValues.Of(_panel.Table, plan.Columns, row)), plan, writer, reader, cancellationToken);
+            await WriteAsync(
+                batch.ConvertAll(row => RowValues.Of(_panel.Table, plan.Columns, row)),
+                plan,
+                writer,
+                reader,
+                cancellationToken
+            );
         await writer.EndAsync();
     }
 
     private async Task WriteAsync(
-        List<Dictionary<string, string?>> batch, ListPlan plan, IExportWriter writer, SourceReader reader, CancellationToken cancellationToken)
+        List<Dictionary<string, string?>> batch,
+        ListPlan plan,
+        IExportWriter writer,
+        SourceReader reader,
+        CancellationToken cancellationToken
+    )
     {
         var titles = await new LookupReader(seen.Porch).ReadAsync(
             reader,
@@ -52,14 +83,20 @@ internal sealed class ExportReader(SeenPanel seen)
             let lookup = _panel.Find(name)!.Decision.Lookup
             where lookup is not null
             select (name, lookup, batch.Select(record => record[name])),
-            cancellationToken);
+            cancellationToken
+        );
         foreach (var record in batch)
         {
-            await writer.WriteAsync(
-            [
-                .. plan.Columns.SelectMany(name => _panel.Find(name)!.Decision.Lookup is null
-                    ? new[] { record[name] }
-                    : [record[name], record[name] is { } value && titles[name].TryGetValue(value, out var title) ? title.Title : null]),
+            await writer.WriteAsync([
+                .. plan.Columns.SelectMany(name =>
+                    _panel.Find(name)!.Decision.Lookup is null
+                        ? new[] { record[name] }
+                        :
+                        [
+                            record[name],
+                            record[name] is { } value && titles[name].TryGetValue(value, out var title) ? title.Title : null,
+                        ]
+                ),
             ]);
         }
     }

@@ -1,6 +1,8 @@
 namespace PlainPorch.Data.History;
 
-/// <summary>Who asks for something to be done. The one place that names people: the web layer fills it in for each request.</summary>
+/// <summary>
+/// Who asks for something to be done. The one place that names people: the web layer fills it in for each request.
+/// </summary>
 public sealed class Caller
 {
     /// <summary>What somebody is called as long as nobody signs in.</summary>
@@ -12,6 +14,8 @@ public sealed class Caller
     /// <summary>From where, such as an IP address; empty where that is not known.</summary>
     public string From { get; set; } = "";
 
-    /// <summary>The key that the request bears (Idempotency-Key), under which its answer is kept; null where it bears none.</summary>
+    /// <summary>
+    /// The key that the request bears (Idempotency-Key), under which its answer is kept; null where it bears none.
+    /// </summary>
     public string? RequestKey { get; set; }
 }

@@ -23,7 +23,17 @@ namespace PlainPorch.Data.History;
 /// <param name="Parcel">The parcel that it made or brought back from; null for none.</param>
 /// <param name="IsSettled">Whether it is known to have come to pass; until then it is being found out.</param>
 public sealed record LogEntry(
-    long Id, DateTimeOffset At, string Who, string From, string Panel, LogAct Act, string Title, int Count, long? Parcel, bool IsSettled);
+    long Id,
+    DateTimeOffset At,
+    string Who,
+    string From,
+    string Panel,
+    LogAct Act,
+    string Title,
+    int Count,
+    long? Parcel,
+    bool IsSettled
+);
 
 /// <summary>What an entry says about one record.</summary>
 /// <param name="Table">Its table.</param>
@@ -43,14 +53,25 @@ public sealed record LogPage(IReadOnlyList<LogEntry> Entries, bool HasMore);
 /// <param name="Act">What was done with this record.</param>
 /// <param name="Changes">The values that changed.</param>
 /// <param name="Then">The record's values after it.</param>
-public sealed record HistoryStep(LogEntry Entry, LogAct Act, IReadOnlyList<ValueChange> Changes, IReadOnlyDictionary<string, string?> Then);
+public sealed record HistoryStep(
+    LogEntry Entry,
+    LogAct Act,
+    IReadOnlyList<ValueChange> Changes,
+    IReadOnlyDictionary<string, string?> Then
+);
 
 /// <summary>The history of a record.</summary>
 /// <param name="Steps">What was done with it, the latest first.</param>
 /// <param name="IsChangedElsewhere">Whether another program has written to the record since the last step.</param>
-/// <param name="ChangedElsewhere">Values that are not as the logbook last told, because another program changed them, as far as the logbook knew them: from what was told to what is there.</param>
+/// <param name="ChangedElsewhere">Values that are not as the logbook last told, because another program changed them, as far as
+/// the logbook knew them: from what was told to what is there.</param>
 /// <param name="HasMore">Whether there are earlier steps.</param>
-public sealed record RecordHistory(IReadOnlyList<HistoryStep> Steps, bool IsChangedElsewhere, IReadOnlyList<ValueChange> ChangedElsewhere, bool HasMore);
+public sealed record RecordHistory(
+    IReadOnlyList<HistoryStep> Steps,
+    bool IsChangedElsewhere,
+    IReadOnlyList<ValueChange> ChangedElsewhere,
+    bool HasMore
+);
 
 /// <summary>What is looked for in the logbook.</summary>
 /// <param name="Text">What the title of a record has to hold; null or empty for all.</param>
@@ -61,7 +82,14 @@ public sealed record RecordHistory(IReadOnlyList<HistoryStep> Steps, bool IsChan
 /// <param name="Until">The last day; null for no bound.</param>
 /// <param name="Before">Only entries before this one; null for the latest.</param>
 public sealed record LogQuestion(
-    string? Text = null, string? Panel = null, LogAct? Act = null, string? Who = null, DateOnly? From = null, DateOnly? Until = null, long? Before = null);
+    string? Text = null,
+    string? Panel = null,
+    LogAct? Act = null,
+    string? Who = null,
+    DateOnly? From = null,
+    DateOnly? Until = null,
+    long? Before = null
+);
 
 /// <summary>Reads the logbook.</summary>
 /// <param name="catalog">Our own tables.</param>
@@ -79,12 +107,20 @@ public sealed class LogReader(CatalogContext catalog)
     }
 
     /// <summary>All entries of a porch that a question asks for, the latest first, as they come.</summary>
-    public IAsyncEnumerable<LogEntry> StreamAsync(int porchId, LogQuestion question) => Entries(porchId, question).AsAsyncEnumerable();
+    public IAsyncEnumerable<LogEntry> StreamAsync(int porchId, LogQuestion question) =>
+        Entries(porchId, question).AsAsyncEnumerable();
 
-    /// <summary>What an entry says about its records, as many as can be changed together, all of it: for acts that take something back, and for nobody's eyes.</summary>
+    /// <summary>
+    /// What an entry says about its records, as many as can be changed together, all of it: for acts that take something back,
+    /// and for nobody's eyes.
+    /// </summary>
     /// <returns>The records; none where the porch has no such entry.</returns>
     public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken) =>
-        [.. (await RowsAsync(porchId, entry, RecordSelection.MaxRecords, cancellationToken)).Select(row => ToRecord(row, Changes(row)))];
+        [
+            .. (await RowsAsync(porchId, entry, RecordSelection.MaxRecords, cancellationToken)).Select(row =>
+                ToRecord(row, Changes(row))
+            ),
+        ];
 
     /// <summary>What an entry says about its first records, without what their panels keep to themselves.</summary>
     /// <param name="porchId">The porch.</param>
@@ -92,25 +128,41 @@ public sealed class LogReader(CatalogContext catalog)
     /// <param name="entry">The entry.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The records; none where the porch has no such entry.</returns>
-    public async Task<IReadOnlyList<LogRecord>> ShownRecordsAsync(int porchId, PorchPanels panels, long entry, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<LogRecord>> ShownRecordsAsync(
+        int porchId,
+        PorchPanels panels,
+        long entry,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panels);
         var rows = await RowsAsync(porchId, entry, MostRecords, cancellationToken);
-        return [.. rows.Select(row => ToRecord(row, [.. Shown(Changes(row), panels.BoundOver(new TableName(row.Schema, row.Table)))]))];
+        return
+        [
+            .. rows.Select(row =>
+                ToRecord(row, [.. Shown(Changes(row), panels.BoundOver(new TableName(row.Schema, row.Table)))])
+            ),
+        ];
     }
 
-    private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, int most, CancellationToken cancellationToken) => catalog.LogRecords.AsNoTracking()
-        .Where(record => record.EntryId == entry && catalog.Set<LogEntryRow>().Any(one => one.Id == entry && one.PorchId == porchId))
-        .OrderBy(record => record.Number)
-        .Take(most)
-        .ToListAsync(cancellationToken);
+    private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, int most, CancellationToken cancellationToken) =>
+        catalog
+            .LogRecords.AsNoTracking()
+            .Where(record =>
+                record.EntryId == entry && catalog.Set<LogEntryRow>().Any(one => one.Id == entry && one.PorchId == porchId)
+            )
+            .OrderBy(record => record.Number)
+            .Take(most)
+            .ToListAsync(cancellationToken);
 
-    private static LogRecord ToRecord(LogRecordRow row, IReadOnlyList<ValueChange> changes) => new($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, changes);
+    private static LogRecord ToRecord(LogRecordRow row, IReadOnlyList<ValueChange> changes) =>
+        new($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, changes);
 
     // Of a table that no panel shows, only that something changed is anybody's business.
-    private static IEnumerable<ValueChange> Shown(IEnumerable<ValueChange> changes, BoundPanel? panel) => panel is null
-        ? changes.Select(change => new ValueChange(change.Column, null, null, IsHidden: true))
-        : changes.Where(change => panel.Find(change.Column) is { } column && panel.IsVisible(column));
+    private static IEnumerable<ValueChange> Shown(IEnumerable<ValueChange> changes, BoundPanel? panel) =>
+        panel is null
+            ? changes.Select(change => new ValueChange(change.Column, null, null, IsHidden: true))
+            : changes.Where(change => panel.Find(change.Column) is { } column && panel.IsVisible(column));
 
     /// <summary>The history of a record.</summary>
     /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>
@@ -118,7 +170,13 @@ public sealed class LogReader(CatalogContext catalog)
     /// <param name="now">Its values as they are now; null where it is not there.</param>
     /// <param name="version">Its version now.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<RecordHistory> OfAsync(OpenPanel panel, string key, IReadOnlyDictionary<string, string?>? now, uint version, CancellationToken cancellationToken)
+    public async Task<RecordHistory> OfAsync(
+        OpenPanel panel,
+        string key,
+        IReadOnlyDictionary<string, string?>? now,
+        uint version,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         var found = await StepsAsync(panel, key, cancellationToken);
@@ -134,12 +192,16 @@ public sealed class LogReader(CatalogContext catalog)
             state = EarlierState.Before(state, changes);
         }
 
-        var isElsewhere = now is not null && panel.Bound.Table.HasRowVersion && found.Count > 0
+        var isElsewhere =
+            now is not null
+            && panel.Bound.Table.HasRowVersion
+            && found.Count > 0
             && SourceRows.VersionOf(found[0].Entry.Transaction) != version;
         return new RecordHistory(steps, isElsewhere, elsewhere, found.Count > MostSteps);
     }
 
-    // A record that was given another key has its earlier steps under the one that it had. What is older under the new one, or than
+    // A record that was given another key has its earlier steps under the one that it had. What is older under the new one, or
+    // than
     // the step by which the record was added, was another record's.
     private async Task<List<LoggedStep>> StepsAsync(OpenPanel panel, string key, CancellationToken cancellationToken)
     {
@@ -152,14 +214,27 @@ public sealed class LogReader(CatalogContext catalog)
             var read = await (
                 from row in catalog.LogRecords.AsNoTracking()
                 join entry in catalog.LogEntries on row.EntryId equals entry.Id
-                where row.SourceId == source && row.Schema == schema && row.Table == table && row.Key == key && row.EntryId < before
+                where
+                    row.SourceId == source
+                    && row.Schema == schema
+                    && row.Table == table
+                    && row.Key == key
+                    && row.EntryId < before
                     && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
                 orderby row.EntryId descending
-                select new { Record = row, Entry = entry, IsSettled = catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id) })
+                select new
+                {
+                    Record = row,
+                    Entry = entry,
+                    IsSettled = catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id),
+                }
+            )
                 .Take(MostSteps + 1 - steps.Count)
                 .ToListAsync(cancellationToken);
             var found = read.ConvertAll(one => new LoggedStep(one.Record, one.Entry, one.IsSettled, Changes(one.Record)));
-            var first = found.FindIndex(one => one.Record.Act is LogAct.Added || EarlierState.KeyBefore(identity, key, one.Changes) is not null);
+            var first = found.FindIndex(one =>
+                one.Record.Act is LogAct.Added || EarlierState.KeyBefore(identity, key, one.Changes) is not null
+            );
             if (first < 0)
                 return [.. steps, .. found];
             steps.AddRange(found[..(first + 1)]);
@@ -176,8 +251,12 @@ public sealed class LogReader(CatalogContext catalog)
     private IQueryable<LogEntry> Entries(int porchId, LogQuestion question)
     {
         ArgumentNullException.ThrowIfNull(question);
-        var entries = catalog.LogEntries.AsNoTracking()
-            .Where(entry => entry.PorchId == porchId && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened));
+        var entries = catalog
+            .LogEntries.AsNoTracking()
+            .Where(entry =>
+                entry.PorchId == porchId
+                && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id && !outcome.Happened)
+            );
         if (question.Before is { } before)
             entries = entries.Where(entry => entry.Id < before);
         if (!string.IsNullOrEmpty(question.Panel))
@@ -195,15 +274,34 @@ public sealed class LogReader(CatalogContext catalog)
         {
             var text = question.Text.Trim();
             var pattern = $"%{FilterToTest.EscapeWildcards(text)}%";
-            entries = entries.Where(entry => catalog.Set<LogRecordRow>().Any(record => record.EntryId == entry.Id && (EF.Functions.ILike(record.Title, pattern) || record.Key == text)));
+            entries = entries.Where(entry =>
+                catalog
+                    .Set<LogRecordRow>()
+                    .Any(record =>
+                        record.EntryId == entry.Id && (EF.Functions.ILike(record.Title, pattern) || record.Key == text)
+                    )
+            );
         }
 
-        return entries.OrderByDescending(entry => entry.Id).Select(entry => new LogEntry(
-            entry.Id, entry.At, entry.Who, entry.From, entry.Panel, entry.Act, entry.Title, entry.Count, entry.ParcelId, catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)));
+        return entries
+            .OrderByDescending(entry => entry.Id)
+            .Select(entry => new LogEntry(
+                entry.Id,
+                entry.At,
+                entry.Who,
+                entry.From,
+                entry.Panel,
+                entry.Act,
+                entry.Title,
+                entry.Count,
+                entry.ParcelId,
+                catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)
+            ));
     }
 
     private static LogEntry ToEntry(LogEntryRow row, bool isSettled) =>
         new(row.Id, row.At, row.Who, row.From, row.Panel, row.Act, row.Title, row.Count, row.ParcelId, isSettled);
 
-    private static List<ValueChange> Changes(LogRecordRow row) => JsonSerializer.Deserialize<List<ValueChange>>(row.Changes, DefinitionJson.Kept) ?? [];
+    private static List<ValueChange> Changes(LogRecordRow row) =>
+        JsonSerializer.Deserialize<List<ValueChange>>(row.Changes, DefinitionJson.Kept) ?? [];
 }

@@ -38,7 +38,14 @@ internal sealed class LogRecordConfiguration : IEntityTypeConfiguration<LogRecor
     {
         builder.ToTable("log_record");
         builder.HasKey(record => new { record.EntryId, record.Number });
-        builder.HasIndex(record => new { record.SourceId, record.Schema, record.Table, record.Key, record.EntryId });
+        builder.HasIndex(record => new
+        {
+            record.SourceId,
+            record.Schema,
+            record.Table,
+            record.Key,
+            record.EntryId,
+        });
         builder.Property(record => record.Act).HasConversion<string>().HasMaxLength(20);
         builder.Property(record => record.Changes).HasColumnType("jsonb");
         builder.HasOne<LogEntryRow>().WithMany().HasForeignKey(record => record.EntryId).OnDelete(DeleteBehavior.Restrict);
@@ -52,6 +59,10 @@ internal sealed class LogOutcomeConfiguration : IEntityTypeConfiguration<LogOutc
         builder.ToTable("log_outcome");
         builder.HasKey(outcome => outcome.EntryId);
         builder.Property(outcome => outcome.EntryId).ValueGeneratedNever();
-        builder.HasOne<LogEntryRow>().WithOne().HasForeignKey<LogOutcomeRow>(outcome => outcome.EntryId).OnDelete(DeleteBehavior.Restrict);
+        builder
+            .HasOne<LogEntryRow>()
+            .WithOne()
+            .HasForeignKey<LogOutcomeRow>(outcome => outcome.EntryId)
+            .OnDelete(DeleteBehavior.Restrict);
     }
 }

@@ -10,7 +10,11 @@ public interface IKeptTitles
     /// <param name="values">The referring values.</param>
     /// <param name="cancellationToken">Stops the search.</param>
     /// <returns>The titles by referring value; values without one are left out.</returns>
-    Task<IReadOnlyDictionary<string, LookupTitle>> FindAsync(BoundLookup lookup, IReadOnlyList<string> values, CancellationToken cancellationToken);
+    Task<IReadOnlyDictionary<string, LookupTitle>> FindAsync(
+        BoundLookup lookup,
+        IReadOnlyList<string> values,
+        CancellationToken cancellationToken
+    );
 }
 
 /// <summary>Gives what knows how the kept records of a source were called.</summary>

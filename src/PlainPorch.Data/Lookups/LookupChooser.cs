@@ -30,7 +30,9 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
         // Whoever types a whole number or code means that one, though others may hold it somewhere too.
         var exact = Key(text) is { } key ? await ReadAsync(new Filter.EqualTo(target.Lookup.Key, key), 1, cancellationToken) : [];
         var beginning = found.Count > 0 ? await BeginningWithAsync(text, search, cancellationToken) : [];
-        var records = exact.Concat(beginning).Concat(found.Take(Shown))
+        var records = exact
+            .Concat(beginning)
+            .Concat(found.Take(Shown))
             .DistinctBy(row => row[_columns.IndexOf(target.Lookup.Key)])
             .Take(Shown + 1)
             .Select(row => RowValues.Of(target.Table, _columns, row))
@@ -39,46 +41,86 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
         var titles = await new LookupReader(porch).ReadAsync(
             reader,
             target.TitleLookups.Select(pair => (pair.Key, pair.Value, records.Select(record => record[pair.Key]))),
-            cancellationToken);
+            cancellationToken
+        );
         return new LookupChoices([.. records.Select(record => ToChoice(record, titles, example))], HasMore: found.Count > Shown);
     }
 
     // "west" means West sooner than Westley Rucker.
     private async Task<List<string?[]>> BeginningWithAsync(string? typed, Filter? search, CancellationToken cancellationToken)
     {
-        var first = target.Title.Columns.FirstOrDefault(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.Kind is ValueKind.Text);
+        var first = target.Title.Columns.FirstOrDefault(column =>
+            !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.Kind is ValueKind.Text
+        );
         var word = Words(typed)?.Split(' ', StringSplitOptions.RemoveEmptyEntries).FirstOrDefault();
         return first is null || word is null
             ? []
-            : await ReadAsync(Filter.Join(new Filter.Matches(first, word, new TextMatch(TextPlace.StartsWith)), search), Shown, cancellationToken);
+            : await ReadAsync(
+                Filter.Join(new Filter.Matches(first, word, new TextMatch(TextPlace.StartsWith)), search),
+                Shown,
+                cancellationToken
+            );
     }
 
     private async Task<List<string?[]>> ReadAsync(Filter? filter, int count, CancellationToken cancellationToken)
     {
         var inList = target.Lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
-        var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(target.Table, _searched.Within(Filter.Join(filter, inList, _searched.InUse())), cancellationToken);
-        return await reader.ReadAsync(target.Table, new RowRequest { Filter = resolved, Order = Order(), Columns = _columns, Take = count }, cancellationToken);
+        var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(
+            target.Table,
+            _searched.Within(Filter.Join(filter, inList, _searched.InUse())),
+            cancellationToken
+        );
+        return await reader.ReadAsync(
+            target.Table,
+            new RowRequest
+            {
+                Filter = resolved,
+                Order = Order(),
+                Columns = _columns,
+                Take = count,
+            },
+            cancellationToken
+        );
     }
 
-    // By the order that people gave to the records, where their own list has it, too; then by the title where it is the record's own:
+    // By the order that people gave to the records, where their own list has it, too; then by the title where it is the record's
+    // own:
     // what it borrows from others cannot order it.
     private List<OrderBy> Order()
     {
         var running = _searched.Definition.Sort.Count == 0 ? _searched.RunningOrder : [];
-        var own = target.Title.Columns.Where(column => !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.IsOrderable);
-        return [.. running.Concat(own.Append(target.Lookup.Key).Select(column => new OrderBy(column, Descending: false))).DistinctBy(part => part.Column)];
+        var own = target.Title.Columns.Where(column =>
+            !target.TitleLookups.ContainsKey(column) && target.Table.Find(column)!.Type.IsOrderable
+        );
+        return
+        [
+            .. running
+                .Concat(own.Append(target.Lookup.Key).Select(column => new OrderBy(column, Descending: false)))
+                .DistinctBy(part => part.Column),
+        ];
     }
 
     // What only joins the parts of a title is not searched for: "WEST, Sid" as it is shown finds Sid West.
-    private static string? Words(string? text) => text is null ? null : string.Concat(text.Select(c => c is ',' or ';' or '·' ? ' ' : c));
+    private static string? Words(string? text) =>
+        text is null ? null : string.Concat(text.Select(c => c is ',' or ';' or '·' ? ' ' : c));
 
     private string? Key(string? text) =>
-        !string.IsNullOrWhiteSpace(text) && ValueText.TryRead(target.Table.Find(target.Lookup.Key)!.Type, target.KeyOf(text.Trim()), out var key, out _) ? key : null;
+        !string.IsNullOrWhiteSpace(text)
+        && ValueText.TryRead(target.Table.Find(target.Lookup.Key)!.Type, target.KeyOf(text.Trim()), out var key, out _)
+            ? key
+            : null;
 
-    private LookupChoice ToChoice(Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> titles, string? example)
+    private LookupChoice ToChoice(
+        Dictionary<string, string?> record,
+        Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> titles,
+        string? example
+    )
     {
         var key = record[target.Lookup.Key]!;
-        var title = target.Title.Render(column => LookupReader.Shown(target.Table, column, record[column], titles, porch.Dates), fallback: key);
+        var title = target.Title.Render(
+            column => LookupReader.Shown(target.Table, column, record[column], titles, porch.Dates),
+            fallback: key
+        );
         return new LookupChoice(target.WrittenAs(key, example), title, title == key ? null : key);
     }
 }

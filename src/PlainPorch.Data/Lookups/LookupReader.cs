@@ -19,11 +19,20 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>For each column, the title of each value that refers to a record; values without one are left out.</returns>
     public async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadAsync(
-        SourceReader reader, IEnumerable<(string Column, Lookup Lookup, IEnumerable<string?> Values)> lookups, CancellationToken cancellationToken)
+        SourceReader reader,
+        IEnumerable<(string Column, Lookup Lookup, IEnumerable<string?> Values)> lookups,
+        CancellationToken cancellationToken
+    )
     {
         var titles = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
         foreach (var (column, lookup, values) in lookups)
-            titles[column] = await ReadAsync(reader, lookup, [.. values.OfType<string>().Distinct()], BoundLookup.MaxDepth, cancellationToken);
+            titles[column] = await ReadAsync(
+                reader,
+                lookup,
+                [.. values.OfType<string>().Distinct()],
+                BoundLookup.MaxDepth,
+                cancellationToken
+            );
         return titles;
     }
 
@@ -33,15 +42,22 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
     /// <param name="columns">Its columns that are shown; those that are no lookups are left out.</param>
     /// <param name="values">Gives the values that occur in a column.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    /// <returns>For each lookup column, the title of each value that refers to a record; values without one are left out.</returns>
+    /// <returns>For each lookup column, the title of each value that refers to a record; values without one are left
+    /// out.</returns>
     public async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> OfPanelAsync(
-        SourceReader reader, BoundPanel panel, IEnumerable<string> columns, Func<string, IEnumerable<string?>> values, CancellationToken cancellationToken)
+        SourceReader reader,
+        BoundPanel panel,
+        IEnumerable<string> columns,
+        Func<string, IEnumerable<string?>> values,
+        CancellationToken cancellationToken
+    )
     {
         var lookups = (
             from name in columns
             let lookup = panel.Find(name)?.Decision.Lookup
             where lookup is not null
-            select (Name: name, Lookup: lookup, Values: values(name))).ToList();
+            select (Name: name, Lookup: lookup, Values: values(name))
+        ).ToList();
         var titles = await ReadAsync(reader, lookups, cancellationToken);
         if (kept is null)
             return titles;
@@ -49,7 +65,11 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         {
             // What is not there may be in our keep.
             var missing = all.OfType<string>().Where(value => !titles[name].ContainsKey(value)).Distinct().ToList();
-            if (missing.Count > 0 && porch.Bind(lookup) is { } bound && await kept.FindAsync(bound, missing, cancellationToken) is { Count: > 0 } found)
+            if (
+                missing.Count > 0
+                && porch.Bind(lookup) is { } bound
+                && await kept.FindAsync(bound, missing, cancellationToken) is { Count: > 0 } found
+            )
                 titles[name] = titles[name].Concat(found).ToDictionary(pair => pair.Key, pair => pair.Value);
         }
 
@@ -57,34 +77,65 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
     }
 
     private async Task<IReadOnlyDictionary<string, LookupTitle>> ReadAsync(
-        SourceReader reader, Lookup lookup, IReadOnlyList<string> values, int depth, CancellationToken cancellationToken)
+        SourceReader reader,
+        Lookup lookup,
+        IReadOnlyList<string> values,
+        int depth,
+        CancellationToken cancellationToken
+    )
     {
         var none = new Dictionary<string, LookupTitle>();
         if (values.Count == 0 || porch.Bind(lookup) is not { Table.Rights.Read: true } bound)
             return none;
         var keyType = bound.Table.Find(lookup.Key)!.Type;
-        var keys = values.ToDictionary(value => value, value => ValueText.TryRead(keyType, bound.KeyOf(value), out var key, out _) ? key : null);
+        var keys = values.ToDictionary(
+            value => value,
+            value => ValueText.TryRead(keyType, bound.KeyOf(value), out var key, out _) ? key : null
+        );
         var wanted = keys.Values.OfType<string>().Distinct().ToList();
         var shown = porch.BoundOver(bound.Table.Name);
         var columns = Columns(bound).Concat(shown?.Marker is { } marker ? [marker.Column] : []).Distinct().ToList();
         var inList = lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
         var asked = Filter.Join(bound.OneOf(lookup.Key, wanted), inList);
         var filter = shown is null ? asked : shown.Within(asked);
-        var rows = await reader.ReadAsync(bound.Table, new RowRequest { Filter = filter, Columns = columns, Take = 10 * wanted.Count }, cancellationToken);
+        var rows = await reader.ReadAsync(
+            bound.Table,
+            new RowRequest
+            {
+                Filter = filter,
+                Columns = columns,
+                Take = 10 * wanted.Count,
+            },
+            cancellationToken
+        );
         var records = rows.ConvertAll(row => RowValues.Of(bound.Table, columns, row));
         var nested = await ReadNestedAsync(reader, bound, records, depth, cancellationToken);
-        var byKey = records.GroupBy(record => bound.KeyOf(record[lookup.Key] ?? "")).ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested, porch.Dates));
-        return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value)).ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
+        var byKey = records
+            .GroupBy(record => bound.KeyOf(record[lookup.Key] ?? ""))
+            .ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested, porch.Dates));
+        return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value))
+            .ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
     }
 
     private async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadNestedAsync(
-        SourceReader reader, BoundLookup bound, List<Dictionary<string, string?>> records, int depth, CancellationToken cancellationToken)
+        SourceReader reader,
+        BoundLookup bound,
+        List<Dictionary<string, string?>> records,
+        int depth,
+        CancellationToken cancellationToken
+    )
     {
         var nested = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
         if (depth <= 1)
             return nested;
         foreach (var (column, lookup) in bound.TitleLookups)
-            nested[column] = await ReadAsync(reader, lookup, [.. records.Select(record => record[column]).OfType<string>().Distinct()], depth - 1, cancellationToken);
+            nested[column] = await ReadAsync(
+                reader,
+                lookup,
+                [.. records.Select(record => record[column]).OfType<string>().Distinct()],
+                depth - 1,
+                cancellationToken
+            );
         return nested;
     }
 
@@ -92,17 +143,35 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         [.. bound.Title.Columns.Append(bound.Lookup.Key).Concat(RecordIdentity.Of(bound.Table).Columns).Distinct()];
 
     private static LookupTitle ToTitle(
-        BoundLookup bound, BoundPanel? shown, Dictionary<string, string?> record, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested, DateOrder dates)
+        BoundLookup bound,
+        BoundPanel? shown,
+        Dictionary<string, string?> record,
+        Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested,
+        DateOrder dates
+    )
     {
         var identity = RecordIdentity.Of(bound.Table);
-        var key = bound.Panel is not null && identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")]) : null;
-        var title = bound.Title.Render(column => Shown(bound.Table, column, record[column], nested, dates), fallback: record[bound.Lookup.Key] ?? "");
+        var key =
+            bound.Panel is not null && identity.Exists
+                ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")])
+                : null;
+        var title = bound.Title.Render(
+            column => Shown(bound.Table, column, record[column], nested, dates),
+            fallback: record[bound.Lookup.Key] ?? ""
+        );
         return new LookupTitle(title, bound.Panel?.Slug, key, shown?.IsSetAside(record.GetValueOrDefault) == true);
     }
 
-    /// <summary>What a title shows of a column: the title of the record that it refers to, where it does, or its value as people read it.</summary>
+    /// <summary>
+    /// What a title shows of a column: the title of the record that it refers to, where it does, or its value as people read it.
+    /// </summary>
     public static string? Shown(
-        Table table, string column, string? value, IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups, DateOrder dates)
+        Table table,
+        string column,
+        string? value,
+        IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups,
+        DateOrder dates
+    )
     {
         if (value is null)
             return null;

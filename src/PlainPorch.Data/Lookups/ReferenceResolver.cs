@@ -28,7 +28,11 @@ internal sealed class ReferenceResolver(SourceReader reader, PorchPanels porch)
                 return new Filter.All(await ResolveAllAsync(table, parts, cancellationToken));
             case Filter.Any(var parts):
                 // A branch that nothing fulfils would cost the others their index.
-                return new Filter.Any([.. (await ResolveAllAsync(table, parts, cancellationToken)).Where(part => part is not Filter.Any { Parts.Count: 0 })]);
+                return new Filter.Any([
+                    .. (await ResolveAllAsync(table, parts, cancellationToken)).Where(part =>
+                        part is not Filter.Any { Parts.Count: 0 }
+                    ),
+                ]);
             case Filter.Not(var part):
                 return new Filter.Not((await ResolveAsync(table, part, cancellationToken))!);
             case Filter.Refers refers:
@@ -38,7 +42,11 @@ internal sealed class ReferenceResolver(SourceReader reader, PorchPanels porch)
         }
     }
 
-    private async Task<List<Filter>> ResolveAllAsync(Table table, IReadOnlyList<Filter> parts, CancellationToken cancellationToken)
+    private async Task<List<Filter>> ResolveAllAsync(
+        Table table,
+        IReadOnlyList<Filter> parts,
+        CancellationToken cancellationToken
+    )
     {
         var resolved = new List<Filter>();
         foreach (var part in parts)
@@ -52,9 +60,18 @@ internal sealed class ReferenceResolver(SourceReader reader, PorchPanels porch)
             return new Filter.Any([]);
         var of = (await ResolveAsync(bound.Table, refers.Of, cancellationToken))!;
         var filter = refers.Lookup.Where is { } list ? new Filter.All([of, new Filter.EqualTo(list.Column, list.Value)]) : of;
-        var request = new RowRequest { Filter = filter, Columns = [refers.Lookup.Key], Take = FewKeys + 1 };
+        var request = new RowRequest
+        {
+            Filter = filter,
+            Columns = [refers.Lookup.Key],
+            Take = FewKeys + 1,
+        };
         var keyType = bound.Table.Find(refers.Lookup.Key)!.Type;
-        var keys = (await reader.ReadAsync(bound.Table, request, cancellationToken)).Select(row => ClrValue.ToText(keyType, row[0])).OfType<string>().Distinct().ToList();
+        var keys = (await reader.ReadAsync(bound.Table, request, cancellationToken))
+            .Select(row => ClrValue.ToText(keyType, row[0]))
+            .OfType<string>()
+            .Distinct()
+            .ToList();
         if (keys.Count > FewKeys)
             return refers with { Of = of };
         var column = table.Find(refers.Column)!;

@@ -15,7 +15,13 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
 
     /// <summary>The columns that the titles and keys of a table's rows need.</summary>
     public IReadOnlyList<string> ColumnsOf(Table table) =>
-        [.. RecordIdentity.Of(table).Columns.Concat(TemplateOf(table)?.Columns ?? [table.Columns[0].Name]).Distinct().Where(column => table.Find(column) is not null)];
+        [
+            .. RecordIdentity
+                .Of(table)
+                .Columns.Concat(TemplateOf(table)?.Columns ?? [table.Columns[0].Name])
+                .Distinct()
+                .Where(column => table.Find(column) is not null),
+        ];
 
     /// <summary>Names rows.</summary>
     /// <param name="table">Their table.</param>
@@ -24,26 +30,53 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>For each row its key (null where nothing tells the table's rows apart) and its title.</returns>
     public async Task<IReadOnlyList<(string? Key, string Title)>> ReadAsync(
-        Table table, IReadOnlyList<string> columns, IReadOnlyList<string?[]> rows, CancellationToken cancellationToken)
+        Table table,
+        IReadOnlyList<string> columns,
+        IReadOnlyList<string?[]> rows,
+        CancellationToken cancellationToken
+    )
     {
         var places = ColumnsOf(table).ToDictionary(name => name, name => columns.ToList().IndexOf(name));
-        string? ValueOf(string?[] row, string name) => places.TryGetValue(name, out var place) ? ClrValue.ToText(table.Find(name)!.Type, row[place]) : null;
+        string? ValueOf(string?[] row, string name) =>
+            places.TryGetValue(name, out var place) ? ClrValue.ToText(table.Find(name)!.Type, row[place]) : null;
         var template = TemplateOf(table);
-        var lookups = porch.Over(table.Name)?.Columns.Where(column => column.Lookup is not null && template?.Columns.Contains(column.Name) == true) ?? [];
+        var lookups = porch
+            .Over(table.Name)
+            ?.Columns.Where(column => column.Lookup is not null && template?.Columns.Contains(column.Name) == true)
+            ?? [];
         var titles = await new LookupReader(porch).ReadAsync(
-            reader, lookups.Select(column => (column.Name, column.Lookup!, rows.Select(row => ValueOf(row, column.Name)))), cancellationToken);
+            reader,
+            lookups.Select(column => (column.Name, column.Lookup!, rows.Select(row => ValueOf(row, column.Name)))),
+            cancellationToken
+        );
         var identity = RecordIdentity.Of(table);
-        return [.. rows.Select(row =>
-        {
-            var key = identity.Exists ? RecordKey.Write([.. identity.Columns.Select(column => ValueOf(row, column) ?? "")]) : null;
-            var first = template is null ? ValueOf(row, table.Columns[0].Name) ?? "" : null;
-            return (key, Shown(first ?? template!.Render(column => LookupReader.Shown(table, column, ValueOf(row, column), titles, porch.Dates), fallback: key ?? "without a name")));
-        })];
+        return
+        [
+            .. rows.Select(row =>
+            {
+                var key = identity.Exists
+                    ? RecordKey.Write([.. identity.Columns.Select(column => ValueOf(row, column) ?? "")])
+                    : null;
+                var first = template is null ? ValueOf(row, table.Columns[0].Name) ?? "" : null;
+                return (
+                    key,
+                    Shown(
+                        first
+                            ?? template!.Render(
+                                column => LookupReader.Shown(table, column, ValueOf(row, column), titles, porch.Dates),
+                                fallback: key ?? "without a name"
+                            )
+                    )
+                );
+            }),
+        ];
     }
 
     /// <summary>A text as it is shown where many stand together: a long one is cut.</summary>
     public static string Shown(string text) => text.Length > ShownLength ? text[..ShownLength] + "…" : text;
 
     private TitleTemplate? TemplateOf(Table table) =>
-        porch.BoundOver(table.Name) is { } panel && panel.Title.Columns.All(column => table.Find(column) is not null) ? panel.Title : null;
+        porch.BoundOver(table.Name) is { } panel && panel.Title.Columns.All(column => table.Find(column) is not null)
+            ? panel.Title
+            : null;
 }

@@ -15,7 +15,9 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Ordering;
 
-/// <summary>Keeps the running order of a panel's records: tells how it stands, numbers it, moves records, and takes moves back.</summary>
+/// <summary>
+/// Keeps the running order of a panel's records: tells how it stands, numbers it, moves records, and takes moves back.
+/// </summary>
 /// <param name="acts">Carries changes out.</param>
 public sealed class OrderKeeper(ActRunner acts)
 {
@@ -40,7 +42,13 @@ public sealed class OrderKeeper(ActRunner acts)
             return new($"The table has no column {group}.", "Name another group in the panel's set-up.");
         if (!bound.Table.HasRowVersion)
             return new("The records are in another database.", "Make the panel there.");
-        return bound.CanEdit ? null : bound.NotEditableBecause ?? new($"The database user may not change records of {bound.Table.Name}.", "Grant it UPDATE and read the schema again.");
+        return bound.CanEdit
+            ? null
+            : bound.NotEditableBecause
+                ?? new(
+                    $"The database user may not change records of {bound.Table.Name}.",
+                    "Grant it UPDATE and read the schema again."
+                );
     }
 
     /// <summary>Tells how far the position column keeps an order; of a large table by its first rows.</summary>
@@ -50,14 +58,19 @@ public sealed class OrderKeeper(ActRunner acts)
         var (table, position, group) = Names(panel);
         var isText = panel.Bound!.Table.Find(panel.Definition.Order!.Column)!.Type.Kind is ValueKind.Text;
         var notNumber = isText ? $"{position} !~ '^\\s*-?[0-9]+\\s*$'" : $"{position} <> trunc({position}::numeric)";
-        var number = isText ? $"CASE WHEN {position} ~ '^\\s*-?[0-9]+\\s*$' THEN {position}::numeric END" : $"{position}::numeric";
+        var number = isText
+            ? $"CASE WHEN {position} ~ '^\\s*-?[0-9]+\\s*$' THEN {position}::numeric END"
+            : $"{position}::numeric";
         // Of a large table the first rows tell whether it was ever numbered; a move looks at the neighbours anyway.
         var bound = panel.Bound.Table.EstimatedRows > ManyRows ? $" LIMIT {LookedAt.ToString(CultureInfo.InvariantCulture)}" : "";
-        await using var command = panel.Connections.CreateCommand($"""
+        await using var command = panel.Connections.CreateCommand(
+            $"""
             SELECT count(*), count(*) FILTER (WHERE place IS NULL AND NOT odd), count(*) FILTER (WHERE odd), count(*) FILTER (WHERE place = before), count(*) FILTER (WHERE place > before + 1)
             FROM (SELECT place, odd, lag(place) OVER (PARTITION BY grouped ORDER BY place) AS before
-                  FROM (SELECT {number} AS place, coalesce({notNumber}, false) AS odd, {group ?? "NULL::text"} AS grouped FROM {table}{bound}) read) compared
-            """);
+                  FROM (SELECT {number} AS place, coalesce({notNumber}, false) AS odd, {group
+                ?? "NULL::text"} AS grouped FROM {table}{bound}) read) compared
+            """
+        );
         command.CommandTimeout = Seconds;
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         await reader.ReadAsync(cancellationToken);
@@ -70,7 +83,12 @@ public sealed class OrderKeeper(ActRunner acts)
     /// <param name="isPreview">Whether it is only to be told what it would do.</param>
     /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
     /// <returns>What it does, or why it cannot be done.</returns>
-    public async Task<NumberingOutcome> NumberAsync(OpenPanel panel, IReadOnlyList<OrderBy> by, bool isPreview, CancellationToken cancellationToken)
+    public async Task<NumberingOutcome> NumberAsync(
+        OpenPanel panel,
+        IReadOnlyList<OrderBy> by,
+        bool isPreview,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(by);
@@ -79,19 +97,43 @@ public sealed class OrderKeeper(ActRunner acts)
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         await OrderLock.TakeAllAsync(connection, bound.Table.Name, cancellationToken);
-        var largest = await AskAsync(connection, group is null ? $"SELECT count(*) FROM {table}" : $"SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM {table} GROUP BY {group}) sizes", cancellationToken);
+        var largest = await AskAsync(
+            connection,
+            group is null
+                ? $"SELECT count(*) FROM {table}"
+                : $"SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM {table} GROUP BY {group}) sizes",
+            cancellationToken
+        );
         var scale = PositionScale.Of(bound.Table.Find(order.Column)!.Type)!;
         var gap = order.IsDense ? 1 : scale.GapFor(largest);
         if (gap == 0 || largest > scale.Greatest)
-            return new NumberingRefused(new(string.Create(CultureInfo.InvariantCulture, $"{order.Column} holds positions up to {scale.Greatest:N0}, and {largest:N0} records have to be numbered."), "Choose a column of greater numbers."));
+            return new NumberingRefused(
+                new(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{order.Column} holds positions up to {scale.Greatest:N0}, and {largest:N0} records have to be numbered."
+                    ),
+                    "Choose a column of greater numbers."
+                )
+            );
         var shift = new OrderShift(bound, connection);
         var written = shift.Written($"n.place * {gap.ToString(CultureInfo.InvariantCulture)}");
-        var numbered = $"SELECT tableoid AS part, ctid AS at, row_number() OVER ({(group is null ? "" : $"PARTITION BY {group} ")}ORDER BY {OrderSql(bound, by)}) AS place FROM {table}";
+        var numbered =
+            $"SELECT tableoid AS part, ctid AS at, row_number() OVER ({(group is null ? "" : $"PARTITION BY {group} ")}ORDER BY {OrderSql(bound, by)}) AS place FROM {table}";
         var isDifferent = $"t.tableoid = n.part AND t.ctid = n.at AND t.{position} IS DISTINCT FROM {written}";
         var first = await FirstAsync(panel, connection, by, cancellationToken);
         var records = await AskAsync(connection, $"SELECT count(*) FROM {table}", cancellationToken);
         if (isPreview)
-            return new NumberingResult(records, await AskAsync(connection, $"SELECT count(*) FROM {table} t, ({numbered}) n WHERE {isDifferent}", cancellationToken), gap, first);
+            return new NumberingResult(
+                records,
+                await AskAsync(
+                    connection,
+                    $"SELECT count(*) FROM {table} t, ({numbered}) n WHERE {isDifferent}",
+                    cancellationToken
+                ),
+                gap,
+                first
+            );
         return await acts.CarryOutAsync<NumberingResult>(
             panel,
             transaction,
@@ -100,14 +142,31 @@ public sealed class OrderKeeper(ActRunner acts)
                 var witnesses = new Witnesses(new SourceRows(connection));
                 var identity = bound.Identity.Columns;
                 if (bound.Identity.Exists)
-                    await witnesses.WatchAsync(bound.Table.Name, identity, await DifferentAsync(connection, $"FROM {table} t, ({numbered}) n WHERE {isDifferent}", identity, cancellationToken), cancellationToken);
+                    await witnesses.WatchAsync(
+                        bound.Table.Name,
+                        identity,
+                        await DifferentAsync(
+                            connection,
+                            $"FROM {table} t, ({numbered}) n WHERE {isDifferent}",
+                            identity,
+                            cancellationToken
+                        ),
+                        cancellationToken
+                    );
                 await shift.ClearAsync(cancellationToken);
-                await using var command = new NpgsqlCommand($"UPDATE {table} t SET {position} = {written} FROM ({numbered}) n WHERE {isDifferent}", connection) { CommandTimeout = Seconds };
+                await using var command = new NpgsqlCommand(
+                    $"UPDATE {table} t SET {position} = {written} FROM ({numbered}) n WHERE {isDifferent}",
+                    connection
+                )
+                {
+                    CommandTimeout = Seconds,
+                };
                 var result = new NumberingResult(records, await command.ExecuteNonQueryAsync(cancellationToken), gap, first);
                 LoggedRecord all = new(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, []);
                 return (new Act<NumberingResult>(LogAct.Moved, [all], _ => result) { Witnesses = witnesses }, null);
             },
-            cancellationToken) switch
+            cancellationToken
+        ) switch
         {
             ActEnd<NumberingResult>.Done(var result) => result,
             ActEnd<NumberingResult>.Refused(var problem) => new NumberingRefused(new(problem.Message, "Nothing was changed.")),
@@ -116,9 +175,20 @@ public sealed class OrderKeeper(ActRunner acts)
     }
 
     // The keys of some of the records that get another position.
-    private static async Task<List<string?[]>> DifferentAsync(NpgsqlConnection connection, string different, IReadOnlyList<string> identity, CancellationToken cancellationToken)
+    private static async Task<List<string?[]>> DifferentAsync(
+        NpgsqlConnection connection,
+        string different,
+        IReadOnlyList<string> identity,
+        CancellationToken cancellationToken
+    )
     {
-        await using var command = new NpgsqlCommand($"SELECT {string.Join(", ", identity.Select(column => $"t.{Quote(column)}::text"))} {different} LIMIT 3", connection) { CommandTimeout = Seconds };
+        await using var command = new NpgsqlCommand(
+            $"SELECT {string.Join(", ", identity.Select(column => $"t.{Quote(column)}::text"))} {different} LIMIT 3",
+            connection
+        )
+        {
+            CommandTimeout = Seconds,
+        };
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         var keys = new List<string?[]>();
         while (await reader.ReadAsync(cancellationToken))
@@ -126,19 +196,32 @@ public sealed class OrderKeeper(ActRunner acts)
         return keys;
     }
 
-    /// <summary>Moves records within their group. Two people who move at once take turns, each seeing what the other did.</summary>
+    /// <summary>
+    /// Moves records within their group. Two people who move at once take turns, each seeing what the other did.
+    /// </summary>
     /// <param name="panel">The panel.</param>
     /// <param name="keys">The records' keys, in the order that they get.</param>
     /// <param name="target">Where they go.</param>
     /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
-    public async Task<MoveOutcome> MoveAsync(OpenPanel panel, IReadOnlyList<string> keys, MoveTarget target, CancellationToken cancellationToken)
+    public async Task<MoveOutcome> MoveAsync(
+        OpenPanel panel,
+        IReadOnlyList<string> keys,
+        MoveTarget target,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(keys);
         ArgumentNullException.ThrowIfNull(target);
         var bound = panel.Bound!;
         if (keys.Count > MostMoved)
-            return Refused("keys", string.Create(CultureInfo.InvariantCulture, $"{keys.Count:N0} records are selected; at most {MostMoved:N0} can be moved at a time."));
+            return Refused(
+                "keys",
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{keys.Count:N0} records are selected; at most {MostMoved:N0} can be moved at a time."
+                )
+            );
         if (!RecordSelection.TryRead(bound, keys, out var chosen, out var problem))
             return new MoveOutcome.Refused([problem!]);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
@@ -150,10 +233,16 @@ public sealed class OrderKeeper(ActRunner acts)
         await OrderLock.TakeAsync(connection, panel.Bound!.Table.Name, any.Group, cancellationToken);
         var moved = await rows.FindAsync(chosen.Filter, cancellationToken);
         if (moved.Count == 0 || moved.Any(row => row.Group != any.Group))
-            return Refused("keys", "The records belong to different groups, and each group has an order of its own. Choose those of one.");
+            return Refused(
+                "keys",
+                "The records belong to different groups, and each group has an order of its own. Choose those of one."
+            );
         if (moved.Any(row => row.Position is null))
             return NotNumbered();
-        var order = keys.Select(key => moved.FirstOrDefault(row => row.Key == key)).OfType<OrderRow>().DistinctBy(row => row.Key).ToList();
+        var order = keys.Select(key => moved.FirstOrDefault(row => row.Key == key))
+            .OfType<OrderRow>()
+            .DistinctBy(row => row.Key)
+            .ToList();
         var (plan, refusal) = await PlanAsync(panel, rows, order, any.Group, target, cancellationToken);
         return plan is null ? refusal! : await WriteAsync(panel, rows, order, plan, transaction, cancellationToken);
     }
@@ -162,7 +251,11 @@ public sealed class OrderKeeper(ActRunner acts)
     /// <param name="panel">The panel.</param>
     /// <param name="changes">The records of the move's entry, with their positions before and after.</param>
     /// <param name="cancellationToken">Gives it up.</param>
-    public async Task<MoveOutcome> UndoAsync(OpenPanel panel, IReadOnlyList<LogRecord> changes, CancellationToken cancellationToken)
+    public async Task<MoveOutcome> UndoAsync(
+        OpenPanel panel,
+        IReadOnlyList<LogRecord> changes,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(changes);
@@ -180,24 +273,51 @@ public sealed class OrderKeeper(ActRunner acts)
             return Refused("entry", "The records are not there any more.");
         await OrderLock.TakeAsync(connection, panel.Bound!.Table.Name, any.Group, cancellationToken);
         var now = await rows.FindAsync(chosen.Filter, cancellationToken);
-        var before = wanted.ToDictionary(pair => pair.Key, pair => PositionScale.TryRead(pair.Value.From, out var position) ? position : 0);
+        var before = wanted.ToDictionary(
+            pair => pair.Key,
+            pair => PositionScale.TryRead(pair.Value.From, out var position) ? position : 0
+        );
         var taken = await rows.AtAsync(any.Group, [.. before.Values], cancellationToken);
-        if (now.Count != wanted.Count || now.Any(row => row.Group != any.Group || !PositionScale.TryRead(wanted[row.Key].To, out var to) || row.Position != to)
-            || taken.Any(row => !wanted.ContainsKey(row.Key)))
+        if (
+            now.Count != wanted.Count
+            || now.Any(row =>
+                row.Group != any.Group || !PositionScale.TryRead(wanted[row.Key].To, out var to) || row.Position != to
+            )
+            || taken.Any(row => !wanted.ContainsKey(row.Key))
+        )
         {
             return Refused("entry", "Somebody has moved records there since. Move this one by hand.");
         }
 
-        return await WriteAsync(panel, rows, now, [.. before.Select(pair => new Placed(pair.Key, pair.Value))], transaction, cancellationToken);
+        return await WriteAsync(
+            panel,
+            rows,
+            now,
+            [.. before.Select(pair => new Placed(pair.Key, pair.Value))],
+            transaction,
+            cancellationToken
+        );
     }
 
     private static async Task<(IReadOnlyList<Placed>? Plan, MoveOutcome? Refusal)> PlanAsync(
-        OpenPanel panel, OrderRows rows, IReadOnlyList<OrderRow> moved, string? group, MoveTarget target, CancellationToken cancellationToken)
+        OpenPanel panel,
+        OrderRows rows,
+        IReadOnlyList<OrderRow> moved,
+        string? group,
+        MoveTarget target,
+        CancellationToken cancellationToken
+    )
     {
         var scale = PositionScale.Of(panel.Bound!.Table.Find(panel.Definition.Order!.Column)!.Type)!;
         var keys = moved.Select(row => row.Key).ToList();
         if (await AnchorAsync(rows, group, keys, target, cancellationToken) is not { } anchor)
-            return (null, Refused("target", "The record that they were to go to is in another group, or not there any more. Look at the list again."));
+            return (
+                null,
+                Refused(
+                    "target",
+                    "The record that they were to go to is in another group, or not there any more. Look at the list again."
+                )
+            );
         if (panel.Definition.Order.IsDense)
             return await DenseAsync(rows, moved, group, anchor, cancellationToken);
         // Counting a large group would take longer than the move.
@@ -214,7 +334,13 @@ public sealed class OrderKeeper(ActRunner acts)
             }
             catch (OverflowException)
             {
-                return (null, Refused("keys", "The column has no room for another position there. Number the records anew, or choose a column of greater numbers."));
+                return (
+                    null,
+                    Refused(
+                        "keys",
+                        "The column has no room for another position there. Number the records anew, or choose a column of greater numbers."
+                    )
+                );
             }
 
             if (known == MostNeighbours)
@@ -223,22 +349,51 @@ public sealed class OrderKeeper(ActRunner acts)
     }
 
     private static async Task<(IReadOnlyList<Placed>?, MoveOutcome?)> DenseAsync(
-        OrderRows rows, IReadOnlyList<OrderRow> moved, string? group, Anchor anchor, CancellationToken cancellationToken)
+        OrderRows rows,
+        IReadOnlyList<OrderRow> moved,
+        string? group,
+        Anchor anchor,
+        CancellationToken cancellationToken
+    )
     {
         var positions = moved.Select(row => row.Position!.Value).ToList();
         var (low, high) = (Math.Min(positions.Min(), anchor.Position), Math.Max(positions.Max(), anchor.Position));
         var range = await rows.BetweenAsync(group, low, high, MostNeighbours + 1, cancellationToken);
         if (range.Count > MostNeighbours)
-            return (null, Refused("keys", string.Create(CultureInfo.InvariantCulture, $"More than {MostNeighbours:N0} records lie between. Move them in steps.")));
+            return (
+                null,
+                Refused(
+                    "keys",
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"More than {MostNeighbours:N0} records lie between. Move them in steps."
+                    )
+                )
+            );
         if (range.Any(row => row.Position is null) || range.DistinctBy(row => row.Position).Count() != range.Count)
             return (null, NotNumbered());
         var going = moved.Select(row => row.Key).ToHashSet();
-        var place = range.Count(row => !going.Contains(row.Key) && (row.Position < anchor.Position || (row.Position == anchor.Position && anchor.IsAfter)));
-        return (MovePlan.Dense([.. range.Select(row => new Placed(row.Key, row.Position!.Value))], [.. moved.Select(row => row.Key)], place), null);
+        var place = range.Count(row =>
+            !going.Contains(row.Key) && (row.Position < anchor.Position || (row.Position == anchor.Position && anchor.IsAfter))
+        );
+        return (
+            MovePlan.Dense(
+                [.. range.Select(row => new Placed(row.Key, row.Position!.Value))],
+                [.. moved.Select(row => row.Key)],
+                place
+            ),
+            null
+        );
     }
 
     // The place as a position: right before it, or right after it.
-    private static async Task<Anchor?> AnchorAsync(OrderRows rows, string? group, IReadOnlyList<string> moved, MoveTarget target, CancellationToken cancellationToken)
+    private static async Task<Anchor?> AnchorAsync(
+        OrderRows rows,
+        string? group,
+        IReadOnlyList<string> moved,
+        MoveTarget target,
+        CancellationToken cancellationToken
+    )
     {
         if ((target.Before ?? target.After) is { } key)
         {
@@ -258,15 +413,33 @@ public sealed class OrderKeeper(ActRunner acts)
     }
 
     private async Task<MoveOutcome> WriteAsync(
-        OpenPanel panel, OrderRows rows, IReadOnlyList<OrderRow> moved, IReadOnlyList<Placed> plan, NpgsqlTransaction transaction, CancellationToken cancellationToken)
+        OpenPanel panel,
+        OrderRows rows,
+        IReadOnlyList<OrderRow> moved,
+        IReadOnlyList<Placed> plan,
+        NpgsqlTransaction transaction,
+        CancellationToken cancellationToken
+    )
     {
         var named = await rows.NameAsync([.. moved.Select(row => row.Key).Union(plan.Select(one => one.Key))], cancellationToken);
         var column = panel.Bound!.Find(panel.Definition.Order!.Column);
         var scale = PositionScale.Of(panel.Bound.Table.Find(panel.Definition.Order.Column)!.Type)!;
         // What was moved comes first, so that the entry is called after it.
         var first = moved.Select(row => row.Key).ToHashSet();
-        var logged = plan.OrderByDescending(one => first.Contains(one.Key)).Select(one => new LoggedRecord(
-            panel.Bound.Table.Name, one.Key, named[one.Key].Title, LogAct.Moved, [new ValueChange(column?.Name ?? panel.Definition.Order.Column, named[one.Key].Position, scale.Write(one.Position))]));
+        var logged = plan.OrderByDescending(one => first.Contains(one.Key))
+            .Select(one => new LoggedRecord(
+                panel.Bound.Table.Name,
+                one.Key,
+                named[one.Key].Title,
+                LogAct.Moved,
+                [
+                    new ValueChange(
+                        column?.Name ?? panel.Definition.Order.Column,
+                        named[one.Key].Position,
+                        scale.Write(one.Position)
+                    ),
+                ]
+            ));
         var records = logged.ToList();
         return await acts.CarryOutAsync<MoveOutcome.Done>(
             panel,
@@ -274,11 +447,28 @@ public sealed class OrderKeeper(ActRunner acts)
             async () =>
             {
                 var witnesses = new Witnesses(new SourceRows(transaction.Connection!));
-                await witnesses.WatchAsync(panel.Bound.Table.Name, panel.Bound.Identity.Columns, plan.Select(one => RecordKey.ValuesOf(panel.Bound, one.Key)!.ToArray<string?>()), cancellationToken);
+                await witnesses.WatchAsync(
+                    panel.Bound.Table.Name,
+                    panel.Bound.Identity.Columns,
+                    plan.Select(one => RecordKey.ValuesOf(panel.Bound, one.Key)!.ToArray<string?>()),
+                    cancellationToken
+                );
                 await rows.WriteAsync(plan, scale, cancellationToken);
-                return (new Act<MoveOutcome.Done>(LogAct.Moved, records, place => new MoveOutcome.Done(moved.Count, plan.Count, place.Entry, named[moved[0].Key].Title)) { Witnesses = witnesses }, null);
+                return (
+                    new Act<MoveOutcome.Done>(LogAct.Moved, records, place => new MoveOutcome.Done(
+                        moved.Count,
+                        plan.Count,
+                        place.Entry,
+                        named[moved[0].Key].Title
+                    ))
+                    {
+                        Witnesses = witnesses,
+                    },
+                    null
+                );
             },
-            cancellationToken) switch
+            cancellationToken
+        ) switch
         {
             ActEnd<MoveOutcome.Done>.Done(var done) => done,
             ActEnd<MoveOutcome.Done>.Refused(var problem) => new MoveOutcome.Refused([problem]),
@@ -286,19 +476,28 @@ public sealed class OrderKeeper(ActRunner acts)
         };
     }
 
-    private static async Task<IReadOnlyList<string>> FirstAsync(OpenPanel panel, NpgsqlConnection connection, IReadOnlyList<OrderBy> by, CancellationToken cancellationToken)
+    private static async Task<IReadOnlyList<string>> FirstAsync(
+        OpenPanel panel,
+        NpgsqlConnection connection,
+        IReadOnlyList<OrderBy> by,
+        CancellationToken cancellationToken
+    )
     {
         var titles = new RowTitles(new SourceReader(panel.Model, connection), panel.Panels);
         var columns = titles.ColumnsOf(panel.Bound!.Table);
         var (table, _, group) = Names(panel);
         var read = string.Join(", ", columns.Select(column => $"{Quote(column)}::text"));
         await using var command = new NpgsqlCommand(
-            $"SELECT {read} FROM {table} ORDER BY {(group is null ? "" : group + ", ")}{OrderSql(panel.Bound, by)} LIMIT {Shown.ToString(CultureInfo.InvariantCulture)}", connection);
+            $"SELECT {read} FROM {table} ORDER BY {(group is null ? "" : group + ", ")}{OrderSql(panel.Bound, by)} LIMIT {Shown.ToString(CultureInfo.InvariantCulture)}",
+            connection
+        );
         var rows = new List<string?[]>();
         await using (var reader = await command.ExecuteReaderAsync(cancellationToken))
         {
             while (await reader.ReadAsync(cancellationToken))
-                rows.Add([.. Enumerable.Range(0, reader.FieldCount).Select(i => reader.IsDBNull(i) ? null : reader.GetString(i))]);
+                rows.Add([
+                    .. Enumerable.Range(0, reader.FieldCount).Select(i => reader.IsDBNull(i) ? null : reader.GetString(i)),
+                ]);
         }
 
         return [.. (await titles.ReadAsync(panel.Bound.Table, columns, rows, cancellationToken)).Select(named => named.Title)];
@@ -307,10 +506,15 @@ public sealed class OrderKeeper(ActRunner acts)
     private static string OrderSql(BoundPanel panel, IReadOnlyList<OrderBy> by)
     {
         IReadOnlyList<OrderBy> wanted = by.Count > 0 ? by : [new OrderBy(panel.Definition.Order!.Column, Descending: false)];
-        return string.Join(", ", wanted
-            .Select(part => $"{Quote(part.Column)}{(part.Descending ? " DESC" : "")} NULLS {(part.EmptyFirst ? "FIRST" : "LAST")}")
-            .Concat(panel.Identity.Columns.Where(column => wanted.All(part => part.Column != column)).Select(Quote))
-            .Append("ctid"));
+        return string.Join(
+            ", ",
+            wanted
+                .Select(part =>
+                    $"{Quote(part.Column)}{(part.Descending ? " DESC" : "")} NULLS {(part.EmptyFirst ? "FIRST" : "LAST")}"
+                )
+                .Concat(panel.Identity.Columns.Where(column => wanted.All(part => part.Column != column)).Select(Quote))
+                .Append("ctid")
+        );
     }
 
     private static async Task<long> AskAsync(NpgsqlConnection connection, string sql, CancellationToken cancellationToken)
@@ -319,14 +523,20 @@ public sealed class OrderKeeper(ActRunner acts)
         return (long)(await command.ExecuteScalarAsync(cancellationToken))!;
     }
 
-    private static (string Table, string Position, string? Group) Names(OpenPanel panel) => (
-        SqlNames.Helper.DelimitIdentifier(panel.Bound!.Table.Name.Name, panel.Bound.Table.Name.Schema),
-        Quote(panel.Definition.Order!.Column),
-        panel.Definition.Order.Group is { } group ? Quote(group) : null);
+    private static (string Table, string Position, string? Group) Names(OpenPanel panel) =>
+        (
+            SqlNames.Helper.DelimitIdentifier(panel.Bound!.Table.Name.Name, panel.Bound.Table.Name.Schema),
+            Quote(panel.Definition.Order!.Column),
+            panel.Definition.Order.Group is { } group ? Quote(group) : null
+        );
 
     private static string Quote(string name) => SqlNames.Helper.DelimitIdentifier(name);
 
-    private static MoveOutcome.Refused NotNumbered() => Refused("order", "Some records share their position or have none, so that moving one would do nothing. Number them first.");
+    private static MoveOutcome.Refused NotNumbered() =>
+        Refused(
+            "order",
+            "Some records share their position or have none, so that moving one would do nothing. Number them first."
+        );
 
     private static MoveOutcome.Refused Refused(string field, string message) => new([new FieldProblem(field, message)]);
 }

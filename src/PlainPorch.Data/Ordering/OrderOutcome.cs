@@ -12,9 +12,7 @@ public sealed record MoveTarget(string? Before = null, string? After = null, int
 /// <summary>What became of a move.</summary>
 public abstract record MoveOutcome
 {
-    private MoveOutcome()
-    {
-    }
+    private MoveOutcome() { }
 
     /// <summary>The records were moved.</summary>
     /// <param name="Moved">How many were moved.</param>

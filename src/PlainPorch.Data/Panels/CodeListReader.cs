@@ -25,14 +25,29 @@ public sealed class CodeListReader(SeenPanel seen)
         var lists = new List<CodeList>();
         foreach (var shared in CodeTable.In(seen.Porch.Snapshot, seen.Porch.All).Take(MostTables))
         {
-            var values = await reader.AskAsync(shared.Table, null, $"lists {shared.By}", (query, rows) => query.CountValues(rows, shared.By), cancellationToken);
-            lists.AddRange(values
-                .Where(value => !string.IsNullOrWhiteSpace(value[0]))
-                .OrderBy(value => value[0], StringComparer.OrdinalIgnoreCase)
-                .Select(value => new CodeList(
-                    new Lookup { Table = shared.Table.Name, Key = shared.Key, Where = new Discriminator(shared.By, value[0]!), Title = shared.Title },
-                    shared.Table.Find(shared.Key)!.Type.IsInteger,
-                    long.Parse(value[1]!, System.Globalization.CultureInfo.InvariantCulture))));
+            var values = await reader.AskAsync(
+                shared.Table,
+                null,
+                $"lists {shared.By}",
+                (query, rows) => query.CountValues(rows, shared.By),
+                cancellationToken
+            );
+            lists.AddRange(
+                values
+                    .Where(value => !string.IsNullOrWhiteSpace(value[0]))
+                    .OrderBy(value => value[0], StringComparer.OrdinalIgnoreCase)
+                    .Select(value => new CodeList(
+                        new Lookup
+                        {
+                            Table = shared.Table.Name,
+                            Key = shared.Key,
+                            Where = new Discriminator(shared.By, value[0]!),
+                            Title = shared.Title,
+                        },
+                        shared.Table.Find(shared.Key)!.Type.IsInteger,
+                        long.Parse(value[1]!, System.Globalization.CultureInfo.InvariantCulture)
+                    ))
+            );
         }
 
         return [.. lists.Take(MostLists)];

@@ -30,7 +30,8 @@ public sealed record OpenPanel(
     SourcePool Pool,
     PorchPanels Panels,
     PanelOrigin? Origin,
-    IKeptTitles Kept)
+    IKeptTitles Kept
+)
 {
     /// <summary>Its records as this person sees them; its table must be there.</summary>
     public SeenPanel Seen => new(Model, Connections, Bound!, Panels, Kept);

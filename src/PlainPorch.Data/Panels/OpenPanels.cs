@@ -3,7 +3,10 @@ using PlainPorch.Data.Catalog;
 
 namespace PlainPorch.Data.Panels;
 
-/// <summary>Keeps opened panels, so that a request for a page of records asks the catalog nothing. Another instance would open the same ones.</summary>
+/// <summary>
+/// Keeps opened panels, so that a request for a page of records asks the catalog nothing. Another instance would open the same
+/// ones.
+/// </summary>
 /// <param name="changes">Tells whether they still hold.</param>
 public sealed class OpenPanels(CatalogChanges changes)
 {

@@ -21,9 +21,15 @@ public sealed class PanelCache
     /// <param name="read">Reads a panel's document; null where it cannot be read, and the panel is left out.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     internal async Task<IReadOnlyList<PanelDefinition>> ReadAsync(
-        CatalogContext catalog, int porchId, Func<PanelRow, PanelDefinition?> read, CancellationToken cancellationToken)
+        CatalogContext catalog,
+        int porchId,
+        Func<PanelRow, PanelDefinition?> read,
+        CancellationToken cancellationToken
+    )
     {
-        var versions = await catalog.Panels.AsNoTracking().Where(panel => panel.PorchId == porchId)
+        var versions = await catalog
+            .Panels.AsNoTracking()
+            .Where(panel => panel.PorchId == porchId)
             .Select(panel => new { panel.Id, panel.Version })
             .ToListAsync(cancellationToken);
         var missing = versions.Where(panel => !_panels.ContainsKey((panel.Id, panel.Version))).Select(panel => panel.Id).ToList();
@@ -32,7 +38,12 @@ public sealed class PanelCache
         {
             if (_panels.Count > Kept)
                 _panels.Clear();
-            foreach (var row in await catalog.Panels.AsNoTracking().Where(panel => missing.Contains(panel.Id)).ToListAsync(cancellationToken))
+            foreach (
+                var row in await catalog
+                    .Panels.AsNoTracking()
+                    .Where(panel => missing.Contains(panel.Id))
+                    .ToListAsync(cancellationToken)
+            )
             {
                 if (read(row) is { } panel)
                     fresh[row.Id] = _panels[(row.Id, row.Version)] = panel;
@@ -40,6 +51,11 @@ public sealed class PanelCache
         }
 
         // What was changed between the two questions is there under its newer version; what was removed is left out.
-        return [.. versions.Select(panel => fresh.GetValueOrDefault(panel.Id) ?? _panels.GetValueOrDefault((panel.Id, panel.Version))).OfType<PanelDefinition>()];
+        return
+        [
+            .. versions
+                .Select(panel => fresh.GetValueOrDefault(panel.Id) ?? _panels.GetValueOrDefault((panel.Id, panel.Version)))
+                .OfType<PanelDefinition>(),
+        ];
     }
 }

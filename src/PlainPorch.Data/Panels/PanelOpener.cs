@@ -3,7 +3,9 @@ using PlainPorch.Core.Panels;
 
 namespace PlainPorch.Data.Panels;
 
-/// <summary>Opens panels for work on their records or their set-up; asks the catalog only for one that is not open yet, or was changed.</summary>
+/// <summary>
+/// Opens panels for work on their records or their set-up; asks the catalog only for one that is not open yet, or was changed.
+/// </summary>
 /// <param name="opened">The panels that are open.</param>
 /// <param name="sights">What whoever asks may see.</param>
 /// <param name="services">Where the way into the catalog is made when it is needed.</param>
@@ -15,5 +17,9 @@ public sealed class PanelOpener(OpenPanels opened, IPanelSights sights, IService
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The panel; null where there is none, or its source was never read.</returns>
     public async Task<OpenPanel?> OpenAsync(string porch, string panel, CancellationToken cancellationToken) =>
-        (await opened.GetAsync(porch, panel, () => services.GetRequiredService<PanelStore>().OpenAnewAsync(porch, panel, cancellationToken)))?.SeenBy(sights);
+        (
+            await opened.GetAsync(porch, panel, () =>
+                services.GetRequiredService<PanelStore>().OpenAnewAsync(porch, panel, cancellationToken)
+            )
+        )?.SeenBy(sights);
 }

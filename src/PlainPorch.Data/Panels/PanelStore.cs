@@ -24,15 +24,27 @@ namespace PlainPorch.Data.Panels;
 /// <param name="kept">Knows how records in the keep were called.</param>
 /// <param name="time">Tells what day it is.</param>
 public sealed class PanelStore(
-    CatalogContext catalog, SnapshotStore snapshots, SurveyStore surveys, SourceConnections connections, PanelCache cache, KeptTitlesOf kept,
-    TimeProvider time)
+    CatalogContext catalog,
+    SnapshotStore snapshots,
+    SurveyStore surveys,
+    SourceConnections connections,
+    PanelCache cache,
+    KeptTitlesOf kept,
+    TimeProvider time
+)
 {
     /// <summary>All porches by name, each with its panels by slug.</summary>
     public async Task<IReadOnlyList<PorchContent>> ListAsync(CancellationToken cancellationToken)
     {
         var porches = await catalog.Porches.AsNoTracking().OrderBy(porch => porch.Name).ToListAsync(cancellationToken);
         var panels = await catalog.Panels.AsNoTracking().OrderBy(panel => panel.Slug).ToListAsync(cancellationToken);
-        return [.. porches.Select(porch => new PorchContent(porch, [.. panels.Where(panel => panel.PorchId == porch.Id).Select(TryRead).OfType<PanelDefinition>()]))];
+        return
+        [
+            .. porches.Select(porch => new PorchContent(
+                porch,
+                [.. panels.Where(panel => panel.PorchId == porch.Id).Select(TryRead).OfType<PanelDefinition>()]
+            )),
+        ];
     }
 
     /// <summary>Finds a porch with its panels by slug.</summary>
@@ -42,7 +54,9 @@ public sealed class PanelStore(
         var porch = await catalog.Porches.AsNoTracking().FirstOrDefaultAsync(row => row.Slug == slug, cancellationToken);
         if (porch is null)
             return null;
-        var panels = await catalog.Panels.AsNoTracking().Where(panel => panel.PorchId == porch.Id)
+        var panels = await catalog
+            .Panels.AsNoTracking()
+            .Where(panel => panel.PorchId == porch.Id)
             .OrderBy(panel => panel.Slug)
             .ToListAsync(cancellationToken);
         return new PorchContent(porch, [.. panels.Select(TryRead).OfType<PanelDefinition>()]);
@@ -51,7 +65,9 @@ public sealed class PanelStore(
     /// <summary>Says in which order a porch's people write dates.</summary>
     /// <returns>Whether there is such a porch.</returns>
     public async Task<bool> SetDatesAsync(string slug, DateOrder dates, CancellationToken cancellationToken) =>
-        await catalog.Porches.Where(porch => porch.Slug == slug).ExecuteUpdateAsync(porch => porch.SetProperty(row => row.Dates, dates), cancellationToken) > 0;
+        await catalog
+            .Porches.Where(porch => porch.Slug == slug)
+            .ExecuteUpdateAsync(porch => porch.SetProperty(row => row.Dates, dates), cancellationToken) > 0;
 
     // By way of the opener, which keeps what was opened.
     internal async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
@@ -66,8 +82,12 @@ public sealed class PanelStore(
                 Panel = panel,
                 Porch = porch,
                 Source = source,
-                Snapshot = catalog.Set<SnapshotRow>().Where(snapshot => snapshot.SourceId == source.Id).Max(snapshot => (int?)snapshot.Id),
-            }).FirstOrDefaultAsync(cancellationToken);
+                Snapshot = catalog
+                    .Set<SnapshotRow>()
+                    .Where(snapshot => snapshot.SourceId == source.Id)
+                    .Max(snapshot => (int?)snapshot.Id),
+            }
+        ).FirstOrDefaultAsync(cancellationToken);
         if (found?.Snapshot is not { } snapshotId)
             return null;
         var model = await snapshots.GetAsync(snapshotId, cancellationToken);
@@ -83,20 +103,29 @@ public sealed class PanelStore(
             model,
             connections.Get(found.Source),
             new PorchPanels(model.Snapshot, porchmates, found.Porch.Dates, clock: time),
-            found.Panel.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Kept),
-            kept(found.Source.Id));
+            found.Panel.Drafted is null
+                ? null
+                : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Kept),
+            kept(found.Source.Id)
+        );
     }
 
     /// <summary>Drafts a panel over a table and keeps it.</summary>
     /// <returns>Porch and panel; refused where the source has no such table or it cannot be read.</returns>
     public async Task<SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>> MakeAsync(
-        SourceRow source, TableName tableName, CancellationToken cancellationToken)
+        SourceRow source,
+        TableName tableName,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(source);
         if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
             return Refused("table", "The schema of this source was not read yet. Read it first.");
         if (model.Snapshot.Find(tableName) is not { } table)
-            return Refused("table", $"The source has no table or view {tableName}. Choose one from the list, or read the schema again.");
+            return Refused(
+                "table",
+                $"The source has no table or view {tableName}. Choose one from the list, or read the schema again."
+            );
         if (!table.Rights.Read || table.Columns.Count == 0)
             return Refused("table", $"{source.User} may not read {tableName}. Grant it SELECT and read the schema again.");
         var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
@@ -116,7 +145,11 @@ public sealed class PanelStore(
     /// <param name="report">A survey's report that is not kept yet; null for the latest that is.</param>
     /// <returns>How many panels were made; refused where no survey was made yet, or a table is not there.</returns>
     public async Task<SaveOutcome<PorchDrafted>> DraftPorchAsync(
-        SourceRow source, IReadOnlyList<TableName>? tables, CancellationToken cancellationToken, SurveyReport? report = null)
+        SourceRow source,
+        IReadOnlyList<TableName>? tables,
+        CancellationToken cancellationToken,
+        SurveyReport? report = null
+    )
     {
         ArgumentNullException.ThrowIfNull(source);
         if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
@@ -127,7 +160,9 @@ public sealed class PanelStore(
             return NotDrafted($"The source has no table or view {unknown}. Choose from the list, or read the schema again.");
         var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
         var present = (await cache.ReadAsync(catalog, porch.Id, TryRead, cancellationToken)).ToList();
-        var chosen = (tables ?? [.. model.Snapshot.Tables.Select(table => table.Name)]).Except(present.Select(panel => panel.Table)).ToHashSet();
+        var chosen = (tables ?? [.. model.Snapshot.Tables.Select(table => table.Name)])
+            .Except(present.Select(panel => panel.Table))
+            .ToHashSet();
         var drafted = PorchDraft.Make(findings, chosen, present);
         catalog.Panels.AddRange(drafted.Select(draft => RowOf(porch, draft)));
         return await catalog.TrySaveAsync(cancellationToken)
@@ -142,20 +177,34 @@ public sealed class PanelStore(
         if (await snapshots.LatestAsync(sourceId, cancellationToken) is not { } model)
             return 0;
         var words = await surveys.VocabularyAsync(sourceId, model.Snapshot, cancellationToken);
-        var rows = await catalog.Panels.Where(panel => panel.Drafted != null && catalog.Set<PorchRow>().Any(porch => porch.Id == panel.PorchId && porch.SourceId == sourceId))
+        var rows = await catalog
+            .Panels.Where(panel =>
+                panel.Drafted != null
+                && catalog.Set<PorchRow>().Any(porch => porch.Id == panel.PorchId && porch.SourceId == sourceId)
+            )
             .ToListAsync(cancellationToken);
         var changed = 0;
         foreach (var row in rows)
         {
             if (TryRead(row) is not { } definition || model.Snapshot.Find(definition.Table) is not { } table)
                 continue;
-            var relabelled = Relabelling.Apply(definition, JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)!.Labels, table, words);
+            var relabelled = Relabelling.Apply(
+                definition,
+                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)!.Labels,
+                table,
+                words
+            );
             if (relabelled.Changed == 0)
                 continue;
             changed += relabelled.Changed;
             row.Content = Write(relabelled.Panel);
             row.Drafted = JsonSerializer.Serialize(
-                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)! with { Labels = relabelled.Labels }, DefinitionJson.Options);
+                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)! with
+                {
+                    Labels = relabelled.Labels,
+                },
+                DefinitionJson.Options
+            );
         }
 
         await catalog.SaveChangesAsync(cancellationToken);
@@ -168,17 +217,38 @@ public sealed class PanelStore(
     /// <param name="changed">The changed decisions; slug and table stay as they are.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     public async Task<SaveOutcome<PanelDefinition>> SaveAsync(
-        OpenPanel panel, uint version, PanelDefinition changed, CancellationToken cancellationToken)
+        OpenPanel panel,
+        uint version,
+        PanelDefinition changed,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(changed);
-        var definition = changed with { Slug = panel.Definition.Slug, Table = panel.Definition.Table, Format = panel.Definition.Format };
+        var definition = changed with
+        {
+            Slug = panel.Definition.Slug,
+            Table = panel.Definition.Table,
+            Format = panel.Definition.Format,
+        };
         // What a newer Plain Porch wrote comes back as it was read; any other name that nobody knows is misspelled.
         if (UnknownNames.Of(definition).Except(UnknownNames.Of(panel.Definition)).FirstOrDefault() is { } misspelled)
-            return new SaveOutcome<PanelDefinition>.Refused([new FieldProblem(misspelled, $"Nothing is called {misspelled}. Correct the name, or leave it out.")]);
-        if (panel.Model.Snapshot.Find(definition.Table) is { } table && PanelCheck.Run(definition, table, panel.Model.Snapshot) is { Count: > 0 } problems)
+            return new SaveOutcome<PanelDefinition>.Refused([
+                new FieldProblem(misspelled, $"Nothing is called {misspelled}. Correct the name, or leave it out."),
+            ]);
+        if (
+            panel.Model.Snapshot.Find(definition.Table) is { } table
+            && PanelCheck.Run(definition, table, panel.Model.Snapshot) is { Count: > 0 } problems
+        )
             return new SaveOutcome<PanelDefinition>.Refused(problems);
-        var row = new PanelRow { Id = panel.Id, PorchId = panel.Porch.Id, Slug = definition.Slug, Content = "", Version = version };
+        var row = new PanelRow
+        {
+            Id = panel.Id,
+            PorchId = panel.Porch.Id,
+            Slug = definition.Slug,
+            Content = "",
+            Version = version,
+        };
         catalog.Attach(row);
         row.Content = Write(definition);
         try
@@ -200,7 +270,13 @@ public sealed class PanelStore(
     }
 
     // With a survey at hand the panel gets its lookups; without one it is drafted from some rows.
-    private async Task<DraftedPanel> DraftAsync(SourceRow source, RecordModel model, Table table, List<PanelDefinition> present, CancellationToken cancellationToken)
+    private async Task<DraftedPanel> DraftAsync(
+        SourceRow source,
+        RecordModel model,
+        Table table,
+        List<PanelDefinition> present,
+        CancellationToken cancellationToken
+    )
     {
         var taken = present.Select(panel => panel.Slug).ToHashSet();
         if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken) is { } findings)
@@ -212,13 +288,17 @@ public sealed class PanelStore(
         return PanelDraft.Make(TableFindings.Of(TableRows.Of(table, sample), words), taken);
     }
 
-    private static PanelRow RowOf(PorchRow porch, DraftedPanel drafted) => new()
-    {
-        PorchId = porch.Id,
-        Slug = drafted.Panel.Slug,
-        Content = Write(drafted.Panel),
-        Drafted = JsonSerializer.Serialize(new PanelOrigin(drafted.Reasons, Relabelling.LabelsOf(drafted.Panel)), DefinitionJson.Options),
-    };
+    private static PanelRow RowOf(PorchRow porch, DraftedPanel drafted) =>
+        new()
+        {
+            PorchId = porch.Id,
+            Slug = drafted.Panel.Slug,
+            Content = Write(drafted.Panel),
+            Drafted = JsonSerializer.Serialize(
+                new PanelOrigin(drafted.Reasons, Relabelling.LabelsOf(drafted.Panel)),
+                DefinitionJson.Options
+            ),
+        };
 
     private static SaveOutcome<PorchDrafted>.Refused NotDrafted(string message) => new([new FieldProblem("tables", message)]);
 
@@ -249,7 +329,14 @@ public sealed class PanelStore(
 public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition> Panels)
 {
     /// <summary>The porch as a document.</summary>
-    public PorchDefinition ToDefinition() => new() { Name = Porch.Name, Slug = Porch.Slug, Dates = Porch.Dates, Panels = Panels };
+    public PorchDefinition ToDefinition() =>
+        new()
+        {
+            Name = Porch.Name,
+            Slug = Porch.Slug,
+            Dates = Porch.Dates,
+            Panels = Panels,
+        };
 }
 
 /// <summary>What became of drafting a porch.</summary>

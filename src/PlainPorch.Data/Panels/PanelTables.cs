@@ -26,7 +26,11 @@ internal sealed class PorchConfiguration : IEntityTypeConfiguration<PorchRow>
         builder.HasIndex(porch => porch.Slug).IsUnique();
         builder.Property(porch => porch.Slug).HasMaxLength(CatalogLimits.Slug);
         builder.Property(porch => porch.Name).HasMaxLength(CatalogLimits.Name);
-        builder.Property(porch => porch.Dates).HasConversion<string>().HasMaxLength(20).HasDefaultValue(Core.Values.DateOrder.DayMonthYear);
+        builder
+            .Property(porch => porch.Dates)
+            .HasConversion<string>()
+            .HasMaxLength(20)
+            .HasDefaultValue(Core.Values.DateOrder.DayMonthYear);
         builder.HasOne<SourceRow>().WithMany().HasForeignKey(porch => porch.SourceId);
     }
 }

@@ -41,7 +41,9 @@ public sealed class PanelRow
     public uint Version { get; set; }
 }
 
-/// <summary>How a panel was drafted: why each thing was decided, and the labels, which change with the word list until edited by hand.</summary>
+/// <summary>
+/// How a panel was drafted: why each thing was decided, and the labels, which change with the word list until edited by hand.
+/// </summary>
 /// <param name="Reasons">The reasons.</param>
 /// <param name="Labels">The drafted labels by column.</param>
 public sealed record PanelOrigin(IReadOnlyList<Core.Drafting.DraftReason> Reasons, IReadOnlyDictionary<string, string> Labels);

@@ -7,7 +7,8 @@ using PlainPorch.Data.Rows;
 namespace PlainPorch.Data.Panels;
 
 /// <summary>
-/// The records of a panel as somebody sees them: what readers and writers are given, and their only way to a panel. Which columns,
+/// The records of a panel as somebody sees them: what readers and writers are given, and their only way to a panel. Which
+/// columns,
 /// records and acts it lets through is said by <paramref name="Panel"/>.
 /// </summary>
 /// <param name="Model">The source's schema and model.</param>
@@ -15,7 +16,13 @@ namespace PlainPorch.Data.Panels;
 /// <param name="Panel">The panel as this person sees it.</param>
 /// <param name="Porch">The porch's panels as this person sees them, among which lookups are resolved.</param>
 /// <param name="Kept">Knows how records in our keep were called; null where nothing is kept.</param>
-public sealed record SeenPanel(RecordModel Model, NpgsqlDataSource Connections, BoundPanel Panel, PorchPanels Porch, IKeptTitles? Kept = null)
+public sealed record SeenPanel(
+    RecordModel Model,
+    NpgsqlDataSource Connections,
+    BoundPanel Panel,
+    PorchPanels Porch,
+    IKeptTitles? Kept = null
+)
 {
     /// <summary>Plans a list.</summary>
     /// <inheritdoc cref="ListPlan.Make"/>
@@ -25,5 +32,10 @@ public sealed record SeenPanel(RecordModel Model, NpgsqlDataSource Connections, 
     /// <param name="panel">The slug of the panel.</param>
     /// <returns>The panel; null where there is none, or its table is gone or cannot be read.</returns>
     public SeenPanel? Other(string panel) =>
-        Porch.Find(panel) is { } definition && Porch.Bind(definition, sourceIsReadOnly: true) is { Table.Rights.Read: true } bound ? this with { Panel = bound } : null;
+        Porch.Find(panel) is { } definition && Porch.Bind(definition, sourceIsReadOnly: true) is { Table.Rights.Read: true } bound
+            ? this with
+            {
+                Panel = bound,
+            }
+            : null;
 }

@@ -14,9 +14,16 @@ namespace PlainPorch.Data.Parcels;
 internal sealed class KeptTitles(int sourceId, IServiceScopeFactory services) : IKeptTitles
 {
     /// <inheritdoc/>
-    public async Task<IReadOnlyDictionary<string, LookupTitle>> FindAsync(BoundLookup lookup, IReadOnlyList<string> values, CancellationToken cancellationToken)
+    public async Task<IReadOnlyDictionary<string, LookupTitle>> FindAsync(
+        BoundLookup lookup,
+        IReadOnlyList<string> values,
+        CancellationToken cancellationToken
+    )
     {
-        var keys = values.Select(value => (Value: value, Key: KeyOf(lookup, value))).Where(pair => pair.Key is not null).ToDictionary(pair => pair.Value, pair => pair.Key!);
+        var keys = values
+            .Select(value => (Value: value, Key: KeyOf(lookup, value)))
+            .Where(pair => pair.Key is not null)
+            .ToDictionary(pair => pair.Value, pair => pair.Key!);
         var (schema, table, wanted) = (lookup.Table.Name.Schema, lookup.Table.Name.Name, keys.Values.Distinct().ToList());
         if (wanted.Count == 0)
             return new Dictionary<string, LookupTitle>();
@@ -25,20 +32,37 @@ internal sealed class KeptTitles(int sourceId, IServiceScopeFactory services) : 
         var found = await (
             from record in catalog.ParcelRecords.AsNoTracking()
             join part in catalog.ParcelParts on new { record.ParcelId, record.Place } equals new { part.ParcelId, part.Place }
-            where record.SourceId == sourceId && record.ReturnedAt == null && record.Key != null && wanted.Contains(record.Key)
-                && part.Schema == schema && part.Table == table && part.Act == PartAct.Moved
-            select new { record.Key, record.Title }).ToListAsync(cancellationToken);
+            where
+                record.SourceId == sourceId
+                && record.ReturnedAt == null
+                && record.Key != null
+                && wanted.Contains(record.Key)
+                && part.Schema == schema
+                && part.Table == table
+                && part.Act == PartAct.Moved
+            select new { record.Key, record.Title }
+        ).ToListAsync(cancellationToken);
         var titles = found.DistinctBy(record => record.Key).ToDictionary(record => record.Key!, record => record.Title);
         return keys.Where(pair => titles.ContainsKey(pair.Value))
-            .ToDictionary(pair => pair.Key, pair => new LookupTitle(titles[pair.Value], lookup.Panel?.Slug, null, IsSetAside: true));
+            .ToDictionary(
+                pair => pair.Key,
+                pair => new LookupTitle(titles[pair.Value], lookup.Panel?.Slug, null, IsSetAside: true)
+            );
     }
 
     // The key that a record had which a value refers to; null where the value alone does not make one.
     private static string? KeyOf(BoundLookup lookup, string value)
     {
-        var parts = RecordIdentity.Of(lookup.Table).Columns
-            .Select(column => column == lookup.Lookup.Key ? lookup.KeyOf(value) : column == lookup.Lookup.Where?.Column ? lookup.Lookup.Where.Value : null)
+        var parts = RecordIdentity
+            .Of(lookup.Table)
+            .Columns.Select(column =>
+                column == lookup.Lookup.Key ? lookup.KeyOf(value)
+                : column == lookup.Lookup.Where?.Column ? lookup.Lookup.Where.Value
+                : null
+            )
             .ToList();
-        return parts.Count > 0 && parts.TrueForAll(part => part is not null) ? RecordKey.Write([.. parts.OfType<string>()]) : null;
+        return parts.Count > 0 && parts.TrueForAll(part => part is not null)
+            ? RecordKey.Write([.. parts.OfType<string>()])
+            : null;
     }
 }

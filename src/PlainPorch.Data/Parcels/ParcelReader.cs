@@ -15,7 +15,15 @@ namespace PlainPorch.Data.Parcels;
 /// <param name="IsBusy">Whether it is being worked on.</param>
 /// <param name="Parts">What it holds, table by table.</param>
 public sealed record ParcelSummary(
-    long Id, string Title, int Chosen, DateTimeOffset At, string Who, DateTimeOffset? EraseAt, bool IsBusy, IReadOnlyList<ParcelPartSummary> Parts);
+    long Id,
+    string Title,
+    int Chosen,
+    DateTimeOffset At,
+    string Who,
+    DateTimeOffset? EraseAt,
+    bool IsBusy,
+    IReadOnlyList<ParcelPartSummary> Parts
+);
 
 /// <summary>The records of one table in a parcel.</summary>
 /// <param name="Place">The part.</param>
@@ -54,15 +62,27 @@ public sealed class ParcelReader(CatalogContext catalog)
     /// <param name="text">What the title of a record in it has to hold; null or empty for all.</param>
     /// <param name="returned">Whether what came back lately is listed, instead of what is set aside.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<ParcelPage> ListAsync(OpenPanel panel, long? before, string? text, bool returned, CancellationToken cancellationToken)
+    public async Task<ParcelPage> ListAsync(
+        OpenPanel panel,
+        long? before,
+        string? text,
+        bool returned,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         var wanted = Of(panel).Where(parcel => before == null || parcel.Id < before);
-        wanted = returned ? wanted.Where(parcel => parcel.State == ParcelState.Returned) : wanted.Where(parcel => parcel.State != ParcelState.Returned);
+        wanted = returned
+            ? wanted.Where(parcel => parcel.State == ParcelState.Returned)
+            : wanted.Where(parcel => parcel.State != ParcelState.Returned);
         if (!string.IsNullOrWhiteSpace(text))
         {
             var pattern = $"%{FilterToTest.EscapeWildcards(text.Trim())}%";
-            wanted = wanted.Where(parcel => catalog.Set<ParcelRecordRow>().Any(record => record.ParcelId == parcel.Id && EF.Functions.ILike(record.Title, pattern)));
+            wanted = wanted.Where(parcel =>
+                catalog
+                    .Set<ParcelRecordRow>()
+                    .Any(record => record.ParcelId == parcel.Id && EF.Functions.ILike(record.Title, pattern))
+            );
         }
 
         var parcels = await wanted.OrderByDescending(parcel => parcel.Id).Take(PageSize + 1).ToListAsync(cancellationToken);
@@ -88,9 +108,18 @@ public sealed class ParcelReader(CatalogContext catalog)
     {
         var kept = parcels.Where(parcel => parcel.State != ParcelState.Returned);
         var records = await catalog.ParcelRecords.CountAsync(
-            record => record.ReturnedAt == null && kept.Any(parcel => parcel.Id == record.ParcelId)
-                && catalog.Set<ParcelPartRow>().Any(part => part.ParcelId == record.ParcelId && part.Place == record.Place && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)),
-            cancellationToken);
+            record =>
+                record.ReturnedAt == null
+                && kept.Any(parcel => parcel.Id == record.ParcelId)
+                && catalog
+                    .Set<ParcelPartRow>()
+                    .Any(part =>
+                        part.ParcelId == record.ParcelId
+                        && part.Place == record.Place
+                        && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)
+                    ),
+            cancellationToken
+        );
         return new SetAsideCount(await kept.CountAsync(cancellationToken), records);
     }
 
@@ -99,7 +128,10 @@ public sealed class ParcelReader(CatalogContext catalog)
     public async Task<ParcelSummary?> FindAsync(OpenPanel panel, long id, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        var found = await catalog.Parcels.AsNoTracking().Where(parcel => parcel.Id == id && parcel.PorchId == panel.Porch.Id).ToListAsync(cancellationToken);
+        var found = await catalog
+            .Parcels.AsNoTracking()
+            .Where(parcel => parcel.Id == id && parcel.PorchId == panel.Porch.Id)
+            .ToListAsync(cancellationToken);
         return (await SummarizeAsync(found, cancellationToken)) is [var only] ? only : null;
     }
 
@@ -115,42 +147,97 @@ public sealed class ParcelReader(CatalogContext catalog)
         var id = await (
             from record in catalog.ParcelRecords
             join part in catalog.ParcelParts on new { record.ParcelId, record.Place } equals new { part.ParcelId, part.Place }
-            where record.SourceId == source && record.Key == key && record.ReturnedAt == null && part.Schema == schema && part.Table == table && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)
+            where
+                record.SourceId == source
+                && record.Key == key
+                && record.ReturnedAt == null
+                && part.Schema == schema
+                && part.Table == table
+                && (part.Act == PartAct.Moved || part.Act == PartAct.Marked)
             orderby record.ParcelId descending
-            select (long?)record.ParcelId).FirstOrDefaultAsync(cancellationToken);
+            select (long?)record.ParcelId
+        ).FirstOrDefaultAsync(cancellationToken);
         return id is { } parcel ? await FindAsync(panel, parcel, cancellationToken) : null;
     }
 
     /// <summary>The first records of a part.</summary>
-    public async Task<IReadOnlyList<ParcelRecordSummary>> RecordsAsync(OpenPanel panel, long id, int place, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<ParcelRecordSummary>> RecordsAsync(
+        OpenPanel panel,
+        long id,
+        int place,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return await catalog.ParcelRecords.AsNoTracking()
-            .Where(record => record.ParcelId == id && record.Place == place
-                && catalog.Set<ParcelRow>().Any(parcel => parcel.Id == id && parcel.PorchId == panel.Porch.Id && (record.ReturnedAt == null || parcel.State == ParcelState.Returned)))
+        return await catalog
+            .ParcelRecords.AsNoTracking()
+            .Where(record =>
+                record.ParcelId == id
+                && record.Place == place
+                && catalog
+                    .Set<ParcelRow>()
+                    .Any(parcel =>
+                        parcel.Id == id
+                        && parcel.PorchId == panel.Porch.Id
+                        && (record.ReturnedAt == null || parcel.State == ParcelState.Returned)
+                    )
+            )
             .OrderBy(record => record.Number)
             .Take(MostRecords)
             .Select(record => new ParcelRecordSummary(record.Number, record.Key, record.Title, record.IsChosen))
             .ToListAsync(cancellationToken);
     }
 
-    private async Task<IReadOnlyList<ParcelSummary>> SummarizeAsync(IReadOnlyList<ParcelRow> parcels, CancellationToken cancellationToken)
+    private async Task<IReadOnlyList<ParcelSummary>> SummarizeAsync(
+        IReadOnlyList<ParcelRow> parcels,
+        CancellationToken cancellationToken
+    )
     {
         var ids = parcels.Select(parcel => parcel.Id).ToList();
-        var parts = await catalog.ParcelParts.AsNoTracking().Where(part => ids.Contains(part.ParcelId)).OrderBy(part => part.Place).ToListAsync(cancellationToken);
-        var counts = await catalog.ParcelRecords
-            .Where(record => ids.Contains(record.ParcelId) && (record.ReturnedAt == null || catalog.Set<ParcelRow>().Any(parcel => parcel.Id == record.ParcelId && parcel.State == ParcelState.Returned)))
+        var parts = await catalog
+            .ParcelParts.AsNoTracking()
+            .Where(part => ids.Contains(part.ParcelId))
+            .OrderBy(part => part.Place)
+            .ToListAsync(cancellationToken);
+        var counts = await catalog
+            .ParcelRecords.Where(record =>
+                ids.Contains(record.ParcelId)
+                && (
+                    record.ReturnedAt == null
+                    || catalog
+                        .Set<ParcelRow>()
+                        .Any(parcel => parcel.Id == record.ParcelId && parcel.State == ParcelState.Returned)
+                )
+            )
             .GroupBy(record => new { record.ParcelId, record.Place })
-            .Select(group => new { group.Key.ParcelId, group.Key.Place, Count = group.Count() })
+            .Select(group => new
+            {
+                group.Key.ParcelId,
+                group.Key.Place,
+                Count = group.Count(),
+            })
             .ToDictionaryAsync(group => (group.ParcelId, group.Place), group => group.Count, cancellationToken);
-        return [.. parcels.Select(parcel => new ParcelSummary(
-            parcel.Id,
-            parcel.Title,
-            parcel.Chosen,
-            parcel.At,
-            parcel.Who,
-            parcel.EraseAt,
-            parcel.State is ParcelState.Leaving or ParcelState.Returning,
-            [.. parts.Where(part => part.ParcelId == parcel.Id && counts.ContainsKey((part.ParcelId, part.Place))).Select(part => new ParcelPartSummary(part.Place, part.Label, part.Act, counts.GetValueOrDefault((part.ParcelId, part.Place))))]))];
+        return
+        [
+            .. parcels.Select(parcel => new ParcelSummary(
+                parcel.Id,
+                parcel.Title,
+                parcel.Chosen,
+                parcel.At,
+                parcel.Who,
+                parcel.EraseAt,
+                parcel.State is ParcelState.Leaving or ParcelState.Returning,
+                [
+                    .. parts
+                        .Where(part => part.ParcelId == parcel.Id && counts.ContainsKey((part.ParcelId, part.Place)))
+                        .Select(part => new ParcelPartSummary(
+                            part.Place,
+                            part.Label,
+                            part.Act,
+                            counts.GetValueOrDefault((part.ParcelId, part.Place))
+                        )),
+                ]
+            )),
+        ];
     }
 }

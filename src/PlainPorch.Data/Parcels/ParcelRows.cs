@@ -36,10 +36,14 @@ public sealed class ParcelRow
     /// <summary>The source's number of the transaction under way, by which a crash is settled.</summary>
     public required string Transaction { get; set; }
 
-    /// <summary>The source's number of the transaction that made the parcel, by which rows are known that nobody has written to since.</summary>
+    /// <summary>
+    /// The source's number of the transaction that made the parcel, by which rows are known that nobody has written to since.
+    /// </summary>
     public required string MadeBy { get; set; }
 
-    /// <summary>The database that it is from, as <see cref="Connections.SourceRow.Identity"/> knew it then; null where it was not known.</summary>
+    /// <summary>
+    /// The database that it is from, as <see cref="Connections.SourceRow.Identity"/> knew it then; null where it was not known.
+    /// </summary>
     public string? Database { get; set; }
 }
 
@@ -102,7 +106,9 @@ public enum PartAct
     /// <summary>They stay, and no longer refer to what was removed; their values before are kept.</summary>
     Detached,
 
-    /// <summary>They stay, and refer to the record that took the removed ones in, or are that record; their values before are kept.</summary>
+    /// <summary>
+    /// They stay, and refer to the record that took the removed ones in, or are that record; their values before are kept.
+    /// </summary>
     Merged,
 }
 
@@ -128,7 +134,9 @@ public sealed class ParcelRecordRow
     /// <summary>The source that it is from.</summary>
     public int SourceId { get; set; }
 
-    /// <summary>Its key as <see cref="Core.Records.RecordKey"/> writes it; null where nothing tells its table's rows apart.</summary>
+    /// <summary>
+    /// Its key as <see cref="Core.Records.RecordKey"/> writes it; null where nothing tells its table's rows apart.
+    /// </summary>
     public string? Key { get; set; }
 
     /// <summary>How it was called.</summary>
@@ -146,6 +154,9 @@ public sealed class ParcelRecordRow
     /// <summary>Its values in the database's own text form.</summary>
     public required string?[] Values { get; set; }
 
-    /// <summary>The values of the part's <see cref="ParcelPartRow.Identity"/> that it has since, where these were changed; null where they are as in <see cref="Values"/>.</summary>
+    /// <summary>
+    /// The values of the part's <see cref="ParcelPartRow.Identity"/> that it has since, where these were changed; null where they
+    /// are as in <see cref="Values"/>.
+    /// </summary>
     public string?[]? FoundAt { get; set; }
 }

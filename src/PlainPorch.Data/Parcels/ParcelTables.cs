@@ -26,7 +26,12 @@ internal sealed class ParcelConfiguration : IEntityTypeConfiguration<ParcelRow>
     public void Configure(EntityTypeBuilder<ParcelRow> builder)
     {
         builder.ToTable("parcel");
-        builder.HasIndex(parcel => new { parcel.PorchId, parcel.Panel, parcel.Id });
+        builder.HasIndex(parcel => new
+        {
+            parcel.PorchId,
+            parcel.Panel,
+            parcel.Id,
+        });
         builder.HasIndex(parcel => parcel.EraseAt).HasFilter("\"EraseAt\" IS NOT NULL");
         builder.HasIndex(parcel => parcel.State).HasFilter("\"State\" <> 'Kept'");
         builder.Property(parcel => parcel.State).HasConversion<string>().HasMaxLength(20);
@@ -51,11 +56,20 @@ internal sealed class ParcelRecordConfiguration : IEntityTypeConfiguration<Parce
     public void Configure(EntityTypeBuilder<ParcelRecordRow> builder)
     {
         builder.ToTable("parcel_record");
-        builder.HasKey(record => new { record.ParcelId, record.Place, record.Number });
+        builder.HasKey(record => new
+        {
+            record.ParcelId,
+            record.Place,
+            record.Number,
+        });
         builder.HasIndex(record => new { record.SourceId, record.Key });
         builder.Property(record => record.Values).HasColumnType("text[]");
         builder.Property(record => record.FoundAt).HasColumnType("text[]");
         builder.HasIndex(record => record.ReturnedAt).HasFilter("\"ReturnedAt\" IS NOT NULL");
-        builder.HasOne<ParcelPartRow>().WithMany().HasForeignKey(record => new { record.ParcelId, record.Place }).OnDelete(DeleteBehavior.Cascade);
+        builder
+            .HasOne<ParcelPartRow>()
+            .WithMany()
+            .HasForeignKey(record => new { record.ParcelId, record.Place })
+            .OnDelete(DeleteBehavior.Cascade);
     }
 }

@@ -15,7 +15,12 @@ namespace PlainPorch.Data.Query;
 /// <param name="Plan">The database's plan for it, line by line. It was not carried out.</param>
 /// <param name="Slow">What takes long on a large table, in words.</param>
 /// <param name="Advice">The indexes that would serve it, as statements to copy, with the reason.</param>
-public sealed record ListExplanation(string Sql, IReadOnlyList<string> Plan, IReadOnlyList<string> Slow, IReadOnlyList<AdvisedStatement> Advice);
+public sealed record ListExplanation(
+    string Sql,
+    IReadOnlyList<string> Plan,
+    IReadOnlyList<string> Slow,
+    IReadOnlyList<AdvisedStatement> Advice
+);
 
 /// <summary>An advised index as a statement.</summary>
 /// <param name="Purpose">What it is for.</param>
@@ -65,10 +70,24 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         Look(json.RootElement[0].GetProperty("Plan"), slow);
         var advice = IndexAdvice.For(plan, table);
         var widths = advice.Count == 0 ? [] : await WidthsAsync(cancellationToken);
-        return new ListExplanation(sql, lines, slow, [.. advice.Select(index => new AdvisedStatement(index.Purpose, ToStatement(index, "CONCURRENTLY "), index.Reason, SizeOf(index, widths)))]);
+        return new ListExplanation(
+            sql,
+            lines,
+            slow,
+            [
+                .. advice.Select(index => new AdvisedStatement(
+                    index.Purpose,
+                    ToStatement(index, "CONCURRENTLY "),
+                    index.Reason,
+                    SizeOf(index, widths)
+                )),
+            ]
+        );
     }
 
-    /// <summary>Makes an advised index, measures the list with it, and takes it back. Nobody can write to the table while it is made.</summary>
+    /// <summary>
+    /// Makes an advised index, measures the list with it, and takes it back. Nobody can write to the table while it is made.
+    /// </summary>
     /// <param name="plan">The list.</param>
     /// <param name="filter">Its condition, references resolved.</param>
     /// <param name="index">The index.</param>
@@ -78,7 +97,10 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
     {
         var before = await TimeAsync(plan, filter, cancellationToken);
         await using var transaction = await reader.Connection.BeginTransactionAsync(cancellationToken);
-        await using var command = new NpgsqlCommand($"SET LOCAL lock_timeout = '{LockSeconds}s'", reader.Connection) { CommandTimeout = BuildSeconds };
+        await using var command = new NpgsqlCommand($"SET LOCAL lock_timeout = '{LockSeconds}s'", reader.Connection)
+        {
+            CommandTimeout = BuildSeconds,
+        };
         await command.ExecuteNonQueryAsync(cancellationToken);
         var name = $"plain_porch_trial_{Guid.NewGuid():N}";
         var watch = Stopwatch.StartNew();
@@ -101,7 +123,15 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
     private RowRequest FirstPage(ListPlan plan, Filter? filter)
     {
         var stretch = Stretch.Of(plan.WithBorrowed(table), plan.Order).First();
-        return new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Borrowed = plan.Borrowed, Columns = plan.Columns, Take = plan.Size + 1 };
+        return new RowRequest
+        {
+            Filter = filter,
+            Stretch = stretch,
+            Order = stretch.Inner,
+            Borrowed = plan.Borrowed,
+            Columns = plan.Columns,
+            Take = plan.Size + 1,
+        };
     }
 
     private async Task<double?> TimeAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
@@ -118,17 +148,23 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
             }
         }
         catch (NpgsqlException slow) when (slow.InnerException is TimeoutException && !cancellationToken.IsCancellationRequested)
-        {
-        }
+        { }
 
         return best;
     }
 
     private async Task<Dictionary<string, int>> WidthsAsync(CancellationToken cancellationToken)
     {
-        await using var command = new NpgsqlCommand("SELECT attname::text, avg_width FROM pg_catalog.pg_stats WHERE schemaname = $1 AND tablename = $2 AND NOT inherited", reader.Connection)
+        await using var command = new NpgsqlCommand(
+            "SELECT attname::text, avg_width FROM pg_catalog.pg_stats WHERE schemaname = $1 AND tablename = $2 AND NOT inherited",
+            reader.Connection
+        )
         {
-            Parameters = { new NpgsqlParameter<string> { TypedValue = table.Name.Schema }, new NpgsqlParameter<string> { TypedValue = table.Name.Name } },
+            Parameters =
+            {
+                new NpgsqlParameter<string> { TypedValue = table.Name.Schema },
+                new NpgsqlParameter<string> { TypedValue = table.Name.Name },
+            },
         };
         var widths = new Dictionary<string, int>();
         await using var rows = await command.ExecuteReaderAsync(cancellationToken);
@@ -137,7 +173,8 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         return widths;
     }
 
-    // A B-tree keeps a head of 8 bytes, a pointer of 4 and the values, rounded up to 8, in pages that are nine tenths full. What an
+    // A B-tree keeps a head of 8 bytes, a pointer of 4 and the values, rounded up to 8, in pages that are nine tenths full. What
+    // an
     // index of trigrams takes was measured on five million rows: 1.3 bytes for each byte of text.
     private long? SizeOf(AdvisedIndex index, Dictionary<string, int> widths)
     {
@@ -157,10 +194,20 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
                 slow.Add($"It looks at every row of {node.GetProperty("Relation Name").GetString()}.");
                 break;
             case "Sort" or "Incremental Sort" when children.Any(child => child.GetProperty("Plan Rows").GetDouble() > ManyRows):
-                slow.Add(string.Create(CultureInfo.InvariantCulture, $"It sorts about {children.Max(child => child.GetProperty("Plan Rows").GetDouble()):N0} rows to show the first ones."));
+                slow.Add(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"It sorts about {children.Max(child => child.GetProperty("Plan Rows").GetDouble()):N0} rows to show the first ones."
+                    )
+                );
                 break;
             case "Bitmap Heap Scan" when rows > ManyRows:
-                slow.Add(string.Create(CultureInfo.InvariantCulture, $"It collects about {rows:N0} rows before it shows the first one."));
+                slow.Add(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"It collects about {rows:N0} rows before it shows the first one."
+                    )
+                );
                 break;
         }
 
@@ -181,7 +228,10 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         }
         else
         {
-            sql.Append(CultureInfo.InvariantCulture, $"({string.Join(", ", index.Columns.Select(column => names.DelimitIdentifier(column)))})");
+            sql.Append(
+                CultureInfo.InvariantCulture,
+                $"({string.Join(", ", index.Columns.Select(column => names.DelimitIdentifier(column)))})"
+            );
         }
 
         if (index.Only is { } held)
@@ -189,7 +239,10 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         return sql.ToString();
     }
 
-    /// <summary>The condition of a panel's marker, just as a list's statement has it, or the database would not see that an index serves it.</summary>
+    /// <summary>
+    /// The condition of a panel's marker, just as a list's statement has it, or the database would not see that an index serves
+    /// it.
+    /// </summary>
     /// <param name="only">The condition.</param>
     /// <param name="alias">What the table is called in the statement; null for nothing.</param>
     internal static string Condition(Filter only, string? alias = null)
@@ -197,7 +250,8 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         return only switch
         {
             Filter.Empty(var column) => $"{Name(column)} IS NULL",
-            Filter.Not(Filter.Marked(var column, var value)) => $"{Name(column)} <> {SqlNames.Literal(value)} OR {Name(column)} IS NULL",
+            Filter.Not(Filter.Marked(var column, var value)) =>
+                $"{Name(column)} <> {SqlNames.Literal(value)} OR {Name(column)} IS NULL",
             Filter.Marked(var column, var value) => $"{Name(column)} = {SqlNames.Literal(value)}",
             _ => throw new ArgumentOutOfRangeException(nameof(only), only, "No condition of a marker."),
         };

@@ -33,11 +33,20 @@ public sealed record ColumnTotal(string Column, long Count, string? Sum, string?
 /// <param name="Previous">The place of the page before, for the address; null where pages are counted off.</param>
 /// <param name="Next">The place of the page after, for the address; null where pages are counted off.</param>
 /// <param name="Count">How many there are in all; null where that was not asked.</param>
-/// <param name="Lookups">For each lookup column, how the record is called that a value refers to; values without one are left out.</param>
+/// <param name="Lookups">For each lookup column, how the record is called that a value refers to; values without one are left
+/// out.</param>
 /// <param name="Restricted">How the list is restricted, piece by piece.</param>
 public sealed record ListPage(
-    IReadOnlyList<string> Columns, IReadOnlyList<ListRow> Rows, bool HasNext, bool HasPrevious, string? Previous, string? Next, RowCount? Count,
-    IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> Lookups, IReadOnlyList<FilterPiece> Restricted)
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<ListRow> Rows,
+    bool HasNext,
+    bool HasPrevious,
+    string? Previous,
+    string? Next,
+    RowCount? Count,
+    IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> Lookups,
+    IReadOnlyList<FilterPiece> Restricted
+)
 {
     /// <summary>What was asked and could not be understood, and so was left out.</summary>
     public IReadOnlyList<FieldProblem> Dropped { get; init; } = [];
@@ -50,7 +59,14 @@ public sealed record ListPage(
 /// <param name="Length">Of a search, how long it is there.</param>
 /// <param name="Column">Of a narrowing, its column; else null.</param>
 /// <param name="Index">Of a condition, its place in the outermost "all".</param>
-public sealed record FilterPiece(PieceSort Sort, string Says, int Start = 0, int Length = 0, string? Column = null, int Index = 0);
+public sealed record FilterPiece(
+    PieceSort Sort,
+    string Says,
+    int Start = 0,
+    int Length = 0,
+    string? Column = null,
+    int Index = 0
+);
 
 /// <summary>Where a piece of a restriction comes from.</summary>
 public enum PieceSort

@@ -9,7 +9,9 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Query;
 
-/// <summary>Makes lines of a list from the database's rows, in their own arrays. What is the same for all of them is found once.</summary>
+/// <summary>
+/// Makes lines of a list from the database's rows, in their own arrays. What is the same for all of them is found once.
+/// </summary>
 internal sealed class ListShape
 {
     private readonly BoundPanel _panel;
@@ -56,12 +58,23 @@ internal sealed class ListShape
     /// <param name="rows">The rows, their values converted.</param>
     /// <param name="lookups">How the records are called that they refer to.</param>
     /// <param name="dates">In which order the porch's people write dates.</param>
-    public ListRow[] ToRows(IReadOnlyList<string?[]> rows, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups, DateOrder dates)
+    public ListRow[] ToRows(
+        IReadOnlyList<string?[]> rows,
+        Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups,
+        DateOrder dates
+    )
     {
         var lines = new ListRow[rows.Count];
         string?[] row = [];
         // One for all rows: a page of them would else make as many.
-        Func<string, string?> shown = column => LookupReader.Shown(_panel.Table, column, _places.TryGetValue(column, out var place) ? row[place] : null, lookups, dates);
+        Func<string, string?> shown = column =>
+            LookupReader.Shown(
+                _panel.Table,
+                column,
+                _places.TryGetValue(column, out var place) ? row[place] : null,
+                lookups,
+                dates
+            );
         for (var i = 0; i < lines.Length; i++)
         {
             row = rows[i];
@@ -88,6 +101,11 @@ internal sealed class ListShape
         }
 
         uint? version = _hasVersion ? uint.Parse(row[^1]!, CultureInfo.InvariantCulture) : null;
-        return new ListRow(key, title, ImmutableCollectionsMarshal.AsImmutableArray(row.Length == _types.Length ? row : row[.._types.Length]), version);
+        return new ListRow(
+            key,
+            title,
+            ImmutableCollectionsMarshal.AsImmutableArray(row.Length == _types.Length ? row : row[.._types.Length]),
+            version
+        );
     }
 }

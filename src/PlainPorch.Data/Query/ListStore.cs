@@ -12,7 +12,9 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Query;
 
-/// <summary>Reads lists of one panel's records: pages, counts, totals, what they can be narrowed to, how the database reads them.</summary>
+/// <summary>
+/// Reads lists of one panel's records: pages, counts, totals, what they can be narrowed to, how the database reads them.
+/// </summary>
 /// <param name="seen">The panel as somebody sees it.</param>
 public sealed class ListStore(SeenPanel seen)
 {
@@ -37,16 +39,36 @@ public sealed class ListStore(SeenPanel seen)
         return await ListAsync(new SourceReader(_model, connection), plan, cancellationToken, withCount);
     }
 
-    internal async Task<ListPage> ListAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken, bool withCount = true)
+    internal async Task<ListPage> ListAsync(
+        SourceReader reader,
+        ListPlan plan,
+        CancellationToken cancellationToken,
+        bool withCount = true
+    )
     {
         var filter = await ResolveAsync(reader, plan, cancellationToken);
-        var columns = _panel.Identity.Columns.All(plan.Columns.Contains) ? plan.Columns : [.. plan.Columns.Union(_panel.Identity.Columns)];
+        var columns = _panel.Identity.Columns.All(plan.Columns.Contains)
+            ? plan.Columns
+            : [.. plan.Columns.Union(_panel.Identity.Columns)];
         int? cutAt = _panel.Identity.Exists ? ListTextLength : null;
-        var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity.Exists).ReadAsync(plan, filter, columns, cutAt, _panel.EditsInList, cancellationToken);
+        var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity.Exists).ReadAsync(
+            plan,
+            filter,
+            columns,
+            cutAt,
+            _panel.EditsInList,
+            cancellationToken
+        );
         var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList);
         foreach (var row in page.Rows)
             shape.Convert(row);
-        var lookups = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(reader, _panel, columns, column => shape.Of(column, page.Rows), cancellationToken);
+        var lookups = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
+            reader,
+            _panel,
+            columns,
+            column => shape.Of(column, page.Rows),
+            cancellationToken
+        );
         return new ListPage(
             columns,
             shape.ToRows(page.Rows, lookups, seen.Porch.Dates),
@@ -56,8 +78,11 @@ public sealed class ListStore(SeenPanel seen)
             page.Last is null ? null : new PageMark(PageSide.After, page.Last).Write(plan.Order),
             withCount ? await CountAsync(reader, filter, cancellationToken) : null,
             lookups,
-            await new PlanWords(_panel, reader, seen.Porch).SayAsync(plan, cancellationToken))
-        { Dropped = plan.Dropped };
+            await new PlanWords(_panel, reader, seen.Porch).SayAsync(plan, cancellationToken)
+        )
+        {
+            Dropped = plan.Dropped,
+        };
     }
 
     /// <summary>Counts a list's records, exactly up to a bound.</summary>
@@ -71,7 +96,15 @@ public sealed class ListStore(SeenPanel seen)
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(_model, connection);
         if (exactly)
-            return new RowCount(await reader.CountAsync(_panel.Table, await ResolveAsync(reader, plan, cancellationToken), int.MaxValue, cancellationToken), CountCertainty.Exact);
+            return new RowCount(
+                await reader.CountAsync(
+                    _panel.Table,
+                    await ResolveAsync(reader, plan, cancellationToken),
+                    int.MaxValue,
+                    cancellationToken
+                ),
+                CountCertainty.Exact
+            );
         return await CountAsync(reader, await ResolveAsync(reader, plan, cancellationToken), cancellationToken);
     }
 
@@ -93,9 +126,27 @@ public sealed class ListStore(SeenPanel seen)
         if (most == 0)
             return new ListKeys([], HasMore: false, most);
         List<string> columns = [.. _panel.Identity.Columns];
-        var request = new RowRequest { Filter = await ResolveAsync(reader, plan, cancellationToken), Order = plan.Order, Borrowed = plan.Borrowed, Columns = columns, Take = most + 1 };
+        var request = new RowRequest
+        {
+            Filter = await ResolveAsync(reader, plan, cancellationToken),
+            Order = plan.Order,
+            Borrowed = plan.Borrowed,
+            Columns = columns,
+            Take = most + 1,
+        };
         var rows = await reader.ReadAsync(plan.WithBorrowed(_panel.Table), request, cancellationToken);
-        return new ListKeys([.. rows.Take(most).Select(row => RecordKey.Write([.. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? "")]))], rows.Count > most, most);
+        return new ListKeys(
+            [
+                .. rows.Take(most)
+                    .Select(row =>
+                        RecordKey.Write([
+                            .. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? ""),
+                        ])
+                    ),
+            ],
+            rows.Count > most,
+            most
+        );
     }
 
     /// <summary>Sums and averages of number columns over all records of a list.</summary>
@@ -103,12 +154,20 @@ public sealed class ListStore(SeenPanel seen)
     /// <param name="columns">The columns; those that hold no numbers are left out.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
-    public async Task<IReadOnlyList<ColumnTotal>> TotalsAsync(ListPlan plan, IEnumerable<BoundColumn> columns, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<ColumnTotal>> TotalsAsync(
+        ListPlan plan,
+        IEnumerable<BoundColumn> columns,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(_model, connection);
-        return await new TotalReader(reader, _panel.Table).ReadAsync(await ResolveAsync(reader, plan, cancellationToken), [.. columns], cancellationToken);
+        return await new TotalReader(reader, _panel.Table).ReadAsync(
+            await ResolveAsync(reader, plan, cancellationToken),
+            [.. columns],
+            cancellationToken
+        );
     }
 
     /// <summary>Finds ways to go on with a search that is being typed.</summary>
@@ -120,17 +179,29 @@ public sealed class ListStore(SeenPanel seen)
         if (SearchCompletion.At(text, _panel, seen.Porch) is not { } completion)
             return [];
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        return await new SuggestionReader(new SourceReader(_model, connection), _panel, seen.Porch).FindAsync(completion, cancellationToken);
+        return await new SuggestionReader(new SourceReader(_model, connection), _panel, seen.Porch).FindAsync(
+            completion,
+            cancellationToken
+        );
     }
 
-    /// <summary>Counts the values of a column among a list's records, its own narrowing left aside; numbers and times by ranges where they have many.</summary>
+    /// <summary>
+    /// Counts the values of a column among a list's records, its own narrowing left aside; numbers and times by ranges where they
+    /// have many.
+    /// </summary>
     /// <param name="plan">The list.</param>
     /// <param name="column">The column.</param>
     /// <param name="text">What the values or their titles have to hold; null or empty for the most frequent ones.</param>
     /// <param name="cancellationToken">Stops the counting.</param>
     /// <param name="about">Whether an estimate will do, where counting would take long.</param>
     /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
-    public async Task<NarrowingValues> CountValuesAsync(ListPlan plan, BoundColumn column, string? text, CancellationToken cancellationToken, bool about = false)
+    public async Task<NarrowingValues> CountValuesAsync(
+        ListPlan plan,
+        BoundColumn column,
+        string? text,
+        CancellationToken cancellationToken,
+        bool about = false
+    )
     {
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(column);
@@ -151,7 +222,12 @@ public sealed class ListStore(SeenPanel seen)
         // Counting a large table whole: once for all who wait, and again only when something was written to it.
         var question = reader.NameOf(_panel.Table, plan.FilterBut(column.Name), $"narrow {column.Name}");
         var stamp = await reader.StampAsync(_panel.Table.Name, cancellationToken);
-        return await _model.Shared.GetAsync(question, stamp, () => counter.CountAsync(plan, column, text, cancellationToken), cancellationToken);
+        return await _model.Shared.GetAsync(
+            question,
+            stamp,
+            () => counter.CountAsync(plan, column, text, cancellationToken),
+            cancellationToken
+        );
     }
 
     /// <summary>Tells how the database reads a list, and which indexes would serve it. The list is not read.</summary>
@@ -165,12 +241,18 @@ public sealed class ListStore(SeenPanel seen)
         return await new ListExplainer(reader, _panel.Table).ExplainAsync(plan, filter, cancellationToken);
     }
 
-    /// <summary>Makes an advised index for a moment and measures the list with it. Nobody can write to the table meanwhile.</summary>
+    /// <summary>
+    /// Makes an advised index for a moment and measures the list with it. Nobody can write to the table meanwhile.
+    /// </summary>
     /// <param name="plan">The list.</param>
     /// <param name="place">Which of the advised indexes, from 0, as <see cref="ExplainAsync"/> gives them.</param>
     /// <param name="cancellationToken">Gives it up.</param>
     /// <returns>What it did, or why it could not be made; neither where there is no such advice.</returns>
-    public async Task<(IndexTrial? Trial, Refusal? Refusal)> TryIndexAsync(ListPlan plan, int place, CancellationToken cancellationToken)
+    public async Task<(IndexTrial? Trial, Refusal? Refusal)> TryIndexAsync(
+        ListPlan plan,
+        int place,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(plan);
         if (IndexAdvice.For(plan, _panel.Table).ElementAtOrDefault(place) is not { } index)
@@ -206,9 +288,17 @@ public sealed class ListStore(SeenPanel seen)
     private async Task<RowCount> CountAsync(SourceReader reader, Filter? filter, CancellationToken cancellationToken)
     {
         // The planner knows how many rows a whole table has, and counting as many as the bound takes longer than a page.
-        if (filter is null && _panel.Table.EstimatedRows > ListPlan.CountBound && await EstimateAsync(reader.Connection, cancellationToken) is > 2 * ListPlan.CountBound and var estimate)
+        if (
+            filter is null
+            && _panel.Table.EstimatedRows > ListPlan.CountBound
+            && await EstimateAsync(reader.Connection, cancellationToken) is > 2 * ListPlan.CountBound and var estimate
+        )
             return new RowCount(estimate, CountCertainty.About);
-        return RowCount.From(await reader.CountAsync(_panel.Table, filter, ListPlan.CountBound + 1, cancellationToken), filter is not null, _panel.Table.EstimatedRows);
+        return RowCount.From(
+            await reader.CountAsync(_panel.Table, filter, ListPlan.CountBound + 1, cancellationToken),
+            filter is not null,
+            _panel.Table.EstimatedRows
+        );
     }
 
     private async Task<long> EstimateAsync(NpgsqlConnection connection, CancellationToken cancellationToken)
@@ -219,7 +309,11 @@ public sealed class ListStore(SeenPanel seen)
             """;
         await using var command = new NpgsqlCommand(Estimate, connection)
         {
-            Parameters = { new NpgsqlParameter<string> { TypedValue = _panel.Table.Name.Schema }, new NpgsqlParameter<string> { TypedValue = _panel.Table.Name.Name } },
+            Parameters =
+            {
+                new NpgsqlParameter<string> { TypedValue = _panel.Table.Name.Schema },
+                new NpgsqlParameter<string> { TypedValue = _panel.Table.Name.Name },
+            },
         };
         return await command.ExecuteScalarAsync(cancellationToken) is long rows ? rows : 0;
     }

@@ -27,12 +27,15 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     private const long Large = 500_000;
 
     /// <summary>How many in a hundred of a table's pages suffice for an estimate.</summary>
-    /// <returns>The share; null where counting takes no longer, or the list is one of few records, of which a sample may hold none.</returns>
+    /// <returns>The share; null where counting takes no longer, or the list is one of few records, of which a sample may hold
+    /// none.</returns>
     public static int? SampleOf(ListPlan plan, Table table, string? text)
     {
         var isWhole = plan.Search.Count == 0 && plan.Conditions.Count == 0 && plan.Of is null && string.IsNullOrWhiteSpace(text);
         var hasPages = table.Kind is TableKind.Table or TableKind.PartitionedTable or TableKind.MaterializedView;
-        return isWhole && hasPages && table.EstimatedRows > Large ? (int)Math.Clamp(Math.Ceiling(100 * Sampled / table.EstimatedRows.Value), 1, 50) : null;
+        return isWhole && hasPages && table.EstimatedRows > Large
+            ? (int)Math.Clamp(Math.Ceiling(100 * Sampled / table.EstimatedRows.Value), 1, 50)
+            : null;
     }
 
     /// <summary>What counts in a sample let one expect of the whole.</summary>
@@ -59,49 +62,93 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     /// <param name="column">The column.</param>
     /// <param name="text">What the values or their titles have to hold; null or empty for the most frequent ones.</param>
     /// <param name="cancellationToken">Stops the counting.</param>
-    public async Task<NarrowingValues> CountAsync(ListPlan plan, BoundColumn column, string? text, CancellationToken cancellationToken)
+    public async Task<NarrowingValues> CountAsync(
+        ListPlan plan,
+        BoundColumn column,
+        string? text,
+        CancellationToken cancellationToken
+    )
     {
-        var wanted = string.IsNullOrWhiteSpace(text) ? null : new FieldFilter(porch, porch.Dates).Holds(column, text.Trim()) ?? new Filter.Any([]);
-        var filter = await new ReferenceResolver(reader, porch).ResolveAsync(panel.Table, Filter.Join(plan.FilterBut(column.Name), wanted), cancellationToken);
+        var wanted = string.IsNullOrWhiteSpace(text)
+            ? null
+            : new FieldFilter(porch, porch.Dates).Holds(column, text.Trim()) ?? new Filter.Any([]);
+        var filter = await new ReferenceResolver(reader, porch).ResolveAsync(
+            panel.Table,
+            Filter.Join(plan.FilterBut(column.Name), wanted),
+            cancellationToken
+        );
         // Few different numbers are counted one by one, and then they are counted already.
-        var few = Narrowing.HasRanges(column) && wanted is null ? await CountAsync(filter, column, SingleLimit + 1, cancellationToken) : null;
+        var few =
+            Narrowing.HasRanges(column) && wanted is null
+                ? await CountAsync(filter, column, SingleLimit + 1, cancellationToken)
+                : null;
         if (few?.Count > SingleLimit && await CountRangesAsync(filter, column, cancellationToken) is { } ranges)
             return ranges;
         var read = few?.Count <= SingleLimit ? few : await CountAsync(filter, column, ValueLimit + 1, cancellationToken);
         var counted = read.Take(ValueLimit).ToList();
         var titles = column.Decision.Lookup is { } lookup
-            ? await new LookupReader(porch).ReadAsync(reader, [(column.Name, lookup, counted.Select(value => value.Value))], cancellationToken)
+            ? await new LookupReader(porch).ReadAsync(
+                reader,
+                [(column.Name, lookup, counted.Select(value => value.Value))],
+                cancellationToken
+            )
             : [];
         // Null and blank look and mean the same.
-        var values = counted.GroupBy(value => string.IsNullOrWhiteSpace(value.Value) ? null : value.Value)
-            .Select(group => new NarrowingValue(group.Key, group.Key is null ? null : titles.GetValueOrDefault(column.Name)?.GetValueOrDefault(group.Key)?.Title, group.Sum(value => value.Count)));
+        var values = counted
+            .GroupBy(value => string.IsNullOrWhiteSpace(value.Value) ? null : value.Value)
+            .Select(group => new NarrowingValue(
+                group.Key,
+                group.Key is null ? null : titles.GetValueOrDefault(column.Name)?.GetValueOrDefault(group.Key)?.Title,
+                group.Sum(value => value.Count)
+            ));
         return new NarrowingValues([.. values], [], HasMore: read.Count > ValueLimit);
     }
 
     private async Task<NarrowingValues?> CountRangesAsync(Filter? filter, BoundColumn column, CancellationToken cancellationToken)
     {
-        var bounds = await reader.AskAsync(panel.Table, filter, $"bounds {column.Name}", (query, rows) => query.Bounds(rows, column.Name), cancellationToken);
+        var bounds = await reader.AskAsync(
+            panel.Table,
+            filter,
+            $"bounds {column.Name}",
+            (query, rows) => query.Bounds(rows, column.Name),
+            cancellationToken
+        );
         if (bounds is not [[{ } least, { } greatest]])
             return null;
         var ranges = RangeSteps.Cut(column.Type, ClrValue.ToText(column.Type, least)!, ClrValue.ToText(column.Type, greatest)!);
         if (ranges.Count == 0)
             return null;
-        var counted = await reader.CountByAsync(panel.Table, filter, ranges.Select(range => range.In(column.Name)), cancellationToken);
-        var byRange = counted.ToDictionary(row => int.Parse(row[0]!, CultureInfo.InvariantCulture), row => long.Parse(row[1]!, CultureInfo.InvariantCulture));
+        var counted = await reader.CountByAsync(
+            panel.Table,
+            filter,
+            ranges.Select(range => range.In(column.Name)),
+            cancellationToken
+        );
+        var byRange = counted.ToDictionary(
+            row => int.Parse(row[0]!, CultureInfo.InvariantCulture),
+            row => long.Parse(row[1]!, CultureInfo.InvariantCulture)
+        );
         return new NarrowingValues(
             byRange.TryGetValue(-1, out var outside) ? [new NarrowingValue(null, null, outside)] : [],
             [.. ranges.Select((range, i) => new NarrowingRange(range.From, range.Until, byRange.GetValueOrDefault(i)))],
-            HasMore: false);
+            HasMore: false
+        );
     }
 
-    private async Task<List<(string? Value, long Count)>> CountAsync(Filter? filter, BoundColumn column, int limit, CancellationToken cancellationToken)
+    private async Task<List<(string? Value, long Count)>> CountAsync(
+        Filter? filter,
+        BoundColumn column,
+        int limit,
+        CancellationToken cancellationToken
+    )
     {
         var rows = await reader.AskAsync(
             panel.Table,
             filter,
             $"values {column.Name} {limit}",
             (query, matching) => RecordQuery.TakeFixed(query.CountValues(matching, column.Name), limit),
-            cancellationToken);
+            cancellationToken
+        );
         return rows.ConvertAll(row => (ClrValue.ToText(column.Type, row[0]), long.Parse(row[1]!, CultureInfo.InvariantCulture)));
     }
 }

@@ -17,4 +17,9 @@ public sealed record NarrowingRange(string? From, string? Until, long Count);
 /// <param name="Ranges">Ranges without a gap, where there are many different numbers or times; else none.</param>
 /// <param name="HasMore">Whether there are other values.</param>
 /// <param name="IsAbout">Whether the numbers are estimated from a part of the records; exact ones take longer.</param>
-public sealed record NarrowingValues(IReadOnlyList<NarrowingValue> Values, IReadOnlyList<NarrowingRange> Ranges, bool HasMore, bool IsAbout = false);
+public sealed record NarrowingValues(
+    IReadOnlyList<NarrowingValue> Values,
+    IReadOnlyList<NarrowingRange> Ranges,
+    bool HasMore,
+    bool IsAbout = false
+);

@@ -12,9 +12,17 @@ namespace PlainPorch.Data.Query;
 /// <param name="HasNext">Whether there are rows after.</param>
 /// <param name="First">The order's values of the first row; null without rows or identity.</param>
 /// <param name="Last">The order's values of the last row; null without rows or identity.</param>
-internal sealed record PageRows(IReadOnlyList<string?[]> Rows, bool HasPrevious, bool HasNext, IReadOnlyList<string?>? First, IReadOnlyList<string?>? Last);
+internal sealed record PageRows(
+    IReadOnlyList<string?[]> Rows,
+    bool HasPrevious,
+    bool HasNext,
+    IReadOnlyList<string?>? First,
+    IReadOnlyList<string?>? Last
+);
 
-/// <summary>Reads a page of a list: from a record on, not from a number of rows on, so that a late page costs what the first does.</summary>
+/// <summary>
+/// Reads a page of a list: from a record on, not from a number of rows on, so that a late page costs what the first does.
+/// </summary>
 /// <param name="reader">Reads the source.</param>
 /// <param name="table">The table.</param>
 /// <param name="hasIdentity">Whether its records can be told apart; else pages are counted off.</param>
@@ -28,28 +36,80 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
     /// <param name="withVersion">Whether each row brings its version, last.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<PageRows> ReadAsync(
-        ListPlan plan, Filter? filter, IReadOnlyList<string> columns, int? cutAt, bool withVersion, CancellationToken cancellationToken)
+        ListPlan plan,
+        Filter? filter,
+        IReadOnlyList<string> columns,
+        int? cutAt,
+        bool withVersion,
+        CancellationToken cancellationToken
+    )
     {
         if (!hasIdentity)
             return await ReadCountedOffAsync(plan, filter, columns, cutAt, cancellationToken);
         // The order's values are needed whole; a cut text would be another place.
-        var whole = plan.Order.Select(part => part.Column)
-            .Where(name => !columns.Contains(name) || (cutAt is { } length && table.Find(name) is { Type.Kind: ValueKind.Text } column && !(column.Type.MaxLength <= length)))
+        var whole = plan
+            .Order.Select(part => part.Column)
+            .Where(name =>
+                !columns.Contains(name)
+                || (
+                    cutAt is { } length
+                    && table.Find(name) is { Type.Kind: ValueKind.Text } column
+                    && !(column.Type.MaxLength <= length)
+                )
+            )
             .Distinct()
             .ToList();
-        var read = new RowRequest { Filter = filter, Columns = columns, CutAt = cutAt, Whole = whole, WithVersion = withVersion, Borrowed = plan.Borrowed };
+        var read = new RowRequest
+        {
+            Filter = filter,
+            Columns = columns,
+            CutAt = cutAt,
+            Whole = whole,
+            WithVersion = withVersion,
+            Borrowed = plan.Borrowed,
+        };
         var rows = plan.Mark switch
         {
             null => await FromPageAsync(plan, read, cancellationToken),
-            { Side: PageSide.After } mark => await ForwardAsync(plan, read, Stretch.Following(table, plan.Order, mark.Values, isInclusive: false), hasPrevious: true, cancellationToken),
-            { Side: PageSide.Before } mark => await BackwardAsync(plan, read, mark.Values, plan.Size, hasNext: true, cancellationToken),
-            _ => await BackwardAsync(plan, read, null, await RestAsync(plan, filter, cancellationToken), hasNext: false, cancellationToken),
+            { Side: PageSide.After } mark => await ForwardAsync(
+                plan,
+                read,
+                Stretch.Following(table, plan.Order, mark.Values, isInclusive: false),
+                hasPrevious: true,
+                cancellationToken
+            ),
+            { Side: PageSide.Before } mark => await BackwardAsync(
+                plan,
+                read,
+                mark.Values,
+                plan.Size,
+                hasNext: true,
+                cancellationToken
+            ),
+            _ => await BackwardAsync(
+                plan,
+                read,
+                null,
+                await RestAsync(plan, filter, cancellationToken),
+                hasNext: false,
+                cancellationToken
+            ),
         };
-        var places = plan.Order.Select(part => whole.IndexOf(part.Column) is >= 0 and var i ? columns.Count + i : IndexOf(columns, part.Column)).ToList();
-        return rows with { First = PlaceOf(rows.Rows is [var first, ..] ? first : null), Last = PlaceOf(rows.Rows is [.., var last] ? last : null) };
+        var places = plan
+            .Order.Select(part =>
+                whole.IndexOf(part.Column) is >= 0 and var i ? columns.Count + i : IndexOf(columns, part.Column)
+            )
+            .ToList();
+        return rows with
+        {
+            First = PlaceOf(rows.Rows is [var first, ..] ? first : null),
+            Last = PlaceOf(rows.Rows is [.., var last] ? last : null),
+        };
 
         List<string?>? PlaceOf(string?[]? row) =>
-            row is null ? null : [.. plan.Order.Zip(places, (part, place) => ClrValue.ToText(table.Find(part.Column)!.Type, row[place]))];
+            row is null
+                ? null
+                : [.. plan.Order.Zip(places, (part, place) => ClrValue.ToText(table.Find(part.Column)!.Type, row[place]))];
     }
 
     private async Task<PageRows> FromPageAsync(ListPlan plan, RowRequest read, CancellationToken cancellationToken)
@@ -57,7 +117,13 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         if (plan.Offset == 0)
             return await ForwardAsync(plan, read, Stretch.Of(table, plan.Order), hasPrevious: false, cancellationToken);
         return await PlaceAtAsync(plan, read.Filter, cancellationToken) is { } place
-            ? await ForwardAsync(plan, read, Stretch.Following(table, plan.Order, place, isInclusive: true), hasPrevious: true, cancellationToken)
+            ? await ForwardAsync(
+                plan,
+                read,
+                Stretch.Following(table, plan.Order, place, isInclusive: true),
+                hasPrevious: true,
+                cancellationToken
+            )
             : new PageRows([], true, false, null, null);
     }
 
@@ -68,9 +134,23 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         var columns = plan.Order.Select(part => part.Column).Distinct().ToList();
         foreach (var stretch in Stretch.Of(table, plan.Order))
         {
-            var request = new RowRequest { Filter = filter, Stretch = stretch, Order = stretch.Inner, Borrowed = plan.Borrowed, Columns = columns, Skip = (int)offset, Take = 1 };
+            var request = new RowRequest
+            {
+                Filter = filter,
+                Stretch = stretch,
+                Order = stretch.Inner,
+                Borrowed = plan.Borrowed,
+                Columns = columns,
+                Skip = (int)offset,
+                Take = 1,
+            };
             if (offset <= int.MaxValue && await reader.ReadAsync(table, request, cancellationToken) is [var row])
-                return [.. plan.Order.Select(part => ClrValue.ToText(table.Find(part.Column)!.Type, row[columns.IndexOf(part.Column)]))];
+                return
+                [
+                    .. plan.Order.Select(part =>
+                        ClrValue.ToText(table.Find(part.Column)!.Type, row[columns.IndexOf(part.Column)])
+                    ),
+                ];
             if (stretch.FirstIsEmpty is null)
                 return null;
             offset -= await reader.CountAsync(table, filter, int.MaxValue, cancellationToken, stretch, plan.Borrowed);
@@ -81,7 +161,13 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         return null;
     }
 
-    private async Task<PageRows> ForwardAsync(ListPlan plan, RowRequest read, IEnumerable<Stretch> stretches, bool hasPrevious, CancellationToken cancellationToken)
+    private async Task<PageRows> ForwardAsync(
+        ListPlan plan,
+        RowRequest read,
+        IEnumerable<Stretch> stretches,
+        bool hasPrevious,
+        CancellationToken cancellationToken
+    )
     {
         var rows = await TakeAsync(plan, read, stretches, plan.Size + 1, cancellationToken);
         return PageOf(rows, plan.Size, hasPrevious);
@@ -96,22 +182,49 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         return new PageRows(rows, hasPrevious, hasNext, null, null);
     }
 
-    private async Task<PageRows> BackwardAsync(ListPlan plan, RowRequest read, IReadOnlyList<string?>? place, int size, bool hasNext, CancellationToken cancellationToken)
+    private async Task<PageRows> BackwardAsync(
+        ListPlan plan,
+        RowRequest read,
+        IReadOnlyList<string?>? place,
+        int size,
+        bool hasNext,
+        CancellationToken cancellationToken
+    )
     {
         IReadOnlyList<OrderBy> reversed = [.. plan.Order.Select(part => part.Reversed())];
-        var stretches = place is null ? Stretch.Of(table, reversed) : Stretch.Following(table, reversed, place, isInclusive: false);
+        var stretches = place is null
+            ? Stretch.Of(table, reversed)
+            : Stretch.Following(table, reversed, place, isInclusive: false);
         var rows = await TakeAsync(plan, read, stretches, size + 1, cancellationToken);
         return new PageRows([.. rows.Take(size).Reverse()], rows.Count > size, hasNext, null, null);
     }
 
-    private async Task<List<string?[]>> TakeAsync(ListPlan plan, RowRequest read, IEnumerable<Stretch> stretches, int count, CancellationToken cancellationToken)
+    private async Task<List<string?[]>> TakeAsync(
+        ListPlan plan,
+        RowRequest read,
+        IEnumerable<Stretch> stretches,
+        int count,
+        CancellationToken cancellationToken
+    )
     {
         List<string?[]>? rows = null;
         var byTitle = new TitleOrderReader(reader, table, plan);
         foreach (var stretch in stretches)
         {
-            var more = byTitle.CanRead && stretch.FirstIsEmpty == false ? await byTitle.ReadAsync(read, stretch, count - (rows?.Count ?? 0), cancellationToken) : null;
-            more ??= await reader.ReadAsync(table, read with { Stretch = stretch, Order = stretch.Inner, Take = count - (rows?.Count ?? 0) }, cancellationToken);
+            var more =
+                byTitle.CanRead && stretch.FirstIsEmpty == false
+                    ? await byTitle.ReadAsync(read, stretch, count - (rows?.Count ?? 0), cancellationToken)
+                    : null;
+            more ??= await reader.ReadAsync(
+                table,
+                read with
+                {
+                    Stretch = stretch,
+                    Order = stretch.Inner,
+                    Take = count - (rows?.Count ?? 0),
+                },
+                cancellationToken
+            );
             if (rows is null)
                 rows = more;
             else
@@ -130,9 +243,24 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         return counted is > 0 and <= ListPlan.CountBound && counted % plan.Size != 0 ? (int)(counted % plan.Size) : plan.Size;
     }
 
-    private async Task<PageRows> ReadCountedOffAsync(ListPlan plan, Filter? filter, IReadOnlyList<string> columns, int? cutAt, CancellationToken cancellationToken)
+    private async Task<PageRows> ReadCountedOffAsync(
+        ListPlan plan,
+        Filter? filter,
+        IReadOnlyList<string> columns,
+        int? cutAt,
+        CancellationToken cancellationToken
+    )
     {
-        var request = new RowRequest { Filter = filter, Order = plan.Order, Borrowed = plan.Borrowed, Columns = columns, CutAt = cutAt, Skip = plan.Offset, Take = plan.Size + 1 };
+        var request = new RowRequest
+        {
+            Filter = filter,
+            Order = plan.Order,
+            Borrowed = plan.Borrowed,
+            Columns = columns,
+            CutAt = cutAt,
+            Skip = plan.Offset,
+            Take = plan.Size + 1,
+        };
         var rows = await reader.ReadAsync(table, request, cancellationToken);
         return PageOf(rows, plan.Size, plan.Page > 1);
     }

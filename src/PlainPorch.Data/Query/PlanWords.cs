@@ -15,16 +15,29 @@ internal sealed class PlanWords(BoundPanel panel, SourceReader reader, PorchPane
     public async Task<IReadOnlyList<FilterPiece>> SayAsync(ListPlan plan, CancellationToken cancellationToken)
     {
         var pieces = new List<FilterPiece>();
-        pieces.AddRange(plan.Search.Select(part => new FilterPiece(PieceSort.Search, part.Says, Start: part.Start, Length: part.Length)));
-        pieces.AddRange(plan.Conditions.Select((condition, i) => (condition, i)).Where(pair => pair.condition is not null)
-            .Select(pair => new FilterPiece(PieceSort.Condition, pair.condition!.Says, Index: pair.i)));
+        pieces.AddRange(
+            plan.Search.Select(part => new FilterPiece(PieceSort.Search, part.Says, Start: part.Start, Length: part.Length))
+        );
+        pieces.AddRange(
+            plan.Conditions.Select((condition, i) => (condition, i))
+                .Where(pair => pair.condition is not null)
+                .Select(pair => new FilterPiece(PieceSort.Condition, pair.condition!.Says, Index: pair.i))
+        );
         foreach (var narrowing in plan.Narrowings)
         {
             var column = panel.Find(narrowing.Column)!;
             var titles = column.Decision.Lookup is { } lookup
-                ? (await new LookupReader(porch).ReadAsync(reader, [(column.Name, lookup, narrowing.Values)], cancellationToken))[column.Name]
+                ? (await new LookupReader(porch).ReadAsync(reader, [(column.Name, lookup, narrowing.Values)], cancellationToken))[
+                    column.Name
+                ]
                 : null;
-            pieces.Add(new FilterPiece(PieceSort.Narrowing, narrowing.Say(column, value => titles?.GetValueOrDefault(value)?.Title), Column: column.Name));
+            pieces.Add(
+                new FilterPiece(
+                    PieceSort.Narrowing,
+                    narrowing.Say(column, value => titles?.GetValueOrDefault(value)?.Title),
+                    Column: column.Name
+                )
+            );
         }
 
         return pieces;

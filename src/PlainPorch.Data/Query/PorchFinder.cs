@@ -23,7 +23,9 @@ public sealed record FoundRecord(string Key, string Title);
 /// <param name="NotSearched">The labels of panels that are too large to be searched so fast; their own lists search them.</param>
 public sealed record PorchFindings(IReadOnlyList<FoundInPanel> Panels, IReadOnlyList<string> NotSearched);
 
-/// <summary>Finds records of all panels of a porch at once, each as its own list would, within the time that somebody waits for.</summary>
+/// <summary>
+/// Finds records of all panels of a porch at once, each as its own list would, within the time that somebody waits for.
+/// </summary>
 /// <param name="seen">Any panel of the porch, as the person sees it.</param>
 public sealed class PorchFinder(SeenPanel seen)
 {
@@ -54,7 +56,11 @@ public sealed class PorchFinder(SeenPanel seen)
             if (found.Count >= MostPanels)
                 break;
             var left = _patience - TimeProvider.System.GetElapsedTime(start);
-            if (left <= TimeSpan.Zero || await FindInAsync(panel, reader, text, left < _patienceForOne ? left : _patienceForOne, cancellationToken) is not { } records)
+            if (
+                left <= TimeSpan.Zero
+                || await FindInAsync(panel, reader, text, left < _patienceForOne ? left : _patienceForOne, cancellationToken)
+                    is not { } records
+            )
                 notSearched.Add(panel.Panel.Definition.Label);
             else if (records.Records.Count > 0)
                 found.Add((RankOf(records, text.Trim()), records));
@@ -63,14 +69,21 @@ public sealed class PorchFinder(SeenPanel seen)
         return new PorchFindings([.. found.OrderBy(one => one.Rank).Select(one => one.Panel)], notSearched);
     }
 
-    private IEnumerable<SeenPanel> Searchable() => seen.Porch.All
-        .Where(panel => !panel.IsHidden)
-        .OrderBy(panel => panel.Place)
-        .Select(panel => seen.Other(panel.Slug))
-        .OfType<SeenPanel>()
-        .Where(panel => panel.Panel.Identity.Exists && panel.Panel.Columns.Any(column => column.Decision.Searched));
+    private IEnumerable<SeenPanel> Searchable() =>
+        seen
+            .Porch.All.Where(panel => !panel.IsHidden)
+            .OrderBy(panel => panel.Place)
+            .Select(panel => seen.Other(panel.Slug))
+            .OfType<SeenPanel>()
+            .Where(panel => panel.Panel.Identity.Exists && panel.Panel.Columns.Any(column => column.Decision.Searched));
 
-    private static async Task<FoundInPanel?> FindInAsync(SeenPanel panel, SourceReader reader, string text, TimeSpan patience, CancellationToken cancellationToken)
+    private static async Task<FoundInPanel?> FindInAsync(
+        SeenPanel panel,
+        SourceReader reader,
+        string text,
+        TimeSpan patience,
+        CancellationToken cancellationToken
+    )
     {
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancellationToken);
         limit.CancelAfter(patience);
@@ -82,7 +95,12 @@ public sealed class PorchFinder(SeenPanel seen)
         try
         {
             var page = await new ListStore(panel).ListAsync(reader, plan, limit.Token, withCount: false);
-            return new FoundInPanel(slug, label, [.. page.Rows.Select(row => new FoundRecord(row.Key!, row.Title)).OrderBy(record => RankOf(record, text.Trim()))], page.HasNext);
+            return new FoundInPanel(
+                slug,
+                label,
+                [.. page.Rows.Select(row => new FoundRecord(row.Key!, row.Title)).OrderBy(record => RankOf(record, text.Trim()))],
+                page.HasNext
+            );
         }
         catch (OperationCanceledException) when (!cancellationToken.IsCancellationRequested)
         {
@@ -99,5 +117,6 @@ public sealed class PorchFinder(SeenPanel seen)
 
     private static int RankOf(FoundRecord record, string text) =>
         record.Key == RecordKey.Write(text) || record.Title.Equals(text, StringComparison.OrdinalIgnoreCase) ? 0
-        : record.Title.StartsWith(text, StringComparison.OrdinalIgnoreCase) ? 1 : 2;
+        : record.Title.StartsWith(text, StringComparison.OrdinalIgnoreCase) ? 1
+        : 2;
 }

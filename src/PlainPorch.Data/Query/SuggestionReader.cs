@@ -9,7 +9,9 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Query;
 
-/// <summary>Finds values for a search that is being typed. It looks at some records only, and gives up soon: nobody waits for it.</summary>
+/// <summary>
+/// Finds values for a search that is being typed. It looks at some records only, and gives up soon: nobody waits for it.
+/// </summary>
 /// <param name="reader">Reads the source.</param>
 /// <param name="panel">The panel.</param>
 /// <param name="porch">The porch's panels.</param>
@@ -27,9 +29,19 @@ internal sealed class SuggestionReader(SourceReader reader, BoundPanel panel, Po
         try
         {
             var values = await ValuesAsync(column, completion.Typed.Trim(), cancellationToken);
-            return [.. values.Where(value => value.Length is > 0 and <= LongestValue && value != completion.Typed).Distinct().Take(SearchCompletion.Most).Select(completion.Value)];
+            return
+            [
+                .. values
+                    .Where(value => value.Length is > 0 and <= LongestValue && value != completion.Typed)
+                    .Distinct()
+                    .Take(SearchCompletion.Most)
+                    .Select(completion.Value),
+            ];
         }
-        catch (NpgsqlException slow) when (slow.InnerException is TimeoutException || slow is PostgresException { SqlState: PostgresErrorCodes.QueryCanceled })
+        catch (NpgsqlException slow)
+            when (slow.InnerException is TimeoutException
+                || slow is PostgresException { SqlState: PostgresErrorCodes.QueryCanceled }
+            )
         {
             cancellationToken.ThrowIfCancellationRequested();
             return [];
@@ -39,7 +51,9 @@ internal sealed class SuggestionReader(SourceReader reader, BoundPanel panel, Po
     private async Task<IEnumerable<string>> ValuesAsync(BoundColumn column, string typed, CancellationToken cancellationToken)
     {
         if (porch.Bind(column) is { Table.Rights.Read: true } target)
-            return (await new LookupChooser(reader, target, porch).FindAsync(typed, null, cancellationToken)).Choices.Select(choice => choice.Title);
+            return (await new LookupChooser(reader, target, porch).FindAsync(typed, null, cancellationToken)).Choices.Select(
+                choice => choice.Title
+            );
         if (column.Type.Kind is ValueKind.Boolean or ValueKind.Enum)
         {
             var choices = column.Type.Kind is ValueKind.Boolean ? ["yes", "no"] : column.Type.EnumValues;
@@ -54,11 +68,28 @@ internal sealed class SuggestionReader(SourceReader reader, BoundPanel panel, Po
             : beginning.Concat(await TextsAsync(column, typed, TextPlace.Contains, cancellationToken));
     }
 
-    private async Task<List<string>> TextsAsync(BoundColumn column, string typed, TextPlace place, CancellationToken cancellationToken)
+    private async Task<List<string>> TextsAsync(
+        BoundColumn column,
+        string typed,
+        TextPlace place,
+        CancellationToken cancellationToken
+    )
     {
         var filter = typed.Length == 0 ? null : new Filter.Matches(column.Name, typed, new TextMatch(place));
         var found = new List<string>();
-        await foreach (var row in reader.StreamAsync(panel.Table, new RowRequest { Filter = panel.Within(filter), Columns = [column.Name], Take = Looked }, cancellationToken, Seconds))
+        await foreach (
+            var row in reader.StreamAsync(
+                panel.Table,
+                new RowRequest
+                {
+                    Filter = panel.Within(filter),
+                    Columns = [column.Name],
+                    Take = Looked,
+                },
+                cancellationToken,
+                Seconds
+            )
+        )
             found.Add(row[0]?.Trim() ?? "");
         return [.. found.CountBy(value => value).OrderByDescending(pair => pair.Value).Select(pair => pair.Key)];
     }

@@ -15,25 +15,46 @@ internal sealed class TotalReader(SourceReader reader, Table table)
     private const int DigitsOfMeasure = 4;
 
     /// <summary>Adds up.</summary>
-    public async Task<IReadOnlyList<ColumnTotal>> ReadAsync(Filter? filter, IReadOnlyList<BoundColumn> columns, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<ColumnTotal>> ReadAsync(
+        Filter? filter,
+        IReadOnlyList<BoundColumn> columns,
+        CancellationToken cancellationToken
+    )
     {
         var numbers = columns.Where(column => column.Type.IsNumber && column.Decision.Lookup is null).ToList();
         if (numbers.Count == 0)
             return [];
         List<string> names = [.. numbers.Select(column => column.Name)];
-        var rows = await reader.AskAsync(table, filter, $"totals {string.Join('\u001f', names)}", (query, all) => query.Totals(all, names), cancellationToken);
+        var rows = await reader.AskAsync(
+            table,
+            filter,
+            $"totals {string.Join('\u001f', names)}",
+            (query, all) => query.Totals(all, names),
+            cancellationToken
+        );
         var row = rows is [var only] ? only : null;
         return
         [
-            .. numbers.Select((column, i) => row is null
-                ? new ColumnTotal(column.Name, 0, null, null)
-                : new ColumnTotal(column.Name, long.Parse(row[3 * i]!, CultureInfo.InvariantCulture), row[(3 * i) + 1], Round(row[(3 * i) + 2], column.Type))),
+            .. numbers.Select(
+                (column, i) =>
+                    row is null
+                        ? new ColumnTotal(column.Name, 0, null, null)
+                        : new ColumnTotal(
+                            column.Name,
+                            long.Parse(row[3 * i]!, CultureInfo.InvariantCulture),
+                            row[(3 * i) + 1],
+                            Round(row[(3 * i) + 2], column.Type)
+                        )
+            ),
         ];
     }
 
     private static string? Round(string? text, ColumnType type)
     {
-        var digits = type.IsInteger ? 2 : type.Scale is { } scale ? scale + 2 : DigitsOfMeasure;
+        var digits =
+            type.IsInteger ? 2
+            : type.Scale is { } scale ? scale + 2
+            : DigitsOfMeasure;
         return decimal.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
             ? decimal.Round(number, Math.Min(digits, 28), MidpointRounding.AwayFromZero).ToString(CultureInfo.InvariantCulture)
             : text;

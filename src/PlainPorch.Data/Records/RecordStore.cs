@@ -37,7 +37,8 @@ public sealed class RecordStore(SeenPanel seen)
     /// <param name="key">The record's key.</param>
     /// <param name="column">The column, of bytes.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    /// <returns>The row's version with the number of bytes; null where there is no such record, or nothing in the column.</returns>
+    /// <returns>The row's version with the number of bytes; null where there is no such record, or nothing in the
+    /// column.</returns>
     public async Task<string?> StampAsync(string key, BoundColumn column, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(column);
@@ -51,7 +52,9 @@ public sealed class RecordStore(SeenPanel seen)
             WithVersion = _panel.Table.HasRowVersion,
             Take = 1,
         };
-        return await new SourceReader(_model, connection).ReadAsync(_panel.Table, request, cancellationToken) is [[{ } length, ..] row]
+        return
+            await new SourceReader(_model, connection).ReadAsync(_panel.Table, request, cancellationToken)
+                is [[{ } length, ..] row]
             ? $"{(row.Length > 1 ? row[1] : "0")}-{length}"
             : null;
     }
@@ -68,7 +71,9 @@ public sealed class RecordStore(SeenPanel seen)
         if (KeyValues(key) is not { } values)
             return null;
         await using var context = Open();
-        return await _query.Bytes(Matching(context, RecordKey.Filter(_panel, values)), column.Name, most).FirstOrDefaultAsync(cancellationToken);
+        return await _query
+            .Bytes(Matching(context, RecordKey.Filter(_panel, values)), column.Name, most)
+            .FirstOrDefaultAsync(cancellationToken);
     }
 
     /// <summary>The next free number for a new record's key.</summary>
@@ -88,14 +93,31 @@ public sealed class RecordStore(SeenPanel seen)
     /// <returns>The records; null where the column is no lookup, or what it refers to cannot be read.</returns>
     public async Task<LookupChoices?> ChooseAsync(string column, string? text, CancellationToken cancellationToken)
     {
-        if (_panel.Find(column) is not { Decision.Lookup: { } lookup } bound || seen.Porch.Bind(lookup) is not { Table.Rights.Read: true } target)
+        if (
+            _panel.Find(column) is not { Decision.Lookup: { } lookup } bound
+            || seen.Porch.Bind(lookup) is not { Table.Rights.Read: true } target
+        )
             return null;
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(_model, connection);
-        var example = bound.Type.Kind is ValueKind.Text && lookup.Conversion is not ValueConversion.None
-            ? await reader.ReadAsync(_panel.Table, new RowRequest { Filter = new Filter.Matches(column, "0", TextMatch.Anywhere), Columns = [column], Take = 1 }, cancellationToken)
-            : [];
-        return await new LookupChooser(reader, target, seen.Porch).FindAsync(text, example.FirstOrDefault()?[0], cancellationToken);
+        var example =
+            bound.Type.Kind is ValueKind.Text && lookup.Conversion is not ValueConversion.None
+                ? await reader.ReadAsync(
+                    _panel.Table,
+                    new RowRequest
+                    {
+                        Filter = new Filter.Matches(column, "0", TextMatch.Anywhere),
+                        Columns = [column],
+                        Take = 1,
+                    },
+                    cancellationToken
+                )
+                : [];
+        return await new LookupChooser(reader, target, seen.Porch).FindAsync(
+            text,
+            example.FirstOrDefault()?[0],
+            cancellationToken
+        );
     }
 
     /// <summary>Reads one of the lists of records that refer to a record.</summary>
@@ -112,7 +134,8 @@ public sealed class RecordStore(SeenPanel seen)
         var lists = new List<RelatedList>();
         foreach (var related in _panel.Definition.Related)
         {
-            var isOneOfSeveral = _panel.Definition.Related.Count(other => other.Panel == related.Panel && other.Label == related.Label) > 1;
+            var isOneOfSeveral =
+                _panel.Definition.Related.Count(other => other.Panel == related.Panel && other.Label == related.Label) > 1;
             if (await reader.ReadAsync(_panel.Table.Name, related, record, isOneOfSeveral, cancellationToken) is { } list)
                 lists.Add(list);
         }
@@ -145,11 +168,27 @@ public sealed class RecordStore(SeenPanel seen)
         var withVersion = _panel.Table.HasRowVersion;
         try
         {
-            var request = new RowRequest { Filter = RecordKey.Filter(_panel, values), Columns = columns, WithVersion = withVersion, Take = 1 };
+            var request = new RowRequest
+            {
+                Filter = RecordKey.Filter(_panel, values),
+                Columns = columns,
+                WithVersion = withVersion,
+                Take = 1,
+            };
             if (await reader.ReadAsync(_panel.Table, request, cancellationToken) is not [var row])
                 return null;
             var found = RowValues.Of(_panel.Table, columns, row);
-            return ToView(found, withVersion ? row[^1] : null, await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(reader, _panel, columns, column => [found[column]], cancellationToken));
+            return ToView(
+                found,
+                withVersion ? row[^1] : null,
+                await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
+                    reader,
+                    _panel,
+                    columns,
+                    column => [found[column]],
+                    cancellationToken
+                )
+            );
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
@@ -158,12 +197,18 @@ public sealed class RecordStore(SeenPanel seen)
         }
     }
 
-    internal async Task<string?> NextNumberAsync(NpgsqlConnection connection, BoundColumn column, CancellationToken cancellationToken)
+    internal async Task<string?> NextNumberAsync(
+        NpgsqlConnection connection,
+        BoundColumn column,
+        CancellationToken cancellationToken
+    )
     {
         // The greatest one, whatever is empty left aside: an index has it at its end.
         var request = new RowRequest
         {
-            Stretch = _panel.Table.Find(column.Name)!.IsNullable ? new Stretch([new OrderBy(column.Name, Descending: true)], FirstIsEmpty: false) : null,
+            Stretch = _panel.Table.Find(column.Name)!.IsNullable
+                ? new Stretch([new OrderBy(column.Name, Descending: true)], FirstIsEmpty: false)
+                : null,
             Order = [new OrderBy(column.Name, Descending: true)],
             Columns = [column.Name],
             Take = 1,
@@ -173,44 +218,98 @@ public sealed class RecordStore(SeenPanel seen)
     }
 
     // The least or the greatest value of a column; null where there is none.
-    internal async Task<string?> OutermostAsync(DbContext context, string column, Filter? filter, bool least, CancellationToken cancellationToken)
+    internal async Task<string?> OutermostAsync(
+        DbContext context,
+        string column,
+        Filter? filter,
+        bool least,
+        CancellationToken cancellationToken
+    )
     {
-        var request = new RowRequest { Filter = Filter.Join(filter, new Filter.Not(new Filter.Empty(column))), Order = [new OrderBy(column, Descending: !least)], Columns = [column], Take = 1 };
+        var request = new RowRequest
+        {
+            Filter = Filter.Join(filter, new Filter.Not(new Filter.Empty(column))),
+            Order = [new OrderBy(column, Descending: !least)],
+            Columns = [column],
+            Take = 1,
+        };
         var rows = await Reader(context).ReadAsync(_panel.Table, request, cancellationToken);
         return rows is [[{ } value]] ? ClrValue.ToText(_panel.Table.Find(column)!.Type, value) : null;
     }
 
     // All values of a record within a context's transaction.
-    internal Task<Dictionary<string, string?>?> ReadWholeAsync(DbContext context, IReadOnlyList<string> key, CancellationToken cancellationToken) =>
-        ReadWholeAsync(Reader(context), key, cancellationToken);
+    internal Task<Dictionary<string, string?>?> ReadWholeAsync(
+        DbContext context,
+        IReadOnlyList<string> key,
+        CancellationToken cancellationToken
+    ) => ReadWholeAsync(Reader(context), key, cancellationToken);
 
-    internal async Task<IEnumerable<Dictionary<string, string?>>> ReadAllAsync(DbContext context, RecordSelection chosen, CancellationToken cancellationToken)
+    internal async Task<IEnumerable<Dictionary<string, string?>>> ReadAllAsync(
+        DbContext context,
+        RecordSelection chosen,
+        CancellationToken cancellationToken
+    )
     {
-        List<string> columns = [.. _panel.Table.Columns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name)];
+        List<string> columns =
+        [
+            .. _panel.Table.Columns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name),
+        ];
         var reader = Reader(context);
-        var rows = await reader.ReadAsync(_panel.Table, new RowRequest { Filter = chosen.Filter, Columns = columns, Take = chosen.Count }, cancellationToken);
+        var rows = await reader.ReadAsync(
+            _panel.Table,
+            new RowRequest
+            {
+                Filter = chosen.Filter,
+                Columns = columns,
+                Take = chosen.Count,
+            },
+            cancellationToken
+        );
         return rows.Select(row => RowValues.Of(_panel.Table, columns, row));
     }
 
-    private async Task<Dictionary<string, string?>?> ReadWholeAsync(SourceReader reader, IReadOnlyList<string> key, CancellationToken cancellationToken)
+    private async Task<Dictionary<string, string?>?> ReadWholeAsync(
+        SourceReader reader,
+        IReadOnlyList<string> key,
+        CancellationToken cancellationToken
+    )
     {
         List<string> columns = [.. _panel.Table.Columns.Select(column => column.Name)];
-        var request = new RowRequest { Filter = RecordKey.Filter(_panel, key), Columns = columns, Take = 1 };
-        return await reader.ReadAsync(_panel.Table, request, cancellationToken) is [var row] ? RowValues.Of(_panel.Table, columns, row) : null;
+        var request = new RowRequest
+        {
+            Filter = RecordKey.Filter(_panel, key),
+            Columns = columns,
+            Take = 1,
+        };
+        return await reader.ReadAsync(_panel.Table, request, cancellationToken) is [var row]
+            ? RowValues.Of(_panel.Table, columns, row)
+            : null;
     }
 
     // A column in neither list, form nor title is kept from the browser altogether.
     private List<string> ShownColumns()
     {
         var ofTitle = _panel.Title.Columns.ToHashSet();
-        return [.. _panel.Columns
-            .Where(column => column.Decision.InForm || column.Decision.InList || ofTitle.Contains(column.Name) || _panel.IsIdentifying(column.Name)
-                || column.Name == _panel.Marker?.Column)
-            .Select(column => column.Name)
-            .Union(_panel.Identity.Columns)];
+        return
+        [
+            .. _panel
+                .Columns.Where(column =>
+                    column.Decision.InForm
+                    || column.Decision.InList
+                    || ofTitle.Contains(column.Name)
+                    || _panel.IsIdentifying(column.Name)
+                    || column.Name == _panel.Marker?.Column
+                )
+                .Select(column => column.Name)
+                .Union(_panel.Identity.Columns),
+        ];
     }
 
-    private RecordView ToView(Dictionary<string, string?> values, string? version, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups)
+    private RecordView ToView(
+        Dictionary<string, string?> values,
+        string? version,
+        Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups
+    )
     {
         var key = KeyOf(values);
         return new RecordView(
@@ -219,22 +318,39 @@ public sealed class RecordStore(SeenPanel seen)
             values,
             version is null ? 0 : uint.Parse(version, CultureInfo.InvariantCulture),
             lookups.Where(pair => pair.Value.Count > 0).ToDictionary(pair => pair.Key, pair => pair.Value.Values.First()),
-            _panel.IsSetAside(values.GetValueOrDefault));
+            _panel.IsSetAside(values.GetValueOrDefault)
+        );
     }
 
     private string KeyOf(Dictionary<string, string?> values) =>
         RecordKey.Write([.. _panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
     /// <summary>How records are called.</summary>
-    internal async Task<IReadOnlyList<string>?> TitlesAsync(DbContext context, IReadOnlyList<Dictionary<string, string?>> records, CancellationToken cancellationToken)
+    internal async Task<IReadOnlyList<string>?> TitlesAsync(
+        DbContext context,
+        IReadOnlyList<Dictionary<string, string?>> records,
+        CancellationToken cancellationToken
+    )
     {
         var lookups = await new LookupReader(seen.Porch).OfPanelAsync(
-            Reader(context), _panel, _panel.Title.Columns, column => records.Select(record => record.GetValueOrDefault(column)), cancellationToken);
+            Reader(context),
+            _panel,
+            _panel.Title.Columns,
+            column => records.Select(record => record.GetValueOrDefault(column)),
+            cancellationToken
+        );
         return [.. records.Select(record => TitleOf(record, KeyOf(record), lookups))];
     }
 
-    private string TitleOf(Dictionary<string, string?> values, string? key, Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups) =>
-        _panel.Title.Render(column => LookupReader.Shown(_panel.Table, column, values.GetValueOrDefault(column), lookups, seen.Porch.Dates), fallback: key is null ? "without a name" : key);
+    private string TitleOf(
+        Dictionary<string, string?> values,
+        string? key,
+        Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups
+    ) =>
+        _panel.Title.Render(
+            column => LookupReader.Shown(_panel.Table, column, values.GetValueOrDefault(column), lookups, seen.Porch.Dates),
+            fallback: key is null ? "without a name" : key
+        );
 }
 
 /// <summary>Ways from an opened panel to its records.</summary>

@@ -10,4 +10,10 @@ namespace PlainPorch.Data.Records;
 /// <param name="Lookups">For each lookup column whose value refers to a record, how that one is called.</param>
 /// <param name="IsSetAside">Whether a marker in its table says that it is set aside.</param>
 public sealed record RecordView(
-    string Key, string Title, IReadOnlyDictionary<string, string?> Values, uint Version, IReadOnlyDictionary<string, LookupTitle> Lookups, bool IsSetAside);
+    string Key,
+    string Title,
+    IReadOnlyDictionary<string, string?> Values,
+    uint Version,
+    IReadOnlyDictionary<string, LookupTitle> Lookups,
+    bool IsSetAside
+);

@@ -27,9 +27,12 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     // Another program may take the number between our look and our insert; it will not do so five times.
     private const int NumberingTries = 5;
 
-    private static readonly System.Reflection.MethodInfo _setProperty = typeof(UpdateSettersBuilder<Row>).GetMethods()
-        .Single(method => method is { Name: nameof(UpdateSettersBuilder<Row>.SetProperty), IsGenericMethodDefinition: true }
-            && typeof(LambdaExpression).IsAssignableFrom(method.GetParameters()[1].ParameterType));
+    private static readonly System.Reflection.MethodInfo _setProperty = typeof(UpdateSettersBuilder<Row>)
+        .GetMethods()
+        .Single(method =>
+            method is { Name: nameof(UpdateSettersBuilder<Row>.SetProperty), IsGenericMethodDefinition: true }
+            && typeof(LambdaExpression).IsAssignableFrom(method.GetParameters()[1].ParameterType)
+        );
 
     private RecordStore Store => store;
 
@@ -53,8 +56,13 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
             }
             catch (DbUpdateException refused) when (refused.InnerException is PostgresException answer)
             {
-                var numberTaken = numbered is not null && answer.SqlState == PostgresErrorCodes.UniqueViolation && attempt < NumberingTries
-                    && Panel.Table.Keys.Any(key => key.Name == answer.ConstraintName && key.Columns is [var only] && only == numbered.Name);
+                var numberTaken =
+                    numbered is not null
+                    && answer.SqlState == PostgresErrorCodes.UniqueViolation
+                    && attempt < NumberingTries
+                    && Panel.Table.Keys.Any(key =>
+                        key.Name == answer.ConstraintName && key.Columns is [var only] && only == numbered.Name
+                    );
                 if (!numberTaken)
                     return await RefuseAsync(answer, values, refused, cancellationToken);
             }
@@ -71,7 +79,11 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     /// <param name="values">Checked values of the columns to change, in the one text form.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     public async Task<WriteOutcome> UpdateAsync(
-        string key, uint version, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+        string key,
+        uint version,
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(values);
         await using var context = store.Open();
@@ -84,25 +96,47 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
             var before = acts is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
-            var changed = await Target(context, keyValues, version).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
+            var changed = await Target(context, keyValues, version)
+                .ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
             if (changed == 0)
             {
                 await transaction.RollbackAsync(cancellationToken);
                 return await WhyNothingAsync(key, version, cancellationToken);
             }
 
-            List<string> newKeyValues = [.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)];
+            List<string> newKeyValues =
+            [
+                .. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old),
+            ];
             var newKey = RecordKey.Write(newKeyValues);
-            return ToOutcome(await EndAsync<WriteOutcome.Written>(transaction, async () =>
-            {
-                var after = await store.ReadWholeAsync(context, newKeyValues, cancellationToken);
-                // What the database's own rules put out of reach is told as it was asked for.
-                IReadOnlyDictionary<string, string?> was = before ?? new Dictionary<string, string?>();
-                var witnesses = new Witnesses(RowsOf(context));
-                witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(newKeyValues), newKey == key ? version.ToString(CultureInfo.InvariantCulture) : null);
-                var view = await ViewAsync(context, transaction, newKey, cancellationToken);
-                return new Act<WriteOutcome.Written>(LogAct.Changed, [Logged(newKey, view?.Title, LogAct.Changed, was, after ?? values)], _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
-            }, cancellationToken));
+            return ToOutcome(
+                await EndAsync<WriteOutcome.Written>(
+                    transaction,
+                    async () =>
+                    {
+                        var after = await store.ReadWholeAsync(context, newKeyValues, cancellationToken);
+                        // What the database's own rules put out of reach is told as it was asked for.
+                        IReadOnlyDictionary<string, string?> was = before ?? new Dictionary<string, string?>();
+                        var witnesses = new Witnesses(RowsOf(context));
+                        witnesses.Stays(
+                            Panel.Table.Name,
+                            Panel.Identity.Columns,
+                            InDatabase(newKeyValues),
+                            newKey == key ? version.ToString(CultureInfo.InvariantCulture) : null
+                        );
+                        var view = await ViewAsync(context, transaction, newKey, cancellationToken);
+                        return new Act<WriteOutcome.Written>(
+                            LogAct.Changed,
+                            [Logged(newKey, view?.Title, LogAct.Changed, was, after ?? values)],
+                            _ => new WriteOutcome.Written(view)
+                        )
+                        {
+                            Witnesses = witnesses,
+                        };
+                    },
+                    cancellationToken
+                )
+            );
         }
         catch (PostgresException answer)
         {
@@ -114,7 +148,11 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     /// <param name="chosen">The records; of those that are gone meanwhile only the number is told.</param>
     /// <param name="values">Checked values of the columns to change, in the one text form.</param>
     /// <param name="cancellationToken">Gives it up; then none is changed.</param>
-    public async Task<ChangeOutcome> UpdateAllAsync(RecordSelection chosen, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    public async Task<ChangeOutcome> UpdateAllAsync(
+        RecordSelection chosen,
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(chosen);
         ArgumentNullException.ThrowIfNull(values);
@@ -144,31 +182,58 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         // When it was changed and by whom is told of the taking back itself.
         var taken = changes
             .Where(record => record is { Key: not null, Act: LogAct.ChangedTogether })
-            .Select(record => record with { Changes = [.. record.Changes.Where(change => Panel.Find(change.Column) is not { Decision.Stamp: not null })] })
+            .Select(record =>
+                record with
+                {
+                    Changes = [.. record.Changes.Where(change => Panel.Find(change.Column) is not { Decision.Stamp: not null })],
+                }
+            )
             .Where(record => record.Changes.Count > 0)
             .ToList();
         if (taken.Count == 0)
             return Refused("There is nothing in it that could be taken back.");
         if (taken.SelectMany(record => record.Changes).FirstOrDefault(change => change.IsHidden) is { } hidden)
-            return Refused($"What {Panel.Find(hidden.Column)?.Label ?? hidden.Column} was is not kept in the logbook. Change it by hand.");
-        if (taken.SelectMany(record => record.Changes).FirstOrDefault(change => Panel.Find(change.Column) is not { IsWritable: true }) is { } gone)
+            return Refused(
+                $"What {Panel.Find(hidden.Column)?.Label ?? hidden.Column} was is not kept in the logbook. Change it by hand."
+            );
+        if (
+            taken
+                .SelectMany(record => record.Changes)
+                .FirstOrDefault(change => Panel.Find(change.Column) is not { IsWritable: true }) is
+            { } gone
+        )
             return Refused($"{gone.Column} can no longer be changed here. Change it by hand.");
         await using var context = store.Open();
         try
         {
             // What was read is what is written over: another's change in between ends this one.
-            await using var transaction = await context.Database.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, cancellationToken);
+            await using var transaction = await context.Database.BeginTransactionAsync(
+                System.Data.IsolationLevel.RepeatableRead,
+                cancellationToken
+            );
             var together = new ChangesTogether(this, context, transaction);
-            foreach (var alike in taken.GroupBy(record => string.Join('\u001e', record.Changes.Select(change => $"{change.Column}\u001f{change.From?.Length}\u001f{change.From}"))))
+            foreach (
+                var alike in taken.GroupBy(record =>
+                    string.Join(
+                        '\u001e',
+                        record.Changes.Select(change => $"{change.Column}\u001f{change.From?.Length}\u001f{change.From}")
+                    )
+                )
+            )
             {
                 var given = alike.ToDictionary(record => record.Key!, record => record.Changes);
-                var values = WithStamps(alike.First().Changes.ToDictionary(change => change.Column, change => change.From), isNew: false);
+                var values = WithStamps(
+                    alike.First().Changes.ToDictionary(change => change.Column, change => change.From),
+                    isNew: false
+                );
                 if (!RecordSelection.TryRead(Panel, [.. given.Keys], out var chosen, out var problem))
                     return new ChangeOutcome.Refused([problem!]);
                 foreach (var part in chosen!.InParts(RecordSelection.MaxWithLongKeys))
                 {
                     var still = (await store.ReadAllAsync(context, part, cancellationToken))
-                        .Where(record => given[KeyOf(record)].All(change => record[change.Column] == change.To)).Select(KeyOf).ToList();
+                        .Where(record => given[KeyOf(record)].All(change => record[change.Column] == change.To))
+                        .Select(KeyOf)
+                        .ToList();
                     if (still.Count > 0 && RecordSelection.TryRead(Panel, still, out var untouched, out _))
                         await together.SetAsync(untouched!, values, cancellationToken);
                 }
@@ -178,7 +243,9 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         }
         catch (PostgresException answer)
         {
-            return new ChangeOutcome.Refused((await RefuseAsync(answer, new Dictionary<string, string?>(), answer, cancellationToken)).Problems);
+            return new ChangeOutcome.Refused(
+                (await RefuseAsync(answer, new Dictionary<string, string?>(), answer, cancellationToken)).Problems
+            );
         }
 
         static ChangeOutcome Refused(string why) => new ChangeOutcome.Refused([new("entry", why)]);
@@ -191,33 +258,69 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         private readonly Witnesses _witnesses = new(RowsOf(context));
         private int _changed;
 
-        public async Task SetAsync(RecordSelection part, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+        public async Task SetAsync(
+            RecordSelection part,
+            IReadOnlyDictionary<string, string?> values,
+            CancellationToken cancellationToken
+        )
         {
             var (store, panel) = (writer.Store, writer.Panel);
             if (writer.IsLogged)
             {
                 var before = (await store.ReadAllAsync(context, part, cancellationToken)).ToList();
-                var titles = await WithinSavepointAsync(transaction, () => store.TitlesAsync(context, before, cancellationToken), cancellationToken);
-                _logged.AddRange(before.Select((record, i) => writer.Logged(writer.KeyOf(record), titles?[i], LogAct.ChangedTogether, record, values)));
-                await _witnesses.WatchAsync(panel.Table.Name, panel.Identity.Columns, before.Select(record => writer.InDatabase([.. panel.Identity.Columns.Select(column => record[column] ?? "")])), cancellationToken);
+                var titles = await WithinSavepointAsync(
+                    transaction,
+                    () => store.TitlesAsync(context, before, cancellationToken),
+                    cancellationToken
+                );
+                _logged.AddRange(
+                    before.Select(
+                        (record, i) => writer.Logged(writer.KeyOf(record), titles?[i], LogAct.ChangedTogether, record, values)
+                    )
+                );
+                await _witnesses.WatchAsync(
+                    panel.Table.Name,
+                    panel.Identity.Columns,
+                    before.Select(record =>
+                        writer.InDatabase([.. panel.Identity.Columns.Select(column => record[column] ?? "")])
+                    ),
+                    cancellationToken
+                );
             }
 
-            _changed += await store.Matching(context, part.Filter).ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
+            _changed += await store
+                .Matching(context, part.Filter)
+                .ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
         }
 
-        public async Task<ChangeOutcome> EndAsync(int asked, CancellationToken cancellationToken) => await writer.EndAsync<ChangeOutcome.Done>(
-            transaction,
-            () => Task.FromResult(new Act<ChangeOutcome.Done>(LogAct.ChangedTogether, _logged, place => new ChangeOutcome.Done(_changed, asked - _changed, place.Entry)) { Witnesses = _witnesses }),
-            cancellationToken) switch
-        {
-            ActEnd<ChangeOutcome.Done>.Done(var done) => done,
-            ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
-            var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
-        };
+        public async Task<ChangeOutcome> EndAsync(int asked, CancellationToken cancellationToken) =>
+            await writer.EndAsync<ChangeOutcome.Done>(
+                transaction,
+                () =>
+                    Task.FromResult(
+                        new Act<ChangeOutcome.Done>(LogAct.ChangedTogether, _logged, place => new ChangeOutcome.Done(
+                            _changed,
+                            asked - _changed,
+                            place.Entry
+                        ))
+                        {
+                            Witnesses = _witnesses,
+                        }
+                    ),
+                cancellationToken
+            ) switch
+            {
+                ActEnd<ChangeOutcome.Done>.Done(var done) => done,
+                ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
+                var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+            };
     }
 
     private async Task<WriteOutcome> InsertAsync(
-        IReadOnlyDictionary<string, string?> values, BoundColumn? numbered, CancellationToken cancellationToken)
+        IReadOnlyDictionary<string, string?> values,
+        BoundColumn? numbered,
+        CancellationToken cancellationToken
+    )
     {
         await using var context = store.Open();
         // Within a savepoint the row would bear another number than the transaction, by which the history knows its own writes.
@@ -229,32 +332,70 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         if (numbered is not null)
         {
             if (await TakeNumberAsync(context, numbered, cancellationToken) is not { } number)
-                return Refused(new(numbered.Name, $"{numbered.Label} has no number left above the greatest one. Type one that is free."));
+                return Refused(
+                    new(numbered.Name, $"{numbered.Label} has no number left above the greatest one. Type one that is free.")
+                );
             row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
         }
 
         var moved = await PlaceAsync(context, row, values, cancellationToken);
         store.Rows(context).Add(row);
         await context.SaveChangesAsync(cancellationToken);
-        List<string> keyValues = [.. Panel.Identity.Columns.Select(name => values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!))];
+        List<string> keyValues =
+        [
+            .. Panel.Identity.Columns.Select(name =>
+                values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!)
+            ),
+        ];
         var key = RecordKey.Write(keyValues);
-        return ToOutcome(await EndAsync<WriteOutcome.Written>(transaction, async () =>
-        {
-            var witnesses = new Witnesses(RowsOf(context));
-            witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(keyValues), null);
-            var now = await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values;
-            var view = await ViewAsync(context, transaction, key, cancellationToken);
-            var added = Logged(key, view?.Title, LogAct.Added, new Dictionary<string, string?>(), now);
-            IReadOnlyList<LoggedRecord> logged = moved > 0 ? [added, new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved on to make room", LogAct.Moved, [])] : [added];
-            return new Act<WriteOutcome.Written>(LogAct.Added, logged, _ => new WriteOutcome.Written(view)) { Witnesses = witnesses };
-        }, cancellationToken));
+        return ToOutcome(
+            await EndAsync<WriteOutcome.Written>(
+                transaction,
+                async () =>
+                {
+                    var witnesses = new Witnesses(RowsOf(context));
+                    witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(keyValues), null);
+                    var now = await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values;
+                    var view = await ViewAsync(context, transaction, key, cancellationToken);
+                    var added = Logged(key, view?.Title, LogAct.Added, new Dictionary<string, string?>(), now);
+                    IReadOnlyList<LoggedRecord> logged =
+                        moved > 0
+                            ?
+                            [
+                                added,
+                                new LoggedRecord(
+                                    Panel.Table.Name,
+                                    null,
+                                    $"{moved} others moved on to make room",
+                                    LogAct.Moved,
+                                    []
+                                ),
+                            ]
+                            : [added];
+                    return new Act<WriteOutcome.Written>(LogAct.Added, logged, _ => new WriteOutcome.Written(view))
+                    {
+                        Witnesses = witnesses,
+                    };
+                },
+                cancellationToken
+            )
+        );
     }
 
     // A new record stands last in the running order, or first; first without a gap moves the others on.
-    private async Task<long> PlaceAsync(DbContext context, Row row, IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    private async Task<long> PlaceAsync(
+        DbContext context,
+        Row row,
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken
+    )
     {
-        if (Panel.Definition.Order is not { } order || values.GetValueOrDefault(order.Column) is not null
-            || Panel.Table.Find(order.Column) is not { IsWrittenByDatabaseOnly: false } column || PositionScale.Of(column.Type) is not { } scale)
+        if (
+            Panel.Definition.Order is not { } order
+            || values.GetValueOrDefault(order.Column) is not null
+            || Panel.Table.Find(order.Column) is not { IsWrittenByDatabaseOnly: false } column
+            || PositionScale.Of(column.Type) is not { } scale
+        )
         {
             return 0;
         }
@@ -262,10 +403,16 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         var group = order.Group is { } grouped ? values.GetValueOrDefault(grouped) : null;
         var connection = (NpgsqlConnection)context.Database.GetDbConnection();
         await OrderLock.TakeAsync(connection, Panel.Table.Name, group, cancellationToken);
-        var filter = order.Group is null ? null : group is null ? new Filter.Empty(order.Group) : (Filter)new Filter.EqualTo(order.Group, group);
+        var filter =
+            order.Group is null ? null
+            : group is null ? new Filter.Empty(order.Group)
+            : (Filter)new Filter.EqualTo(order.Group, group);
         var outermost = await store.OutermostAsync(context, order.Column, filter, order.NewComesFirst, cancellationToken);
         var gap = order.IsDense ? 1 : Math.Max(1, scale.GapFor(Panel.Table.EstimatedRows ?? 0));
-        var position = !PositionScale.TryRead(outermost, out var last) ? gap : order.NewComesFirst ? last - gap : last + gap;
+        var position =
+            !PositionScale.TryRead(outermost, out var last) ? gap
+            : order.NewComesFirst ? last - gap
+            : last + gap;
         var moved = 0L;
         if (position < 1 && last > 1 && !order.IsDense)
             position = last / 2;
@@ -277,7 +424,11 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         return moved;
     }
 
-    private async Task<ActEnd<T>> EndAsync<T>(IDbContextTransaction transaction, Func<Task<Act<T>>> act, CancellationToken cancellationToken)
+    private async Task<ActEnd<T>> EndAsync<T>(
+        IDbContextTransaction transaction,
+        Func<Task<Act<T>>> act,
+        CancellationToken cancellationToken
+    )
         where T : class
     {
         var ending = (NpgsqlTransaction)transaction.GetDbTransaction();
@@ -288,11 +439,25 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         return new ActEnd<T>.Done(done);
     }
 
-    // Read before the transaction ends, so that it can be answered whatever happens after. What cannot be read must not undo what was written.
-    private Task<RecordView?> ViewAsync(DbContext context, IDbContextTransaction transaction, string key, CancellationToken cancellationToken) =>
-        WithinSavepointAsync(transaction, () => store.FindAsync(store.Reader(context), key, cancellationToken), cancellationToken);
+    // Read before the transaction ends, so that it can be answered whatever happens after. What cannot be read must not undo what
+    // was written.
+    private Task<RecordView?> ViewAsync(
+        DbContext context,
+        IDbContextTransaction transaction,
+        string key,
+        CancellationToken cancellationToken
+    ) =>
+        WithinSavepointAsync(
+            transaction,
+            () => store.FindAsync(store.Reader(context), key, cancellationToken),
+            cancellationToken
+        );
 
-    private static async Task<T?> WithinSavepointAsync<T>(IDbContextTransaction transaction, Func<Task<T?>> read, CancellationToken cancellationToken)
+    private static async Task<T?> WithinSavepointAsync<T>(
+        IDbContextTransaction transaction,
+        Func<Task<T?>> read,
+        CancellationToken cancellationToken
+    )
         where T : class
     {
         const string Before = "before_reading";
@@ -315,12 +480,13 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     private string?[] InDatabase(IReadOnlyList<string> keyValues) =>
         [.. Panel.Identity.Columns.Zip(keyValues, (name, text) => ClrValue.InDatabase(Panel.Table.Find(name)!.Type, text))];
 
-    private static WriteOutcome ToOutcome(ActEnd<WriteOutcome.Written> end) => end switch
-    {
-        ActEnd<WriteOutcome.Written>.Done(var done) => done,
-        ActEnd<WriteOutcome.Written>.Refused(var problem) => Refused(problem),
-        var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
-    };
+    private static WriteOutcome ToOutcome(ActEnd<WriteOutcome.Written> end) =>
+        end switch
+        {
+            ActEnd<WriteOutcome.Written>.Done(var done) => done,
+            ActEnd<WriteOutcome.Written>.Refused(var problem) => Refused(problem),
+            var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+        };
 
     private IReadOnlyDictionary<string, string?> WithStamps(IReadOnlyDictionary<string, string?> values, bool isNew)
     {
@@ -329,13 +495,21 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     }
 
     // Where the database would not tell the title, it is made of the record's own values.
-    private LoggedRecord Logged(string key, string? title, LogAct act, IReadOnlyDictionary<string, string?> before, IReadOnlyDictionary<string, string?> after)
+    private LoggedRecord Logged(
+        string key,
+        string? title,
+        LogAct act,
+        IReadOnlyDictionary<string, string?> before,
+        IReadOnlyDictionary<string, string?> after
+    )
     {
-        var name = title ?? Panel.Title.Render(column => after.GetValueOrDefault(column) ?? before.GetValueOrDefault(column), fallback: key);
+        var name = title
+            ?? Panel.Title.Render(column => after.GetValueOrDefault(column) ?? before.GetValueOrDefault(column), fallback: key);
         return new LoggedRecord(Panel.Table.Name, key, name, act, ValueChange.Between(Panel, before, after));
     }
 
-    private string KeyOf(Dictionary<string, string?> values) => RecordKey.Write([.. Panel.Identity.Columns.Select(column => values[column] ?? "")]);
+    private string KeyOf(Dictionary<string, string?> values) =>
+        RecordKey.Write([.. Panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
     private async Task<string?> TakeNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)
     {
@@ -371,17 +545,29 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     }
 
     private async Task<WriteOutcome.Refused> RefuseAsync(
-        PostgresException answer, IReadOnlyDictionary<string, string?> values, Exception thrown, CancellationToken cancellationToken)
+        PostgresException answer,
+        IReadOnlyDictionary<string, string?> values,
+        Exception thrown,
+        CancellationToken cancellationToken
+    )
     {
         if (RefusalText.IsAboutValueText(answer) && await FindUnreadableAsync(values, cancellationToken) is { } blamed)
-            return Refused(new(blamed.Name, $"The database cannot read this as {blamed.Type.Domain ?? blamed.Type.StoreType}: {answer.MessageText}. Correct it."));
+            return Refused(
+                new(
+                    blamed.Name,
+                    $"The database cannot read this as {blamed.Type.Domain ?? blamed.Type.StoreType}: {answer.MessageText}. Correct it."
+                )
+            );
         return RefusalText.Explain(answer, Panel) is { } problem
             ? Refused(problem)
             : throw new InvalidOperationException($"The database failed while writing to {Panel.Table.Name}.", thrown);
     }
 
     // The database does not say which value it could not read, so each one that only it can read is shown to it alone.
-    private async Task<BoundColumn?> FindUnreadableAsync(IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    private async Task<BoundColumn?> FindUnreadableAsync(
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken
+    )
     {
         await using var context = store.Open();
         foreach (var (name, text) in values)
@@ -409,5 +595,10 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
     private static WriteOutcome.Refused Refused(FieldProblem problem) => new([problem]);
 
     private static WriteOutcome.Refused SilentlyRefused() =>
-        Refused(new("", "The database took the request and changed nothing: a trigger or rule of the table holds it back. Ask whoever keeps the database."));
+        Refused(
+            new(
+                "",
+                "The database took the request and changed nothing: a trigger or rule of the table holds it back. Ask whoever keeps the database."
+            )
+        );
 }

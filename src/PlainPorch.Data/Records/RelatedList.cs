@@ -9,7 +9,14 @@ namespace PlainPorch.Data.Records;
 /// <param name="Value">The value that they refer by.</param>
 /// <param name="Count">How many there are, counted up to <see cref="ListPlan.CountBound"/>.</param>
 /// <param name="Records">The first ones.</param>
-public sealed record RelatedList(string Panel, string Column, string Label, string Value, RowCount Count, IReadOnlyList<RelatedRecord> Records);
+public sealed record RelatedList(
+    string Panel,
+    string Column,
+    string Label,
+    string Value,
+    RowCount Count,
+    IReadOnlyList<RelatedRecord> Records
+);
 
 /// <summary>A record that refers to another.</summary>
 /// <param name="Title">How it is called; in a table that joins two others, how the record on the other side is called.</param>

@@ -19,23 +19,43 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
     /// <param name="table">The record's table.</param>
     /// <param name="related">Which records.</param>
     /// <param name="record">All values of the record.</param>
-    /// <param name="isOneOfSeveral">Whether others of the panel refer to the record by another column, so that this one has to be named.</param>
+    /// <param name="isOneOfSeveral">Whether others of the panel refer to the record by another column, so that this one has to be
+    /// named.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The list; null where the panel or column is gone, or the record lacks the value that is referred to.</returns>
     public async Task<RelatedList?> ReadAsync(
-        TableName table, RelatedRecords related, IReadOnlyDictionary<string, string?> record, bool isOneOfSeveral, CancellationToken cancellationToken)
+        TableName table,
+        RelatedRecords related,
+        IReadOnlyDictionary<string, string?> record,
+        bool isOneOfSeveral,
+        CancellationToken cancellationToken
+    )
     {
         if (seen.Other(related.Panel) is not { Panel: var panel } other)
             return null;
-        if (panel.Find(related.Column) is not { Decision.Lookup: { } lookup } bound || lookup.Table != table || record.GetValueOrDefault(lookup.Key) is not { } value)
+        if (
+            panel.Find(related.Column) is not { Decision.Lookup: { } lookup } bound
+            || lookup.Table != table
+            || record.GetValueOrDefault(lookup.Key) is not { } value
+        )
             return null;
         var plan = other.Plan(new ListRequest(Of: related.Column, Value: value));
         if (plan.Dropped.Count > 0)
             return null;
-        var columns = plan.Columns.Concat(panel.Title.Columns).Append(related.Through).OfType<string>().Where(name => panel.Find(name) is not null).Distinct().ToList();
+        var columns = plan
+            .Columns.Concat(panel.Title.Columns)
+            .Append(related.Through)
+            .OfType<string>()
+            .Where(name => panel.Find(name) is not null)
+            .Distinct()
+            .ToList();
         var page = await new ListStore(other).ListAsync(reader, plan with { Size = Shown, Columns = columns }, cancellationToken);
-        var records = page.Rows.Select(row => Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel));
-        var label = isOneOfSeveral ? $"{related.Label}, as {char.ToLowerInvariant(bound.Label[0])}{bound.Label[1..]}" : related.Label;
+        var records = page.Rows.Select(row =>
+            Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel)
+        );
+        var label = isOneOfSeveral
+            ? $"{related.Label}, as {char.ToLowerInvariant(bound.Label[0])}{bound.Label[1..]}"
+            : related.Label;
         return new RelatedList(related.Panel, related.Column, label, value, page.Count!, [.. records]);
     }
 
@@ -44,7 +64,11 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
         if (related.Through is not { } through)
             return null;
         var value = row.Values[page.Columns.Select((column, i) => (column, i)).First(pair => pair.column == through).i];
-        return value is not null && page.Lookups.TryGetValue(through, out var titles) && titles.TryGetValue(value, out var title) && title.Panel is not null
+        return
+            value is not null
+            && page.Lookups.TryGetValue(through, out var titles)
+            && titles.TryGetValue(value, out var title)
+            && title.Panel is not null
             ? new RelatedRecord(title.Title, title.Key, title.Panel)
             : null;
     }

@@ -5,9 +5,7 @@ namespace PlainPorch.Data.Records;
 /// <summary>What became of a change to several records.</summary>
 public abstract record ChangeOutcome
 {
-    private ChangeOutcome()
-    {
-    }
+    private ChangeOutcome() { }
 
     /// <summary>They were changed.</summary>
     /// <param name="Changed">How many.</param>
@@ -23,12 +21,11 @@ public abstract record ChangeOutcome
 /// <summary>What became of an attempt to write a record.</summary>
 public abstract record WriteOutcome
 {
-    private WriteOutcome()
-    {
-    }
+    private WriteOutcome() { }
 
     /// <summary>It was written.</summary>
-    /// <param name="Record">The record as it is now; null where the database's own rules put it out of reach, or after a deletion.</param>
+    /// <param name="Record">The record as it is now; null where the database's own rules put it out of reach, or after a
+    /// deletion.</param>
     public sealed record Written(RecordView? Record) : WriteOutcome;
 
     /// <summary>It was not; nothing was changed.</summary>

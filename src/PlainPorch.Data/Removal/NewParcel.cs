@@ -7,7 +7,9 @@ using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Removal;
 
-/// <summary>Work within a transaction of the source by which a parcel is made: its rows have been read, and others cannot write to them.</summary>
+/// <summary>
+/// Work within a transaction of the source by which a parcel is made: its rows have been read, and others cannot write to them.
+/// </summary>
 internal interface IParcelWork
 {
     /// <summary>How the first record is called.</summary>
@@ -39,7 +41,8 @@ internal interface IParcelWork
 /// <param name="work">The work.</param>
 /// <param name="who">Who does it.</param>
 /// <param name="now">The present moment.</param>
-internal sealed class NewParcel(ParcelStore parcels, OpenPanel panel, IParcelWork work, string who, DateTimeOffset now) : IActParcel
+internal sealed class NewParcel(ParcelStore parcels, OpenPanel panel, IParcelWork work, string who, DateTimeOffset now)
+    : IActParcel
 {
     /// <inheritdoc/>
     public async Task<long?> BeginAsync(string transaction, CancellationToken cancellationToken)
@@ -76,12 +79,29 @@ internal static class ParcelActs
     /// <param name="count">How many records go in all.</param>
     /// <returns>The act; or what kept some rows back.</returns>
     public static async Task<(Act<RemovalOutcome.Done>? Act, FieldProblem? Problem)> ToActAsync(
-        this IParcelWork work, LogAct kind, IActParcel? parcel, Witnesses witnesses, int count)
+        this IParcelWork work,
+        LogAct kind,
+        IActParcel? parcel,
+        Witnesses witnesses,
+        int count
+    )
     {
         work.Note(witnesses);
         var logged = work.Logged();
         return await work.CarryOutAsync() is { } heldBack
             ? (null, heldBack)
-            : (new Act<RemovalOutcome.Done>(kind, logged, place => new RemovalOutcome.Done(count, place.Parcel, work.Title, work.Chosen)) { Witnesses = witnesses, Parcel = parcel }, null);
+            : (
+                new Act<RemovalOutcome.Done>(kind, logged, place => new RemovalOutcome.Done(
+                    count,
+                    place.Parcel,
+                    work.Title,
+                    work.Chosen
+                ))
+                {
+                    Witnesses = witnesses,
+                    Parcel = parcel,
+                },
+                null
+            );
     }
 }

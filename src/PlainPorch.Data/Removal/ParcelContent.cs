@@ -23,14 +23,23 @@ namespace PlainPorch.Data.Removal;
 /// <param name="Names">Their keys and titles.</param>
 /// <param name="Read">The columns that the values of <paramref name="Rows"/> are of; the row's version comes after them.</param>
 internal sealed record ContentPart(
-    int Place, Table Table, string Label, PartAct Act, int Group, List<string> Columns, IReadOnlyList<(string Place, string?[] Values)> Rows,
-    IReadOnlyList<(string? Key, string Title)> Names, IReadOnlyList<string> Read)
+    int Place,
+    Table Table,
+    string Label,
+    PartAct Act,
+    int Group,
+    List<string> Columns,
+    IReadOnlyList<(string Place, string?[] Values)> Rows,
+    IReadOnlyList<(string? Key, string Title)> Names,
+    IReadOnlyList<string> Read
+)
 {
     /// <summary>Where the rows are.</summary>
     public IReadOnlyList<string> Places { get; } = [.. Rows.Select(row => row.Place)];
 
     /// <summary>A kept value in the one text form.</summary>
-    public string? Text(int row, string column) => ClrValue.ToText(Table.Find(column)!.Type, Rows[row].Values[Columns.IndexOf(column)]);
+    public string? Text(int row, string column) =>
+        ClrValue.ToText(Table.Find(column)!.Type, Rows[row].Values[Columns.IndexOf(column)]);
 }
 
 /// <summary>Columns that are to be written in one row.</summary>
@@ -39,7 +48,10 @@ internal sealed record ContentPart(
 /// <param name="Values">The columns with their new values.</param>
 internal sealed record RowWrite(Table Table, string Place, IReadOnlyList<(string Column, string? Value)> Values);
 
-/// <summary>What becomes a parcel: takes hold of rows within a transaction, says what is kept of them, and does with them what is to be done.</summary>
+/// <summary>
+/// What becomes a parcel: takes hold of rows within a transaction, says what is kept of them, and does with them what is to be
+/// done.
+/// </summary>
 /// <param name="panel">The panel where it is done.</param>
 /// <param name="connection">An open connection to the source, with the transaction.</param>
 /// <param name="who">Who does it.</param>
@@ -61,14 +73,34 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     /// <param name="kept">The columns whose values are kept; null for all that the table has.</param>
     /// <param name="group">Which parts leave, and come back, together.</param>
     /// <returns>The part; null where a row is not as it was seen.</returns>
-    public async Task<ContentPart?> AddAsync(Table table, string label, IReadOnlyList<RemovalRow> rows, PartAct act, IEnumerable<string>? kept, int group = 0)
+    public async Task<ContentPart?> AddAsync(
+        Table table,
+        string label,
+        IReadOnlyList<RemovalRow> rows,
+        PartAct act,
+        IEnumerable<string>? kept,
+        int group = 0
+    )
     {
-        List<string> columns = [.. (kept ?? (await _rows.ColumnsAsync(table.Name, cancellationToken)).Select(column => column.Name)).Distinct()];
+        List<string> columns =
+        [
+            .. (kept ?? (await _rows.ColumnsAsync(table.Name, cancellationToken)).Select(column => column.Name)).Distinct(),
+        ];
         var read = columns.Union(_titles.ColumnsOf(table)).ToList();
         var found = await _rows.LockAsync(table.Name, [.. rows.Select(row => row.Place)], read, cancellationToken);
         if (found.Count != rows.Count || !found.Select(row => row.Values[^1]).SequenceEqual(rows.Select(row => row.Version)))
             return null;
-        var part = new ContentPart(_parts.Count, table, label, act, group, columns, found, await _titles.ReadAsync(table, read, [.. found.Select(row => row.Values)], cancellationToken), read);
+        var part = new ContentPart(
+            _parts.Count,
+            table,
+            label,
+            act,
+            group,
+            columns,
+            found,
+            await _titles.ReadAsync(table, read, [.. found.Select(row => row.Values)], cancellationToken),
+            read
+        );
         _parts.Add(part);
         return part;
     }
@@ -82,7 +114,8 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     }
 
     /// <summary>The columns that are kept of rows that are marked.</summary>
-    public IEnumerable<string> KeptOfMarked(Table table) => RecordIdentity.Of(table).Columns.Concat(MarkedValues(table).Select(pair => pair.Column));
+    public IEnumerable<string> KeptOfMarked(Table table) =>
+        RecordIdentity.Of(table).Columns.Concat(MarkedValues(table).Select(pair => pair.Column));
 
     /// <summary>The change of a value, told as far as its column allows.</summary>
     public ValueChange Change(ContentPart part, int row, string column, string? after) =>
@@ -109,33 +142,42 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     }
 
     /// <summary>The parts as the catalog keeps them.</summary>
-    public IReadOnlyList<ParcelPartRow> ToParts(long parcel) => [.. _parts.Select(part => new ParcelPartRow
-    {
-        ParcelId = parcel,
-        Place = part.Place,
-        Schema = part.Table.Name.Schema,
-        Table = part.Table.Name.Name,
-        Label = part.Label,
-        Act = part.Act,
-        Group = part.Group,
-        Columns = part.Columns,
-        Identity = RecordIdentity.Of(part.Table).Columns,
-    })];
+    public IReadOnlyList<ParcelPartRow> ToParts(long parcel) =>
+        [
+            .. _parts.Select(part => new ParcelPartRow
+            {
+                ParcelId = parcel,
+                Place = part.Place,
+                Schema = part.Table.Name.Schema,
+                Table = part.Table.Name.Name,
+                Label = part.Label,
+                Act = part.Act,
+                Group = part.Group,
+                Columns = part.Columns,
+                Identity = RecordIdentity.Of(part.Table).Columns,
+            }),
+        ];
 
     /// <summary>The rows as the catalog keeps them.</summary>
     /// <param name="parcel">The parcel.</param>
     /// <param name="isChosen">Whether a row of the first part was chosen itself.</param>
-    public IEnumerable<ParcelRecordRow> ToRecords(long parcel, Func<int, bool> isChosen) => _parts.SelectMany(part => part.Rows.Select((row, i) => new ParcelRecordRow
-    {
-        ParcelId = parcel,
-        Place = part.Place,
-        Number = i,
-        SourceId = panel.Source.Id,
-        Key = part.Names[i].Key,
-        Title = part.Names[i].Title,
-        IsChosen = part.Place == 0 && isChosen(i),
-        Values = row.Values[..part.Columns.Count],
-    }));
+    public IEnumerable<ParcelRecordRow> ToRecords(long parcel, Func<int, bool> isChosen) =>
+        _parts.SelectMany(part =>
+            part.Rows.Select(
+                (row, i) =>
+                    new ParcelRecordRow
+                    {
+                        ParcelId = parcel,
+                        Place = part.Place,
+                        Number = i,
+                        SourceId = panel.Source.Id,
+                        Key = part.Names[i].Key,
+                        Title = part.Names[i].Title,
+                        IsChosen = part.Place == 0 && isChosen(i),
+                        Values = row.Values[..part.Columns.Count],
+                    }
+            )
+        );
 
     /// <summary>Marks the rows of a part as set aside.</summary>
     /// <returns>What kept some of them back; null for nothing.</returns>
@@ -144,20 +186,41 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     /// <summary>Takes the rows of parts out of their tables, all by one statement.</summary>
     /// <returns>What kept some of them back; null for nothing.</returns>
     public async Task<FieldProblem?> DeleteAsync(IReadOnlyList<ContentPart> parts) =>
-        await _rows.DeleteAsync([.. parts.Select(part => (part.Table.Name, part.Places))], cancellationToken) == parts.Sum(part => part.Rows.Count) ? null : HeldBack(parts[0].Table);
+        await _rows.DeleteAsync([.. parts.Select(part => (part.Table.Name, part.Places))], cancellationToken)
+        == parts.Sum(part => part.Rows.Count)
+            ? null
+            : HeldBack(parts[0].Table);
 
     /// <summary>Sets columns of rows.</summary>
     /// <returns>What kept some of them back; null for nothing.</returns>
-    public async Task<FieldProblem?> SetAsync(Table table, IReadOnlyList<string> places, IReadOnlyList<(string Column, string? Value)> values) =>
-        await _rows.SetAsync(table.Name, places, values, cancellationToken) == places.Count ? null : HeldBack(table);
+    public async Task<FieldProblem?> SetAsync(
+        Table table,
+        IReadOnlyList<string> places,
+        IReadOnlyList<(string Column, string? Value)> values
+    ) => await _rows.SetAsync(table.Name, places, values, cancellationToken) == places.Count ? null : HeldBack(table);
 
-    /// <summary>Writes into rows, some perhaps several times. A row that is written to moves, so each is written once, with all that is to be written.</summary>
+    /// <summary>
+    /// Writes into rows, some perhaps several times. A row that is written to moves, so each is written once, with all that is to
+    /// be written.
+    /// </summary>
     /// <returns>What kept some of them back; null for nothing.</returns>
     public async Task<FieldProblem?> WriteAsync(IEnumerable<RowWrite> writes)
     {
-        var rows = writes.GroupBy(write => (write.Table.Name, write.Place))
-            .Select(row => new RowWrite(row.First().Table, row.Key.Place, [.. row.SelectMany(write => write.Values).DistinctBy(pair => pair.Column)]));
-        foreach (var alike in rows.GroupBy(row => (row.Table.Name, Values: string.Join('\u001f', row.Values.Select(pair => $"{pair.Column}={pair.Value ?? "\u0000"}")))))
+        var rows = writes
+            .GroupBy(write => (write.Table.Name, write.Place))
+            .Select(row => new RowWrite(
+                row.First().Table,
+                row.Key.Place,
+                [.. row.SelectMany(write => write.Values).DistinctBy(pair => pair.Column)]
+            ));
+        foreach (
+            var alike in rows.GroupBy(row =>
+                (
+                    row.Table.Name,
+                    Values: string.Join('\u001f', row.Values.Select(pair => $"{pair.Column}={pair.Value ?? "\u0000"}"))
+                )
+            )
+        )
         {
             if (await SetAsync(alike.First().Table, [.. alike.Select(row => row.Place)], alike.First().Values) is { } problem)
                 return problem;
@@ -169,7 +232,10 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     private List<(string Column, string? Value)> MarkedValues(Table table)
     {
         var marker = panel.Panels.BoundOver(table.Name)!.Marker!;
-        var values = new List<(string, string?)> { (marker.Column, marker.Kind is MarkerKind.Time ? SourceRows.Moment : marker.Removed) };
+        var values = new List<(string, string?)>
+        {
+            (marker.Column, marker.Kind is MarkerKind.Time ? SourceRows.Moment : marker.Removed),
+        };
         if (marker.At is { } at && at != marker.Column)
             values.Add((at, SourceRows.Moment));
         if (marker.By is { } by)
@@ -177,6 +243,9 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
         return values;
     }
 
-    private static FieldProblem HeldBack(Table table) => new(
-        "", $"The database took the request and left some records of {table.Name} as they were: a trigger or rule of the table holds them back. Nothing was removed. Ask whoever keeps the database.");
+    private static FieldProblem HeldBack(Table table) =>
+        new(
+            "",
+            $"The database took the request and left some records of {table.Name} as they were: a trigger or rule of the table holds them back. Nothing was removed. Ask whoever keeps the database."
+        );
 }

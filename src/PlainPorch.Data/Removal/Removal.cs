@@ -12,10 +12,19 @@ using PlainPorch.Data.Parcels;
 
 namespace PlainPorch.Data.Removal;
 
-/// <summary>One removal at work within its transaction: reads the rows that go, says what is to be kept and written down, and removes them.</summary>
+/// <summary>
+/// One removal at work within its transaction: reads the rows that go, says what is to be kept and written down, and removes
+/// them.
+/// </summary>
 internal sealed class Removal(
-    OpenPanel panel, RemovalPlan plan, RecordSelection chosen, NpgsqlConnection connection, string who, IProgress<RemovalProgress>? progress,
-    CancellationToken cancellationToken) : IParcelWork
+    OpenPanel panel,
+    RemovalPlan plan,
+    RecordSelection chosen,
+    NpgsqlConnection connection,
+    string who,
+    IProgress<RemovalProgress>? progress,
+    CancellationToken cancellationToken
+) : IParcelWork
 {
     private readonly ParcelContent _content = new(panel, connection, who, cancellationToken);
     private readonly Dictionary<ContentPart, TouchedRows> _detached = [];
@@ -30,7 +39,9 @@ internal sealed class Removal(
     /// <returns>Whether they are as the plan saw them.</returns>
     public async Task<bool> ReadAsync()
     {
-        var groups = plan.Order.SelectMany((group, i) => group.Select(table => (table, i))).ToDictionary(pair => pair.table, pair => pair.i);
+        var groups = plan
+            .Order.SelectMany((group, i) => group.Select(table => (table, i)))
+            .ToDictionary(pair => pair.table, pair => pair.i);
         long done = 0;
         // In the order of the parcel: the chosen table first, so that its first record gives the removal its name.
         foreach (var taken in plan.Taken)
@@ -38,7 +49,10 @@ internal sealed class Removal(
             Tell("Reading", done);
             var act = taken.Act is RowAct.Mark ? PartAct.Marked : PartAct.Moved;
             // What stays in its table keeps only what changes there, and what is erased nothing.
-            var kept = act is PartAct.Marked ? _content.KeptOfMarked(taken.Table) : plan.CanBeUndone ? null : [];
+            var kept =
+                act is PartAct.Marked ? _content.KeptOfMarked(taken.Table)
+                : plan.CanBeUndone ? null
+                : [];
             if (await _content.AddAsync(taken.Table, taken.Label, taken.Rows, act, kept, groups[taken.Table.Name]) is null)
                 return false;
             done += taken.Rows.Count;
@@ -48,7 +62,10 @@ internal sealed class Removal(
         {
             var reference = touched.Reference;
             var kept = RecordIdentity.Of(reference.Table).Columns.Concat(reference.Columns);
-            if (await _content.AddAsync(reference.Table, reference.Label, touched.Rows, PartAct.Detached, kept, int.MaxValue) is not { } part)
+            if (
+                await _content.AddAsync(reference.Table, reference.Label, touched.Rows, PartAct.Detached, kept, int.MaxValue)
+                is not { } part
+            )
                 return false;
             _detached[part] = touched;
         }
@@ -57,9 +74,33 @@ internal sealed class Removal(
     }
 
     /// <inheritdoc/>
-    public IReadOnlyList<LoggedRecord> Logged() => [.. _content.Parts.SelectMany(part => part.Names.Select((named, i) => _detached.TryGetValue(part, out var touched)
-        ? new LoggedRecord(part.Table.Name, named.Key, named.Title, LogAct.Detached, [.. touched.Reference.Detaches.Select(column => _content.Change(part, i, column, touched.Reference.NoneOf(column)))])
-        : new LoggedRecord(part.Table.Name, named.Key, named.Title, plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, [])))];
+    public IReadOnlyList<LoggedRecord> Logged() =>
+        [
+            .. _content.Parts.SelectMany(part =>
+                part.Names.Select(
+                    (named, i) =>
+                        _detached.TryGetValue(part, out var touched)
+                            ? new LoggedRecord(
+                                part.Table.Name,
+                                named.Key,
+                                named.Title,
+                                LogAct.Detached,
+                                [
+                                    .. touched.Reference.Detaches.Select(column =>
+                                        _content.Change(part, i, column, touched.Reference.NoneOf(column))
+                                    ),
+                                ]
+                            )
+                            : new LoggedRecord(
+                                part.Table.Name,
+                                named.Key,
+                                named.Title,
+                                plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased,
+                                []
+                            )
+                )
+            ),
+        ];
 
     /// <inheritdoc/>
     public void Note(Witnesses witnesses) => _content.Note(witnesses);
@@ -68,16 +109,22 @@ internal sealed class Removal(
     public IReadOnlyList<ParcelPartRow> Parts(long parcel) => _content.ToParts(parcel);
 
     /// <inheritdoc/>
-    public IEnumerable<ParcelRecordRow> Records(long parcel) => _content.ToRecords(parcel, row => IsChosen(panel, chosen, plan.Taken[0].Rows[row]));
+    public IEnumerable<ParcelRecordRow> Records(long parcel) =>
+        _content.ToRecords(parcel, row => IsChosen(panel, chosen, plan.Taken[0].Rows[row]));
 
     /// <inheritdoc/>
     public async Task<FieldProblem?> CarryOutAsync()
     {
-        var emptied = from pair in _detached
-                      where !pair.Value.ByDatabase
-                      from place in pair.Key.Places
-                      let reference = pair.Value.Reference
-                      select new RowWrite(reference.Table, place, [.. reference.Detaches.Select(column => (column, reference.NoneOf(column)))]);
+        var emptied =
+            from pair in _detached
+            where !pair.Value.ByDatabase
+            from place in pair.Key.Places
+            let reference = pair.Value.Reference
+            select new RowWrite(
+                reference.Table,
+                place,
+                [.. reference.Detaches.Select(column => (column, reference.NoneOf(column)))]
+            );
         if (await _content.WriteAsync(emptied) is { } heldBack)
             return heldBack;
         long done = 0;
@@ -89,7 +136,12 @@ internal sealed class Removal(
             done += part.Rows.Count;
         }
 
-        foreach (var group in _content.Parts.Where(part => part.Act is PartAct.Moved).GroupBy(part => part.Group).OrderBy(group => group.Key))
+        foreach (
+            var group in _content
+                .Parts.Where(part => part.Act is PartAct.Moved)
+                .GroupBy(part => part.Group)
+                .OrderBy(group => group.Key)
+        )
         {
             Tell(plan.CanBeUndone ? "Setting aside" : "Erasing", done);
             if (await _content.DeleteAsync([.. group]) is { } problem)

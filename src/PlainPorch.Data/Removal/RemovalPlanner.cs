@@ -40,7 +40,9 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
         var rows = new RemovalRowReader(_reader);
         var filter = Filter.Join(chosen.Filter, forGood ? Bound.SetAside() : Bound.InUse())!;
         var found = await rows.ReadAsync(Bound.Table, filter, references.ColumnsOf(Bound.Table), chosen.Count, cancellationToken);
-        return found.Count == 0 ? null : await new RemovalWalk(panel.Panels, references, rows).PlanAsync(Bound, found, ActOf(forGood), cancellationToken);
+        return found.Count == 0
+            ? null
+            : await new RemovalWalk(panel.Panels, references, rows).PlanAsync(Bound, found, ActOf(forGood), cancellationToken);
     }
 
     /// <summary>Shows a plan.</summary>
@@ -56,12 +58,29 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
         {
             var rows = GoingAlong(plan, taken, own);
             if (rows.Count > 0)
-                along.Add(new AffectedRecords(taken.Label, rows.Count, taken.Act, false, await TitlesAsync(taken.Table, rows, cancellationToken), taken.Panel, null, null, part));
+                along.Add(
+                    new AffectedRecords(
+                        taken.Label,
+                        rows.Count,
+                        taken.Act,
+                        false,
+                        await TitlesAsync(taken.Table, rows, cancellationToken),
+                        taken.Panel,
+                        null,
+                        null,
+                        part
+                    )
+                );
         }
 
         return new RemovalProposal(
             plan.Act is RowAct.Erase ? RemovalManner.Erase : Bound.Manner,
-            await RecognizeAsync(root is null ? [] : await FirstAsync([.. root.Rows.Take(own).Select(row => RecordKey.Write(KeyOf(row)))], cancellationToken), cancellationToken),
+            await RecognizeAsync(
+                root is null
+                    ? []
+                    : await FirstAsync([.. root.Rows.Take(own).Select(row => RecordKey.Write(KeyOf(row)))], cancellationToken),
+                cancellationToken
+            ),
             own,
             root is null ? 0 : chosen.Count - own,
             along,
@@ -69,13 +88,19 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             await TouchedAsync(plan, RemovalEffect.Left, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Hidden, cancellationToken),
             await TouchedAsync(plan, RemovalEffect.Forbids, cancellationToken),
-            await new TableTriggers(connection).FindAsync(plan.Taken.Select(taken => (taken.Table.Name, taken.Act is RowAct.Mark ? RowEvent.Update : RowEvent.Delete)), cancellationToken),
-            plan.TooManyOf is { } label ? $"More than {RemovalWalk.MaxRows:N0} records would go, {label} among them. Choose fewer at a time." : null,
+            await new TableTriggers(connection).FindAsync(
+                plan.Taken.Select(taken => (taken.Table.Name, taken.Act is RowAct.Mark ? RowEvent.Update : RowEvent.Delete)),
+                cancellationToken
+            ),
+            plan.TooManyOf is { } label
+                ? $"More than {RemovalWalk.MaxRows:N0} records would go, {label} among them. Choose fewer at a time."
+                : null,
             plan.CanBeUndone,
             plan.CanBeUndone && Bound.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,
             plan.Count,
             plan.MustBeTyped,
-            plan.Fingerprint);
+            plan.Fingerprint
+        );
     }
 
     /// <summary>Names the records of one part of a plan.</summary>
@@ -85,62 +110,101 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     /// <param name="skip">How many of them are known already.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>A page of them; null where there is no such part.</returns>
-    public async Task<AffectedPage?> ListAsync(RemovalPlan plan, RecordSelection chosen, int part, int skip, CancellationToken cancellationToken)
+    public async Task<AffectedPage?> ListAsync(
+        RemovalPlan plan,
+        RecordSelection chosen,
+        int part,
+        int skip,
+        CancellationToken cancellationToken
+    )
     {
         (Table Table, IReadOnlyList<RemovalRow> Rows)? found = part - plan.Taken.Count is var touched and >= 0
-            ? touched < plan.Touched.Count ? (plan.Touched[touched].Reference.Table, plan.Touched[touched].Rows) : null
-            : part >= 0 ? (plan.Taken[part].Table, GoingAlong(plan, plan.Taken[part], OwnOf(plan, chosen))) : null;
+            ? touched < plan.Touched.Count
+                ? (plan.Touched[touched].Reference.Table, plan.Touched[touched].Rows)
+                : null
+            : part >= 0
+                ? (plan.Taken[part].Table, GoingAlong(plan, plan.Taken[part], OwnOf(plan, chosen)))
+                : null;
         if (found is not { } all)
             return null;
         var named = await NameAsync(all.Table, [.. all.Rows.Skip(skip).Take(PageSize)], cancellationToken);
-        return new AffectedPage([.. named.Select(record => new AffectedRecord(record.Key, record.Title))], all.Rows.Count > skip + PageSize);
+        return new AffectedPage(
+            [.. named.Select(record => new AffectedRecord(record.Key, record.Title))],
+            all.Rows.Count > skip + PageSize
+        );
     }
 
     // The chosen records are the first of the first part.
-    private int OwnOf(RemovalPlan plan, RecordSelection chosen) => plan.Taken is [var root, ..] ? root.Rows.Count(row => chosen.Has(KeyOf(row))) : 0;
+    private int OwnOf(RemovalPlan plan, RecordSelection chosen) =>
+        plan.Taken is [var root, ..] ? root.Rows.Count(row => chosen.Has(KeyOf(row))) : 0;
 
     // Records of the panel itself may go along, too: those that refer to a chosen one.
-    private static IReadOnlyList<RemovalRow> GoingAlong(RemovalPlan plan, TakenRows taken, int own) => taken == plan.Taken[0] ? [.. taken.Rows.Skip(own)] : taken.Rows;
+    private static IReadOnlyList<RemovalRow> GoingAlong(RemovalPlan plan, TakenRows taken, int own) =>
+        taken == plan.Taken[0] ? [.. taken.Rows.Skip(own)] : taken.Rows;
 
     private List<string> KeyOf(RemovalRow row) => [.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")];
 
-    private RowAct ActOf(bool forGood) => forGood ? RowAct.Erase : Bound.Manner switch
-    {
-        RemovalManner.Mark => RowAct.Mark,
-        RemovalManner.Erase => RowAct.Erase,
-        _ => RowAct.Move,
-    };
+    private RowAct ActOf(bool forGood) =>
+        forGood
+            ? RowAct.Erase
+            : Bound.Manner switch
+            {
+                RemovalManner.Mark => RowAct.Mark,
+                RemovalManner.Erase => RowAct.Erase,
+                _ => RowAct.Move,
+            };
 
-    private async Task<List<AffectedRecords>> TouchedAsync(RemovalPlan plan, RemovalEffect effect, CancellationToken cancellationToken)
+    private async Task<List<AffectedRecords>> TouchedAsync(
+        RemovalPlan plan,
+        RemovalEffect effect,
+        CancellationToken cancellationToken
+    )
     {
         var affected = new List<AffectedRecords>();
-        foreach (var (touched, place) in plan.Touched.Select((touched, i) => (touched, i)).Where(pair => pair.touched.Effect == effect))
+        foreach (
+            var (touched, place) in plan.Touched.Select((touched, i) => (touched, i)).Where(pair => pair.touched.Effect == effect)
+        )
         {
             var reference = touched.Reference;
             var isListed = reference is { Panel: not null, Columns.Count: 1, Lookup: not null } && touched.Example.Count > 0;
-            affected.Add(new AffectedRecords(
-                reference.Label,
-                touched.Rows.Count,
-                null,
-                touched.ByDatabase,
-                await TitlesAsync(reference.Table, touched.Rows, cancellationToken),
-                reference.Panel,
-                isListed ? reference.Columns[0] : null,
-                isListed ? touched.Example[0].Values.GetValueOrDefault(reference.TargetColumns[0]) : null,
-                plan.Taken.Count + place));
+            affected.Add(
+                new AffectedRecords(
+                    reference.Label,
+                    touched.Rows.Count,
+                    null,
+                    touched.ByDatabase,
+                    await TitlesAsync(reference.Table, touched.Rows, cancellationToken),
+                    reference.Panel,
+                    isListed ? reference.Columns[0] : null,
+                    isListed ? touched.Example[0].Values.GetValueOrDefault(reference.TargetColumns[0]) : null,
+                    plan.Taken.Count + place
+                )
+            );
         }
 
         return affected;
     }
 
-    private async Task<IReadOnlyList<string>> TitlesAsync(Table table, IReadOnlyList<RemovalRow> rows, CancellationToken cancellationToken) =>
-        [.. (await NameAsync(table, [.. rows.Take(ShownTitles)], cancellationToken)).Select(named => named.Title)];
+    private async Task<IReadOnlyList<string>> TitlesAsync(
+        Table table,
+        IReadOnlyList<RemovalRow> rows,
+        CancellationToken cancellationToken
+    ) => [.. (await NameAsync(table, [.. rows.Take(ShownTitles)], cancellationToken)).Select(named => named.Title)];
 
-    private async Task<IReadOnlyList<(string? Key, string Title)>> NameAsync(Table table, IReadOnlyList<RemovalRow> rows, CancellationToken cancellationToken)
+    private async Task<IReadOnlyList<(string? Key, string Title)>> NameAsync(
+        Table table,
+        IReadOnlyList<RemovalRow> rows,
+        CancellationToken cancellationToken
+    )
     {
         var titles = new RowTitles(_reader, panel.Panels);
         var columns = titles.ColumnsOf(table);
-        var values = await new SourceRows(connection).ReadAsync(table.Name, [.. rows.Select(row => row.Place)], columns, cancellationToken);
+        var values = await new SourceRows(connection).ReadAsync(
+            table.Name,
+            [.. rows.Select(row => row.Place)],
+            columns,
+            cancellationToken
+        );
         return await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken);
     }
 
@@ -149,23 +213,30 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     {
         if (keys.Count < 2 || !RecordSelection.TryRead(Bound, keys, out var all, out _))
             return keys.Take(Shown);
-        var listed = (await panel.Lists().KeysAsync(_reader, panel.Seen.Plan(new ListRequest()).OfChosen(all!.Filter), cancellationToken)).Keys.ToList();
+        var listed = (
+            await panel.Lists().KeysAsync(_reader, panel.Seen.Plan(new ListRequest()).OfChosen(all!.Filter), cancellationToken)
+        ).Keys.ToList();
         // Those that the list leaves out, as one that is marked already, come last.
         return listed.Concat(keys.Except(listed)).Take(Shown);
     }
 
-    private async Task<IReadOnlyList<RecognizedRecord>> RecognizeAsync(IEnumerable<string> keys, CancellationToken cancellationToken)
+    private async Task<IReadOnlyList<RecognizedRecord>> RecognizeAsync(
+        IEnumerable<string> keys,
+        CancellationToken cancellationToken
+    )
     {
         var records = new List<RecognizedRecord>();
         foreach (var key in keys)
         {
             if (await panel.Records().FindAsync(_reader, key, cancellationToken) is not { } record)
                 continue;
-            var values = Bound.RecognizedBy
-                .Where(column => record.Values.GetValueOrDefault(column.Name) is { Length: > 0 })
-                .Select(column => record.Lookups.TryGetValue(column.Name, out var title)
-                    ? new RecognizedValue(column.Name, title.Title, IsTitle: true)
-                    : new RecognizedValue(column.Name, RowTitles.Shown(record.Values[column.Name]!), IsTitle: false));
+            var values = Bound
+                .RecognizedBy.Where(column => record.Values.GetValueOrDefault(column.Name) is { Length: > 0 })
+                .Select(column =>
+                    record.Lookups.TryGetValue(column.Name, out var title)
+                        ? new RecognizedValue(column.Name, title.Title, IsTitle: true)
+                        : new RecognizedValue(column.Name, RowTitles.Shown(record.Values[column.Name]!), IsTitle: false)
+                );
             records.Add(new RecognizedRecord(record.Key, RowTitles.Shown(record.Title), [.. values]));
         }
 

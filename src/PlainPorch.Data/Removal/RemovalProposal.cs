@@ -22,9 +22,23 @@ namespace PlainPorch.Data.Removal;
 /// <param name="MustBeTyped">Whether that number has to be typed.</param>
 /// <param name="Fingerprint">To be given back, so that only this is carried out.</param>
 public sealed record RemovalProposal(
-    RemovalManner Manner, IReadOnlyList<RecognizedRecord> Records, int Chosen, int NotFound, IReadOnlyList<AffectedRecords> Along,
-    IReadOnlyList<AffectedRecords> Detached, IReadOnlyList<AffectedRecords> Left, IReadOnlyList<AffectedRecords> Hidden, IReadOnlyList<AffectedRecords> Forbidding,
-    IReadOnlyList<TableTrigger> Triggers, string? Problem, bool CanBeBroughtBack, DateTimeOffset? EraseAt, int Count, bool MustBeTyped, string Fingerprint);
+    RemovalManner Manner,
+    IReadOnlyList<RecognizedRecord> Records,
+    int Chosen,
+    int NotFound,
+    IReadOnlyList<AffectedRecords> Along,
+    IReadOnlyList<AffectedRecords> Detached,
+    IReadOnlyList<AffectedRecords> Left,
+    IReadOnlyList<AffectedRecords> Hidden,
+    IReadOnlyList<AffectedRecords> Forbidding,
+    IReadOnlyList<TableTrigger> Triggers,
+    string? Problem,
+    bool CanBeBroughtBack,
+    DateTimeOffset? EraseAt,
+    int Count,
+    bool MustBeTyped,
+    string Fingerprint
+);
 
 /// <summary>A record by what people recognize it.</summary>
 /// <param name="Key">Its key.</param>
@@ -49,7 +63,16 @@ public sealed record RecognizedValue(string Column, string Value, bool IsTitle);
 /// <param name="Value">The value that they refer by, of one of the records that go.</param>
 /// <param name="Part">By this number all of them can be asked for.</param>
 public sealed record AffectedRecords(
-    string Label, int Count, RowAct? Act, bool ByDatabase, IReadOnlyList<string> Titles, string? Panel, string? Column, string? Value, int Part);
+    string Label,
+    int Count,
+    RowAct? Act,
+    bool ByDatabase,
+    IReadOnlyList<string> Titles,
+    string? Panel,
+    string? Column,
+    string? Value,
+    int Part
+);
 
 /// <summary>A page of the records of one part of a removal.</summary>
 /// <param name="Records">The records.</param>
@@ -70,9 +93,7 @@ public sealed record RemovalProgress(string Step, long Done, long Of);
 /// <summary>What became of a removal.</summary>
 public abstract record RemovalOutcome
 {
-    private RemovalOutcome()
-    {
-    }
+    private RemovalOutcome() { }
 
     /// <summary>It was carried out.</summary>
     /// <param name="Count">How many records went in all.</param>

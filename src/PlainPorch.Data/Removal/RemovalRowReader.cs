@@ -17,7 +17,12 @@ internal sealed class RemovalRowReader(SourceReader reader) : IRemovalRows
 
     /// <inheritdoc/>
     public async Task<IReadOnlyList<RemovalRow>> ReferringAsync(
-        RemovalReference reference, IReadOnlyList<RemovalRow> referred, IReadOnlyList<string> columns, int most, CancellationToken cancellationToken)
+        RemovalReference reference,
+        IReadOnlyList<RemovalRow> referred,
+        IReadOnlyList<string> columns,
+        int most,
+        CancellationToken cancellationToken
+    )
     {
         var found = new List<RemovalRow>();
         // What may not be read cannot be counted; where it matters, the database refuses.
@@ -30,11 +35,23 @@ internal sealed class RemovalRowReader(SourceReader reader) : IRemovalRows
 
     /// <summary>Reads the rows of a table that fulfil a condition.</summary>
     public async Task<IReadOnlyList<RemovalRow>> ReadAsync(
-        Table table, Filter filter, IReadOnlyList<string> columns, int most, CancellationToken cancellationToken)
+        Table table,
+        Filter filter,
+        IReadOnlyList<string> columns,
+        int most,
+        CancellationToken cancellationToken
+    )
     {
         if (most <= 0)
             return [];
-        var request = new RowRequest { Filter = filter, Columns = columns, CutAt = TextLength, WithPlace = true, Take = most };
+        var request = new RowRequest
+        {
+            Filter = filter,
+            Columns = columns,
+            CutAt = TextLength,
+            WithPlace = true,
+            Take = most,
+        };
         var rows = new List<RemovalRow>();
         await foreach (var row in reader.StreamAsync(table, request, cancellationToken, Seconds))
         {

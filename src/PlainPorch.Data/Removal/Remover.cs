@@ -10,7 +10,9 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 
-/// <summary>Removes records as their panel's manner says, after what was shown: all of it in one transaction of the source, or nothing.</summary>
+/// <summary>
+/// Removes records as their panel's manner says, after what was shown: all of it in one transaction of the source, or nothing.
+/// </summary>
 /// <remarks>
 /// The keep and the logbook may be in another database than the source: <see cref="ActRunner"/> carries it out across both.
 /// </remarks>
@@ -25,13 +27,20 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
     /// <param name="forGood">Whether records that are set aside are to be erased, instead of records in use removed.</param>
     /// <param name="cancellationToken">Stops the work.</param>
     /// <returns>What it would do; null where none of the records is there.</returns>
-    public async Task<RemovalProposal?> ProposeAsync(OpenPanel panel, RecordSelection chosen, bool forGood, CancellationToken cancellationToken)
+    public async Task<RemovalProposal?> ProposeAsync(
+        OpenPanel panel,
+        RecordSelection chosen,
+        bool forGood,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
-        return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan ? await planner.ShowAsync(plan, chosen, cancellationToken) : null;
+        return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan
+            ? await planner.ShowAsync(plan, chosen, cancellationToken)
+            : null;
     }
 
     /// <summary>Names the records of one part of what a removal would do.</summary>
@@ -42,15 +51,27 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
     /// <param name="skip">How many of them are known already.</param>
     /// <param name="cancellationToken">Stops the work.</param>
     /// <returns>A page of them; null where none of the records is there, or there is no such part.</returns>
-    public async Task<AffectedPage?> ListAsync(OpenPanel panel, RecordSelection chosen, bool forGood, int part, int skip, CancellationToken cancellationToken)
+    public async Task<AffectedPage?> ListAsync(
+        OpenPanel panel,
+        RecordSelection chosen,
+        bool forGood,
+        int part,
+        int skip,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         // Where rows are holds only as long as nobody writes to them.
-        await using var transaction = await connection.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead, cancellationToken);
+        await using var transaction = await connection.BeginTransactionAsync(
+            System.Data.IsolationLevel.RepeatableRead,
+            cancellationToken
+        );
         var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
-        return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan ? await planner.ListAsync(plan, chosen, part, skip, cancellationToken) : null;
+        return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan
+            ? await planner.ListAsync(plan, chosen, part, skip, cancellationToken)
+            : null;
     }
 
     /// <summary>Carries a removal out, if it would still do what was shown.</summary>
@@ -62,7 +83,14 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
     /// <param name="progress">Is told how far it is; null for nobody.</param>
     /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
     public async Task<RemovalOutcome> RemoveAsync(
-        OpenPanel panel, RecordSelection chosen, bool forGood, string fingerprint, int? typed, IProgress<RemovalProgress>? progress, CancellationToken cancellationToken)
+        OpenPanel panel,
+        RecordSelection chosen,
+        bool forGood,
+        string fingerprint,
+        int? typed,
+        IProgress<RemovalProgress>? progress,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
@@ -75,7 +103,13 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
         if (plan.Fingerprint != fingerprint || plan.IsForbidden)
             return new RemovalOutcome.Stale(await planner.ShowAsync(plan, chosen, cancellationToken));
         if (plan.MustBeTyped && typed != plan.Count)
-            return Refused("typed", string.Create(CultureInfo.InvariantCulture, $"{plan.Count:N0} records would be erased for good. Type this number."));
+            return Refused(
+                "typed",
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{plan.Count:N0} records would be erased for good. Type this number."
+                )
+            );
         var work = new Removal(panel, plan, chosen, connection, acts.Caller.Name, progress, cancellationToken);
         try
         {
@@ -91,8 +125,15 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
         return await acts.CarryOutAsync(
             panel,
             transaction,
-            () => work.ToActAsync(plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased, parcel, new Witnesses(new SourceRows(connection)), plan.Count),
-            cancellationToken) switch
+            () =>
+                work.ToActAsync(
+                    plan.CanBeUndone ? LogAct.SetAside : LogAct.Erased,
+                    parcel,
+                    new Witnesses(new SourceRows(connection)),
+                    plan.Count
+                ),
+            cancellationToken
+        ) switch
         {
             ActEnd<RemovalOutcome.Done>.Done(var done) => done,
             ActEnd<RemovalOutcome.Done>.Refused(var problem) => new RemovalOutcome.Refused([problem]),

@@ -8,19 +8,30 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 
-/// <summary>Gives rows on their way back numbers that are free, and lets what comes back with them refer to the new ones.</summary>
+/// <summary>
+/// Gives rows on their way back numbers that are free, and lets what comes back with them refer to the new ones.
+/// </summary>
 /// <param name="panel">The panel where they are brought back.</param>
 /// <param name="source">The rows of the source.</param>
 /// <param name="parts">All parts of the parcel.</param>
-/// <param name="isTrial">Whether it is only to be shown; then the numbers are made up, and none of the database's is used up.</param>
+/// <param name="isTrial">Whether it is only to be shown; then the numbers are made up, and none of the database's is used
+/// up.</param>
 /// <param name="cancellationToken">Gives it up.</param>
-internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyList<ReturningRows> parts, bool isTrial, CancellationToken cancellationToken)
+internal sealed class Renumbering(
+    OpenPanel panel,
+    SourceRows source,
+    IReadOnlyList<ReturningRows> parts,
+    bool isTrial,
+    CancellationToken cancellationToken
+)
 {
     private const int Tries = 100;
 
     private readonly RemovalReferences _references = new(panel.Panels);
+
     // The parts that may hold rows which stay behind, with what their references meant before.
-    private readonly List<(RemovalReference Reference, ReturningRows Referring, Dictionary<string, ParcelRecordRow> Old)> _left = [];
+    private readonly List<(RemovalReference Reference, ReturningRows Referring, Dictionary<string, ParcelRecordRow> Old)> _left =
+    [];
     private int _made;
 
     /// <summary>The column of a key that can be numbered anew.</summary>
@@ -37,7 +48,12 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
     /// <param name="name">The column to number.</param>
     /// <param name="rows">The rows.</param>
     /// <returns>Why there is no number for them; null where they have theirs.</returns>
-    public async Task<string?> NumberAsync(ReturningRows part, IReadOnlyList<string> key, string name, IReadOnlyList<ParcelRecordRow> rows)
+    public async Task<string?> NumberAsync(
+        ReturningRows part,
+        IReadOnlyList<string> key,
+        string name,
+        IReadOnlyList<ParcelRecordRow> rows
+    )
     {
         var column = part.Table.Find(name)!;
         var others = key.Where(one => one != name).ToList();
@@ -61,7 +77,10 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
         {
             foreach (var staying in referring.Staying)
             {
-                if (reference.MeaningOf(referring.TextsOf(staying, reference.Columns)) is { } meaning && old.TryGetValue(meaning, out var row))
+                if (
+                    reference.MeaningOf(referring.TextsOf(staying, reference.Columns)) is { } meaning
+                    && old.TryGetValue(meaning, out var row)
+                )
                     return $"“{staying.Title}” of {referring.Part.Label} would stay set aside, and belong to another record by its number afterwards. Bring it back as well, or leave “{row.Title}” aside.";
             }
         }
@@ -91,7 +110,12 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
             {
                 var values = other.TextsOf(row, reference.Columns);
                 if (reference.MeaningOf(values) is { } meaning && old.TryGetValue(meaning, out var target))
-                    following.Add(new RowChange(row, [.. reference.Columns.Zip(reference.Rewritten(values, part.TextsOf(target, reference.TargetColumns)))]));
+                    following.Add(
+                        new RowChange(
+                            row,
+                            [.. reference.Columns.Zip(reference.Rewritten(values, part.TextsOf(target, reference.TargetColumns)))]
+                        )
+                    );
             }
 
             if (following.Count > 0)
@@ -99,11 +123,16 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
         }
     }
 
-    private static Dictionary<string, ParcelRecordRow> ByMeaning(RemovalReference reference, ReturningRows part, IEnumerable<RowChange> changes) => changes
-        .Select(change => (Meaning: reference.MeaningOf(part.TextsOf(change.Row, reference.TargetColumns)), change.Row))
-        .Where(pair => pair.Meaning is not null)
-        .DistinctBy(pair => pair.Meaning)
-        .ToDictionary(pair => pair.Meaning!, pair => pair.Row);
+    private static Dictionary<string, ParcelRecordRow> ByMeaning(
+        RemovalReference reference,
+        ReturningRows part,
+        IEnumerable<RowChange> changes
+    ) =>
+        changes
+            .Select(change => (Meaning: reference.MeaningOf(part.TextsOf(change.Row, reference.TargetColumns)), change.Row))
+            .Where(pair => pair.Meaning is not null)
+            .DistinctBy(pair => pair.Meaning)
+            .ToDictionary(pair => pair.Meaning!, pair => pair.Row);
 
     // What was only marked refers to records that never left, so to none of these.
     private IEnumerable<(RemovalReference Reference, ReturningRows Part)> ReferringTo(TableName table, HashSet<string> columns) =>
@@ -113,13 +142,24 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
         where part.Table.Name == reference.Table.Name && part.Part.Act is not PartAct.Marked && part.Keeps(reference.Columns)
         select (reference, part);
 
-    private async Task<IReadOnlyList<string>?> FreeAsync(ReturningRows part, Column column, IReadOnlyList<(string Column, string? Value)> others, int count)
+    private async Task<IReadOnlyList<string>?> FreeAsync(
+        ReturningRows part,
+        Column column,
+        IReadOnlyList<(string Column, string? Value)> others,
+        int count
+    )
     {
         if (isTrial)
             return [.. Enumerable.Range(0, count).Select(_ => (--_made).ToString(CultureInfo.InvariantCulture))];
         // Numbers of the rows that come back, too, are taken.
-        var own = part.Coming.Concat(part.Staying).Select(row => part.TextsOf(row, [column.Name])[0]).OfType<string>().ToHashSet();
-        return column.IsSuppliedByDatabase ? await DrawAsync(part.Table, column, own, count) : await CountOnAsync(part.Table, column, others, own, count);
+        var own = part
+            .Coming.Concat(part.Staying)
+            .Select(row => part.TextsOf(row, [column.Name])[0])
+            .OfType<string>()
+            .ToHashSet();
+        return column.IsSuppliedByDatabase
+            ? await DrawAsync(part.Table, column, own, count)
+            : await CountOnAsync(part.Table, column, others, own, count);
     }
 
     // Where another program gives numbers by itself, a sequence lags behind.
@@ -129,7 +169,13 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
         for (var tries = 0; tries < Tries && free.Count < count; tries++)
         {
             var drawn = await source.DrawAsync(table.Name, column.Name, count - free.Count, cancellationToken);
-            var there = await source.FindAsync(table.Name, [column.Name], [.. drawn.Select(number => new[] { number })], [], cancellationToken);
+            var there = await source.FindAsync(
+                table.Name,
+                [column.Name],
+                [.. drawn.Select(number => new[] { number })],
+                [],
+                cancellationToken
+            );
             free.AddRange(drawn.Where((number, i) => there[i] is null && !own.Contains(number)));
         }
 
@@ -137,7 +183,12 @@ internal sealed class Renumbering(OpenPanel panel, SourceRows source, IReadOnlyL
     }
 
     private async Task<IReadOnlyList<string>?> CountOnAsync(
-        Table table, Column column, IReadOnlyList<(string Column, string? Value)> others, HashSet<string> own, int count)
+        Table table,
+        Column column,
+        IReadOnlyList<(string Column, string? Value)> others,
+        HashSet<string> own,
+        int count
+    )
     {
         var greatest = await source.GreatestAsync(table.Name, column.Name, others, cancellationToken);
         var taken = own.Select(text => long.Parse(text, CultureInfo.InvariantCulture)).Append(greatest ?? 0).Max();

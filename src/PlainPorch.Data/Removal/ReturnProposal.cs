@@ -19,7 +19,12 @@ public sealed record WantedPart(int Place, IReadOnlyList<int>? Numbers = null, I
 /// <param name="Conflicts">What has come in the way since, and what can be done about it.</param>
 /// <param name="Triggers">What the database does besides, by triggers and rules of its own.</param>
 /// <param name="Problem">Why nothing can be brought back; null where something can.</param>
-public sealed record ReturnProposal(IReadOnlyList<ReturningPart> Parts, IReadOnlyList<ReturnConflict> Conflicts, IReadOnlyList<TableTrigger> Triggers, string? Problem);
+public sealed record ReturnProposal(
+    IReadOnlyList<ReturningPart> Parts,
+    IReadOnlyList<ReturnConflict> Conflicts,
+    IReadOnlyList<TableTrigger> Triggers,
+    string? Problem
+);
 
 /// <summary>Records of one table that would come back.</summary>
 /// <param name="Place">The part of the parcel.</param>
@@ -39,7 +44,15 @@ public sealed record ReturningPart(int Place, string Label, PartAct Act, int Cou
 /// <param name="Titles">How the first ones are called.</param>
 /// <param name="Remedies">What can be done about it; empty where nobody needs to decide, because they can only stay.</param>
 public sealed record ReturnConflict(
-    int Place, string Label, ConflictKind Kind, IReadOnlyList<string> Columns, IReadOnlyList<string> ColumnLabels, int Count, IReadOnlyList<string> Titles, IReadOnlyList<ConflictRemedy> Remedies);
+    int Place,
+    string Label,
+    ConflictKind Kind,
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<string> ColumnLabels,
+    int Count,
+    IReadOnlyList<string> Titles,
+    IReadOnlyList<ConflictRemedy> Remedies
+);
 
 /// <summary>What came in the way of bringing back.</summary>
 public enum ConflictKind
@@ -56,7 +69,9 @@ public enum ConflictKind
     /// <summary>Somebody has changed the record since, so it stays as it is.</summary>
     Changed,
 
-    /// <summary>The database itself makes other values of it when it comes, by a trigger or rule; known only once it was tried.</summary>
+    /// <summary>
+    /// The database itself makes other values of it when it comes, by a trigger or rule; known only once it was tried.
+    /// </summary>
     Altered,
 }
 
@@ -94,9 +109,7 @@ public sealed record RenumberedRecord(string Title, string Column, string Column
 /// <summary>What became of bringing back.</summary>
 public abstract record ReturnOutcome
 {
-    private ReturnOutcome()
-    {
-    }
+    private ReturnOutcome() { }
 
     /// <summary>Records came back.</summary>
     /// <param name="Count">How many.</param>

@@ -14,12 +14,15 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
 
-/// <summary>Brings back what was set aside, exactly as it was, or erases it for good: all in one transaction of the source, or nothing.</summary>
+/// <summary>
+/// Brings back what was set aside, exactly as it was, or erases it for good: all in one transaction of the source, or nothing.
+/// </summary>
 /// <param name="parcels">What was set aside.</param>
 /// <param name="acts">Carries it out.</param>
 public sealed class Returner(ParcelStore parcels, ActRunner acts)
 {
-    private const string BeingSettled = "Somebody is at it just now, or it is being found out what became of the last that was done with it. Try again in a minute.";
+    private const string BeingSettled =
+        "Somebody is at it just now, or it is being found out what became of the last that was done with it. Try again in a minute.";
 
     /// <summary>Works out what bringing back would do.</summary>
     /// <param name="panel">The panel; its table must be there.</param>
@@ -29,14 +32,21 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     /// <param name="cancellationToken">Stops the work.</param>
     /// <returns>What it would do; null where there is no such parcel.</returns>
     public async Task<ReturnProposal?> ProposeAsync(
-        OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, CancellationToken cancellationToken)
+        OpenPanel panel,
+        long parcel,
+        IReadOnlyList<WantedPart>? wanted,
+        IReadOnlyList<ConflictChoice> choices,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(choices);
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         // Looking locks rows for a moment; the transaction lets go of them.
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        return await LoadAsync(panel, parcel, wanted, choices, connection, isTrial: true, cancellationToken) is { } work ? await work.ShowAsync() : null;
+        return await LoadAsync(panel, parcel, wanted, choices, connection, isTrial: true, cancellationToken) is { } work
+            ? await work.ShowAsync()
+            : null;
     }
 
     /// <summary>Brings back.</summary>
@@ -46,7 +56,12 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     /// <param name="choices">What was decided about conflicts.</param>
     /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
     public async Task<ReturnOutcome> ReturnAsync(
-        OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, CancellationToken cancellationToken)
+        OpenPanel panel,
+        long parcel,
+        IReadOnlyList<WantedPart>? wanted,
+        IReadOnlyList<ConflictChoice> choices,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(choices);
@@ -67,25 +82,44 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
             async () =>
             {
                 foreach (var part in coming)
-                    await witnesses.WatchAsync(part.Table.Name, part.Part.Identity, part.Coming.Where(row => row.FoundAt is null).Select(row => part.Of(row, part.Part.Identity)), cancellationToken);
+                    await witnesses.WatchAsync(
+                        part.Table.Name,
+                        part.Part.Identity,
+                        part.Coming.Where(row => row.FoundAt is null).Select(row => part.Of(row, part.Part.Identity)),
+                        cancellationToken
+                    );
                 if (await work.ReturnAsync(choices) is not { } count)
                 {
                     isAltered = work.Problem is null;
                     return (null, new FieldProblem("", work.Problem ?? ""));
                 }
 
-                var done = new ReturnOutcome.Done(count, work.Total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count), work.Renumbered);
-                return (new Act<ReturnOutcome.Done>(LogAct.BroughtBack, [.. coming.SelectMany(part => part.Coming.Select(row => Logged(panel, part, row)))], _ => done)
-                {
-                    Witnesses = witnesses,
-                    Parcel = new ReturningParcel(parcels, parcel, [.. coming.Select(part => (part.Part, part.Coming))]),
-                }, null);
+                var done = new ReturnOutcome.Done(
+                    count,
+                    work.Total - coming.Where(part => part.Part.Act.Removes()).Sum(part => part.Coming.Count),
+                    work.Renumbered
+                );
+                return (
+                    new Act<ReturnOutcome.Done>(
+                        LogAct.BroughtBack,
+                        [.. coming.SelectMany(part => part.Coming.Select(row => Logged(panel, part, row)))],
+                        _ => done
+                    )
+                    {
+                        Witnesses = witnesses,
+                        Parcel = new ReturningParcel(parcels, parcel, [.. coming.Select(part => (part.Part, part.Coming))]),
+                    },
+                    null
+                );
             },
-            cancellationToken);
+            cancellationToken
+        );
         return isAltered ? new ReturnOutcome.Undecided(await work.ShowAsync()) : ToOutcome(end);
     }
 
-    /// <summary>Brings back records that a marker says are set aside and no parcel knows of, because another program marked them.</summary>
+    /// <summary>
+    /// Brings back records that a marker says are set aside and no parcel knows of, because another program marked them.
+    /// </summary>
     /// <param name="panel">The panel; its table must be there.</param>
     /// <param name="chosen">The records.</param>
     /// <param name="cancellationToken">Gives it up; then nothing was done.</param>
@@ -94,40 +128,89 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
         if (panel.Bound is not { Marker: { } marker, CanRemove: true } bound)
-            return Refused($"Nothing marks the records of {panel.Definition.Label} as set aside, or they cannot be changed here.");
+            return Refused(
+                $"Nothing marks the records of {panel.Definition.Label} as set aside, or they cannot be changed here."
+            );
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var reader = new SourceReader(panel.Model, connection);
         var titles = new RowTitles(reader, panel.Panels);
         var (source, columns) = (new SourceRows(connection), titles.ColumnsOf(bound.Table));
-        var found = await new RemovalRowReader(reader).ReadAsync(bound.Table, Core.Filters.Filter.Join(chosen.Filter, bound.SetAside())!, [], chosen.Count, cancellationToken);
+        var found = await new RemovalRowReader(reader).ReadAsync(
+            bound.Table,
+            Core.Filters.Filter.Join(chosen.Filter, bound.SetAside())!,
+            [],
+            chosen.Count,
+            cancellationToken
+        );
         if (found.Count == 0)
             return new ReturnOutcome.Gone();
         var rows = await source.LockAsync(bound.Table.Name, [.. found.Select(row => row.Place)], columns, cancellationToken);
         var names = await titles.ReadAsync(bound.Table, columns, [.. rows.Select(row => row.Values)], cancellationToken);
-        var emptied = new[] { marker.At, marker.By }.OfType<string>().Where(column => column != marker.Column && bound.Table.Find(column)!.IsNullable);
-        (string Column, string? Value)[] values = [(marker.Column, marker.Kind is MarkerKind.Time ? null : marker.InUse), .. emptied.Select(column => (column, (string?)null))];
-        return ToOutcome(await acts.CarryOutAsync<ReturnOutcome.Done>(
-            panel,
-            transaction,
-            async () =>
-            {
-                var witnesses = new Witnesses(source);
-                var key = bound.Identity.Columns.Select(column => columns.ToList().IndexOf(column)).ToList();
-                string?[][] keys = [.. rows.Select(row => key.Select(at => row.Values[at]).ToArray())];
-                foreach (var (row, values) in rows.Zip(keys))
-                    witnesses.Stays(bound.Table.Name, bound.Identity.Columns, values, row.Values[^1]);
-                var written = await source.SetAsync(bound.Table.Name, [.. rows.Select(row => row.Place)], values, cancellationToken);
-                var there = await source.FindAsync(bound.Table.Name, bound.Identity.Columns, keys, [marker.Column], cancellationToken);
-                if (written != rows.Count || there.Any(row => row?.Values[0] != values[0].Value))
-                    return (null, new FieldProblem("", $"The database left some of the records marked: a trigger or rule of {bound.Table.Name} holds the mark. Nothing was changed. Ask whoever keeps the database."));
-                var done = new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count, []);
-                return (new Act<ReturnOutcome.Done>(LogAct.BroughtBack, [.. names.Select(named => new LoggedRecord(bound.Table.Name, named.Key, named.Title, LogAct.BroughtBack, []))], _ => done)
+        var emptied = new[] { marker.At, marker.By }
+            .OfType<string>()
+            .Where(column => column != marker.Column && bound.Table.Find(column)!.IsNullable);
+        (string Column, string? Value)[] values =
+        [
+            (marker.Column, marker.Kind is MarkerKind.Time ? null : marker.InUse),
+            .. emptied.Select(column => (column, (string?)null)),
+        ];
+        return ToOutcome(
+            await acts.CarryOutAsync<ReturnOutcome.Done>(
+                panel,
+                transaction,
+                async () =>
                 {
-                    Witnesses = witnesses,
-                }, null);
-            },
-            cancellationToken));
+                    var witnesses = new Witnesses(source);
+                    var key = bound.Identity.Columns.Select(column => columns.ToList().IndexOf(column)).ToList();
+                    string?[][] keys = [.. rows.Select(row => key.Select(at => row.Values[at]).ToArray())];
+                    foreach (var (row, values) in rows.Zip(keys))
+                        witnesses.Stays(bound.Table.Name, bound.Identity.Columns, values, row.Values[^1]);
+                    var written = await source.SetAsync(
+                        bound.Table.Name,
+                        [.. rows.Select(row => row.Place)],
+                        values,
+                        cancellationToken
+                    );
+                    var there = await source.FindAsync(
+                        bound.Table.Name,
+                        bound.Identity.Columns,
+                        keys,
+                        [marker.Column],
+                        cancellationToken
+                    );
+                    if (written != rows.Count || there.Any(row => row?.Values[0] != values[0].Value))
+                        return (
+                            null,
+                            new FieldProblem(
+                                "",
+                                $"The database left some of the records marked: a trigger or rule of {bound.Table.Name} holds the mark. Nothing was changed. Ask whoever keeps the database."
+                            )
+                        );
+                    var done = new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count, []);
+                    return (
+                        new Act<ReturnOutcome.Done>(
+                            LogAct.BroughtBack,
+                            [
+                                .. names.Select(named => new LoggedRecord(
+                                    bound.Table.Name,
+                                    named.Key,
+                                    named.Title,
+                                    LogAct.BroughtBack,
+                                    []
+                                )),
+                            ],
+                            _ => done
+                        )
+                        {
+                            Witnesses = witnesses,
+                        },
+                        null
+                    );
+                },
+                cancellationToken
+            )
+        );
     }
 
     /// <summary>Erases a parcel for good: what is in our keep, and what is marked in its table.</summary>
@@ -152,26 +235,59 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
             return Refused(FromAnother(panel));
         var count = going.Sum(part => part.Rows.Count);
         if (typed is not null && typed != count)
-            return new ReturnOutcome.Refused([new("typed", string.Create(CultureInfo.InvariantCulture, $"{count:N0} records would be erased for good. Type this number."))]);
-        var logged = going.SelectMany(part => part.Rows.Select(row => new LoggedRecord(new TableName(part.Part.Schema, part.Part.Table), row.Key, row.Title, LogAct.Erased, [])));
+            return new ReturnOutcome.Refused([
+                new(
+                    "typed",
+                    string.Create(CultureInfo.InvariantCulture, $"{count:N0} records would be erased for good. Type this number.")
+                ),
+            ]);
+        var logged = going.SelectMany(part =>
+            part.Rows.Select(row => new LoggedRecord(
+                new TableName(part.Part.Schema, part.Part.Table),
+                row.Key,
+                row.Title,
+                LogAct.Erased,
+                []
+            ))
+        );
         var done = new ReturnOutcome.Done(count, 0, []);
-        return ToOutcome(await acts.CarryOutAsync<ReturnOutcome.Done>(
-            panel,
-            transaction,
-            async () =>
-            {
-                var witnesses = new Witnesses(new SourceRows(connection));
-                await DeleteMarkedAsync(panel, new SourceRows(connection), going, witnesses, cancellationToken);
-                return (new Act<ReturnOutcome.Done>(LogAct.Erased, [.. logged], _ => done) { Witnesses = witnesses, Parcel = new ReturningParcel(parcels, parcel, parts) }, null);
-            },
-            cancellationToken));
+        return ToOutcome(
+            await acts.CarryOutAsync<ReturnOutcome.Done>(
+                panel,
+                transaction,
+                async () =>
+                {
+                    var witnesses = new Witnesses(new SourceRows(connection));
+                    await DeleteMarkedAsync(panel, new SourceRows(connection), going, witnesses, cancellationToken);
+                    return (
+                        new Act<ReturnOutcome.Done>(LogAct.Erased, [.. logged], _ => done)
+                        {
+                            Witnesses = witnesses,
+                            Parcel = new ReturningParcel(parcels, parcel, parts),
+                        },
+                        null
+                    );
+                },
+                cancellationToken
+            )
+        );
     }
 
     // A record that somebody brought back in his own program is not erased here.
     private static async Task DeleteMarkedAsync(
-        OpenPanel panel, SourceRows source, IEnumerable<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> parts, Witnesses witnesses, CancellationToken cancellationToken)
+        OpenPanel panel,
+        SourceRows source,
+        IEnumerable<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> parts,
+        Witnesses witnesses,
+        CancellationToken cancellationToken
+    )
     {
-        foreach (var group in parts.Where(part => part.Part.Act is PartAct.Marked).GroupBy(part => part.Part.Group).OrderBy(group => group.Key))
+        foreach (
+            var group in parts
+                .Where(part => part.Part.Act is PartAct.Marked)
+                .GroupBy(part => part.Part.Group)
+                .OrderBy(group => group.Key)
+        )
         {
             var deleted = new List<(TableName, IReadOnlyList<string>)>();
             foreach (var (part, rows) in group)
@@ -179,9 +295,17 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
                 var table = new TableName(part.Schema, part.Table);
                 if (panel.Panels.BoundOver(table) is not { Marker: { } marker })
                     continue;
-                var keys = rows.Select(row => part.Identity.Select(column => row.Values[part.Columns.ToList().IndexOf(column)]).ToArray()).ToList();
+                var keys = rows.Select(row =>
+                        part.Identity.Select(column => row.Values[part.Columns.ToList().IndexOf(column)]).ToArray()
+                    )
+                    .ToList();
                 var there = await source.FindAsync(table, part.Identity, keys, [marker.Column, "xmin"], cancellationToken);
-                var marked = keys.Zip(there).Where(row => row.Second is { } one && (marker.Kind is MarkerKind.Time ? one.Values[0] is not null : one.Values[0] == marker.Removed)).ToList();
+                var marked = keys.Zip(there)
+                    .Where(row =>
+                        row.Second is { } one
+                        && (marker.Kind is MarkerKind.Time ? one.Values[0] is not null : one.Values[0] == marker.Removed)
+                    )
+                    .ToList();
                 foreach (var (key, row) in marked)
                     witnesses.Goes(table, part.Identity, key, row!.Value.Place, row.Value.Values[1]!);
                 deleted.Add((table, [.. marked.Select(row => row.Second!.Value.Place)]));
@@ -193,7 +317,14 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     }
 
     private async Task<Returning?> LoadAsync(
-        OpenPanel panel, long parcel, IReadOnlyList<WantedPart>? wanted, IReadOnlyList<ConflictChoice> choices, NpgsqlConnection connection, bool isTrial, CancellationToken cancellationToken)
+        OpenPanel panel,
+        long parcel,
+        IReadOnlyList<WantedPart>? wanted,
+        IReadOnlyList<ConflictChoice> choices,
+        NpgsqlConnection connection,
+        bool isTrial,
+        CancellationToken cancellationToken
+    )
     {
         if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { } found)
             return null;
@@ -203,13 +334,22 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         var isReturned = found.Parcel.State is ParcelState.Returned;
         if (IsOfAnother(found.Parcel, panel))
             return Returning.Impossible(panel, connection, FromAnother(panel), cancellationToken);
-        var work = new Returning(panel, new SourceRows(connection), found.Parcel.MadeBy, new TableTriggers(connection), isTrial, cancellationToken);
+        var work = new Returning(
+            panel,
+            new SourceRows(connection),
+            found.Parcel.MadeBy,
+            new TableTriggers(connection),
+            isTrial,
+            cancellationToken
+        );
         foreach (var part in found.Parts)
         {
             var rows = await parcels.RecordsAsync(parcel, part.Place, isReturned, cancellationToken);
             // What lost a reference gets it again whenever anything comes back.
             var isWhole = wanted is null || !part.Act.Removes();
-            work.Add(part, rows, row => isWhole || wanted!.FirstOrDefault(one => one.Place == part.Place)?.Has(row.Number) == true);
+            work.Add(part, rows, row =>
+                isWhole || wanted!.FirstOrDefault(one => one.Place == part.Place)?.Has(row.Number) == true
+            );
         }
 
         if (isReturned)
@@ -219,23 +359,26 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     }
 
     // A parcel belongs to the database that its rows were in, wherever the source leads now.
-    private static bool IsOfAnother(ParcelRow parcel, OpenPanel panel) => parcel.Database is { } of && panel.Source.Identity is { } now && of != now;
+    private static bool IsOfAnother(ParcelRow parcel, OpenPanel panel) =>
+        parcel.Database is { } of && panel.Source.Identity is { } now && of != now;
 
     private static string FromAnother(OpenPanel panel) =>
         $"It was set aside in another database than the one that the source {panel.Source.Name} leads to now. Let the source lead to that one again.";
 
     private static LoggedRecord Logged(OpenPanel panel, ReturningRows part, ParcelRecordRow row)
     {
-        var changes = part.ChangesOf(row).Select(change => ValueChange.Of(panel.Panels, part.Table.Name, change.Column, change.Before, change.After));
+        var changes = part.ChangesOf(row)
+            .Select(change => ValueChange.Of(panel.Panels, part.Table.Name, change.Column, change.Before, change.After));
         return new LoggedRecord(part.Table.Name, part.KeyOf(row), row.Title, LogAct.BroughtBack, [.. changes]);
     }
 
-    private static ReturnOutcome ToOutcome(ActEnd<ReturnOutcome.Done> end) => end switch
-    {
-        ActEnd<ReturnOutcome.Done>.Done(var done) => done,
-        ActEnd<ReturnOutcome.Done>.Refused(var problem) => Refused(problem.Message),
-        _ => Refused(BeingSettled),
-    };
+    private static ReturnOutcome ToOutcome(ActEnd<ReturnOutcome.Done> end) =>
+        end switch
+        {
+            ActEnd<ReturnOutcome.Done>.Done(var done) => done,
+            ActEnd<ReturnOutcome.Done>.Refused(var problem) => Refused(problem.Message),
+            _ => Refused(BeingSettled),
+        };
 
     private static ReturnOutcome.Refused Refused(string message) => new([new FieldProblem("", message)]);
 }

@@ -7,7 +7,11 @@ namespace PlainPorch.Data.Removal;
 /// <param name="parcels">What was set aside.</param>
 /// <param name="parcel">The parcel.</param>
 /// <param name="rows">What comes back, or goes.</param>
-internal sealed class ReturningParcel(ParcelStore parcels, long parcel, IReadOnlyList<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> rows) : IActParcel
+internal sealed class ReturningParcel(
+    ParcelStore parcels,
+    long parcel,
+    IReadOnlyList<(ParcelPartRow Part, IReadOnlyList<ParcelRecordRow> Rows)> rows
+) : IActParcel
 {
     /// <inheritdoc/>
     public async Task<long?> BeginAsync(string transaction, CancellationToken cancellationToken)

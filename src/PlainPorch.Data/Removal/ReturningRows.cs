@@ -10,7 +10,9 @@ namespace PlainPorch.Data.Removal;
 /// <param name="table">Its table as it is now.</param>
 internal sealed class ReturningRows(ParcelPartRow part, Table table)
 {
-    private readonly Dictionary<string, int> _places = part.Columns.Select((name, i) => (name, i)).ToDictionary(pair => pair.name, pair => pair.i);
+    private readonly Dictionary<string, int> _places = part
+        .Columns.Select((name, i) => (name, i))
+        .ToDictionary(pair => pair.name, pair => pair.i);
     private readonly List<ParcelRecordRow> _coming = [];
     private readonly List<ParcelRecordRow> _staying = [];
     private readonly Dictionary<ParcelRecordRow, Dictionary<string, string?>> _before = [];
@@ -43,21 +45,29 @@ internal sealed class ReturningRows(ParcelPartRow part, Table table)
     public bool Keeps(IReadOnlyList<string> columns) => columns.All(_places.ContainsKey);
 
     /// <summary>A row's values, in the database's own text form.</summary>
-    public string?[] Of(ParcelRecordRow row, IReadOnlyList<string> columns) => [.. columns.Select(column => row.Values[_places[column]])];
+    public string?[] Of(ParcelRecordRow row, IReadOnlyList<string> columns) =>
+        [.. columns.Select(column => row.Values[_places[column]])];
 
     /// <summary>The values of the part's identity by which a row that stayed in its table is found there.</summary>
     public string?[] FoundAt(ParcelRecordRow row) => row.FoundAt ?? Of(row, part.Identity);
 
     /// <summary>The columns of a row that stayed in its table which get their values back.</summary>
-    public IReadOnlyList<string> Restored { get; } = [.. part.Columns.Where(column => part.Act is PartAct.Merged || !part.Identity.Contains(column))];
+    public IReadOnlyList<string> Restored { get; } =
+    [.. part.Columns.Where(column => part.Act is PartAct.Merged || !part.Identity.Contains(column))];
 
     /// <summary>A row's values in the one text form.</summary>
     public IReadOnlyList<string?> TextsOf(ParcelRecordRow row, IReadOnlyList<string> columns) =>
-        [.. columns.Select(column => row.Values[_places[column]] is { } value ? ClrValue.ToText(table.Find(column)!.Type, value) : null)];
+        [
+            .. columns.Select(column =>
+                row.Values[_places[column]] is { } value ? ClrValue.ToText(table.Find(column)!.Type, value) : null
+            ),
+        ];
 
     /// <summary>A row's key as it comes back; null where nothing tells the table's rows apart.</summary>
     public string? KeyOf(ParcelRecordRow row) =>
-        row.Key is null || !_before.ContainsKey(row) ? row.Key : RecordKey.Write([.. TextsOf(row, part.Identity).Select(value => value ?? "")]);
+        row.Key is null || !_before.ContainsKey(row)
+            ? row.Key
+            : RecordKey.Write([.. TextsOf(row, part.Identity).Select(value => value ?? "")]);
 
     /// <summary>Lets rows stay set aside.</summary>
     public void Leave(IReadOnlyCollection<ParcelRecordRow> rows)

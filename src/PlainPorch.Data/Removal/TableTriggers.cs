@@ -3,7 +3,9 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Removal;
 
-/// <summary>What happens to rows that a database's own triggers and rules may act on; the bits of <c>pg_trigger.tgtype</c>.</summary>
+/// <summary>
+/// What happens to rows that a database's own triggers and rules may act on; the bits of <c>pg_trigger.tgtype</c>.
+/// </summary>
 [Flags]
 internal enum RowEvent
 {
@@ -42,7 +44,10 @@ internal sealed class TableTriggers(NpgsqlConnection connection)
     /// <summary>Finds the triggers and rules of tables.</summary>
     /// <param name="tables">The tables, each with what happens to its rows.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<IReadOnlyList<TableTrigger>> FindAsync(IEnumerable<(TableName Table, RowEvent Event)> tables, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<TableTrigger>> FindAsync(
+        IEnumerable<(TableName Table, RowEvent Event)> tables,
+        CancellationToken cancellationToken
+    )
     {
         var triggers = new List<TableTrigger>();
         foreach (var (table, happening) in tables.Distinct())

@@ -6,7 +6,8 @@ namespace PlainPorch.Data.Rows;
 
 /// <summary>
 /// Has a connection forget its prepared statements where one may be half prepared. If the database cannot read a value just when
-/// the driver prepares the statement that it is for, the driver (Npgsql 10) takes the statement for prepared without having learnt
+/// the driver prepares the statement that it is for, the driver (Npgsql 10) takes the statement for prepared without having
+/// learnt
 /// what it answers, and breaks down at its next use, which may be anybody's. One for each context.
 /// </summary>
 internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInterceptor
@@ -23,7 +24,11 @@ internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInter
     }
 
     /// <inheritdoc/>
-    public Task CommandFailedAsync(DbCommand command, CommandErrorEventData eventData, CancellationToken cancellationToken = default)
+    public Task CommandFailedAsync(
+        DbCommand command,
+        CommandErrorEventData eventData,
+        CancellationToken cancellationToken = default
+    )
     {
         _isHalfPrepared |= eventData.Exception is PostgresException failure && RefusalText.IsOfParameter(failure);
         return Task.CompletedTask;
@@ -31,7 +36,11 @@ internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInter
 
     // The transaction that failed, in which nothing can be done any more, is over by then.
     /// <inheritdoc/>
-    public override ValueTask<InterceptionResult> ConnectionClosingAsync(DbConnection connection, ConnectionEventData eventData, InterceptionResult result)
+    public override ValueTask<InterceptionResult> ConnectionClosingAsync(
+        DbConnection connection,
+        ConnectionEventData eventData,
+        InterceptionResult result
+    )
     {
         if (_isHalfPrepared)
             Forget((NpgsqlConnection)connection);

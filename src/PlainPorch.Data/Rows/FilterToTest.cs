@@ -16,49 +16,100 @@ internal sealed class FilterToTest(RowColumns columns)
 
     private static readonly FrozenSet<string> _withEquality = new[]
     {
-        "interval", "money", "inet", "cidr", "macaddr", "macaddr8", "timetz", "bit", "varbit", "oid", "xid8", "tid", "name", "\"char\"", "pg_lsn", "tsvector", "tsquery",
-        "int4range", "int8range", "numrange", "daterange", "tsrange", "tstzrange", "int4multirange", "int8multirange", "nummultirange", "datemultirange", "tsmultirange", "tstzmultirange",
+        "interval",
+        "money",
+        "inet",
+        "cidr",
+        "macaddr",
+        "macaddr8",
+        "timetz",
+        "bit",
+        "varbit",
+        "oid",
+        "xid8",
+        "tid",
+        "name",
+        "\"char\"",
+        "pg_lsn",
+        "tsvector",
+        "tsquery",
+        "int4range",
+        "int8range",
+        "numrange",
+        "daterange",
+        "tsrange",
+        "tstzrange",
+        "int4multirange",
+        "int8multirange",
+        "nummultirange",
+        "datemultirange",
+        "tsmultirange",
+        "tstzmultirange",
     }.ToFrozenSet();
 
     /// <summary>The test that a filter is true.</summary>
-    public RowTest Make(Filter filter) => filter switch
-    {
-        Filter.All(var parts) => Joined("and", parts, ifNone: true, Expression.AndAlso),
-        Filter.Any(var parts) => Joined("or", parts, ifNone: false, Expression.OrElse),
-        // In the words that an index over the others is made by.
-        Filter.Not(Filter.Marked(var column, var value)) => new(["not marked", column, value], _ => Expression.NotEqual(columns.Of(column), Fixed(column, value))),
-        Filter.Not(var part) => new(["not", Make(part)], made => SqlText.CallIsNotTrue(made[0])),
-        Filter.Matches(var column, var text, var how) => Matches(column, text, how),
-        Filter.OccursIn(var several, var text, var caseCounts) => Occurs(several, text, caseCounts),
-        Filter.EqualTo(var column, var value) => Equal(column, value),
-        Filter.Compared(var column, var how, var value) =>
-            new(["compared", column, how.ToString(), columns.Sent(column, value)], made => SqlText.Compare(columns.Of(column), how, made[0])) { ValuesDecide = true },
-        Filter.ComparedWith(var column, var how, var other) =>
-            new(["compared with", column, how.ToString(), other], _ => SqlText.Compare(columns.Of(column), how, columns.Of(other))),
-        Filter.OneOf(var column, var values) => OneOf(column, values),
-        Filter.Marked(var column, var value) => new(["marked", column, value], _ => Expression.Equal(columns.Of(column), Fixed(column, value))),
-        Filter.Empty(var column) => new(["empty", column], _ => Empty(column)),
-        Filter.OneOfAlike(var column, var values) =>
-            new(["alike", column, new SentValue(values.ToArray(), typeof(string[]))], made => Contains(TrimmedUpper(columns.Of(column)), made[0], typeof(string))) { ValuesDecide = true },
-        Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
-        _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
-    };
+    public RowTest Make(Filter filter) =>
+        filter switch
+        {
+            Filter.All(var parts) => Joined("and", parts, ifNone: true, Expression.AndAlso),
+            Filter.Any(var parts) => Joined("or", parts, ifNone: false, Expression.OrElse),
+            // In the words that an index over the others is made by.
+            Filter.Not(Filter.Marked(var column, var value)) => new(["not marked", column, value], _ =>
+                Expression.NotEqual(columns.Of(column), Fixed(column, value))
+            ),
+            Filter.Not(var part) => new(["not", Make(part)], made => SqlText.CallIsNotTrue(made[0])),
+            Filter.Matches(var column, var text, var how) => Matches(column, text, how),
+            Filter.OccursIn(var several, var text, var caseCounts) => Occurs(several, text, caseCounts),
+            Filter.EqualTo(var column, var value) => Equal(column, value),
+            Filter.Compared(var column, var how, var value) => new(
+                ["compared", column, how.ToString(), columns.Sent(column, value)],
+                made => SqlText.Compare(columns.Of(column), how, made[0])
+            )
+            {
+                ValuesDecide = true,
+            },
+            Filter.ComparedWith(var column, var how, var other) => new(["compared with", column, how.ToString(), other], _ =>
+                SqlText.Compare(columns.Of(column), how, columns.Of(other))
+            ),
+            Filter.OneOf(var column, var values) => OneOf(column, values),
+            Filter.Marked(var column, var value) => new(["marked", column, value], _ =>
+                Expression.Equal(columns.Of(column), Fixed(column, value))
+            ),
+            Filter.Empty(var column) => new(["empty", column], _ => Empty(column)),
+            Filter.OneOfAlike(var column, var values) => new(
+                ["alike", column, new SentValue(values.ToArray(), typeof(string[]))],
+                made => Contains(TrimmedUpper(columns.Of(column)), made[0], typeof(string))
+            )
+            {
+                ValuesDecide = true,
+            },
+            Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
+            _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
+        };
 
     /// <summary>A text as a pattern that only matches it literally.</summary>
-    public static string EscapeWildcards(string text) => text
-        .Replace(Escape, Escape + Escape, StringComparison.Ordinal)
-        .Replace("%", Escape + "%", StringComparison.Ordinal)
-        .Replace("_", Escape + "_", StringComparison.Ordinal);
+    public static string EscapeWildcards(string text) =>
+        text.Replace(Escape, Escape + Escape, StringComparison.Ordinal)
+            .Replace("%", Escape + "%", StringComparison.Ordinal)
+            .Replace("_", Escape + "_", StringComparison.Ordinal);
 
-    private RowTest Joined(string joint, IReadOnlyList<Filter> parts, bool ifNone, Func<Expression, Expression, Expression> join) => new(
-        [joint, parts.Count.ToString(CultureInfo.InvariantCulture), .. parts.Select(Make)],
-        made => made.Count == 0 ? Expression.Constant(ifNone) : made.Aggregate(join));
+    private RowTest Joined(
+        string joint,
+        IReadOnlyList<Filter> parts,
+        bool ifNone,
+        Func<Expression, Expression, Expression> join
+    ) =>
+        new([joint, parts.Count.ToString(CultureInfo.InvariantCulture), .. parts.Select(Make)], made =>
+            made.Count == 0 ? Expression.Constant(ifNone) : made.Aggregate(join)
+        );
 
     private RowTest Equal(string column, string value)
     {
         var asText = HowAmong(columns.TypeOf(column)) is Among.AsText;
         // One row has a key, whatever the key is; how many have another value depends on the value.
-        return new(["equal", column, columns.Sent(column, value)], made => Expression.Equal(asText ? SqlText.Call(columns.Of(column)) : columns.Of(column), made[0]))
+        return new(["equal", column, columns.Sent(column, value)], made =>
+            Expression.Equal(asText ? SqlText.Call(columns.Of(column)) : columns.Of(column), made[0])
+        )
         {
             ValuesDecide = !columns.Table.IsKey(column),
         };
@@ -67,7 +118,8 @@ internal sealed class FilterToTest(RowColumns columns)
     private RowTest Matches(string column, string text, TextMatch how)
     {
         // Filled up with blanks, a value matches no pattern as a whole; its text leaves them out.
-        var isPadded = how.Place is TextPlace.Whole && columns.TypeOf(column).StoreType.StartsWith("character(", StringComparison.Ordinal);
+        var isPadded =
+            how.Place is TextPlace.Whole && columns.TypeOf(column).StoreType.StartsWith("character(", StringComparison.Ordinal);
         List<object> parts = ["matches", column, how.ToString(), new SentValue(Pattern(text, how), typeof(string))];
         if (how is { Place: TextPlace.Alike, AccentsCount: true })
             parts.Add(new SentValue(text, typeof(string)));
@@ -79,24 +131,45 @@ internal sealed class FilterToTest(RowColumns columns)
             if (how.Place is TextPlace.Alike)
                 return Expression.OrElse(SqlText.CallMatches(value, made[0]), SqlText.CallAlike(value, made[1]));
             return how.CaseCounts ? SqlText.CallLike(value, made[0]) : SqlText.CallMatches(value, made[0]);
-        })
-        { ValuesDecide = true };
+        }) { ValuesDecide = true };
     }
 
-    private RowTest Occurs(IReadOnlyList<string> several, string text, bool caseCounts) => new(
-        ["occurs", several.Count.ToString(CultureInfo.InvariantCulture), caseCounts ? "C" : "c", .. several, new SentValue($"%{EscapeWildcards(text)}%", typeof(string))],
-        made => caseCounts ? SqlText.CallLike(columns.Together(several), made[0]) : SqlText.CallMatches(columns.Together(several), made[0]))
-    { ValuesDecide = true };
+    private RowTest Occurs(IReadOnlyList<string> several, string text, bool caseCounts) =>
+        new(
+            [
+                "occurs",
+                several.Count.ToString(CultureInfo.InvariantCulture),
+                caseCounts ? "C" : "c",
+                .. several,
+                new SentValue($"%{EscapeWildcards(text)}%", typeof(string)),
+            ],
+            made =>
+                caseCounts
+                    ? SqlText.CallLike(columns.Together(several), made[0])
+                    : SqlText.CallMatches(columns.Together(several), made[0])
+        )
+        {
+            ValuesDecide = true,
+        };
 
     private static string Pattern(string text, TextMatch how)
     {
         var literal = EscapeWildcards(how.AccentsCount ? text : PlainLetters.Of(how.CaseCounts ? text : text.ToLowerInvariant()));
-        return how.Place switch { TextPlace.Whole => literal, TextPlace.StartsWith => literal + "%", _ => $"%{literal}%" };
+        return how.Place switch
+        {
+            TextPlace.Whole => literal,
+            TextPlace.StartsWith => literal + "%",
+            _ => $"%{literal}%",
+        };
     }
 
-    private Expression Empty(string column) => columns.TypeOf(column).Kind is ValueKind.Text
-        ? Expression.OrElse(columns.IsNull(column), Expression.Equal(Expression.Call(columns.Of(column), nameof(string.Trim), null), Expression.Constant("")))
-        : columns.IsNull(column);
+    private Expression Empty(string column) =>
+        columns.TypeOf(column).Kind is ValueKind.Text
+            ? Expression.OrElse(
+                columns.IsNull(column),
+                Expression.Equal(Expression.Call(columns.Of(column), nameof(string.Trim), null), Expression.Constant(""))
+            )
+            : columns.IsNull(column);
 
     // One array parameter, so that the query is the same for any number of values.
     private RowTest OneOf(string column, IReadOnlyList<string> values)
@@ -106,10 +179,30 @@ internal sealed class FilterToTest(RowColumns columns)
         return HowAmong(type) switch
         {
             // In an array of arrays the database would see one of two dimensions.
-            Among.OneByOne => Joined("one of", [.. values.Select(value => new Filter.EqualTo(column, value))], ifNone: false, Expression.OrElse),
-            Among.Untyped => new(["one of", column, new SentValue(ArrayLiteral.Write(values), typeof(string))], made => SqlText.CallAmong(columns.Of(column), made[0])) { ValuesDecide = decide },
-            Among.AsText => new(["one of", column, new SentValue(values.ToArray(), typeof(string[]))], made => Contains(SqlText.Call(columns.Of(column)), made[0], typeof(string))) { ValuesDecide = decide },
-            _ => new(["one of", column, ArrayOf(type, values)], made => Contains(columns.Of(column), made[0], ClrValue.TypeFor(type))) { ValuesDecide = decide },
+            Among.OneByOne => Joined(
+                "one of",
+                [.. values.Select(value => new Filter.EqualTo(column, value))],
+                ifNone: false,
+                Expression.OrElse
+            ),
+            Among.Untyped => new(["one of", column, new SentValue(ArrayLiteral.Write(values), typeof(string))], made =>
+                SqlText.CallAmong(columns.Of(column), made[0])
+            )
+            {
+                ValuesDecide = decide,
+            },
+            Among.AsText => new(["one of", column, new SentValue(values.ToArray(), typeof(string[]))], made =>
+                Contains(SqlText.Call(columns.Of(column)), made[0], typeof(string))
+            )
+            {
+                ValuesDecide = decide,
+            },
+            _ => new(["one of", column, ArrayOf(type, values)], made =>
+                Contains(columns.Of(column), made[0], ClrValue.TypeFor(type))
+            )
+            {
+                ValuesDecide = decide,
+            },
         };
     }
 
@@ -121,14 +214,16 @@ internal sealed class FilterToTest(RowColumns columns)
         return new SentValue(typed, typed.GetType());
     }
 
-    private static Among HowAmong(ColumnType type) => type.Kind switch
-    {
-        ValueKind.Array => Among.OneByOne,
-        // Not every type knows when two of its values are the same; and of an untyped value compared with a name in the catalog or
-        // with a row of values the database cannot tell what it is.
-        ValueKind.Other when !_withEquality.Contains(type.StoreType) => Among.AsText,
-        _ => ClrValue.IsSentUntyped(type) ? Among.Untyped : Among.Typed,
-    };
+    private static Among HowAmong(ColumnType type) =>
+        type.Kind switch
+        {
+            ValueKind.Array => Among.OneByOne,
+            // Not every type knows when two of its values are the same; and of an untyped value compared with a name in the
+            // catalog or
+            // with a row of values the database cannot tell what it is.
+            ValueKind.Other when !_withEquality.Contains(type.StoreType) => Among.AsText,
+            _ => ClrValue.IsSentUntyped(type) ? Among.Untyped : Among.Typed,
+        };
 
     private enum Among
     {
@@ -139,9 +234,11 @@ internal sealed class FilterToTest(RowColumns columns)
     }
 
     // Told first that the value is not null, EF leaves out a test for nulls among the values that no index serves.
-    private static BinaryExpression Contains(Expression value, Expression values, Type type) => Expression.AndAlso(
-        Expression.Not(SqlText.IsNull(value)),
-        Expression.Call(typeof(Enumerable), nameof(Enumerable.Contains), [type], values, value));
+    private static BinaryExpression Contains(Expression value, Expression values, Type type) =>
+        Expression.AndAlso(
+            Expression.Not(SqlText.IsNull(value)),
+            Expression.Call(typeof(Enumerable), nameof(Enumerable.Contains), [type], values, value)
+        );
 
     // Of many records referred to, the database compares the two tables itself.
     private RowTest Refers(string column, Lookup lookup, Filter of)
@@ -153,7 +250,13 @@ internal sealed class FilterToTest(RowColumns columns)
         {
             var matching = columns.Others.RowsOf(lookup.Table).Where(other.Lambda<bool>(made[0]));
             var (own, key) = Comparable(columns, column, lookup, other);
-            var keys = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), key.Type], matching.Expression, Expression.Quote(Expression.Lambda(key, other.Row)));
+            var keys = Expression.Call(
+                typeof(Queryable),
+                nameof(Queryable.Select),
+                [typeof(Row), key.Type],
+                matching.Expression,
+                Expression.Quote(Expression.Lambda(key, other.Row))
+            );
             return Expression.Call(typeof(Queryable), nameof(Queryable.Contains), [key.Type], keys, own);
         });
     }
@@ -169,10 +272,21 @@ internal sealed class FilterToTest(RowColumns columns)
         if (lookup.Conversion is ValueConversion.TrimmedAnyCase)
             return (TrimmedUpper(own), TrimmedUpper(key));
         if (lookup.Conversion is ValueConversion.TextToInteger)
-            return (Expression.Call(Expression.Call(own, nameof(string.Trim), null), nameof(string.TrimStart), null, Expression.Constant('0')), SqlText.Call(key));
+            return (
+                Expression.Call(
+                    Expression.Call(own, nameof(string.Trim), null),
+                    nameof(string.TrimStart),
+                    null,
+                    Expression.Constant('0')
+                ),
+                SqlText.Call(key)
+            );
         var (ownType, keyType) = (columns.TypeOf(column), other.TypeOf(lookup.Key));
         // Values that are sent as text are not therefore of one type in the database.
-        if (own.Type == key.Type && (ownType.Kind == keyType.Kind || !(ClrValue.IsSentUntyped(ownType) || ClrValue.IsSentUntyped(keyType))))
+        if (
+            own.Type == key.Type
+            && (ownType.Kind == keyType.Kind || !(ClrValue.IsSentUntyped(ownType) || ClrValue.IsSentUntyped(keyType)))
+        )
             return (own, key);
         return ownType.IsInteger && keyType.IsInteger
             ? (Expression.Convert(own, typeof(long?)), Expression.Convert(key, typeof(long?)))
@@ -186,6 +300,11 @@ internal sealed class FilterToTest(RowColumns columns)
     private MethodCallExpression Fixed(string column, string value)
     {
         var type = columns.Of(column).Type;
-        return Expression.Call(typeof(Microsoft.EntityFrameworkCore.EF), nameof(Microsoft.EntityFrameworkCore.EF.Constant), [type], Expression.Constant(columns.Sent(column, value).Value, type));
+        return Expression.Call(
+            typeof(Microsoft.EntityFrameworkCore.EF),
+            nameof(Microsoft.EntityFrameworkCore.EF.Constant),
+            [type],
+            Expression.Constant(columns.Sent(column, value).Value, type)
+        );
     }
 }

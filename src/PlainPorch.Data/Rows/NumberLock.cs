@@ -3,7 +3,10 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
 
-/// <summary>Lets those who number a table's records by its greatest number take turns, so that whoever asks next already sees the last one's.</summary>
+/// <summary>
+/// Lets those who number a table's records by its greatest number take turns, so that whoever asks next already sees the last
+/// one's.
+/// </summary>
 internal static class NumberLock
 {
     /// <summary>Waits until nobody else numbers records of a table; the lock is held to the transaction's end.</summary>
@@ -12,7 +15,10 @@ internal static class NumberLock
     /// <param name="cancellationToken">Stops the waiting.</param>
     public static async Task TakeAsync(NpgsqlConnection connection, TableName table, CancellationToken cancellationToken)
     {
-        await using var command = new NpgsqlCommand("SELECT pg_catalog.pg_advisory_xact_lock(pg_catalog.hashtextextended($1, 0))", connection)
+        await using var command = new NpgsqlCommand(
+            "SELECT pg_catalog.pg_advisory_xact_lock(pg_catalog.hashtextextended($1, 0))",
+            connection
+        )
         {
             Parameters = { new NpgsqlParameter<string> { TypedValue = $"plain porch, next number of {table}" } },
         };

@@ -26,7 +26,8 @@ public sealed class RecordModel
     {
         Snapshot = snapshot;
         // Numbered, because "a.b" and "c" make the same text as "a" and "b.c".
-        _entityNames = snapshot.Tables.Where(table => table.Columns.Count > 0)
+        _entityNames = snapshot
+            .Tables.Where(table => table.Columns.Count > 0)
             .Select((table, i) => (table.Name, Entity: $"{i}:{table.Name}"))
             .ToDictionary(pair => pair.Name, pair => pair.Entity);
         _model = Task.Run(Build);
@@ -52,7 +53,9 @@ public sealed class RecordModel
         return new RecordModel(snapshot);
     }
 
-    /// <summary>Opens a context on a source; by a connection of its own, because EF would build a provider for each data source.</summary>
+    /// <summary>
+    /// Opens a context on a source; by a connection of its own, because EF would build a provider for each data source.
+    /// </summary>
     internal DbContext Open(NpgsqlDataSource source) => Open(source.CreateConnection(), ownsConnection: true);
 
     /// <summary>Makes a context on an open connection, which stays open.</summary>
@@ -60,12 +63,15 @@ public sealed class RecordModel
 
     private DbContext Open(NpgsqlConnection connection, bool ownsConnection) => Open(Model, connection, ownsConnection);
 
-    private static DbContext Open(IModel model, NpgsqlConnection connection, bool ownsConnection) => new(new DbContextOptionsBuilder()
-        .UseModel(model)
-        .UseNpgsql(connection, ownsConnection)
-        .AddInterceptors(new FailedPreparing())
-        .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
-        .Options);
+    private static DbContext Open(IModel model, NpgsqlConnection connection, bool ownsConnection) =>
+        new(
+            new DbContextOptionsBuilder()
+                .UseModel(model)
+                .UseNpgsql(connection, ownsConnection)
+                .AddInterceptors(new FailedPreparing())
+                .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
+                .Options
+        );
 
     private IModel Build()
     {
@@ -80,7 +86,9 @@ public sealed class RecordModel
         return model;
     }
 
-    /// <summary>The property of a column; the prefix keeps columns called "Count" or "Keys" off the dictionary's own members.</summary>
+    /// <summary>
+    /// The property of a column; the prefix keeps columns called "Count" or "Keys" off the dictionary's own members.
+    /// </summary>
     internal static string Property(string column) => "c:" + column;
 
     /// <summary>The entity name of a table.</summary>

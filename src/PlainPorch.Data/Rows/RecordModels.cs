@@ -2,7 +2,9 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
 
-/// <summary>Keeps the models of snapshots that are in use, which take seconds to make. Another instance would make the same ones.</summary>
+/// <summary>
+/// Keeps the models of snapshots that are in use, which take seconds to make. Another instance would make the same ones.
+/// </summary>
 public sealed class RecordModels
 {
     private const int Kept = 20;

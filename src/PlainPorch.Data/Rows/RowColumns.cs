@@ -28,23 +28,28 @@ internal sealed class RowColumns(Table table, OtherTables others, IReadOnlyList<
     public ColumnType TypeOf(string column) => table.Find(column)!.Type;
 
     /// <summary>The value of a column.</summary>
-    public Expression Of(string column) => Borrowed(column) is { } of ? ValueOf(of) : System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
+    public Expression Of(string column) =>
+        Borrowed(column) is { } of ? ValueOf(of) : System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
 
     /// <summary>The value of a column of the database's own, such as a row's version.</summary>
-    public MethodCallExpression System(string property, Type type) => Expression.Call(_property.MakeGenericMethod(type), Row, Expression.Constant(property));
+    public MethodCallExpression System(string property, Type type) =>
+        Expression.Call(_property.MakeGenericMethod(type), Row, Expression.Constant(property));
 
     /// <summary>The test that a column is empty.</summary>
-    public Expression IsNull(string column) => Borrowed(column) is { } of ? Expression.Not(IsThere(of)) : SqlText.IsNull(Of(column));
+    public Expression IsNull(string column) =>
+        Borrowed(column) is { } of ? Expression.Not(IsThere(of)) : SqlText.IsNull(Of(column));
 
     /// <summary>The texts of several columns as one, a line break between them, which nobody can search for.</summary>
-    public Expression Together(IReadOnlyList<string> columns) => columns
-        .Select(column => (Expression)Expression.Coalesce(Of(column), Expression.Constant("")))
-        .Aggregate((left, right) => Concat(Concat(left, Expression.Constant("\n")), right));
+    public Expression Together(IReadOnlyList<string> columns) =>
+        columns
+            .Select(column => (Expression)Expression.Coalesce(Of(column), Expression.Constant("")))
+            .Aggregate((left, right) => Concat(Concat(left, Expression.Constant("\n")), right));
 
     /// <summary>A value as it is sent to be compared with a column's.</summary>
     /// <param name="column">The column's exact name.</param>
     /// <param name="text">The value in the one text form.</param>
-    public SentValue Sent(string column, string text) => new(ClrValue.From(TypeOf(column), text)!, ClrValue.TypeFor(TypeOf(column)));
+    public SentValue Sent(string column, string text) =>
+        new(ClrValue.From(TypeOf(column), text)!, ClrValue.TypeFor(TypeOf(column)));
 
     /// <summary>What a row gives.</summary>
     public Expression<Func<Row, T>> Lambda<T>(Expression body) => Expression.Lambda<Func<Row, T>>(body, Row);
@@ -55,7 +60,13 @@ internal sealed class RowColumns(Table table, OtherTables others, IReadOnlyList<
     {
         var (rows, other) = TargetsOf(of);
         var type = ClrValue.TypeFor(of.Of.Type);
-        var values = Expression.Call(typeof(Queryable), nameof(Queryable.Select), [typeof(Row), type], rows.Expression, Expression.Quote(Expression.Lambda(other.Of(of.Of.Name), other.Row)));
+        var values = Expression.Call(
+            typeof(Queryable),
+            nameof(Queryable.Select),
+            [typeof(Row), type],
+            rows.Expression,
+            Expression.Quote(Expression.Lambda(other.Of(of.Of.Name), other.Row))
+        );
         return Expression.Call(typeof(Queryable), nameof(Queryable.FirstOrDefault), [type], values);
     }
 
@@ -74,7 +85,9 @@ internal sealed class RowColumns(Table table, OtherTables others, IReadOnlyList<
         var other = new RowColumns(of.Target.Table, others);
         var (own, key) = FilterToTest.Comparable(this, of.Lookup, lookup, other);
         var matching = others.RowsOf(of.Target.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
-        return of.InList is { } list ? (matching.Where(other.Lambda<bool>(new FilterToTest(other).Make(list).ToExpression())), other) : (matching, other);
+        return of.InList is { } list
+            ? (matching.Where(other.Lambda<bool>(new FilterToTest(other).Make(list).ToExpression())), other)
+            : (matching, other);
     }
 
     private static BinaryExpression Concat(Expression left, Expression right) =>

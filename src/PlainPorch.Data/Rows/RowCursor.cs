@@ -19,7 +19,10 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
     private static int _opened;
 
     // Each its own: the driver prepares a statement that it meets often, and would take one cursor's columns for another's.
-    private readonly string _name = string.Create(CultureInfo.InvariantCulture, $"porch_rows_{(uint)Interlocked.Increment(ref _opened)}");
+    private readonly string _name = string.Create(
+        CultureInfo.InvariantCulture,
+        $"porch_rows_{(uint)Interlocked.Increment(ref _opened)}"
+    );
 
     private long _read;
     private int _next = FirstRows;
@@ -30,7 +33,11 @@ internal sealed class RowCursor(NpgsqlConnection connection, int seconds)
     public async Task OpenAsync(NpgsqlCommand query, CancellationToken cancellationToken)
     {
         // All rows are wanted, not the first soonest. A batch that is cut short is read on from where it was left: hence SCROLL.
-        await using (var setting = Command("SELECT set_config('cursor_tuple_fraction', '1', true), set_config('plan_cache_mode', 'force_custom_plan', true)"))
+        await using (
+            var setting = Command(
+                "SELECT set_config('cursor_tuple_fraction', '1', true), set_config('plan_cache_mode', 'force_custom_plan', true)"
+            )
+        )
             await setting.ExecuteNonQueryAsync(cancellationToken);
         await using (query)
         {

@@ -3,11 +3,13 @@ using System.Linq.Expressions;
 namespace PlainPorch.Data.Rows;
 
 /// <summary>
-/// A test of rows. One walk through a filter makes it, and both are read off it: what its SQL looks like with the values that it sends,
+/// A test of rows. One walk through a filter makes it, and both are read off it: what its SQL looks like with the values that it
+/// sends,
 /// which is asked each time, and the expression that EF Core makes the SQL of, which is asked for once.
 /// </summary>
 /// <param name="Parts">
-/// In the order in which the expression meets them: texts that are part of the SQL, <see cref="SentValue">values that are sent</see>,
+/// In the order in which the expression meets them: texts that are part of the SQL, <see cref="SentValue">values that are
+/// sent</see>,
 /// and tests that it is made of.
 /// </param>
 /// <param name="Make">Makes the expression of those of the values and tests, in order.</param>
@@ -61,7 +63,9 @@ internal sealed record RowTest(IReadOnlyList<object> Parts, Func<IReadOnlyList<E
 /// <param name="Type">Its type, as the column's.</param>
 internal sealed record SentValue(object Value, Type Type)
 {
-    /// <summary>The parameter. A bare constant would be compiled into the query, and each value would make EF compile it anew.</summary>
+    /// <summary>
+    /// The parameter. A bare constant would be compiled into the query, and each value would make EF compile it anew.
+    /// </summary>
     public Expression ToExpression() => Of(Value, Type);
 
     /// <summary>The parameter of a value that may be null.</summary>

@@ -3,7 +3,8 @@ using System.Collections.Concurrent;
 namespace PlainPorch.Data.Rows;
 
 /// <summary>
-/// Answers that take long: worked out once for all who wait for the same (single flight), and kept as long as what they rest on stands.
+/// Answers that take long: worked out once for all who wait for the same (single flight), and kept as long as what they rest on
+/// stands.
 /// Another instance would work out the same ones.
 /// </summary>
 internal sealed class SharedAnswers
@@ -26,7 +27,8 @@ internal sealed class SharedAnswers
             var theirs = _answers.GetOrAdd((question, stamp), mine);
             if (theirs == mine)
                 return await WorkAsync((question, stamp), mine, work);
-            // Null where whoever was at it left: then the next one tries. A failure is everybody's, who would but wait for it once more.
+            // Null where whoever was at it left: then the next one tries. A failure is everybody's, who would but wait for it
+            // once more.
             if (await theirs.Task.WaitAsync(cancellationToken) is T answer)
                 return answer;
         }

@@ -25,7 +25,9 @@ internal sealed record RowRequest
     /// <summary>The columns to read.</summary>
     public required IReadOnlyList<string> Columns { get; init; }
 
-    /// <summary>At which length texts of these columns are cut, a character more telling that there is more; null for not at all.</summary>
+    /// <summary>
+    /// At which length texts of these columns are cut, a character more telling that there is more; null for not at all.
+    /// </summary>
     public int? CutAt { get; init; }
 
     /// <summary>Further columns, which are read whole.</summary>
@@ -34,7 +36,9 @@ internal sealed record RowRequest
     /// <summary>Whether the row version comes last.</summary>
     public bool WithVersion { get; init; }
 
-    /// <summary>Whether partition, place and version come last, which tell a row without a key as well; of a foreign table they cannot.</summary>
+    /// <summary>
+    /// Whether partition, place and version come last, which tell a row without a key as well; of a foreign table they cannot.
+    /// </summary>
     public bool WithPlace { get; init; }
 
     /// <summary>How many rows come before the first one that is read.</summary>
@@ -44,7 +48,9 @@ internal sealed record RowRequest
     public int? Take { get; init; }
 }
 
-/// <summary>Reads rows of a source over one connection, by queries of which only the parameters change from time to time.</summary>
+/// <summary>
+/// Reads rows of a source over one connection, by queries of which only the parameters change from time to time.
+/// </summary>
 /// <param name="model">The source's model.</param>
 /// <param name="connection">The connection; it stays open.</param>
 internal sealed class SourceReader(RecordModel model, NpgsqlConnection connection)
@@ -72,7 +78,12 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="request">Which rows.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <param name="seconds">After how many seconds the statement is given up; null for the usual number.</param>
-    public IAsyncEnumerable<string?[]> StreamAsync(Table table, RowRequest request, CancellationToken cancellationToken, int? seconds = null)
+    public IAsyncEnumerable<string?[]> StreamAsync(
+        Table table,
+        RowRequest request,
+        CancellationToken cancellationToken,
+        int? seconds = null
+    )
     {
         var (shape, build) = Question(table, request);
         return model.Statements.StreamAsync(connection, shape, build, cancellationToken, seconds);
@@ -86,12 +97,24 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     }
 
     /// <summary>Counts rows up to a bound.</summary>
-    public async Task<long> CountAsync(Table table, Filter? filter, int bound, CancellationToken cancellationToken, Stretch? stretch = null, IReadOnlyList<BorrowedColumn>? borrowed = null)
+    public async Task<long> CountAsync(
+        Table table,
+        Filter? filter,
+        int bound,
+        CancellationToken cancellationToken,
+        Stretch? stretch = null,
+        IReadOnlyList<BorrowedColumn>? borrowed = null
+    )
     {
         var query = Query(table, borrowed);
         var (test, within) = (query.Test(filter), query.Test(stretch));
         var shape = Shape("count", query, test, within).Add(bound);
-        var rows = await ReadAsync(table, filter, (shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)), cancellationToken);
+        var rows = await ReadAsync(
+            table,
+            filter,
+            (shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)),
+            cancellationToken
+        );
         return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
     }
 
@@ -102,11 +125,21 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="ask">The question.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public Task<List<string?[]>> AskAsync(
-        Table table, Filter? filter, string name, Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask, CancellationToken cancellationToken)
+        Table table,
+        Filter? filter,
+        string name,
+        Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask,
+        CancellationToken cancellationToken
+    )
     {
         var query = Query(table);
         var test = query.Test(filter);
-        return model.Statements.ReadAsync(connection, Shape(name, query, test), context => ask(query, Matching(context, query, test)), cancellationToken);
+        return model.Statements.ReadAsync(
+            connection,
+            Shape(name, query, test),
+            context => ask(query, Matching(context, query, test)),
+            cancellationToken
+        );
     }
 
     /// <summary>Counts the rows that a filter leaves by the first of some others that is true of them.</summary>
@@ -115,14 +148,24 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="ranges">The others.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>Number, from 0, and count of each that is true of some row, as texts; the number -1 where none is.</returns>
-    public Task<List<string?[]>> CountByAsync(Table table, Filter? filter, IEnumerable<Filter> ranges, CancellationToken cancellationToken)
+    public Task<List<string?[]>> CountByAsync(
+        Table table,
+        Filter? filter,
+        IEnumerable<Filter> ranges,
+        CancellationToken cancellationToken
+    )
     {
         var query = Query(table);
         var test = query.Test(filter);
         var tests = ranges.Select(range => query.Test(range)!).ToList();
         var shape = Shape("by", query, test);
         tests.ForEach(one => one.Describe(shape));
-        return model.Statements.ReadAsync(connection, shape, context => query.CountRanges(Matching(context, query, test), tests), cancellationToken);
+        return model.Statements.ReadAsync(
+            connection,
+            shape,
+            context => query.CountRanges(Matching(context, query, test), tests),
+            cancellationToken
+        );
     }
 
     /// <summary>Tells one question about the rows that a filter leaves from others, its values included.</summary>
@@ -130,7 +173,15 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     {
         var query = Query(table);
         var shape = Shape(name, query, query.Test(filter));
-        return shape.Key + string.Join('\u001e', shape.Values.Select(value => value is System.Collections.IEnumerable several and not string ? string.Join('\u001f', several.Cast<object>()) : value.ToString()));
+        return shape.Key
+            + string.Join(
+                '\u001e',
+                shape.Values.Select(value =>
+                    value is System.Collections.IEnumerable several and not string
+                        ? string.Join('\u001f', several.Cast<object>())
+                        : value.ToString()
+                )
+            );
     }
 
     /// <summary>Tells one state of a table's rows from the next, as far as the database's statistics do.</summary>
@@ -142,7 +193,11 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             """;
         await using var command = new NpgsqlCommand(Question, connection)
         {
-            Parameters = { new NpgsqlParameter<string> { TypedValue = table.Schema }, new NpgsqlParameter<string> { TypedValue = table.Name } },
+            Parameters =
+            {
+                new NpgsqlParameter<string> { TypedValue = table.Schema },
+                new NpgsqlParameter<string> { TypedValue = table.Name },
+            },
         };
         return await command.ExecuteScalarAsync(cancellationToken) as string ?? "";
     }
@@ -162,7 +217,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         return shape;
     }
 
-    /// <summary>Reads rows that refer to others: so many of each, which an index over the reference and the order holds together.</summary>
+    /// <summary>
+    /// Reads rows that refer to others: so many of each, which an index over the reference and the order holds together.
+    /// </summary>
     /// <param name="table">The table, with the columns that it borrows.</param>
     /// <param name="request">Which of its rows, and in which order all of them come.</param>
     /// <param name="of">How they refer to the others.</param>
@@ -170,11 +227,20 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="inner">The reference, and the order among those that refer to the same.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public Task<List<string?[]>> ReadAcrossAsync(
-        Table table, RowRequest request, BorrowedColumn of, IReadOnlyList<string> keys, IReadOnlyList<OrderBy> inner, CancellationToken cancellationToken)
+        Table table,
+        RowRequest request,
+        BorrowedColumn of,
+        IReadOnlyList<string> keys,
+        IReadOnlyList<OrderBy> inner,
+        CancellationToken cancellationToken
+    )
     {
         var (query, others) = (Query(table, request.Borrowed), Query(of.Target.Table));
         var lookup = of.Target.Lookup;
-        var (theirs, test) = (others.Test(Filter.Join(of.InList, new Filter.OneOf(lookup.Key, keys))), query.Test(request.Filter));
+        var (theirs, test) = (
+            others.Test(Filter.Join(of.InList, new Filter.OneOf(lookup.Key, keys))),
+            query.Test(request.Filter)
+        );
         var count = request.Take ?? throw new ArgumentException("So many rows of each have to be told.", nameof(request));
         var shape = Shape($"across {of.Lookup}", query, theirs, test).Add(count);
         Describe(shape, request);
@@ -182,7 +248,15 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
 
         IQueryable<List<string?>> Build(DbContext context)
         {
-            var ofAll = query.Across(Matching(context, query, test), of.Lookup, Matching(context, others, theirs), others, lookup, inner, count);
+            var ofAll = query.Across(
+                Matching(context, query, test),
+                of.Lookup,
+                Matching(context, others, theirs),
+                others,
+                lookup,
+                inner,
+                count
+            );
             return SourceReader.Build(query, ofAll, request);
         }
     }
@@ -205,7 +279,14 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             shape.AddValue(request.Skip);
         if (request.Take is { } take)
             _ = IsOfPage(take) ? shape.Add(take) : shape.AddValue(take);
-        shape.Add("columns").Add(request.CutAt ?? 0).Add(request.WithVersion ? "v" : request.WithPlace ? "p" : "-");
+        shape
+            .Add("columns")
+            .Add(request.CutAt ?? 0)
+            .Add(
+                request.WithVersion ? "v"
+                : request.WithPlace ? "p"
+                : "-"
+            );
         foreach (var column in request.Columns)
             shape.Add(column);
         shape.Add("whole");
@@ -220,15 +301,23 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             rows = RecordQuery.Skip(rows, request.Skip);
         if (request.Take is { } take)
             rows = IsOfPage(take) ? RecordQuery.TakeFixed(rows, take) : RecordQuery.Take(rows, take);
-        // Ordered once more, the rows come out of a query within the query; else the texts of all that are skipped would be made, too.
+        // Ordered once more, the rows come out of a query within the query; else the texts of all that are skipped would be made,
+        // too.
         if (request.Skip > 0 && request.Order.Count > 0)
             rows = query.OrderBy(rows, request.Order);
-        IReadOnlyList<string> system = request.WithPlace ? [RecordModel.Partition, RecordModel.Place, RecordModel.RowVersion] : request.WithVersion ? [RecordModel.RowVersion] : [];
+        IReadOnlyList<string> system =
+            request.WithPlace ? [RecordModel.Partition, RecordModel.Place, RecordModel.RowVersion]
+            : request.WithVersion ? [RecordModel.RowVersion]
+            : [];
         return query.Read(rows, request.Columns, request.CutAt, system, request.Whole);
     }
 
     private Task<List<string?[]>> ReadAsync(
-        Table table, Filter? filter, (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) question, CancellationToken cancellationToken) =>
+        Table table,
+        Filter? filter,
+        (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) question,
+        CancellationToken cancellationToken
+    ) =>
         table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
             ? model.Statements.ReadEitherWayAsync(connection, question.Shape, question.Build, Transaction, cancellationToken)
             : model.Statements.ReadAsync(connection, question.Shape, question.Build, cancellationToken);
@@ -244,8 +333,15 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     }
 
     // The name is quoted by EF Core, and the number is ours.
-    private IQueryable<Row> Sampled(DbContext context, Table table, int percent) => context.Set<Row>(model.EntityName(table.Name)).FromSqlRaw(string.Create(
-        System.Globalization.CultureInfo.InvariantCulture, $"SELECT * FROM {SqlNames.Helper.DelimitIdentifier(table.Name.Name, table.Name.Schema)} TABLESAMPLE SYSTEM ({percent})"));
+    private IQueryable<Row> Sampled(DbContext context, Table table, int percent) =>
+        context
+            .Set<Row>(model.EntityName(table.Name))
+            .FromSqlRaw(
+                string.Create(
+                    System.Globalization.CultureInfo.InvariantCulture,
+                    $"SELECT * FROM {SqlNames.Helper.DelimitIdentifier(table.Name.Name, table.Name.Schema)} TABLESAMPLE SYSTEM ({percent})"
+                )
+            );
 
     private RecordQuery Query(Table table, IReadOnlyList<BorrowedColumn>? borrowed = null) => new(table, _others, borrowed);
 }

@@ -7,7 +7,8 @@ using PlainPorch.Core.Schema;
 namespace PlainPorch.Data.Rows;
 
 /// <summary>
-/// Takes whole rows out of tables and puts them back as they were, within one transaction. Values travel in the database's own text
+/// Takes whole rows out of tables and puts them back as they were, within one transaction. Values travel in the database's own
+/// text
 /// form, which gives the same value again for every type; identifiers are quoted by EF Core, everything else is a parameter.
 /// </summary>
 /// <param name="connection">An open connection to the source.</param>
@@ -40,24 +41,39 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <summary>Reads rows.</summary>
     /// <inheritdoc cref="LockAsync"/>
     public Task<IReadOnlyList<(string Place, string?[] Values)>> ReadAsync(
-        TableName table, IReadOnlyList<string> places, IReadOnlyList<string> columns, CancellationToken cancellationToken) =>
-        ReadAsync(table, places, columns, "", cancellationToken);
+        TableName table,
+        IReadOnlyList<string> places,
+        IReadOnlyList<string> columns,
+        CancellationToken cancellationToken
+    ) => ReadAsync(table, places, columns, "", cancellationToken);
 
     /// <summary>Reads rows and keeps others from writing to them until the transaction ends.</summary>
     /// <param name="table">The table.</param>
     /// <param name="places">Where the rows are.</param>
     /// <param name="columns">The columns to read.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    /// <returns>The rows in the order of <paramref name="places"/>, each with its version last; those that are gone are left out.</returns>
+    /// <returns>The rows in the order of <paramref name="places"/>, each with its version last; those that are gone are left
+    /// out.</returns>
     public Task<IReadOnlyList<(string Place, string?[] Values)>> LockAsync(
-        TableName table, IReadOnlyList<string> places, IReadOnlyList<string> columns, CancellationToken cancellationToken) =>
-        ReadAsync(table, places, columns, "FOR UPDATE OF t", cancellationToken);
+        TableName table,
+        IReadOnlyList<string> places,
+        IReadOnlyList<string> columns,
+        CancellationToken cancellationToken
+    ) => ReadAsync(table, places, columns, "FOR UPDATE OF t", cancellationToken);
 
     private async Task<IReadOnlyList<(string Place, string?[] Values)>> ReadAsync(
-        TableName table, IReadOnlyList<string> places, IReadOnlyList<string> columns, string locking, CancellationToken cancellationToken)
+        TableName table,
+        IReadOnlyList<string> places,
+        IReadOnlyList<string> columns,
+        string locking,
+        CancellationToken cancellationToken
+    )
     {
         var read = string.Join(", ", columns.Select(column => $"t.{Quote(column)}::text").Append("t.xmin::text"));
-        await using var command = Command($"SELECT t.tableoid::text, t.ctid::text, {read} FROM {Quote(table)} t WHERE {AtPlaces} {locking}", Places(places));
+        await using var command = Command(
+            $"SELECT t.tableoid::text, t.ctid::text, {read} FROM {Quote(table)} t WHERE {AtPlaces} {locking}",
+            Places(places)
+        );
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         var found = new Dictionary<string, string?[]>();
         while (await reader.ReadAsync(cancellationToken))
@@ -75,12 +91,19 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <param name="rows">The tables with the places of their rows.</param>
     /// <param name="cancellationToken">Stops it.</param>
     /// <returns>How many rows went.</returns>
-    public async Task<long> DeleteAsync(IReadOnlyList<(TableName Table, IReadOnlyList<string> Places)> rows, CancellationToken cancellationToken)
+    public async Task<long> DeleteAsync(
+        IReadOnlyList<(TableName Table, IReadOnlyList<string> Places)> rows,
+        CancellationToken cancellationToken
+    )
     {
-        var parts = rows.Select((part, i) =>
-            $"gone{Number(i)} AS (DELETE FROM {Quote(part.Table)} t WHERE {AtPlacesOf(2 * i)} RETURNING 1)");
+        var parts = rows.Select(
+            (part, i) => $"gone{Number(i)} AS (DELETE FROM {Quote(part.Table)} t WHERE {AtPlacesOf(2 * i)} RETURNING 1)"
+        );
         var counts = rows.Select((_, i) => $"(SELECT count(*) FROM gone{Number(i)})");
-        await using var command = Command($"WITH {string.Join(", ", parts)} SELECT {string.Join(" + ", counts)}", [.. rows.SelectMany(part => Places(part.Places))]);
+        await using var command = Command(
+            $"WITH {string.Join(", ", parts)} SELECT {string.Join(" + ", counts)}",
+            [.. rows.SelectMany(part => Places(part.Places))]
+        );
         return (long)(await command.ExecuteScalarAsync(cancellationToken))!;
     }
 
@@ -91,13 +114,23 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <param name="cancellationToken">Stops it.</param>
     /// <returns>How many rows were changed.</returns>
     public async Task<long> SetAsync(
-        TableName table, IReadOnlyList<string> places, IReadOnlyList<(string Column, string? Value)> values, CancellationToken cancellationToken)
+        TableName table,
+        IReadOnlyList<string> places,
+        IReadOnlyList<(string Column, string? Value)> values,
+        CancellationToken cancellationToken
+    )
     {
         var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
-        var sets = values.Select((pair, i) => pair.Value == Moment
-            ? $"{Quote(pair.Column)} = now()"
-            : $"{Quote(pair.Column)} = CAST(${Number(i + 3)}::text AS {types[pair.Column]})");
-        await using var command = Command($"UPDATE {Quote(table)} t SET {string.Join(", ", sets)} WHERE {AtPlaces}", [.. Places(places), .. values.Select(pair => (object?)pair.Value)]);
+        var sets = values.Select(
+            (pair, i) =>
+                pair.Value == Moment
+                    ? $"{Quote(pair.Column)} = now()"
+                    : $"{Quote(pair.Column)} = CAST(${Number(i + 3)}::text AS {types[pair.Column]})"
+        );
+        await using var command = Command(
+            $"UPDATE {Quote(table)} t SET {string.Join(", ", sets)} WHERE {AtPlaces}",
+            [.. Places(places), .. values.Select(pair => (object?)pair.Value)]
+        );
         return await command.ExecuteNonQueryAsync(cancellationToken);
     }
 
@@ -107,23 +140,34 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <summary>Puts rows into tables, all by one statement.</summary>
     /// <param name="rows">The tables with the columns and values of their rows.</param>
     /// <param name="cancellationToken">Stops it.</param>
-    /// <returns>For each of <paramref name="rows"/> what came: the values of each row, in its order of columns, as the database took it; computed ones are null.</returns>
-    public async Task<IReadOnlyList<IReadOnlyList<string?[]>>> InsertAsync(IReadOnlyList<StoredRows> rows, CancellationToken cancellationToken)
+    /// <returns>For each of <paramref name="rows"/> what came: the values of each row, in its order of columns, as the database
+    /// took it; computed ones are null.</returns>
+    public async Task<IReadOnlyList<IReadOnlyList<string?[]>>> InsertAsync(
+        IReadOnlyList<StoredRows> rows,
+        CancellationToken cancellationToken
+    )
     {
         var parts = new List<string>();
         var values = new List<object?>();
         var places = new List<List<int>>();
         foreach (var stored in rows)
         {
-            var types = (await ColumnsAsync(stored.Table, cancellationToken)).Where(column => !column.IsGenerated).ToDictionary(column => column.Name, column => column.Type);
-            var columns = stored.Columns.Select((name, place) => (name, place)).Where(column => types.ContainsKey(column.name)).ToList();
+            var types = (await ColumnsAsync(stored.Table, cancellationToken))
+                .Where(column => !column.IsGenerated)
+                .ToDictionary(column => column.Name, column => column.Type);
+            var columns = stored
+                .Columns.Select((name, place) => (name, place))
+                .Where(column => types.ContainsKey(column.name))
+                .ToList();
             var names = string.Join(", ", columns.Select(column => Quote(column.name)));
             var casts = string.Join(", ", columns.Select((column, i) => $"CAST(r.c{Number(i)} AS {types[column.name]})"));
             var arrays = string.Join(", ", columns.Select((_, i) => $"${Number(values.Count + i + 1)}::text[]"));
             var aliases = string.Join(", ", columns.Select((_, i) => $"c{Number(i)}"));
             var came = string.Join(", ", columns.Select(column => $"{Quote(column.name)}::text"));
             values.AddRange(columns.Select(column => stored.Rows.Select(row => row[column.place]).ToArray()));
-            parts.Add($"came{Number(parts.Count)} AS (INSERT INTO {Quote(stored.Table)} ({names}) OVERRIDING SYSTEM VALUE SELECT {casts} FROM unnest({arrays}) AS r({aliases}) RETURNING ARRAY[{came}] AS came)");
+            parts.Add(
+                $"came{Number(parts.Count)} AS (INSERT INTO {Quote(stored.Table)} ({names}) OVERRIDING SYSTEM VALUE SELECT {casts} FROM unnest({arrays}) AS r({aliases}) RETURNING ARRAY[{came}] AS came)"
+            );
             places.Add([.. columns.Select(column => column.place)]);
         }
 
@@ -152,17 +196,29 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <param name="cancellationToken">Stops it.</param>
     /// <returns>How many rows were changed.</returns>
     public async Task<long> RestoreAsync(
-        TableName table, IReadOnlyList<string> key, IReadOnlyList<string> columns, IReadOnlyList<(string?[] Key, string?[] Values)> rows, CancellationToken cancellationToken)
+        TableName table,
+        IReadOnlyList<string> key,
+        IReadOnlyList<string> columns,
+        IReadOnlyList<(string?[] Key, string?[] Values)> rows,
+        CancellationToken cancellationToken
+    )
     {
         var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
         var count = key.Count + columns.Count;
         var arrays = string.Join(", ", Enumerable.Range(1, count).Select(i => $"${Number(i)}::text[]"));
         var aliases = string.Join(", ", Enumerable.Range(0, count).Select(i => $"c{Number(i)}"));
         var tests = string.Join(" AND ", key.Select((name, i) => $"t.{Quote(name)} = CAST(r.c{Number(i)} AS {types[name]})"));
-        var sets = string.Join(", ", columns.Select((name, i) => $"{Quote(name)} = CAST(r.c{Number(key.Count + i)} AS {types[name]})"));
+        var sets = string.Join(
+            ", ",
+            columns.Select((name, i) => $"{Quote(name)} = CAST(r.c{Number(key.Count + i)} AS {types[name]})")
+        );
         await using var command = Command(
             $"UPDATE {Quote(table)} t SET {sets} FROM unnest({arrays}) AS r({aliases}) WHERE {tests}",
-            [.. key.Select((_, i) => (object?)rows.Select(row => row.Key[i]).ToArray()), .. columns.Select((_, i) => (object?)rows.Select(row => row.Values[i]).ToArray())]);
+            [
+                .. key.Select((_, i) => (object?)rows.Select(row => row.Key[i]).ToArray()),
+                .. columns.Select((_, i) => (object?)rows.Select(row => row.Values[i]).ToArray()),
+            ]
+        );
         return await command.ExecuteNonQueryAsync(cancellationToken);
     }
 
@@ -174,9 +230,21 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <param name="cancellationToken">Stops it.</param>
     /// <returns>For each key the place and the values of its row, or null where there is none.</returns>
     public async Task<IReadOnlyList<(string Place, string?[] Values)?>> FindAsync(
-        TableName table, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, IReadOnlyList<string> columns, CancellationToken cancellationToken)
+        TableName table,
+        IReadOnlyList<string> key,
+        IReadOnlyList<string?[]> keys,
+        IReadOnlyList<string> columns,
+        CancellationToken cancellationToken
+    )
     {
-        var read = string.Join(", ", columns.Select(column => $"t.{Quote(column)}::text").Prepend("t.ctid::text").Prepend("t.tableoid::text").Prepend("r.n"));
+        var read = string.Join(
+            ", ",
+            columns
+                .Select(column => $"t.{Quote(column)}::text")
+                .Prepend("t.ctid::text")
+                .Prepend("t.tableoid::text")
+                .Prepend("r.n")
+        );
         await using var command = ByKey(table, await ColumnsAsync(table, cancellationToken), key, keys, read, "FOR UPDATE OF t");
         var found = new (string, string?[])?[keys.Count];
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
@@ -197,11 +265,19 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     /// <param name="keys">The keys' values.</param>
     /// <param name="cancellationToken">Stops it.</param>
     /// <returns>For each key the state of its row; null where there is none.</returns>
-    public async Task<IReadOnlyList<RowState?>> StatesAsync(TableName table, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<RowState?>> StatesAsync(
+        TableName table,
+        IReadOnlyList<string> key,
+        IReadOnlyList<string?[]> keys,
+        CancellationToken cancellationToken
+    )
     {
         var columns = await ColumnsAsync(table, cancellationToken);
         // Bytes can be many; whoever writes to a row changes its version anyway.
-        var hashed = string.Join(", ", columns.Where(column => column.Type != "bytea").Select(column => $"t.{Quote(column.Name)}"));
+        var hashed = string.Join(
+            ", ",
+            columns.Where(column => column.Type != "bytea").Select(column => $"t.{Quote(column.Name)}")
+        );
         var found = new RowState?[keys.Count];
         await using var command = ByKey(table, columns, key, keys, $"r.n, t.xmin::text, md5(ROW({hashed})::text)", "");
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
@@ -223,10 +299,19 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     }
 
     /// <summary>Draws numbers from the sequence of a column; they stay drawn, whatever becomes of the transaction.</summary>
-    public async Task<IReadOnlyList<string>> DrawAsync(TableName table, string column, int count, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<string>> DrawAsync(
+        TableName table,
+        string column,
+        int count,
+        CancellationToken cancellationToken
+    )
     {
         await using var command = Command(
-            "SELECT pg_catalog.nextval(pg_catalog.pg_get_serial_sequence($1, $2)::regclass)::text FROM generate_series(1, $3::int)", Quote(table), column, Number(count));
+            "SELECT pg_catalog.nextval(pg_catalog.pg_get_serial_sequence($1, $2)::regclass)::text FROM generate_series(1, $3::int)",
+            Quote(table),
+            column,
+            Number(count)
+        );
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         var drawn = new List<string>();
         while (await reader.ReadAsync(cancellationToken))
@@ -234,14 +319,27 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         return drawn;
     }
 
-    /// <summary>The greatest number in a column, among the rows with some values; others who number this table wait until the transaction ends.</summary>
+    /// <summary>
+    /// The greatest number in a column, among the rows with some values; others who number this table wait until the transaction
+    /// ends.
+    /// </summary>
     /// <returns>The number; null where there is no such row.</returns>
-    public async Task<long?> GreatestAsync(TableName table, string column, IReadOnlyList<(string Column, string? Value)> among, CancellationToken cancellationToken)
+    public async Task<long?> GreatestAsync(
+        TableName table,
+        string column,
+        IReadOnlyList<(string Column, string? Value)> among,
+        CancellationToken cancellationToken
+    )
     {
         await NumberLock.TakeAsync(connection, table, cancellationToken);
         var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(one => one.Name, one => one.Type);
-        var tests = among.Select((pair, i) => $"t.{Quote(pair.Column)} = CAST(${Number(i + 1)}::text AS {types[pair.Column]})").Append("true");
-        await using var command = Command($"SELECT max(t.{Quote(column)})::bigint FROM {Quote(table)} t WHERE {string.Join(" AND ", tests)}", [.. among.Select(pair => (object?)pair.Value)]);
+        var tests = among
+            .Select((pair, i) => $"t.{Quote(pair.Column)} = CAST(${Number(i + 1)}::text AS {types[pair.Column]})")
+            .Append("true");
+        await using var command = Command(
+            $"SELECT max(t.{Quote(column)})::bigint FROM {Quote(table)} t WHERE {string.Join(" AND ", tests)}",
+            [.. among.Select(pair => (object?)pair.Value)]
+        );
         return await command.ExecuteScalarAsync(cancellationToken) as long?;
     }
 
@@ -265,10 +363,21 @@ internal sealed class SourceRows(NpgsqlConnection connection)
     private static object?[] Places(IReadOnlyList<string> places)
     {
         var parts = places.Select(place => place.Split('/')).ToList();
-        return [parts.Select(part => uint.Parse(part[0], CultureInfo.InvariantCulture)).ToArray(), parts.Select(part => part[1]).ToArray()];
+        return
+        [
+            parts.Select(part => uint.Parse(part[0], CultureInfo.InvariantCulture)).ToArray(),
+            parts.Select(part => part[1]).ToArray(),
+        ];
     }
 
-    private NpgsqlCommand ByKey(TableName table, IReadOnlyList<StoredColumn> columns, IReadOnlyList<string> key, IReadOnlyList<string?[]> keys, string read, string locking)
+    private NpgsqlCommand ByKey(
+        TableName table,
+        IReadOnlyList<StoredColumn> columns,
+        IReadOnlyList<string> key,
+        IReadOnlyList<string?[]> keys,
+        string read,
+        string locking
+    )
     {
         var types = columns.ToDictionary(column => column.Name, column => column.Type);
         var arrays = string.Join(", ", key.Select((_, i) => $"${Number(i + 1)}::text[]"));
@@ -276,7 +385,8 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         var tests = string.Join(" AND ", key.Select((name, i) => $"t.{Quote(name)} = CAST(r.k{Number(i)} AS {types[name]})"));
         return Command(
             $"SELECT {read} FROM unnest({arrays}) WITH ORDINALITY AS r({aliases}, n) JOIN {Quote(table)} t ON {tests} {locking}",
-            [.. key.Select((_, i) => (object?)keys.Select(values => values[i]).ToArray())]);
+            [.. key.Select((_, i) => (object?)keys.Select(values => values[i]).ToArray())]
+        );
     }
 
     private NpgsqlCommand Command(string sql, params IReadOnlyList<object?> values)
@@ -284,12 +394,18 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         var command = new NpgsqlCommand(sql, connection) { CommandTimeout = Seconds };
         foreach (var value in values)
         {
-            command.Parameters.Add(value switch
-            {
-                uint[] oids => new NpgsqlParameter { Value = oids, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Oid },
-                string?[] texts => new NpgsqlParameter { Value = texts, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Text },
-                _ => new NpgsqlParameter { Value = value ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text },
-            });
+            command.Parameters.Add(
+                value switch
+                {
+                    uint[] oids => new NpgsqlParameter { Value = oids, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Oid },
+                    string?[] texts => new NpgsqlParameter
+                    {
+                        Value = texts,
+                        NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Text,
+                    },
+                    _ => new NpgsqlParameter { Value = value ?? DBNull.Value, NpgsqlDbType = NpgsqlDbType.Text },
+                }
+            );
         }
 
         return command;

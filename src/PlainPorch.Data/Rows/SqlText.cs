@@ -46,7 +46,9 @@ internal static class SqlText
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static bool Like(string value, string pattern) => throw new NotSupportedException("Only within a query.");
 
-    /// <summary>Whether a part of a text is spelled much like another (<c>text &lt;% value</c> of the extension pg_trgm).</summary>
+    /// <summary>
+    /// Whether a part of a text is spelled much like another (<c>text &lt;% value</c> of the extension pg_trgm).
+    /// </summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static bool Alike(string value, string text) => throw new NotSupportedException("Only within a query.");
 
@@ -62,7 +64,9 @@ internal static class SqlText
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static bool IsNotTrue(bool test) => throw new NotSupportedException("Only within a query.");
 
-    /// <summary>Whether a value is one of an array's (<c>value = ANY (array)</c>), which is written as the database does.</summary>
+    /// <summary>
+    /// Whether a value is one of an array's (<c>value = ANY (array)</c>), which is written as the database does.
+    /// </summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static bool Among(string value, string array) => throw new NotSupportedException("Only within a query.");
 
@@ -77,7 +81,8 @@ internal static class SqlText
     public static MethodCallExpression CallNumber(Expression value) => Expression.Call(_number, value);
 
     /// <summary>The expression that matches a text against a pattern, capitals or not.</summary>
-    public static MethodCallExpression CallMatches(Expression value, Expression pattern) => Expression.Call(_matches, value, pattern);
+    public static MethodCallExpression CallMatches(Expression value, Expression pattern) =>
+        Expression.Call(_matches, value, pattern);
 
     /// <summary>The expression that matches a text against a pattern.</summary>
     public static MethodCallExpression CallLike(Expression value, Expression pattern) => Expression.Call(_like, value, pattern);
@@ -98,11 +103,16 @@ internal static class SqlText
     /// <summary>The number of bytes of a text.</summary>
     public static int Bytes(string value) => throw new NotSupportedException("Only within a query.");
 
-    /// <summary>The expression of a text that is cut where it is longer. Characters are counted only where there are enough bytes, because counting takes long.</summary>
-    public static Expression CallCut(Expression value, int length) => Expression.Condition(
-        Expression.GreaterThan(Expression.Call(_bytes, value), Expression.Constant(length)),
-        Expression.Call(value, nameof(string.Substring), null, Expression.Constant(0), Expression.Constant(length)),
-        value);
+    /// <summary>
+    /// The expression of a text that is cut where it is longer. Characters are counted only where there are enough bytes, because
+    /// counting takes long.
+    /// </summary>
+    public static Expression CallCut(Expression value, int length) =>
+        Expression.Condition(
+            Expression.GreaterThan(Expression.Call(_bytes, value), Expression.Constant(length)),
+            Expression.Call(value, nameof(string.Substring), null, Expression.Constant(0), Expression.Constant(length)),
+            value
+        );
 
     /// <summary>The expression that reads a value as text.</summary>
     public static MethodCallExpression Call(Expression value) => Expression.Call(_of, Expression.Convert(value, typeof(object)));
@@ -111,9 +121,13 @@ internal static class SqlText
     public static BinaryExpression IsNull(Expression value) => Expression.Equal(value, Expression.Constant(null, value.Type));
 
     /// <summary>The expression that compares two values; never true where one is null.</summary>
-    public static Expression Compare(Expression left, Comparison how, Expression right) => how is Comparison.Equal
-        ? Expression.AndAlso(Expression.Not(IsNull(left)), Expression.Equal(left, right.Type == left.Type ? right : Expression.Convert(right, left.Type)))
-        : CompareRows([left], how, [right]);
+    public static Expression Compare(Expression left, Comparison how, Expression right) =>
+        how is Comparison.Equal
+            ? Expression.AndAlso(
+                Expression.Not(IsNull(left)),
+                Expression.Equal(left, right.Type == left.Type ? right : Expression.Convert(right, left.Type))
+            )
+            : CompareRows([left], how, [right]);
 
     /// <summary>The expression that compares rows of values, the first deciding first: <c>(a, b) &gt; (x, y)</c>.</summary>
     public static Expression CompareRows(IReadOnlyList<Expression> left, Comparison how, IReadOnlyList<Expression> right)
@@ -130,7 +144,8 @@ internal static class SqlText
             typeof(NpgsqlDbFunctionsExtensions).GetMethod(method, [typeof(DbFunctions), typeof(ITuple), typeof(ITuple)])!,
             Expression.Constant(EF.Functions),
             Row(left),
-            Row(right));
+            Row(right)
+        );
     }
 
     /// <summary>Makes the functions known to a model.</summary>
@@ -144,41 +159,85 @@ internal static class SqlText
         builder.HasDbFunction(_matches).HasTranslation(arguments => Operator(arguments[0], "ILIKE", arguments[1]));
         builder.HasDbFunction(_like).HasTranslation(arguments => Operator(arguments[0], "LIKE", arguments[1]));
         builder.HasDbFunction(_alike).HasTranslation(arguments => Operator(arguments[1], "<%", arguments[0]));
-        builder.HasDbFunction(_plain).HasTranslation(arguments =>
-            Function("translate", [arguments[0], Constant(PlainLetters.Accented), Constant(PlainLetters.Plain)]));
-        builder.HasDbFunction(_natural).HasTranslation(arguments => Function(
-            "regexp_replace",
-            [
+        builder
+            .HasDbFunction(_plain)
+            .HasTranslation(arguments =>
+                Function("translate", [arguments[0], Constant(PlainLetters.Accented), Constant(PlainLetters.Plain)])
+            );
+        builder
+            .HasDbFunction(_natural)
+            .HasTranslation(arguments =>
                 Function(
                     "regexp_replace",
-                    [Function("lower", [arguments[0]]), Constant("([0-9]+)"), Constant($"{new string('0', NaturalDigits)}\\1"), Constant("g")]),
-                Constant($"[0-9]*([0-9]{{{NaturalDigits}}})"),
-                Constant("\\1"),
-                Constant("g"),
-            ]));
+                    [
+                        Function(
+                            "regexp_replace",
+                            [
+                                Function("lower", [arguments[0]]),
+                                Constant("([0-9]+)"),
+                                Constant($"{new string('0', NaturalDigits)}\\1"),
+                                Constant("g"),
+                            ]
+                        ),
+                        Constant($"[0-9]*([0-9]{{{NaturalDigits}}})"),
+                        Constant("\\1"),
+                        Constant("g"),
+                    ]
+                )
+            );
         var untyped = new UntypedTextMapping();
-        builder.HasDbFunction(_among).HasTranslation(arguments => Operator(
-            arguments[0],
-            "=",
-            new SqlFunctionExpression("ANY", [((SqlParameterExpression)arguments[1]).ApplyTypeMapping(untyped)], nullable: false, [false], typeof(string), untyped)));
-        builder.HasDbFunction(_number).HasTranslation(arguments => new SqlUnaryExpression(ExpressionType.Convert, arguments[0], typeof(decimal), NpgsqlDecimalTypeMapping.Default));
+        builder
+            .HasDbFunction(_among)
+            .HasTranslation(arguments =>
+                Operator(
+                    arguments[0],
+                    "=",
+                    new SqlFunctionExpression(
+                        "ANY",
+                        [((SqlParameterExpression)arguments[1]).ApplyTypeMapping(untyped)],
+                        nullable: false,
+                        [false],
+                        typeof(string),
+                        untyped
+                    )
+                )
+            );
+        builder
+            .HasDbFunction(_number)
+            .HasTranslation(arguments => new SqlUnaryExpression(
+                ExpressionType.Convert,
+                arguments[0],
+                typeof(decimal),
+                NpgsqlDecimalTypeMapping.Default
+            ));
         builder.HasDbFunction(_bytes).HasName("octet_length").IsBuiltIn();
-        // By its text: EF turns NOT (a, b) < (x, y) round to >=, and leaves out a COALESCE around it, as if nothing were ever null.
-        builder.HasDbFunction(_isNotTrue).HasTranslation(arguments => Operator(
-            new SqlUnaryExpression(ExpressionType.Convert, arguments[0], typeof(string), text), "IS DISTINCT FROM", Constant("true")));
+        // By its text: EF turns NOT (a, b) < (x, y) round to >=, and leaves out a COALESCE around it, as if nothing were ever
+        // null.
+        builder
+            .HasDbFunction(_isNotTrue)
+            .HasTranslation(arguments =>
+                Operator(
+                    new SqlUnaryExpression(ExpressionType.Convert, arguments[0], typeof(string), text),
+                    "IS DISTINCT FROM",
+                    Constant("true")
+                )
+            );
 
         SqlFunctionExpression Function(string name, SqlExpression[] arguments) =>
             new(name, arguments, nullable: true, [.. arguments.Select((_, i) => i == 0)], typeof(string), text);
 
         SqlConstantExpression Constant(string value) => new(value, text);
 
-        static PgUnknownBinaryExpression Operator(SqlExpression left, string sign, SqlExpression right) => new(left, right, sign, typeof(bool), NpgsqlBoolTypeMapping.Default);
+        static PgUnknownBinaryExpression Operator(SqlExpression left, string sign, SqlExpression right) =>
+            new(left, right, sign, typeof(bool), NpgsqlBoolTypeMapping.Default);
 #pragma warning restore EF1001
     }
 
     private static MethodInfo Method(string name) => typeof(SqlText).GetMethod(name)!;
 
-    private static UnaryExpression Row(IReadOnlyList<Expression> values) => Expression.Convert(
-        Expression.Call(typeof(ValueTuple), nameof(ValueTuple.Create), [.. values.Select(value => value.Type)], [.. values]),
-        typeof(ITuple));
+    private static UnaryExpression Row(IReadOnlyList<Expression> values) =>
+        Expression.Convert(
+            Expression.Call(typeof(ValueTuple), nameof(ValueTuple.Create), [.. values.Select(value => value.Type)], [.. values]),
+            typeof(ITuple)
+        );
 }

@@ -20,15 +20,17 @@ internal sealed partial class Statements(RecordModel model)
     private const string Mark = "before_reading";
 
     // A prepared statement is planned once for all values after a while. For one that looks for a word that plan would be the
-    // wrong one for the rare or for the frequent words, and a hundred times slower; for a page after a row it saves half the time.
+    // wrong one for the rare or for the frequent words, and a hundred times slower; for a page after a row it saves half the
+    // time.
     private const string PlannedAnew = "SELECT set_config('plan_cache_mode', 'force_custom_plan', true)";
 
     // Long enough for the order's way where many rows fulfil the condition, short beside the other way.
     private const string ForAMoment = PlannedAnew + ", set_config('statement_timeout', '80', true)";
 
     // Compiling pays where a plan is really as costly as one that was forbidden looks.
-    private const string CollectingFirst = PlannedAnew +
-        ", set_config('enable_indexscan', 'off', true), set_config('enable_indexonlyscan', 'off', true), set_config('enable_seqscan', 'off', true), set_config('jit', 'off', true)";
+    private const string CollectingFirst =
+        PlannedAnew
+        + ", set_config('enable_indexscan', 'off', true), set_config('enable_indexonlyscan', 'off', true), set_config('enable_seqscan', 'off', true), set_config('jit', 'off', true)";
 
     // A page and the row that tells whether there are more.
     private const int UsualRows = 52;
@@ -38,22 +40,30 @@ internal sealed partial class Statements(RecordModel model)
     /// <summary>Carries out a query of which the database may guess wrongly how best to find its rows.</summary>
     /// <remarks>
     /// Reading rows in their order until enough fulfil the condition takes no time where many do, and looks at the whole table
-    /// where few do; collecting them first by an index is the other way round. Which it is shows when the first way is tried for a
+    /// where few do; collecting them first by an index is the other way round. Which it is shows when the first way is tried for
+    /// a
     /// moment.
     /// </remarks>
     /// <param name="connection">An open connection to the source.</param>
     /// <param name="shape">The query's shape and values.</param>
     /// <param name="build">Makes the query, meeting its values in the same order.</param>
-    /// <param name="within">The transaction that is open on the connection, in which nothing may stay behind; null for none.</param>
+    /// <param name="within">The transaction that is open on the connection, in which nothing may stay behind; null for
+    /// none.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<List<string?[]>> ReadEitherWayAsync(
-        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, NpgsqlTransaction? within, CancellationToken cancellationToken)
+        NpgsqlConnection connection,
+        QueryShape shape,
+        Func<DbContext, IQueryable<List<string?>>> build,
+        NpgsqlTransaction? within,
+        CancellationToken cancellationToken
+    )
     {
         try
         {
             return await ReadWithinAsync(ForAMoment);
         }
-        catch (PostgresException tooLong) when (tooLong.SqlState == PostgresErrorCodes.QueryCanceled && !cancellationToken.IsCancellationRequested)
+        catch (PostgresException tooLong)
+            when (tooLong.SqlState == PostgresErrorCodes.QueryCanceled && !cancellationToken.IsCancellationRequested)
         {
             return await ReadWithinAsync(CollectingFirst);
         }
@@ -80,7 +90,11 @@ internal sealed partial class Statements(RecordModel model)
     /// <param name="build">Makes the query, meeting its values in the same order.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<List<string?[]>> ReadAsync(
-        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, CancellationToken cancellationToken)
+        NpgsqlConnection connection,
+        QueryShape shape,
+        Func<DbContext, IQueryable<List<string?>>> build,
+        CancellationToken cancellationToken
+    )
     {
         if (shape.DependsOnValues)
             return await ReadAsync(connection, shape, build, PlannedAnew, cancellationToken);
@@ -90,7 +104,12 @@ internal sealed partial class Statements(RecordModel model)
     }
 
     private async Task<List<string?[]>> ReadAsync(
-        NpgsqlConnection connection, QueryShape shape, Func<DbContext, IQueryable<List<string?>>> build, string setting, CancellationToken cancellationToken)
+        NpgsqlConnection connection,
+        QueryShape shape,
+        Func<DbContext, IQueryable<List<string?>>> build,
+        string setting,
+        CancellationToken cancellationToken
+    )
     {
         await using var batch = After(setting, Command(connection, shape, build));
         await using var reader = await ExecuteAsync(connection, batch.ExecuteReaderAsync(cancellationToken));
@@ -103,7 +122,11 @@ internal sealed partial class Statements(RecordModel model)
     {
         using (command)
         {
-            var batch = new NpgsqlBatch(command.Connection) { Timeout = command.CommandTimeout, BatchCommands = { new NpgsqlBatchCommand(setting), new NpgsqlBatchCommand(command.CommandText) } };
+            var batch = new NpgsqlBatch(command.Connection)
+            {
+                Timeout = command.CommandTimeout,
+                BatchCommands = { new NpgsqlBatchCommand(setting), new NpgsqlBatchCommand(command.CommandText) },
+            };
             foreach (var parameter in command.Parameters.ToList())
             {
                 command.Parameters.Remove(parameter);
@@ -120,7 +143,8 @@ internal sealed partial class Statements(RecordModel model)
         QueryShape shape,
         Func<DbContext, IQueryable<List<string?>>> build,
         [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken cancellationToken,
-        int? seconds = null)
+        int? seconds = null
+    )
     {
         var command = Command(connection, shape, build);
         command.CommandTimeout = seconds ?? command.CommandTimeout;
@@ -180,12 +204,19 @@ internal sealed partial class Statements(RecordModel model)
 
     private sealed partial record Statement(string Sql, IReadOnlyList<(NpgsqlParameter Template, int Value)> Parameters)
     {
-        /// <summary>Takes over what EF made; null where its parameters are not the shape's values one by one, so that it cannot be reused.</summary>
+        /// <summary>
+        /// Takes over what EF made; null where its parameters are not the shape's values one by one, so that it cannot be reused.
+        /// </summary>
         public static Statement? Of(NpgsqlCommand made, IReadOnlyList<object> values)
         {
             // EF names its parameters p, p1, p2 … in the order in which it met their values.
-            var parameters = made.Parameters.Select(parameter => (Template: parameter.Clone(), Value: NumberOf(parameter))).ToList();
-            if (parameters.Count != values.Count || !parameters.TrueForAll(pair => pair.Value < values.Count && IsSame(pair.Template.Value, values[pair.Value])))
+            var parameters = made
+                .Parameters.Select(parameter => (Template: parameter.Clone(), Value: NumberOf(parameter)))
+                .ToList();
+            if (
+                parameters.Count != values.Count
+                || !parameters.TrueForAll(pair => pair.Value < values.Count && IsSame(pair.Template.Value, values[pair.Value]))
+            )
                 return null;
             // By their numbers, or the driver would look through the text for names each time.
             var sql = Numbered(made.CommandText, parameters.ConvertAll(pair => pair.Template.ParameterName.TrimStart('@')));
@@ -208,20 +239,31 @@ internal sealed partial class Statements(RecordModel model)
         }
 
         // What stands in quotation marks is a name or a text, whatever it looks like.
-        private static string Numbered(string sql, List<string> names) => ParameterNames().Replace(sql, match =>
-            match.Groups["name"] is { Success: true, Value: var name } ? $"${(names.IndexOf(name) + 1).ToString(CultureInfo.InvariantCulture)}" : match.Value);
+        private static string Numbered(string sql, List<string> names) =>
+            ParameterNames()
+                .Replace(sql, match =>
+                    match.Groups["name"] is { Success: true, Value: var name }
+                        ? $"${(names.IndexOf(name) + 1).ToString(CultureInfo.InvariantCulture)}"
+                        : match.Value
+                );
 
-        [GeneratedRegex("""E'(\\.|[^'\\])*'|'[^']*'|"[^"]*"|@(?<name>p[0-9]*)\b""", RegexOptions.CultureInvariant | RegexOptions.Singleline)]
+        [GeneratedRegex(
+            """E'(\\.|[^'\\])*'|'[^']*'|"[^"]*"|@(?<name>p[0-9]*)\b""",
+            RegexOptions.CultureInvariant | RegexOptions.Singleline
+        )]
         private static partial Regex ParameterNames();
 
         private static int NumberOf(DbParameter parameter)
         {
             var name = parameter.ParameterName.TrimStart('@');
-            return name == "p" ? 0 : int.TryParse(name.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : int.MaxValue;
+            return name == "p" ? 0
+                : int.TryParse(name.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number
+                : int.MaxValue;
         }
 
-        private static bool IsSame(object? one, object other) => one is IEnumerable and not string && other is IEnumerable
-            ? StructuralComparisons.StructuralEqualityComparer.Equals(one, other)
-            : Equals(one, other);
+        private static bool IsSame(object? one, object other) =>
+            one is IEnumerable and not string && other is IEnumerable
+                ? StructuralComparisons.StructuralEqualityComparer.Equals(one, other)
+                : Equals(one, other);
     }
 }

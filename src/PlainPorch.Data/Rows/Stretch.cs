@@ -8,7 +8,12 @@ namespace PlainPorch.Data.Rows;
 /// <param name="FirstIsEmpty">Whether the first column of the order is empty in it; null where the column is never empty.</param>
 /// <param name="After">The values of the record that the stretch comes after; null for all of it.</param>
 /// <param name="IsInclusive">Whether that record itself belongs to it.</param>
-internal sealed record Stretch(IReadOnlyList<OrderBy> Order, bool? FirstIsEmpty, IReadOnlyList<string?>? After = null, bool IsInclusive = false)
+internal sealed record Stretch(
+    IReadOnlyList<OrderBy> Order,
+    bool? FirstIsEmpty,
+    IReadOnlyList<string?>? After = null,
+    bool IsInclusive = false
+)
 {
     /// <summary>
     /// The stretches of an order, one after the other: records whose first column is empty apart from the others, because an
@@ -23,7 +28,12 @@ internal sealed record Stretch(IReadOnlyList<OrderBy> Order, bool? FirstIsEmpty,
     }
 
     /// <summary>The stretches that come after a record.</summary>
-    public static IEnumerable<Stretch> Following(Table table, IReadOnlyList<OrderBy> order, IReadOnlyList<string?> values, bool isInclusive) =>
+    public static IEnumerable<Stretch> Following(
+        Table table,
+        IReadOnlyList<OrderBy> order,
+        IReadOnlyList<string?> values,
+        bool isInclusive
+    ) =>
         Of(table, order)
             .SkipWhile(stretch => stretch.FirstIsEmpty is { } isEmpty && isEmpty != values[0] is null)
             .Select((stretch, i) => i == 0 ? stretch with { After = values, IsInclusive = isInclusive } : stretch);

@@ -27,14 +27,20 @@ internal sealed class StretchToTest(RowColumns columns)
     }
 
     private List<Part> Parts(Stretch stretch) =>
-    [
-        .. stretch.Order.Zip(stretch.After!, (order, value) => new Part(order, value, order != stretch.Order[0] && columns.Table.Find(order.Column)!.IsNullable))
-            .Skip(stretch.FirstIsEmpty is true ? 1 : 0),
-    ];
+        [
+            .. stretch
+                .Order.Zip(stretch.After!, (order, value) =>
+                    new Part(order, value, order != stretch.Order[0] && columns.Table.Find(order.Column)!.IsNullable)
+                )
+                .Skip(stretch.FirstIsEmpty is true ? 1 : 0),
+        ];
 
     // One comparison of rows, which an index over the columns answers in one step; it needs one direction and no nulls.
     private static bool IsRow(List<Part> parts) =>
-        parts.Count > 0 && parts.TrueForAll(part => part.Value is not null && !part.IsNullable && part.Order.Descending == parts[0].Order.Descending);
+        parts.Count > 0
+        && parts.TrueForAll(part =>
+            part.Value is not null && !part.IsNullable && part.Order.Descending == parts[0].Order.Descending
+        );
 
     // Where a row comparison does not do, the first column's bound alone still lets an index begin at the right place.
     private RowTest First(List<Part> parts, bool isInclusive)
@@ -55,12 +61,18 @@ internal sealed class StretchToTest(RowColumns columns)
             return new RowTest(["none", part.Order.ToString(), rest], made =>
             {
                 var empty = Expression.AndAlso(columns.IsNull(part.Order.Column), made[0]);
-                return part.Order.EmptyFirst ? Expression.OrElse(Expression.Not(columns.IsNull(part.Order.Column)), empty) : empty;
+                return part.Order.EmptyFirst
+                    ? Expression.OrElse(Expression.Not(columns.IsNull(part.Order.Column)), empty)
+                    : empty;
             });
         }
 
-        var same = new RowTest(["same", part.Order.Column, Sent(part)], made => Expression.Equal(Own(part.Order), InOrder(part.Order, made[0])));
-        return new RowTest(["or", OrEmpty(part, Beyond([part], isInclusive: false)), And(same, rest)], made => Expression.OrElse(made[0], made[1]));
+        var same = new RowTest(["same", part.Order.Column, Sent(part)], made =>
+            Expression.Equal(Own(part.Order), InOrder(part.Order, made[0]))
+        );
+        return new RowTest(["or", OrEmpty(part, Beyond([part], isInclusive: false)), And(same, rest)], made =>
+            Expression.OrElse(made[0], made[1])
+        );
     }
 
     private RowTest Beyond(List<Part> parts, bool isInclusive)
@@ -73,15 +85,30 @@ internal sealed class StretchToTest(RowColumns columns)
             _ => Comparison.AtMost,
         };
         return new RowTest(
-            ["beyond", how.ToString(), parts.Count.ToString(CultureInfo.InvariantCulture), .. parts.SelectMany(part => new object[] { part.Order.ToString(), Sent(part) })],
-            made => SqlText.CompareRows([.. parts.Select(part => Own(part.Order))], how, [.. parts.Select((part, i) => InOrder(part.Order, made[i]))]));
+            [
+                "beyond",
+                how.ToString(),
+                parts.Count.ToString(CultureInfo.InvariantCulture),
+                .. parts.SelectMany(part => new object[] { part.Order.ToString(), Sent(part) }),
+            ],
+            made =>
+                SqlText.CompareRows(
+                    [.. parts.Select(part => Own(part.Order))],
+                    how,
+                    [.. parts.Select((part, i) => InOrder(part.Order, made[i]))]
+                )
+        );
     }
 
-    private RowTest OrEmpty(Part part, RowTest beyond) => part.IsNullable && !part.Order.EmptyFirst
-        ? new RowTest(["or empty", beyond, part.Order.Column], made => Expression.OrElse(made[0], columns.IsNull(part.Order.Column)))
-        : beyond;
+    private RowTest OrEmpty(Part part, RowTest beyond) =>
+        part.IsNullable && !part.Order.EmptyFirst
+            ? new RowTest(["or empty", beyond, part.Order.Column], made =>
+                Expression.OrElse(made[0], columns.IsNull(part.Order.Column))
+            )
+            : beyond;
 
-    private static RowTest And(RowTest left, RowTest right) => new(["and", left, right], made => Expression.AndAlso(made[0], made[1]));
+    private static RowTest And(RowTest left, RowTest right) =>
+        new(["and", left, right], made => Expression.AndAlso(made[0], made[1]));
 
     private SentValue Sent(Part part) => columns.Sent(part.Order.Column, part.Value!);
 

@@ -14,7 +14,11 @@ public static class TableSampler
     /// <summary>Reads a sample: the first rows that the database comes upon.</summary>
     /// <returns>The sample; an empty one where the table may not be read or takes too long, as a view may.</returns>
     public static async Task<TableSample> ReadAsync(
-        RecordModel model, Table table, NpgsqlDataSource source, CancellationToken cancellationToken)
+        RecordModel model,
+        Table table,
+        NpgsqlDataSource source,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(table);
@@ -26,18 +30,27 @@ public static class TableSampler
         var rows = context.Set<Row>(model.EntityName(table.Name));
         try
         {
-            var sample = await new RecordQuery(table, new OtherTables(model)).Read(rows.Take(SampleRows), columns, TextLength, system: []).ToListAsync(cancellationToken);
+            var sample = await new RecordQuery(table, new OtherTables(model))
+                .Read(rows.Take(SampleRows), columns, TextLength, system: [])
+                .ToListAsync(cancellationToken);
             return new TableSample(columns, [.. sample.Select(row => ToTexts(table, row))]);
         }
-        catch (NpgsqlException answer) when (answer is PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege }
-            || answer.InnerException is TimeoutException)
+        catch (NpgsqlException answer)
+            when (answer is PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege }
+                || answer.InnerException is TimeoutException
+            )
         {
             return TableSample.Empty;
         }
     }
 
     private static IReadOnlyList<string?> ToTexts(Table table, List<string?> row) =>
-        [.. table.Columns.Select((column, i) => column.Type.Kind is ValueKind.Binary && row[i] is { } size
-            ? $"{size} bytes"
-            : ClrValue.ToText(column.Type, row[i]))];
+        [
+            .. table.Columns.Select(
+                (column, i) =>
+                    column.Type.Kind is ValueKind.Binary && row[i] is { } size
+                        ? $"{size} bytes"
+                        : ClrValue.ToText(column.Type, row[i])
+            ),
+        ];
 }

@@ -20,11 +20,20 @@ public sealed class KeptViewStore(CatalogContext catalog)
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<IReadOnlyList<KeptView>> ListAsync(int panelId, string owner, CancellationToken cancellationToken)
     {
-        var rows = await catalog.KeptViews.AsNoTracking()
+        var rows = await catalog
+            .KeptViews.AsNoTracking()
             .Where(view => view.PanelId == panelId && (view.Owner == "" || view.Owner == owner))
             .OrderBy(view => view.Name)
             .ToListAsync(cancellationToken);
-        return [.. rows.Select(row => new KeptView(row.Name, row.Owner.Length == 0, row.IsStart, JsonSerializer.Deserialize<ListView>(row.Content, DefinitionJson.Kept)!))];
+        return
+        [
+            .. rows.Select(row => new KeptView(
+                row.Name,
+                row.Owner.Length == 0,
+                row.IsStart,
+                JsonSerializer.Deserialize<ListView>(row.Content, DefinitionJson.Kept)!
+            )),
+        ];
     }
 
     /// <summary>Keeps a view; one of the same name and owner is replaced.</summary>
@@ -33,22 +42,45 @@ public sealed class KeptViewStore(CatalogContext catalog)
     /// <param name="view">The view.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     /// <returns>What is wrong; empty where it was kept.</returns>
-    public async Task<IReadOnlyList<FieldProblem>> KeepAsync(int panelId, string owner, KeptView view, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<FieldProblem>> KeepAsync(
+        int panelId,
+        string owner,
+        KeptView view,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(view);
         if (Check(owner, view) is { } problem)
             return [problem];
         await using var transaction = await catalog.Database.BeginTransactionAsync(cancellationToken);
         if (view.IsStart)
-            await catalog.KeptViews.Where(row => row.PanelId == panelId && row.IsStart).ExecuteUpdateAsync(row => row.SetProperty(one => one.IsStart, false), cancellationToken);
+            await catalog
+                .KeptViews.Where(row => row.PanelId == panelId && row.IsStart)
+                .ExecuteUpdateAsync(row => row.SetProperty(one => one.IsStart, false), cancellationToken);
         var content = JsonSerializer.Serialize(view.View, DefinitionJson.Options);
-        var changed = await catalog.KeptViews.Where(row => row.PanelId == panelId && row.Owner == owner && row.Name == view.Name)
-            .ExecuteUpdateAsync(row => row.SetProperty(one => one.Content, content).SetProperty(one => one.IsStart, view.IsStart), cancellationToken);
+        var changed = await catalog
+            .KeptViews.Where(row => row.PanelId == panelId && row.Owner == owner && row.Name == view.Name)
+            .ExecuteUpdateAsync(
+                row => row.SetProperty(one => one.Content, content).SetProperty(one => one.IsStart, view.IsStart),
+                cancellationToken
+            );
         if (changed == 0)
         {
-            if (await catalog.KeptViews.CountAsync(row => row.PanelId == panelId && row.Owner == owner, cancellationToken) >= MaxViews)
+            if (
+                await catalog.KeptViews.CountAsync(row => row.PanelId == panelId && row.Owner == owner, cancellationToken)
+                >= MaxViews
+            )
                 return [new("name", $"At most {MaxViews} lists can be saved for a panel. Delete one first.")];
-            catalog.KeptViews.Add(new KeptViewRow { PanelId = panelId, Owner = owner, Name = view.Name, Content = content, IsStart = view.IsStart });
+            catalog.KeptViews.Add(
+                new KeptViewRow
+                {
+                    PanelId = panelId,
+                    Owner = owner,
+                    Name = view.Name,
+                    Content = content,
+                    IsStart = view.IsStart,
+                }
+            );
         }
 
         if (!await catalog.TrySaveAsync(cancellationToken))
@@ -60,7 +92,9 @@ public sealed class KeptViewStore(CatalogContext catalog)
     /// <summary>Removes a view.</summary>
     /// <returns>Whether there was one.</returns>
     public async Task<bool> RemoveAsync(int panelId, string owner, string name, CancellationToken cancellationToken) =>
-        await catalog.KeptViews.Where(row => row.PanelId == panelId && row.Owner == owner && row.Name == name).ExecuteDeleteAsync(cancellationToken) > 0;
+        await catalog
+            .KeptViews.Where(row => row.PanelId == panelId && row.Owner == owner && row.Name == name)
+            .ExecuteDeleteAsync(cancellationToken) > 0;
 
     private static FieldProblem? Check(string owner, KeptView view)
     {
@@ -68,7 +102,9 @@ public sealed class KeptViewStore(CatalogContext catalog)
             return new("name", "A name is needed. Type one.");
         if (view.Name.Length > CatalogLimits.Name || owner.Length > CatalogLimits.Name)
             return new("name", $"At most {CatalogLimits.Name} characters fit. Shorten it.");
-        return view.IsStart && owner.Length > 0 ? new("isStart", "Only a list that is for everybody can be what the panel opens with.") : null;
+        return view.IsStart && owner.Length > 0
+            ? new("isStart", "Only a list that is for everybody can be what the panel opens with.")
+            : null;
     }
 }
 

@@ -20,7 +20,14 @@ internal sealed class KeptViewConfiguration : IEntityTypeConfiguration<KeptViewR
     public void Configure(EntityTypeBuilder<KeptViewRow> builder)
     {
         builder.ToTable("kept_view");
-        builder.HasIndex(view => new { view.PanelId, view.Owner, view.Name }).IsUnique();
+        builder
+            .HasIndex(view => new
+            {
+                view.PanelId,
+                view.Owner,
+                view.Name,
+            })
+            .IsUnique();
         builder.HasIndex(view => view.PanelId).IsUnique().HasFilter("\"IsStart\"").HasDatabaseName("IX_kept_view_start");
         builder.Property(view => view.Owner).HasMaxLength(CatalogLimits.Name);
         builder.Property(view => view.Name).HasMaxLength(CatalogLimits.Name);

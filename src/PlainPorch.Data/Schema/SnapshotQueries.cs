@@ -22,27 +22,31 @@ internal static class SnapshotQueries
         """;
 
     /// <summary>Tables and views with their rights.</summary>
-    public const string Relations = Chosen + """
-        SELECT oid, nspname, relname, relkind::text, obj_description(oid, 'pg_class'),
-               CASE WHEN reltuples >= 0 AND relkind <> 'v' THEN reltuples::bigint END,
-               usable AND (has_table_privilege(oid, 'SELECT') OR has_any_column_privilege(oid, 'SELECT')),
-               usable AND (has_table_privilege(oid, 'INSERT') OR has_any_column_privilege(oid, 'INSERT')),
-               usable AND (has_table_privilege(oid, 'UPDATE') OR has_any_column_privilege(oid, 'UPDATE')),
-               usable AND has_table_privilege(oid, 'DELETE'),
-               CASE WHEN relkind IN ('v', 'm') THEN pg_get_viewdef(oid) END
-        FROM chosen ORDER BY nspname, relname
-        """;
+    public const string Relations =
+        Chosen
+        + """
+            SELECT oid, nspname, relname, relkind::text, obj_description(oid, 'pg_class'),
+                   CASE WHEN reltuples >= 0 AND relkind <> 'v' THEN reltuples::bigint END,
+                   usable AND (has_table_privilege(oid, 'SELECT') OR has_any_column_privilege(oid, 'SELECT')),
+                   usable AND (has_table_privilege(oid, 'INSERT') OR has_any_column_privilege(oid, 'INSERT')),
+                   usable AND (has_table_privilege(oid, 'UPDATE') OR has_any_column_privilege(oid, 'UPDATE')),
+                   usable AND has_table_privilege(oid, 'DELETE'),
+                   CASE WHEN relkind IN ('v', 'm') THEN pg_get_viewdef(oid) END
+            FROM chosen ORDER BY nspname, relname
+            """;
 
     /// <summary>Columns.</summary>
-    public const string Columns = Chosen + """
-        SELECT a.attrelid, a.attname, a.atttypid, a.atttypmod, a.attnotnull, pg_get_expr(d.adbin, d.adrelid),
-               a.attidentity::text, a.attgenerated::text, col_description(a.attrelid, a.attnum)
-        FROM chosen
-        JOIN pg_catalog.pg_attribute a ON a.attrelid = chosen.oid AND a.attnum > 0 AND NOT a.attisdropped
-        LEFT JOIN pg_catalog.pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum
-        WHERE has_column_privilege(a.attrelid, a.attnum, 'SELECT')
-        ORDER BY a.attrelid, a.attnum
-        """;
+    public const string Columns =
+        Chosen
+        + """
+            SELECT a.attrelid, a.attname, a.atttypid, a.atttypmod, a.attnotnull, pg_get_expr(d.adbin, d.adrelid),
+                   a.attidentity::text, a.attgenerated::text, col_description(a.attrelid, a.attnum)
+            FROM chosen
+            JOIN pg_catalog.pg_attribute a ON a.attrelid = chosen.oid AND a.attnum > 0 AND NOT a.attisdropped
+            LEFT JOIN pg_catalog.pg_attrdef d ON d.adrelid = a.attrelid AND d.adnum = a.attnum
+            WHERE has_column_privilege(a.attrelid, a.attnum, 'SELECT')
+            ORDER BY a.attrelid, a.attnum
+            """;
 
     /// <summary>Base types, domains and enums, with an enum's labels.</summary>
     public const string Types = """
@@ -54,55 +58,63 @@ internal static class SnapshotQueries
         """;
 
     /// <summary>Primary keys and unique indexes over whole columns and all rows; attribute numbers resolved to names.</summary>
-    public const string Keys = Chosen + """
-        SELECT i.indrelid, k.relname,
-               ARRAY(SELECT a.attname::text FROM unnest(i.indkey::smallint[]) WITH ORDINALITY AS part(attnum, place)
-                     JOIN pg_catalog.pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = part.attnum
-                     WHERE part.place <= i.indnkeyatts ORDER BY part.place),
-               i.indisprimary
-        FROM chosen
-        JOIN pg_catalog.pg_index i ON i.indrelid = chosen.oid
-        JOIN pg_catalog.pg_class k ON k.oid = i.indexrelid
-        WHERE i.indisunique AND i.indisvalid AND i.indpred IS NULL AND i.indexprs IS NULL
-        ORDER BY i.indrelid, NOT i.indisprimary, k.relname
-        """;
+    public const string Keys =
+        Chosen
+        + """
+            SELECT i.indrelid, k.relname,
+                   ARRAY(SELECT a.attname::text FROM unnest(i.indkey::smallint[]) WITH ORDINALITY AS part(attnum, place)
+                         JOIN pg_catalog.pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = part.attnum
+                         WHERE part.place <= i.indnkeyatts ORDER BY part.place),
+                   i.indisprimary
+            FROM chosen
+            JOIN pg_catalog.pg_index i ON i.indrelid = chosen.oid
+            JOIN pg_catalog.pg_class k ON k.oid = i.indexrelid
+            WHERE i.indisunique AND i.indisvalid AND i.indpred IS NULL AND i.indexprs IS NULL
+            ORDER BY i.indrelid, NOT i.indisprimary, k.relname
+            """;
 
     /// <summary>Indexes, by their whole columns from the first one on.</summary>
-    public const string Indexes = Chosen + """
-        SELECT i.indrelid,
-               ARRAY(SELECT a.attname::text FROM unnest(i.indkey::smallint[]) WITH ORDINALITY AS part(attnum, place)
-                     JOIN pg_catalog.pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = part.attnum
-                     WHERE part.place <= i.indnkeyatts ORDER BY part.place)
-        FROM chosen
-        JOIN pg_catalog.pg_index i ON i.indrelid = chosen.oid
-        WHERE i.indisvalid AND i.indkey[0] <> 0
-        ORDER BY i.indrelid, i.indexrelid
-        """;
+    public const string Indexes =
+        Chosen
+        + """
+            SELECT i.indrelid,
+                   ARRAY(SELECT a.attname::text FROM unnest(i.indkey::smallint[]) WITH ORDINALITY AS part(attnum, place)
+                         JOIN pg_catalog.pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = part.attnum
+                         WHERE part.place <= i.indnkeyatts ORDER BY part.place)
+            FROM chosen
+            JOIN pg_catalog.pg_index i ON i.indrelid = chosen.oid
+            WHERE i.indisvalid AND i.indkey[0] <> 0
+            ORDER BY i.indrelid, i.indexrelid
+            """;
 
     /// <summary>Foreign keys.</summary>
-    public const string ForeignKeys = Chosen + """
-        SELECT f.conrelid, f.conname,
-               ARRAY(SELECT a.attname::text FROM unnest(f.conkey) WITH ORDINALITY AS part(attnum, place)
-                     JOIN pg_catalog.pg_attribute a ON a.attrelid = f.conrelid AND a.attnum = part.attnum ORDER BY part.place),
-               rn.nspname, r.relname,
-               ARRAY(SELECT a.attname::text FROM unnest(f.confkey) WITH ORDINALITY AS part(attnum, place)
-                     JOIN pg_catalog.pg_attribute a ON a.attrelid = f.confrelid AND a.attnum = part.attnum ORDER BY part.place),
-               f.confdeltype::text
-        FROM chosen
-        JOIN pg_catalog.pg_constraint f ON f.conrelid = chosen.oid AND f.contype = 'f' AND f.conparentid = 0
-        JOIN pg_catalog.pg_class r ON r.oid = f.confrelid
-        JOIN pg_catalog.pg_namespace rn ON rn.oid = r.relnamespace
-        ORDER BY f.conrelid, f.conname
-        """;
+    public const string ForeignKeys =
+        Chosen
+        + """
+            SELECT f.conrelid, f.conname,
+                   ARRAY(SELECT a.attname::text FROM unnest(f.conkey) WITH ORDINALITY AS part(attnum, place)
+                         JOIN pg_catalog.pg_attribute a ON a.attrelid = f.conrelid AND a.attnum = part.attnum ORDER BY part.place),
+                   rn.nspname, r.relname,
+                   ARRAY(SELECT a.attname::text FROM unnest(f.confkey) WITH ORDINALITY AS part(attnum, place)
+                         JOIN pg_catalog.pg_attribute a ON a.attrelid = f.confrelid AND a.attnum = part.attnum ORDER BY part.place),
+                   f.confdeltype::text
+            FROM chosen
+            JOIN pg_catalog.pg_constraint f ON f.conrelid = chosen.oid AND f.contype = 'f' AND f.conparentid = 0
+            JOIN pg_catalog.pg_class r ON r.oid = f.confrelid
+            JOIN pg_catalog.pg_namespace rn ON rn.oid = r.relnamespace
+            ORDER BY f.conrelid, f.conname
+            """;
 
     /// <summary>Check constraints.</summary>
-    public const string Checks = Chosen + """
-        SELECT k.conrelid, k.conname,
-               ARRAY(SELECT a.attname::text FROM unnest(k.conkey) AS part(attnum)
-                     JOIN pg_catalog.pg_attribute a ON a.attrelid = k.conrelid AND a.attnum = part.attnum ORDER BY a.attnum),
-               pg_get_expr(k.conbin, k.conrelid)
-        FROM chosen
-        JOIN pg_catalog.pg_constraint k ON k.conrelid = chosen.oid AND k.contype = 'c'
-        ORDER BY k.conrelid, k.conname
-        """;
+    public const string Checks =
+        Chosen
+        + """
+            SELECT k.conrelid, k.conname,
+                   ARRAY(SELECT a.attname::text FROM unnest(k.conkey) AS part(attnum)
+                         JOIN pg_catalog.pg_attribute a ON a.attrelid = k.conrelid AND a.attnum = part.attnum ORDER BY a.attnum),
+                   pg_get_expr(k.conbin, k.conrelid)
+            FROM chosen
+            JOIN pg_catalog.pg_constraint k ON k.conrelid = chosen.oid AND k.contype = 'c'
+            ORDER BY k.conrelid, k.conname
+            """;
 }

@@ -36,9 +36,18 @@ internal sealed class TypeCatalog(IReadOnlyDictionary<uint, DatabaseType> types)
     private static ColumnType ResolveScalar(DatabaseType type, int modifier)
     {
         if (type.EnumLabels is { } labels)
-            return new ColumnType { StoreType = type.QualifiedName, Kind = ValueKind.Enum, EnumValues = labels };
+            return new ColumnType
+            {
+                StoreType = type.QualifiedName,
+                Kind = ValueKind.Enum,
+                EnumValues = labels,
+            };
         if (type.Schema != "pg_catalog")
-            return new ColumnType { StoreType = type.QualifiedName, Kind = type.Name == "citext" ? ValueKind.Text : ValueKind.Other };
+            return new ColumnType
+            {
+                StoreType = type.QualifiedName,
+                Kind = type.Name == "citext" ? ValueKind.Text : ValueKind.Other,
+            };
         return type.Name switch
         {
             "text" => Of("text", ValueKind.Text),
@@ -69,7 +78,12 @@ internal sealed class TypeCatalog(IReadOnlyDictionary<uint, DatabaseType> types)
     private static ColumnType WithLength(string name, int modifier)
     {
         var length = modifier >= ModifierBase ? modifier - ModifierBase : (int?)null;
-        return new ColumnType { StoreType = length is null ? name : $"{name}({length})", Kind = ValueKind.Text, MaxLength = length };
+        return new ColumnType
+        {
+            StoreType = length is null ? name : $"{name}({length})",
+            Kind = ValueKind.Text,
+            MaxLength = length,
+        };
     }
 
     // Precision sits in the upper half of the modifier, scale in its lower eleven bits, two's complement.
@@ -80,7 +94,13 @@ internal sealed class TypeCatalog(IReadOnlyDictionary<uint, DatabaseType> types)
         var packed = modifier - ModifierBase;
         var precision = (packed >> 16) & 0xffff;
         var scale = ((packed & 0x7ff) ^ 0x400) - 0x400;
-        return new ColumnType { StoreType = $"numeric({precision},{scale})", Kind = ValueKind.Decimal, Precision = precision, Scale = scale };
+        return new ColumnType
+        {
+            StoreType = $"numeric({precision},{scale})",
+            Kind = ValueKind.Decimal,
+            Precision = precision,
+            Scale = scale,
+        };
     }
 }
 
@@ -94,7 +114,8 @@ internal sealed record DatabaseType(
     uint Element,
     bool IsArray,
     bool NotNull,
-    IReadOnlyList<string>? EnumLabels)
+    IReadOnlyList<string>? EnumLabels
+)
 {
     public string QualifiedName => Schema is "pg_catalog" or "public" ? Name : $"{Schema}.{Name}";
 }

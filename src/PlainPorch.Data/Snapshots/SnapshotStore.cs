@@ -14,7 +14,12 @@ namespace PlainPorch.Data.Snapshots;
 /// <param name="connections">Connections to the sources.</param>
 /// <param name="reader">Reads a schema.</param>
 /// <param name="models">The models made of snapshots.</param>
-public sealed class SnapshotStore(CatalogContext catalog, SourceConnections connections, SnapshotReader reader, RecordModels models)
+public sealed class SnapshotStore(
+    CatalogContext catalog,
+    SourceConnections connections,
+    SnapshotReader reader,
+    RecordModels models
+)
 {
     /// <summary>Reads the schema of a source anew and keeps it; older snapshots are let go.</summary>
     public async Task<SchemaSnapshot> TakeAsync(SourceRow source, CancellationToken cancellationToken)
@@ -31,7 +36,9 @@ public sealed class SnapshotStore(CatalogContext catalog, SourceConnections conn
         };
         catalog.Snapshots.Add(row);
         await catalog.SaveChangesAsync(cancellationToken);
-        await catalog.Snapshots.Where(older => older.SourceId == source.Id && older.Id < row.Id).ExecuteDeleteAsync(cancellationToken);
+        await catalog
+            .Snapshots.Where(older => older.SourceId == source.Id && older.Id < row.Id)
+            .ExecuteDeleteAsync(cancellationToken);
         models.Keep(row.Id, snapshot);
         return snapshot;
     }
@@ -40,7 +47,8 @@ public sealed class SnapshotStore(CatalogContext catalog, SourceConnections conn
     /// <returns>The model made of it; null where none was taken.</returns>
     public async Task<RecordModel?> LatestAsync(int sourceId, CancellationToken cancellationToken)
     {
-        var latest = await catalog.Snapshots.Where(snapshot => snapshot.SourceId == sourceId)
+        var latest = await catalog
+            .Snapshots.Where(snapshot => snapshot.SourceId == sourceId)
             .MaxAsync(snapshot => (int?)snapshot.Id, cancellationToken);
         return latest is { } id ? await GetAsync(id, cancellationToken) : null;
     }
@@ -49,7 +57,8 @@ public sealed class SnapshotStore(CatalogContext catalog, SourceConnections conn
     public Task<RecordModel> GetAsync(int snapshotId, CancellationToken cancellationToken) =>
         models.GetAsync(snapshotId, async () =>
         {
-            var content = await catalog.Snapshots.Where(snapshot => snapshot.Id == snapshotId)
+            var content = await catalog
+                .Snapshots.Where(snapshot => snapshot.Id == snapshotId)
                 .Select(snapshot => snapshot.Content)
                 .SingleAsync(cancellationToken);
             return JsonSerializer.Deserialize<SchemaSnapshot>(content, DefinitionJson.Kept)!;

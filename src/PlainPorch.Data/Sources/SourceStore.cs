@@ -20,7 +20,8 @@ public sealed record SourceInput(string Name, SourceSettings Settings, IReadOnly
 
 /// <summary>Which database a source is after its settings were changed.</summary>
 /// <param name="Identity">The database, as <see cref="SourceRow.Identity"/> knows it.</param>
-/// <param name="IsSame">Where it is not the one from before: whether it is the same in another place, as after a restoration; null where nobody has said.</param>
+/// <param name="IsSame">Where it is not the one from before: whether it is the same in another place, as after a restoration;
+/// null where nobody has said.</param>
 public sealed record DatabaseMove(string Identity, bool? IsSame)
 {
     /// <summary>The field that says so.</summary>
@@ -50,10 +51,18 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
         // Only for the same account on the same server: else a typed host could be sent somebody's password.
         var same = known is not null && known.Host == settings.Host && known.Port == settings.Port && known.User == settings.User;
         // One that cannot be decrypted here is asked for again, as if there were none.
-        return settings.Password is null && same && secrets.CanOpen(known!) ? settings with { Password = secrets.Open(known!).Password } : settings;
+        return settings.Password is null && same && secrets.CanOpen(known!)
+            ? settings with
+            {
+                Password = secrets.Open(known!).Password,
+            }
+            : settings;
     }
 
-    /// <summary>Adds a source, and an empty porch on it. One that was removed while records were set aside is the same again, with these and its logbook.</summary>
+    /// <summary>
+    /// Adds a source, and an empty porch on it. One that was removed while records were set aside is the same again, with these
+    /// and its logbook.
+    /// </summary>
     /// <param name="input">What was typed.</param>
     /// <param name="identity">Which database it is.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
@@ -71,8 +80,12 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
             Identity = identity,
         };
         Copy(input, source);
-        var before = await catalog.Parcels
-            .Where(parcel => parcel.Database == identity && !catalog.Set<SourceRow>().Any(row => row.Id == parcel.SourceId) && !catalog.Set<PorchRow>().Any(row => row.Id == parcel.PorchId))
+        var before = await catalog
+            .Parcels.Where(parcel =>
+                parcel.Database == identity
+                && !catalog.Set<SourceRow>().Any(row => row.Id == parcel.SourceId)
+                && !catalog.Set<PorchRow>().Any(row => row.Id == parcel.PorchId)
+            )
             .OrderByDescending(parcel => parcel.Id)
             .Select(parcel => new { parcel.SourceId, parcel.PorchId })
             .FirstOrDefaultAsync(cancellationToken);
@@ -82,7 +95,15 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
         catalog.Sources.Add(source);
         if (await SaveAsync(source, cancellationToken) is not SaveOutcome<SourceRow>.Saved saved)
             return NameTaken(input.Name);
-        catalog.Porches.Add(new PorchRow { Id = before?.PorchId ?? 0, SourceId = source.Id, Slug = Slug.Make(source.Name, taken), Name = source.Name });
+        catalog.Porches.Add(
+            new PorchRow
+            {
+                Id = before?.PorchId ?? 0,
+                SourceId = source.Id,
+                Slug = Slug.Make(source.Name, taken),
+                Name = source.Name,
+            }
+        );
         await catalog.SaveChangesAsync(cancellationToken);
         await transaction.CommitAsync(cancellationToken);
         return saved;
@@ -94,13 +115,23 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
     /// <param name="input">What was typed.</param>
     /// <param name="move">Which database it is now, and what that means for what was set aside.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
-    public async Task<SaveOutcome<SourceRow>> UpdateAsync(int id, uint version, SourceInput input, DatabaseMove move, CancellationToken cancellationToken)
+    public async Task<SaveOutcome<SourceRow>> UpdateAsync(
+        int id,
+        uint version,
+        SourceInput input,
+        DatabaseMove move,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(input);
         ArgumentNullException.ThrowIfNull(move);
         if (await catalog.Sources.FirstOrDefaultAsync(source => source.Id == id, cancellationToken) is not { } source)
             return new SaveOutcome<SourceRow>.Missing();
-        if (source.Identity is { } before && before != move.Identity && await WhyNotMovedAsync(source, move, cancellationToken) is { } undecided)
+        if (
+            source.Identity is { } before
+            && before != move.Identity
+            && await WhyNotMovedAsync(source, move, cancellationToken) is { } undecided
+        )
             return new SaveOutcome<SourceRow>.Refused([undecided]);
         catalog.Entry(source).Property(row => row.Version).OriginalValue = version;
         var kept = WithKnownPassword(input.Settings, source).Password;
@@ -112,7 +143,8 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
         var outcome = await SaveAsync(source, cancellationToken);
         if (outcome is SaveOutcome<SourceRow>.Saved && isMoved)
         {
-            await catalog.Parcels.Where(parcel => parcel.SourceId == id && parcel.Database == was)
+            await catalog
+                .Parcels.Where(parcel => parcel.SourceId == id && parcel.Database == was)
                 .ExecuteUpdateAsync(parcel => parcel.SetProperty(row => row.Database, move.Identity), cancellationToken);
         }
 
@@ -123,16 +155,32 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
     // What was set aside belongs to one database, and must not come back into another.
     private async Task<FieldProblem?> WhyNotMovedAsync(SourceRow source, DatabaseMove move, CancellationToken cancellationToken)
     {
-        if (await catalog.LogEntries.AnyAsync(entry => entry.SourceId == source.Id && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id), cancellationToken))
-            return new("database", "It is still being found out whether the last changes in the present database came to pass. Try again in a minute.");
-        var parcels = await catalog.Parcels.CountAsync(parcel => parcel.SourceId == source.Id && parcel.Database == source.Identity && parcel.State != ParcelState.Returned, cancellationToken);
-        return parcels == 0 || move.IsSame is not null ? null : new(DatabaseMove.Field,
-            $"This is another database than before, and something is set aside from the one before ({parcels}). Say whether this is the same database in another place, or another one.");
+        if (
+            await catalog.LogEntries.AnyAsync(
+                entry => entry.SourceId == source.Id && !catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id),
+                cancellationToken
+            )
+        )
+            return new(
+                "database",
+                "It is still being found out whether the last changes in the present database came to pass. Try again in a minute."
+            );
+        var parcels = await catalog.Parcels.CountAsync(
+            parcel => parcel.SourceId == source.Id && parcel.Database == source.Identity && parcel.State != ParcelState.Returned,
+            cancellationToken
+        );
+        return parcels == 0 || move.IsSame is not null
+            ? null
+            : new(
+                DatabaseMove.Field,
+                $"This is another database than before, and something is set aside from the one before ({parcels}). Say whether this is the same database in another place, or another one."
+            );
     }
 
     /// <summary>Removes a source with its porch, panels and snapshots. The database itself is not touched.</summary>
     /// <param name="id">The source.</param>
-    /// <param name="erasesSetAside">Whether what is set aside is erased for good; else it stays until the source is added again.</param>
+    /// <param name="erasesSetAside">Whether what is set aside is erased for good; else it stays until the source is added
+    /// again.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     /// <returns>Whether there was one.</returns>
     public async Task<bool> RemoveAsync(int id, bool erasesSetAside, CancellationToken cancellationToken)
@@ -140,7 +188,8 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
         await using var transaction = await catalog.Database.BeginTransactionAsync(cancellationToken);
         if (erasesSetAside)
             await catalog.Parcels.Where(parcel => parcel.SourceId == id).ExecuteDeleteAsync(cancellationToken);
-        await catalog.Panels.Where(panel => catalog.Set<PorchRow>().Any(porch => porch.Id == panel.PorchId && porch.SourceId == id))
+        await catalog
+            .Panels.Where(panel => catalog.Set<PorchRow>().Any(porch => porch.Id == panel.PorchId && porch.SourceId == id))
             .ExecuteDeleteAsync(cancellationToken);
         await catalog.Porches.Where(porch => porch.SourceId == id).ExecuteDeleteAsync(cancellationToken);
         await catalog.Snapshots.Where(snapshot => snapshot.SourceId == id).ExecuteDeleteAsync(cancellationToken);
@@ -166,7 +215,9 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
     {
         try
         {
-            return await catalog.TrySaveAsync(cancellationToken) ? new SaveOutcome<SourceRow>.Saved(source) : NameTaken(source.Name);
+            return await catalog.TrySaveAsync(cancellationToken)
+                ? new SaveOutcome<SourceRow>.Saved(source)
+                : NameTaken(source.Name);
         }
         catch (DbUpdateConcurrencyException)
         {

@@ -27,7 +27,12 @@ internal sealed class BoundedReading : IAsyncDisposable
         {
             var transaction = await connection.BeginTransactionAsync(IsolationLevel.ReadCommitted, cancellationToken);
             var reading = new BoundedReading(connection, transaction);
-            await using var bound = reading.Command(string.Create(CultureInfo.InvariantCulture, $"SET TRANSACTION READ ONLY; SET LOCAL statement_timeout = '{seconds}s'"));
+            await using var bound = reading.Command(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"SET TRANSACTION READ ONLY; SET LOCAL statement_timeout = '{seconds}s'"
+                )
+            );
             await bound.ExecuteNonQueryAsync(cancellationToken);
             return reading;
         }
@@ -41,7 +46,10 @@ internal sealed class BoundedReading : IAsyncDisposable
     /// <summary>A statement in this transaction.</summary>
     public NpgsqlCommand Command(string sql) => new(sql, _connection, _transaction);
 
-    /// <summary>Whether the database answered a statement with a refusal (its time, rights, a view that fails …), so that the survey goes on without it.</summary>
+    /// <summary>
+    /// Whether the database answered a statement with a refusal (its time, rights, a view that fails …), so that the survey goes
+    /// on without it.
+    /// </summary>
     public static bool IsRefusal(PostgresException answer) => answer.InvariantSeverity == "ERROR";
 
     public async ValueTask DisposeAsync()

@@ -16,7 +16,11 @@ public sealed class OverlapCounter(NpgsqlDataSource source, ISqlGenerationHelper
     /// <param name="snapshot">The schema.</param>
     /// <param name="spells">What to count.</param>
     /// <param name="cancellationToken">Stops the counting.</param>
-    public async Task<IReadOnlyList<SurveyedSpells>> CountAsync(SchemaSnapshot snapshot, IReadOnlyList<SurveyedSpells> spells, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<SurveyedSpells>> CountAsync(
+        SchemaSnapshot snapshot,
+        IReadOnlyList<SurveyedSpells> spells,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         ArgumentNullException.ThrowIfNull(spells);
@@ -32,7 +36,8 @@ public sealed class OverlapCounter(NpgsqlDataSource source, ISqlGenerationHelper
                 await reader.ReadAsync(cancellationToken);
                 counted.Add(one with { Rows = reader.GetInt64(0), Overlapping = reader.GetInt64(1), Sql = sql });
             }
-            catch (PostgresException refused) when (!cancellationToken.IsCancellationRequested && BoundedReading.IsRefusal(refused))
+            catch (PostgresException refused)
+                when (!cancellationToken.IsCancellationRequested && BoundedReading.IsRefusal(refused))
             {
                 // The survey goes on without this figure.
             }
@@ -43,8 +48,17 @@ public sealed class OverlapCounter(NpgsqlDataSource source, ISqlGenerationHelper
 
     private string Sql(Table table, SurveyedSpells spells)
     {
-        var (begin, end, of) = (names.DelimitIdentifier(spells.Begin), names.DelimitIdentifier(spells.End), names.DelimitIdentifier(spells.Of));
-        var filled = string.Join(" AND ", new[] { spells.Begin, spells.End }.Select(column => IsFilled(table.Find(column)!)).Append($"btrim({of}::text) NOT IN ('', '0', '-1')"));
+        var (begin, end, of) = (
+            names.DelimitIdentifier(spells.Begin),
+            names.DelimitIdentifier(spells.End),
+            names.DelimitIdentifier(spells.Of)
+        );
+        var filled = string.Join(
+            " AND ",
+            new[] { spells.Begin, spells.End }
+                .Select(column => IsFilled(table.Find(column)!))
+                .Append($"btrim({of}::text) NOT IN ('', '0', '-1')")
+        );
         return $"""
             SELECT count(*) AS rows, count(*) FILTER (WHERE "begin" < latest) AS overlapping
             FROM (SELECT {begin} AS "begin",

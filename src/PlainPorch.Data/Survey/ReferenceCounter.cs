@@ -17,7 +17,11 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
     /// <param name="references">The references; only those that are taken for true are counted.</param>
     /// <param name="report">Is told after each one how many are left.</param>
     /// <param name="cancellationToken">Stops the counting.</param>
-    public async Task<IReadOnlyList<Reference>> CountAsync(IReadOnlyList<Reference> references, Action<int>? report, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<Reference>> CountAsync(
+        IReadOnlyList<Reference> references,
+        Action<int>? report,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(references);
         var counted = new Reference[references.Count];
@@ -25,7 +29,8 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
         var options = new ParallelOptions { MaxDegreeOfParallelism = 2, CancellationToken = cancellationToken };
         await Parallel.ForEachAsync(Enumerable.Range(0, references.Count), options, async (i, token) =>
         {
-            counted[i] = references[i].Confidence >= ReferenceFinder.Threshold ? await CountAsync(references[i], token) : references[i];
+            counted[i] =
+                references[i].Confidence >= ReferenceFinder.Threshold ? await CountAsync(references[i], token) : references[i];
             report?.Invoke(Interlocked.Decrement(ref left));
         });
         return counted;
@@ -58,15 +63,27 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
     // The list's value is a parameter where we ask, and a literal where a developer reads and runs the question.
     private string Sql(Reference reference, string list)
     {
-        var matches = string.Join(" AND ", reference.TargetColumns.Select((column, i) => reference.Conversion == ValueConversion.TrimmedAnyCase
-            ? $"upper(btrim(t.{names.DelimitIdentifier(column)})) = v{i}"
-            : $"t.{names.DelimitIdentifier(column)} = v{i}"));
+        var matches = string.Join(
+            " AND ",
+            reference.TargetColumns.Select(
+                (column, i) =>
+                    reference.Conversion == ValueConversion.TrimmedAnyCase
+                        ? $"upper(btrim(t.{names.DelimitIdentifier(column)})) = v{i}"
+                        : $"t.{names.DelimitIdentifier(column)} = v{i}"
+            )
+        );
         if (reference.Where is { } chosen)
             matches += $" AND t.{names.DelimitIdentifier(chosen.Column)} = {list}";
         var raw = string.Join(", ", reference.Columns.Select((column, i) => $"r.{names.DelimitIdentifier(column)} AS r{i}"));
         var values = string.Join(", ", reference.Columns.Select((_, i) => $"{Value(reference, $"r{i}")} AS v{i}"));
-        var filled = string.Join(" AND ", reference.Columns.Select((_, i) => $"r{i} IS NOT NULL AND btrim(r{i}::text) NOT IN ('', '0', '-1')"));
-        var grouped = string.Join(", ", reference.Columns.Select((_, i) => (i + 1).ToString(System.Globalization.CultureInfo.InvariantCulture)));
+        var filled = string.Join(
+            " AND ",
+            reference.Columns.Select((_, i) => $"r{i} IS NOT NULL AND btrim(r{i}::text) NOT IN ('', '0', '-1')")
+        );
+        var grouped = string.Join(
+            ", ",
+            reference.Columns.Select((_, i) => (i + 1).ToString(System.Globalization.CultureInfo.InvariantCulture))
+        );
         // Each row is only grouped; what costs is done once for each different value.
         return $"""
             SELECT coalesce(sum(n) FILTER (WHERE found), 0)::bigint AS matched, coalesce(sum(n) FILTER (WHERE NOT found), 0)::bigint AS unmatched,
@@ -80,12 +97,13 @@ public sealed class ReferenceCounter(NpgsqlDataSource source, ISqlGenerationHelp
 
     private static string Literal(string value) => $"'{value.Replace("'", "''", StringComparison.Ordinal)}'";
 
-    private static string Value(Reference reference, string column) => reference.Conversion switch
-    {
-        ValueConversion.TextToInteger => $"(CASE WHEN btrim({column}) ~ '^[0-9]+$' THEN btrim({column})::bigint END)",
-        ValueConversion.TrimmedAnyCase => $"upper(btrim({column}))",
-        _ => column,
-    };
+    private static string Value(Reference reference, string column) =>
+        reference.Conversion switch
+        {
+            ValueConversion.TextToInteger => $"(CASE WHEN btrim({column}) ~ '^[0-9]+$' THEN btrim({column})::bigint END)",
+            ValueConversion.TrimmedAnyCase => $"upper(btrim({column}))",
+            _ => column,
+        };
 
     private string Name(TableName table) => names.DelimitIdentifier(table.Name, table.Schema);
 }

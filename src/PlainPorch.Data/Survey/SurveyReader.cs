@@ -41,7 +41,10 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The rows of each table; none of those that may not be read or take too long.</returns>
     public async Task<IReadOnlyDictionary<TableName, TableRows>> ReadAsync(
-        SchemaSnapshot snapshot, Action<TableName, int>? report, CancellationToken cancellationToken)
+        SchemaSnapshot snapshot,
+        Action<TableName, int>? report,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         var rows = new ConcurrentDictionary<TableName, TableRows>();
@@ -56,11 +59,16 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
         return rows;
     }
 
-    private async Task<Dictionary<TableName, Dictionary<string, PlannerStatistics>>> ReadStatisticsAsync(SchemaSnapshot snapshot, CancellationToken cancellationToken)
+    private async Task<Dictionary<TableName, Dictionary<string, PlannerStatistics>>> ReadStatisticsAsync(
+        SchemaSnapshot snapshot,
+        CancellationToken cancellationToken
+    )
     {
         await using var reading = await BoundedReading.BeginAsync(source, StatementSeconds, cancellationToken);
         await using var command = reading.Command(StatisticsSql);
-        command.Parameters.Add(new NpgsqlParameter<string[]>("schemas", [.. snapshot.Tables.Select(table => table.Name.Schema).Distinct()]));
+        command.Parameters.Add(
+            new NpgsqlParameter<string[]>("schemas", [.. snapshot.Tables.Select(table => table.Name.Schema).Distinct()])
+        );
         await using var reader = await command.ExecuteReaderAsync(cancellationToken);
         var statistics = new Dictionary<TableName, Dictionary<string, PlannerStatistics>>();
         while (await reader.ReadAsync(cancellationToken))
@@ -74,7 +82,11 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
         return statistics;
     }
 
-    private async Task<TableRows> ReadTableAsync(Table table, IReadOnlyDictionary<string, PlannerStatistics> statistics, CancellationToken cancellationToken)
+    private async Task<TableRows> ReadTableAsync(
+        Table table,
+        IReadOnlyDictionary<string, PlannerStatistics> statistics,
+        CancellationToken cancellationToken
+    )
     {
         if (!table.Rights.Read || table.Columns.Count == 0)
             return TableRows.None(table);
@@ -84,8 +96,19 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
             var limit = Math.Clamp(CellLimit / table.Columns.Count, 500, RowLimit);
             var values = await ReadRowsAsync(reading, table, limit, cancellationToken);
             var isComplete = values[0].Count <= limit;
-            var rows = new TableRows(table, values, isComplete, isComplete ? values[0].Count : Math.Max(table.EstimatedRows ?? 0, values[0].Count));
-            return isComplete ? rows : rows with { AllValues = await ReadKeysAsync(reading, table, cancellationToken), Statistics = statistics };
+            var rows = new TableRows(
+                table,
+                values,
+                isComplete,
+                isComplete ? values[0].Count : Math.Max(table.EstimatedRows ?? 0, values[0].Count)
+            );
+            return isComplete
+                ? rows
+                : rows with
+                {
+                    AllValues = await ReadKeysAsync(reading, table, cancellationToken),
+                    Statistics = statistics,
+                };
         }
         catch (PostgresException refused) when (BoundedReading.IsRefusal(refused) && !cancellationToken.IsCancellationRequested)
         {
@@ -95,7 +118,11 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
 
     // One row more than wanted tells that there are more.
     private async Task<IReadOnlyList<IReadOnlyList<string?>>> ReadRowsAsync(
-        BoundedReading reading, Table table, int limit, CancellationToken cancellationToken)
+        BoundedReading reading,
+        Table table,
+        int limit,
+        CancellationToken cancellationToken
+    )
     {
         var columns = string.Join(", ", table.Columns.Select(Expression));
         var sampled = Sampled(table, limit);
@@ -115,14 +142,21 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
     // because the estimate may be off and what comes after the limit is not looked at.
     private static string Sampled(Table table, int limit)
     {
-        if (table.Kind is not (TableKind.Table or TableKind.MaterializedView) || table.EstimatedRows is not { } estimated || estimated <= 2L * limit)
+        if (
+            table.Kind is not (TableKind.Table or TableKind.MaterializedView)
+            || table.EstimatedRows is not { } estimated
+            || estimated <= 2L * limit
+        )
             return "";
         var percent = Math.Min(100, 130.0 * limit / estimated);
         return string.Create(CultureInfo.InvariantCulture, $" TABLESAMPLE SYSTEM ({percent:0.######}) REPEATABLE (1)");
     }
 
     private async Task<IReadOnlyDictionary<string, IReadOnlySet<string>>> ReadKeysAsync(
-        BoundedReading reading, Table table, CancellationToken cancellationToken)
+        BoundedReading reading,
+        Table table,
+        CancellationToken cancellationToken
+    )
     {
         var all = new Dictionary<string, IReadOnlySet<string>>();
         if (table.EstimatedRows > KeyLimit)
@@ -131,7 +165,8 @@ public sealed class SurveyReader(NpgsqlDataSource source, ISqlGenerationHelper n
         {
             var column = table.Find(key.Columns[0])!;
             await using var command = reading.Command(
-                $"SELECT {Expression(column)} FROM {Name(table)} WHERE {names.DelimitIdentifier(column.Name)} IS NOT NULL LIMIT {KeyLimit + 1}");
+                $"SELECT {Expression(column)} FROM {Name(table)} WHERE {names.DelimitIdentifier(column.Name)} IS NOT NULL LIMIT {KeyLimit + 1}"
+            );
             await using var reader = await command.ExecuteReaderAsync(cancellationToken);
             var values = new HashSet<string>();
             while (await reader.ReadAsync(cancellationToken))

@@ -16,7 +16,12 @@ public static class SurveyRun
     /// <param name="cancellationToken">Stops the survey.</param>
     /// <exception cref="NpgsqlException">The database could not be reached.</exception>
     public static async Task<SurveyReport> RunAsync(
-        NpgsqlDataSource source, SchemaSnapshot snapshot, Action<SurveyProgress>? report, CancellationToken cancellationToken, Vocabulary? words = null)
+        NpgsqlDataSource source,
+        SchemaSnapshot snapshot,
+        Action<SurveyProgress>? report,
+        CancellationToken cancellationToken,
+        Vocabulary? words = null
+    )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
         var tables = snapshot.Tables.Count;
@@ -24,16 +29,22 @@ public static class SurveyRun
         var rows = await new SurveyReader(source, SqlNames.Helper).ReadAsync(
             snapshot,
             (table, left) => report?.Invoke(new($"Reading {tables} tables and views", tables - left, tables)),
-            cancellationToken);
+            cancellationToken
+        );
         report?.Invoke(new("Finding references", 0, 1));
         var references = ReferenceFinder.Find(snapshot, rows, words);
         cancellationToken.ThrowIfCancellationRequested();
         var counted = await new ReferenceCounter(source, SqlNames.Helper).CountAsync(
             references,
             left => report?.Invoke(new($"Counting {references.Count} references", references.Count - left, references.Count)),
-            cancellationToken);
+            cancellationToken
+        );
         var held = counted.Where(reference => reference.Confidence >= ReferenceFinder.Threshold).ToList();
-        var spells = await new OverlapCounter(source, SqlNames.Helper).CountAsync(snapshot, Spells.Find(rows.Values, held), cancellationToken);
+        var spells = await new OverlapCounter(source, SqlNames.Helper).CountAsync(
+            snapshot,
+            Spells.Find(rows.Values, held),
+            cancellationToken
+        );
         return SurveyReport.Make(snapshot, rows, counted, words) with { Overlaps = [.. spells.Where(one => one.IsSuspicious)] };
     }
 }

@@ -24,28 +24,52 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     /// <param name="thenDraft">Whether panels are drafted when it is done.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     /// <returns>The new survey, or the one that runs already; whether it is new.</returns>
-    public async Task<(SurveyRow Survey, bool IsNew)> StartAsync(int sourceId, bool thenDraft, CancellationToken cancellationToken)
+    public async Task<(SurveyRow Survey, bool IsNew)> StartAsync(
+        int sourceId,
+        bool thenDraft,
+        CancellationToken cancellationToken
+    )
     {
         var now = time.GetUtcNow();
-        await catalog.Surveys.Where(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running && survey.BeatAt < now - Silence)
+        await catalog
+            .Surveys.Where(survey =>
+                survey.SourceId == sourceId && survey.State == SurveyState.Running && survey.BeatAt < now - Silence
+            )
             .ExecuteUpdateAsync(
-                set => set.SetProperty(survey => survey.State, SurveyState.Failed)
-                    .SetProperty(survey => survey.EndedAt, now)
-                    .SetProperty(survey => survey.Problem, "The program that ran it was stopped. Survey again."),
-                cancellationToken);
-        var row = new SurveyRow { SourceId = sourceId, State = SurveyState.Running, Step = "Starting", StartedAt = now, BeatAt = now, ThenDraft = thenDraft };
+                set =>
+                    set.SetProperty(survey => survey.State, SurveyState.Failed)
+                        .SetProperty(survey => survey.EndedAt, now)
+                        .SetProperty(survey => survey.Problem, "The program that ran it was stopped. Survey again."),
+                cancellationToken
+            );
+        var row = new SurveyRow
+        {
+            SourceId = sourceId,
+            State = SurveyState.Running,
+            Step = "Starting",
+            StartedAt = now,
+            BeatAt = now,
+            ThenDraft = thenDraft,
+        };
         catalog.Surveys.Add(row);
         if (await catalog.TrySaveAsync(cancellationToken))
             return (row, true);
         catalog.Entry(row).State = EntityState.Detached;
-        return (await catalog.Surveys.AsNoTracking().FirstAsync(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running, cancellationToken), false);
+        return (
+            await catalog
+                .Surveys.AsNoTracking()
+                .FirstAsync(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running, cancellationToken),
+            false
+        );
     }
 
     /// <summary>How the latest survey of a source stands, without what it found.</summary>
     /// <returns>The survey; null where none was made.</returns>
     public async Task<SurveyRow?> LatestAsync(int sourceId, CancellationToken cancellationToken)
     {
-        var survey = await catalog.Surveys.AsNoTracking().Where(survey => survey.SourceId == sourceId)
+        var survey = await catalog
+            .Surveys.AsNoTracking()
+            .Where(survey => survey.SourceId == sourceId)
             .OrderByDescending(survey => survey.Id)
             .Select(survey => new SurveyRow
             {
@@ -74,18 +98,22 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     {
         ArgumentNullException.ThrowIfNull(progress);
         var now = time.GetUtcNow();
-        return await catalog.Surveys.Where(survey => survey.Id == surveyId && survey.State == SurveyState.Running && !survey.StopAsked)
-            .ExecuteUpdateAsync(
-                set => set.SetProperty(survey => survey.BeatAt, now)
-                    .SetProperty(survey => survey.Step, progress.Step)
-                    .SetProperty(survey => survey.Done, progress.Done)
-                    .SetProperty(survey => survey.Total, progress.Total),
-                cancellationToken) > 0;
+        return await catalog
+                .Surveys.Where(survey => survey.Id == surveyId && survey.State == SurveyState.Running && !survey.StopAsked)
+                .ExecuteUpdateAsync(
+                    set =>
+                        set.SetProperty(survey => survey.BeatAt, now)
+                            .SetProperty(survey => survey.Step, progress.Step)
+                            .SetProperty(survey => survey.Done, progress.Done)
+                            .SetProperty(survey => survey.Total, progress.Total),
+                    cancellationToken
+                ) > 0;
     }
 
     /// <summary>Asks whoever runs a source's survey to stop.</summary>
     public Task StopAsync(int sourceId, CancellationToken cancellationToken) =>
-        catalog.Surveys.Where(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running)
+        catalog
+            .Surveys.Where(survey => survey.SourceId == sourceId && survey.State == SurveyState.Running)
             .ExecuteUpdateAsync(set => set.SetProperty(survey => survey.StopAsked, true), cancellationToken);
 
     /// <summary>Ends a survey.</summary>
@@ -94,19 +122,35 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     /// <param name="problem">Why it failed; null where it did not.</param>
     /// <param name="report">What it found; null where it did not come to an end.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
-    public async Task EndAsync(int surveyId, SurveyState state, string? problem, SurveyReport? report, CancellationToken cancellationToken)
+    public async Task EndAsync(
+        int surveyId,
+        SurveyState state,
+        string? problem,
+        SurveyReport? report,
+        CancellationToken cancellationToken
+    )
     {
         var now = time.GetUtcNow();
         var content = report is null ? null : JsonSerializer.Serialize(report, DefinitionJson.Options);
-        await catalog.Surveys.Where(survey => survey.Id == surveyId)
+        await catalog
+            .Surveys.Where(survey => survey.Id == surveyId)
             .ExecuteUpdateAsync(
-                set => set.SetProperty(survey => survey.State, state)
-                    .SetProperty(survey => survey.Problem, problem)
-                    .SetProperty(survey => survey.EndedAt, now)
-                    .SetProperty(survey => survey.Content, content),
-                cancellationToken);
-        await catalog.Surveys.Where(survey => survey.Id <= surveyId - KeptSurveys
-                && catalog.Set<SurveyRow>().Any(latest => latest.SourceId == survey.SourceId && latest.Id > survey.Id && latest.State == SurveyState.Done))
+                set =>
+                    set.SetProperty(survey => survey.State, state)
+                        .SetProperty(survey => survey.Problem, problem)
+                        .SetProperty(survey => survey.EndedAt, now)
+                        .SetProperty(survey => survey.Content, content),
+                cancellationToken
+            );
+        await catalog
+            .Surveys.Where(survey =>
+                survey.Id <= surveyId - KeptSurveys
+                && catalog
+                    .Set<SurveyRow>()
+                    .Any(latest =>
+                        latest.SourceId == survey.SourceId && latest.Id > survey.Id && latest.State == SurveyState.Done
+                    )
+            )
             .ExecuteDeleteAsync(cancellationToken);
     }
 
@@ -114,9 +158,13 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     /// <returns>The report; null where no survey was finished.</returns>
     public async Task<SurveyReport?> ReportAsync(int sourceId, CancellationToken cancellationToken)
     {
-        var done = catalog.Surveys.AsNoTracking().Where(survey => survey.SourceId == sourceId && survey.State == SurveyState.Done && survey.Content != null);
+        var done = catalog
+            .Surveys.AsNoTracking()
+            .Where(survey => survey.SourceId == sourceId && survey.State == SurveyState.Done && survey.Content != null);
         return await done.MaxAsync(survey => (int?)survey.Id, cancellationToken) is { } id
-            ? await reports.GetAsync(id, async () => await done.Where(survey => survey.Id == id).Select(survey => survey.Content!).FirstAsync(cancellationToken))
+            ? await reports.GetAsync(id, async () =>
+                await done.Where(survey => survey.Id == id).Select(survey => survey.Content!).FirstAsync(cancellationToken)
+            )
             : null;
     }
 
@@ -127,7 +175,11 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     /// <param name="report">A report that is not kept yet; null for the latest that is.</param>
     /// <returns>The findings; null where no survey was finished.</returns>
     public async Task<IReadOnlyList<TableFindings>?> FindingsAsync(
-        int sourceId, SchemaSnapshot snapshot, CancellationToken cancellationToken, SurveyReport? report = null)
+        int sourceId,
+        SchemaSnapshot snapshot,
+        CancellationToken cancellationToken,
+        SurveyReport? report = null
+    )
     {
         if ((report ?? await ReportAsync(sourceId, cancellationToken)) is not { } latest)
             return null;
@@ -138,7 +190,9 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     /// <summary>What developers decided about a source.</summary>
     public async Task<IReadOnlyList<FindingDecision>> DecisionsAsync(int sourceId, CancellationToken cancellationToken)
     {
-        var contents = await catalog.Decisions.AsNoTracking().Where(decision => decision.SourceId == sourceId)
+        var contents = await catalog
+            .Decisions.AsNoTracking()
+            .Where(decision => decision.SourceId == sourceId)
             .OrderBy(decision => decision.Id)
             .Select(decision => decision.Content)
             .ToListAsync(cancellationToken);
@@ -151,11 +205,20 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     /// <param name="verdict">The decision; null to take an earlier one back.</param>
     /// <param name="value">What was decided about.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
-    public async Task DecideAsync(int sourceId, FindingSubject subject, Verdict? verdict, string value, CancellationToken cancellationToken)
+    public async Task DecideAsync(
+        int sourceId,
+        FindingSubject subject,
+        Verdict? verdict,
+        string value,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(subject);
         var report = await ReportAsync(sourceId, cancellationToken);
-        var kept = await catalog.Decisions.FirstOrDefaultAsync(decision => decision.SourceId == sourceId && decision.Subject == subject.Id, cancellationToken);
+        var kept = await catalog.Decisions.FirstOrDefaultAsync(
+            decision => decision.SourceId == sourceId && decision.Subject == subject.Id,
+            cancellationToken
+        );
         if (verdict is not { } given)
         {
             if (kept is not null)
@@ -163,11 +226,27 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
         }
         else
         {
-            var reference = report?.References.FirstOrDefault(found => FindingList.SubjectOf(found).Id == subject.Id && FindingList.ValueOf(found) == value)
-                ?? (kept is null ? null : JsonSerializer.Deserialize<FindingDecision>(kept.Content, DefinitionJson.Kept)!.Reference);
-            var content = JsonSerializer.Serialize(new FindingDecision(subject, given, value, reference, time.GetUtcNow()), DefinitionJson.Options);
+            var reference = report?.References.FirstOrDefault(found =>
+                FindingList.SubjectOf(found).Id == subject.Id && FindingList.ValueOf(found) == value
+            )
+                ?? (
+                    kept is null
+                        ? null
+                        : JsonSerializer.Deserialize<FindingDecision>(kept.Content, DefinitionJson.Kept)!.Reference
+                );
+            var content = JsonSerializer.Serialize(
+                new FindingDecision(subject, given, value, reference, time.GetUtcNow()),
+                DefinitionJson.Options
+            );
             if (kept is null)
-                catalog.Decisions.Add(new DecisionRow { SourceId = sourceId, Subject = subject.Id, Content = content });
+                catalog.Decisions.Add(
+                    new DecisionRow
+                    {
+                        SourceId = sourceId,
+                        Subject = subject.Id,
+                        Content = content,
+                    }
+                );
             else
                 kept.Content = content;
         }
@@ -184,7 +263,10 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
 
     /// <summary>A source's own word list, by word.</summary>
     public Task<Dictionary<string, string>> WordsAsync(int sourceId, CancellationToken cancellationToken) =>
-        catalog.Words.AsNoTracking().Where(word => word.SourceId == sourceId).ToDictionaryAsync(word => word.Word, word => word.Means, cancellationToken);
+        catalog
+            .Words.AsNoTracking()
+            .Where(word => word.SourceId == sourceId)
+            .ToDictionaryAsync(word => word.Word, word => word.Means, cancellationToken);
 
     /// <summary>Replaces a source's word list.</summary>
     public async Task SetWordsAsync(int sourceId, IReadOnlyDictionary<string, string> words, CancellationToken cancellationToken)
@@ -192,13 +274,22 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
         ArgumentNullException.ThrowIfNull(words);
         await using var transaction = await catalog.Database.BeginTransactionAsync(cancellationToken);
         await catalog.Words.Where(word => word.SourceId == sourceId).ExecuteDeleteAsync(cancellationToken);
-        catalog.Words.AddRange(words.Select(pair => new WordRow { SourceId = sourceId, Word = pair.Key, Means = pair.Value }));
+        catalog.Words.AddRange(
+            words.Select(pair => new WordRow
+            {
+                SourceId = sourceId,
+                Word = pair.Key,
+                Means = pair.Value,
+            })
+        );
         await catalog.SaveChangesAsync(cancellationToken);
         await transaction.CommitAsync(cancellationToken);
     }
 }
 
-/// <summary>Keeps the reports of surveys that are in use, which never change. Another instance would read the same ones.</summary>
+/// <summary>
+/// Keeps the reports of surveys that are in use, which never change. Another instance would read the same ones.
+/// </summary>
 public sealed class SurveyReports
 {
     private const int Kept = 8;

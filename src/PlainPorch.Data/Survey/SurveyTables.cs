@@ -28,7 +28,11 @@ internal sealed class SurveyConfiguration : IEntityTypeConfiguration<SurveyRow>
         builder.ToTable("survey");
         builder.HasIndex(survey => new { survey.SourceId, survey.Id });
         // One survey at a time asks enough of a source, however many instances there are.
-        builder.HasIndex(survey => survey.SourceId).IsUnique().HasFilter("\"State\" = 'Running'").HasDatabaseName("IX_survey_running");
+        builder
+            .HasIndex(survey => survey.SourceId)
+            .IsUnique()
+            .HasFilter("\"State\" = 'Running'")
+            .HasDatabaseName("IX_survey_running");
         builder.Property(survey => survey.State).HasConversion<string>().HasMaxLength(20);
         builder.Property(survey => survey.Content).HasColumnType("jsonb");
         builder.HasOne<SourceRow>().WithMany().HasForeignKey(survey => survey.SourceId).OnDelete(DeleteBehavior.Cascade);

@@ -13,21 +13,34 @@ internal static class RegisterBerths
 
     private static readonly string[] _readers = ["TB", "KL", "PW", "SG"];
 
-    public static DemoTable Pontoons() => new("register", "PONTOONS", ["PONT_CD", "DESCR", "SIDE_CD", "DEPTH_M", "SORT_NO"], PontoonRows());
+    public static DemoTable Pontoons() =>
+        new("register", "PONTOONS", ["PONT_CD", "DESCR", "SIDE_CD", "DEPTH_M", "SORT_NO"], PontoonRows());
 
-    public static DemoTable Berths() => new(
-        "register", "BERTHS", ["BERTH_CD", "PONT_CD", "LEN_M", "POWER_YN", "WATER_YN", "DAY_RATE", "STAT_CD", "SORT_NO"], BerthRows());
+    public static DemoTable Berths() =>
+        new(
+            "register",
+            "BERTHS",
+            ["BERTH_CD", "PONT_CD", "LEN_M", "POWER_YN", "WATER_YN", "DAY_RATE", "STAT_CD", "SORT_NO"],
+            BerthRows()
+        );
 
-    public static DemoTable Stays(int scale) => new(
-        "register",
-        "STAYS",
-        ["STAY_NO", "BERTH_CD", "BOAT_NO", "ARR_DT", "DEP_DT", "NIGHTS", "AMT", "PAID", "PAY_CD", "NOTE"],
-        StayRows(StayCount * scale, RegisterBoats.BoatCount * scale));
+    public static DemoTable Stays(int scale) =>
+        new(
+            "register",
+            "STAYS",
+            ["STAY_NO", "BERTH_CD", "BOAT_NO", "ARR_DT", "DEP_DT", "NIGHTS", "AMT", "PAID", "PAY_CD", "NOTE"],
+            StayRows(StayCount * scale, RegisterBoats.BoatCount * scale)
+        );
 
     public static DemoTable Meters() => new("register", "METERS", ["METER_NO", "BERTH_CD", "KIND_CD", "FITTED_ON"], MeterRows());
 
-    public static DemoTable Readings(int scale) => new(
-        "register", "READINGS", ["READ_NO", "METER_NO", "TAKEN_ON", "VALUE", "READER", "STATE"], ReadingRows(ReadingCount * scale));
+    public static DemoTable Readings(int scale) =>
+        new(
+            "register",
+            "READINGS",
+            ["READ_NO", "METER_NO", "TAKEN_ON", "VALUE", "READER", "STATE"],
+            ReadingRows(ReadingCount * scale)
+        );
 
     private static string Berth(int index) => $"{(char)('A' + (index % PontoonCount))}-{(index / PontoonCount) + 1:00}";
 
@@ -50,8 +63,14 @@ internal static class RegisterBerths
             var berth = Berth(i);
             yield return
             [
-                berth, berth[..1], Math.Round(chance.Amount(5, 18), 1), chance.Falls(0.7) ? "Y" : "N", chance.Falls(0.85) ? "Y" : "N",
-                chance.Amount(8, 40), chance.PickSkewed(RegisterCodes.BerthStates), 1,
+                berth,
+                berth[..1],
+                Math.Round(chance.Amount(5, 18), 1),
+                chance.Falls(0.7) ? "Y" : "N",
+                chance.Falls(0.85) ? "Y" : "N",
+                chance.Amount(8, 40),
+                chance.PickSkewed(RegisterCodes.BerthStates),
+                1,
             ];
         }
     }
@@ -90,7 +109,13 @@ internal static class RegisterBerths
     {
         var chance = new Chance("METERS");
         for (var i = 0; i < MeterCount; i++)
-            yield return [1001 + i, Berth(i % BerthCount), i < BerthCount ? "P" : "W", chance.Day(new DateOnly(1996, 4, 1), new DateOnly(2020, 1, 1))];
+            yield return
+            [
+                1001 + i,
+                Berth(i % BerthCount),
+                i < BerthCount ? "P" : "W",
+                chance.Day(new DateOnly(1996, 4, 1), new DateOnly(2020, 1, 1)),
+            ];
     }
 
     // Every meter in turn, month by month; at a larger scale the months are drawn closer together.

@@ -10,31 +10,79 @@ internal static class RegisterBoats
     private const int PhotoCount = 400;
 
     private static readonly string[] _kit =
-        ["Life jacket, adult", "Life jacket, child", "Life raft, 4 persons", "Life raft, 6 persons", "Hand flare, red", "Parachute flare",
-         "Smoke signal, orange", "Fire extinguisher 2 kg", "Fire blanket", "First-aid box", "VHF radio", "Hand-held VHF", "EPIRB", "Fog horn",
-         "Radar reflector", "Anchor, main", "Anchor, second", "Bilge pump, hand", "Bilge pump, electric", "Horseshoe buoy"];
+    [
+        "Life jacket, adult",
+        "Life jacket, child",
+        "Life raft, 4 persons",
+        "Life raft, 6 persons",
+        "Hand flare, red",
+        "Parachute flare",
+        "Smoke signal, orange",
+        "Fire extinguisher 2 kg",
+        "Fire blanket",
+        "First-aid box",
+        "VHF radio",
+        "Hand-held VHF",
+        "EPIRB",
+        "Fog horn",
+        "Radar reflector",
+        "Anchor, main",
+        "Anchor, second",
+        "Bilge pump, hand",
+        "Bilge pump, electric",
+        "Horseshoe buoy",
+    ];
 
     private static readonly string[] _findings =
-        ["Hull sound, no blisters.", "Slight wear at the rudder bearing.", "Gas installation tested and found tight.", "Flares out of date; to be replaced.",
-         "Standing rigging renewed last winter.", "Anodes half gone.", "Bilge clean and dry.", "Keel bolts checked on two of seven.",
-         "Navigation lights in order.", "Seacock at the heads stiff, to be greased.", "Engine mounts show cracks; see photographs."];
+    [
+        "Hull sound, no blisters.",
+        "Slight wear at the rudder bearing.",
+        "Gas installation tested and found tight.",
+        "Flares out of date; to be replaced.",
+        "Standing rigging renewed last winter.",
+        "Anodes half gone.",
+        "Bilge clean and dry.",
+        "Keel bolts checked on two of seven.",
+        "Navigation lights in order.",
+        "Seacock at the heads stiff, to be greased.",
+        "Engine mounts show cracks; see photographs.",
+    ];
 
-    public static DemoTable Boats(int scale) => new(
-        "register",
-        "BOATS",
-        ["BOAT_NO", "NAME", "REG_MARK", "OWNR_NO", "RIG_CD", "HULL_MAT", "YR_BLT", "LOA_M", "DRAFT_M", "PHOTO", "ENT_DT", "ENT_BY", "UPD_DT", "DEL_FLG"],
-        BoatRows(BoatCount * scale, RegisterPeople.OwnerCount * scale));
+    public static DemoTable Boats(int scale) =>
+        new(
+            "register",
+            "BOATS",
+            [
+                "BOAT_NO",
+                "NAME",
+                "REG_MARK",
+                "OWNR_NO",
+                "RIG_CD",
+                "HULL_MAT",
+                "YR_BLT",
+                "LOA_M",
+                "DRAFT_M",
+                "PHOTO",
+                "ENT_DT",
+                "ENT_BY",
+                "UPD_DT",
+                "DEL_FLG",
+            ],
+            BoatRows(BoatCount * scale, RegisterPeople.OwnerCount * scale)
+        );
 
     public static DemoTable Kit() => new("register", "KIT", ["KIT_NO", "DESCR", "CAT_CD", "LIFE_YRS"], KitRows());
 
-    public static DemoTable BoatKit(int scale) => new(
-        "register", "BoatKit", ["BoatNo", "KitNo", "Qty", "Expires"], BoatKitRows(BoatKitCount * scale, BoatCount * scale));
+    public static DemoTable BoatKit(int scale) =>
+        new("register", "BoatKit", ["BoatNo", "KitNo", "Qty", "Expires"], BoatKitRows(BoatKitCount * scale, BoatCount * scale));
 
-    public static DemoTable Surveys(int scale) => new(
-        "register",
-        "SURVEYS",
-        ["SURV_NO", "BOAT_NO", "DONE_ON", "RESULT_CD", "NOTES", "ORDER", "USER", "NEXT_DUE"],
-        SurveyRows(SurveyCount * scale, BoatCount * scale));
+    public static DemoTable Surveys(int scale) =>
+        new(
+            "register",
+            "SURVEYS",
+            ["SURV_NO", "BOAT_NO", "DONE_ON", "RESULT_CD", "NOTES", "ORDER", "USER", "NEXT_DUE"],
+            SurveyRows(SurveyCount * scale, BoatCount * scale)
+        );
 
     private static IEnumerable<object?[]> BoatRows(int count, int owners)
     {
@@ -58,7 +106,11 @@ internal static class RegisterBoats
                 number <= PhotoCount && chance.Falls(0.8) ? BoatPhoto.Draw(number) : null,
                 entered,
                 chance.Pick(Words.Clerks),
-                chance.Falls(0.6) ? entered.ToDateTime(new TimeOnly(chance.Between(8, 17), chance.Between(0, 59))).AddDays(chance.Between(1, 900)) : null,
+                chance.Falls(0.6)
+                    ? entered
+                        .ToDateTime(new TimeOnly(chance.Between(8, 17), chance.Between(0, 59)))
+                        .AddDays(chance.Between(1, 900))
+                    : null,
                 chance.Falls(0.04) ? "Y" : null,
             ];
         }
@@ -78,7 +130,13 @@ internal static class RegisterBoats
         for (var number = 1; number <= KitCount; number++)
         {
             var description = _kit[(number - 1) % _kit.Length] + (number > _kit.Length ? ", old pattern" : "");
-            yield return [number, description, chance.Pick(RegisterCodes.KitCategories), chance.Falls(0.3) ? null : (short)chance.Between(1, 12)];
+            yield return
+            [
+                number,
+                description,
+                chance.Pick(RegisterCodes.KitCategories),
+                chance.Falls(0.3) ? null : (short)chance.Between(1, 12),
+            ];
         }
     }
 
@@ -96,7 +154,9 @@ internal static class RegisterBoats
                 kit = (kit % KitCount) + 1;
                 yield return
                 [
-                    boat, kit, (short)chance.Between(1, 6),
+                    boat,
+                    kit,
+                    (short)chance.Between(1, 6),
                     chance.Falls(0.4) ? null : chance.Day(new DateOnly(2024, 1, 1), new DateOnly(2031, 12, 31)),
                 ];
             }

@@ -8,18 +8,35 @@ internal static class RegisterPeople
     public const int OwnerCount = 6_000;
     private const int WaitlistCount = 180;
 
-    public static DemoTable Owners(int scale) => new(
-        "register",
-        "OWNERS",
-        ["OWNR_NO", "SURNAME", "FIRST_NM", "FIRM", "ADDR", "PCODE", "TOWN", "CTRY", "Tel No", "EMAIL", "NAT_ID", "IBAN",
-         "AGENT_NO", "REMARKS", "ENT_DT", "ENT_BY", "UPD_DT", "DEL_FLG"],
-        OwnerRows(OwnerCount * scale));
+    public static DemoTable Owners(int scale) =>
+        new(
+            "register",
+            "OWNERS",
+            [
+                "OWNR_NO",
+                "SURNAME",
+                "FIRST_NM",
+                "FIRM",
+                "ADDR",
+                "PCODE",
+                "TOWN",
+                "CTRY",
+                "Tel No",
+                "EMAIL",
+                "NAT_ID",
+                "IBAN",
+                "AGENT_NO",
+                "REMARKS",
+                "ENT_DT",
+                "ENT_BY",
+                "UPD_DT",
+                "DEL_FLG",
+            ],
+            OwnerRows(OwnerCount * scale)
+        );
 
-    public static DemoTable Waitlist() => new(
-        "register",
-        "WAITLIST",
-        ["POS", "SURNAME", "FIRST_NM", "LOA_M", "ASKED_ON", "NOTE"],
-        WaitlistRows());
+    public static DemoTable Waitlist() =>
+        new("register", "WAITLIST", ["POS", "SURNAME", "FIRST_NM", "LOA_M", "ASKED_ON", "NOTE"], WaitlistRows());
 
     private static IEnumerable<object?[]> OwnerRows(int count)
     {
@@ -42,14 +59,27 @@ internal static class RegisterPeople
                 chance.Pick(Words.Towns),
                 chance.Falls(0.9) ? "GB" : chance.Pick(["FR", "NL", "DE", "IE"]),
                 chance.Falls(0.08) ? null : people.Phone(),
-                chance.Falls(0.4) ? null : $"{first}.{surname}{number}@example.org".ToLower(CultureInfo.InvariantCulture).Replace("'", "", StringComparison.Ordinal),
-                string.Create(CultureInfo.InvariantCulture, $"{chance.Between(10, 99)}{chance.Between(100000, 999999)}{chance.Between(100, 999)}"),
-                chance.Falls(0.55) ? null : Checksums.Iban("GB", $"WREN{chance.Between(100000, 999999)}{chance.Between(10000000, 99999999)}"),
+                chance.Falls(0.4)
+                    ? null
+                    : $"{first}.{surname}{number}@example.org"
+                        .ToLower(CultureInfo.InvariantCulture)
+                        .Replace("'", "", StringComparison.Ordinal),
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{chance.Between(10, 99)}{chance.Between(100000, 999999)}{chance.Between(100, 999)}"
+                ),
+                chance.Falls(0.55)
+                    ? null
+                    : Checksums.Iban("GB", $"WREN{chance.Between(100000, 999999)}{chance.Between(10000000, 99999999)}"),
                 chance.Falls(0.07) ? chance.Between(1, count) : null,
                 chance.Falls(0.1) ? chance.Pick(Words.Remarks) : null,
                 entered,
                 chance.Pick(Words.Clerks),
-                chance.Falls(0.5) ? entered.ToDateTime(new TimeOnly(chance.Between(8, 17), chance.Between(0, 59))).AddDays(chance.Between(1, 900)) : null,
+                chance.Falls(0.5)
+                    ? entered
+                        .ToDateTime(new TimeOnly(chance.Between(8, 17), chance.Between(0, 59)))
+                        .AddDays(chance.Between(1, 900))
+                    : null,
                 chance.Falls(0.03) ? "Y" : null,
             ];
         }
@@ -64,7 +94,10 @@ internal static class RegisterPeople
         object?[]? first = null;
         for (var i = 1; i < WaitlistCount; i++)
         {
-            position += chance.Falls(0.1) ? 0 : chance.Falls(0.1) ? chance.Between(2, 6) : 1;
+            position +=
+                chance.Falls(0.1) ? 0
+                : chance.Falls(0.1) ? chance.Between(2, 6)
+                : 1;
             object?[] row =
             [
                 position,

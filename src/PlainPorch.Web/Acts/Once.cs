@@ -7,8 +7,11 @@ using PlainPorch.Web.Panels;
 
 namespace PlainPorch.Web.Acts;
 
-/// <summary>Carries what is asked for out once, however often the request comes: each bears a key of its own where it may come again.</summary>
-/// <param name="Key">A text that whoever asks makes up for this one request, such as a UUID. A repeat with the same key is answered as the first was.</param>
+/// <summary>
+/// Carries what is asked for out once, however often the request comes: each bears a key of its own where it may come again.
+/// </summary>
+/// <param name="Key">A text that whoever asks makes up for this one request, such as a UUID. A repeat with the same key is
+/// answered as the first was.</param>
 /// <param name="Repeats">Knows what came before.</param>
 /// <param name="Http">The request.</param>
 internal sealed record Once([FromHeader(Name = Once.Header)] string? Key, Repeats Repeats, HttpContext Http)
@@ -25,12 +28,20 @@ internal sealed record Once([FromHeader(Name = Once.Header)] string? Key, Repeat
     internal Task<T> DoAsync<T, TDone>(PanelHere here, object request, Func<Task<T>> work)
         where TDone : class, T =>
         Repeats.OnceAsync<T, TDone>(
-            new RepeatableRequest(here.Opened.Porch.Id, Key, $"{Http.Request.Method} {Http.Request.Path} {JsonSerializer.Serialize(request, DefinitionJson.Options)}"), work, Http.RequestAborted);
+            new RepeatableRequest(
+                here.Opened.Porch.Id,
+                Key,
+                $"{Http.Request.Method} {Http.Request.Path} {JsonSerializer.Serialize(request, DefinitionJson.Options)}"
+            ),
+            work,
+            Http.RequestAborted
+        );
 }
 
 /// <summary>Describes answers that whatever writes may give.</summary>
 internal static class OnceAnswers
 {
     /// <summary>Whether it was carried out may not be known yet: 202 with where that will be told.</summary>
-    public static RouteHandlerBuilder MayBePending(this RouteHandlerBuilder endpoint) => endpoint.Produces<OutcomePending>(StatusCodes.Status202Accepted);
+    public static RouteHandlerBuilder MayBePending(this RouteHandlerBuilder endpoint) =>
+        endpoint.Produces<OutcomePending>(StatusCodes.Status202Accepted);
 }

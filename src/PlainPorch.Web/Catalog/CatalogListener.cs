@@ -7,7 +7,8 @@ namespace PlainPorch.Web.Catalog;
 /// <param name="changes">Is told.</param>
 /// <param name="connectionString">The catalog's database.</param>
 /// <param name="log">Gets why the catalog could not be listened to.</param>
-internal sealed partial class CatalogListener(CatalogChanges changes, string connectionString, ILogger<CatalogListener> log) : BackgroundService
+internal sealed partial class CatalogListener(CatalogChanges changes, string connectionString, ILogger<CatalogListener> log)
+    : BackgroundService
 {
     // A connection that silently died must be noticed: until then changes would be missed.
     private const int KeepAliveSeconds = 5;

@@ -29,7 +29,9 @@ internal static class CatalogPreparation
         }
         catch (NpgsqlException unusable)
         {
-            await Console.Error.WriteLineAsync($"Plain Porch's own database cannot be used: {unusable.Message.TrimEnd('.')}. Check PORCH_DATABASE.");
+            await Console.Error.WriteLineAsync(
+                $"Plain Porch's own database cannot be used: {unusable.Message.TrimEnd('.')}. Check PORCH_DATABASE."
+            );
             return false;
         }
     }

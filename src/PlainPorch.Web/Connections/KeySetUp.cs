@@ -11,9 +11,11 @@ internal static class KeySetUp
     private const string CertificatePassword = "PORCH_KEYS_CERTIFICATE_PASSWORD";
 
     /// <summary>Reads it: a folder of the service's user where nothing is said.</summary>
-    public static KeyPlace Read(IConfiguration configuration) => new(
-        configuration[Folder] is { Length: > 0 } folder
-            ? folder
-            : OwnFolder.Of("keys"),
-        configuration[Certificate] is { Length: > 0 } certificate ? X509CertificateLoader.LoadPkcs12FromFile(certificate, configuration[CertificatePassword]) : null);
+    public static KeyPlace Read(IConfiguration configuration) =>
+        new(
+            configuration[Folder] is { Length: > 0 } folder ? folder : OwnFolder.Of("keys"),
+            configuration[Certificate] is { Length: > 0 } certificate
+                ? X509CertificateLoader.LoadPkcs12FromFile(certificate, configuration[CertificatePassword])
+                : null
+        );
 }

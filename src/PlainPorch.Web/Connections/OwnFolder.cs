@@ -4,6 +4,13 @@ namespace PlainPorch.Web.Connections;
 internal static class OwnFolder
 {
     /// <summary>The folder of a name; it need not be there.</summary>
-    public static string Of(string name) => Path.Combine(
-        Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "plain-porch", name);
+    public static string Of(string name) =>
+        Path.Combine(
+            Environment.GetFolderPath(
+                Environment.SpecialFolder.LocalApplicationData,
+                Environment.SpecialFolderOption.DoNotVerify
+            ),
+            "plain-porch",
+            name
+        );
 }

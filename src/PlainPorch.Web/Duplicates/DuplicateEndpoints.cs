@@ -24,7 +24,10 @@ internal static class DuplicateEndpoints
     }
 
     private static async Task<Results<Ok<DuplicateGroups>, NotFound, ProblemHttpResult>> FindAsync(
-        [AsParameters] PanelHere here, Merger merger, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        Merger merger,
+        CancellationToken cancellationToken
+    )
     {
         return await merger.FindAsync(here.Opened, cancellationToken) switch
         {
@@ -35,7 +38,11 @@ internal static class DuplicateEndpoints
     }
 
     private static async Task<Results<Ok<MergeProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ProposeAsync(
-        [AsParameters] PanelHere here, MergeWish request, Merger merger, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        MergeWish request,
+        Merger merger,
+        CancellationToken cancellationToken
+    )
     {
         return await merger.ProposeAsync(here.Opened, request, cancellationToken) switch
         {
@@ -46,15 +53,28 @@ internal static class DuplicateEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult, ValidationProblem>> TellApartAsync(
-        [AsParameters] PanelHere here, DistinctRequest request, Merger merger, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        DistinctRequest request,
+        Merger merger,
+        CancellationToken cancellationToken
+    )
     {
-        return await merger.TellApartAsync(here.Opened, request.Keys, request.AreDistinct, cancellationToken) is { } problem ? Problems.Of([problem]) : TypedResults.NoContent();
+        return await merger.TellApartAsync(here.Opened, request.Keys, request.AreDistinct, cancellationToken) is { } problem
+            ? Problems.Of([problem])
+            : TypedResults.NoContent();
     }
 
     private static async Task<Results<Ok<RemovalOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MergeAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, MergeWish request, Merger merger, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        MergeWish request,
+        Merger merger,
+        CancellationToken cancellationToken
+    )
     {
-        return await once.DoAsync<RemovalOutcome, RemovalOutcome.Done>(here, request, () => merger.MergeAsync(here.Opened, request, cancellationToken)) switch
+        return await once.DoAsync<RemovalOutcome, RemovalOutcome.Done>(here, request, () =>
+            merger.MergeAsync(here.Opened, request, cancellationToken)
+        ) switch
         {
             RemovalOutcome.Done done => TypedResults.Ok(done),
             RemovalOutcome.Refused(var problems) => Problems.Of(problems),

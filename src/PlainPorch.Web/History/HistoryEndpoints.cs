@@ -29,7 +29,8 @@ public sealed record LogQuery(
     [FromQuery(Name = "who")] string? Who,
     [FromQuery(Name = "from")] DateOnly? From,
     [FromQuery(Name = "until")] DateOnly? Until,
-    [FromQuery(Name = "before")] long? Before)
+    [FromQuery(Name = "before")] long? Before
+)
 {
     internal LogQuestion ToQuestion() => new(Text, Panel, Act?.Value, Who, From, Until, Before);
 }
@@ -51,37 +52,77 @@ internal static class HistoryEndpoints
     }
 
     private static async Task<Results<Ok<LogPage>, NotFound>> ListAsync(
-        string porch, [AsParameters] LogQuery query, PanelStore panels, LogReader log, CancellationToken cancellationToken) =>
+        string porch,
+        [AsParameters] LogQuery query,
+        PanelStore panels,
+        LogReader log,
+        CancellationToken cancellationToken
+    ) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found
             ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(), cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
-        string porch, long entry, PanelStore panels, SnapshotStore snapshots, LogReader log, IPanelSights sights, CancellationToken cancellationToken) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found && await snapshots.LatestAsync(found.Porch.SourceId, cancellationToken) is { } model
-            ? TypedResults.Ok(await log.ShownRecordsAsync(found.Porch.Id, new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates, sights), entry, cancellationToken))
+        string porch,
+        long entry,
+        PanelStore panels,
+        SnapshotStore snapshots,
+        LogReader log,
+        IPanelSights sights,
+        CancellationToken cancellationToken
+    ) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+        && await snapshots.LatestAsync(found.Porch.SourceId, cancellationToken) is { } model
+            ? TypedResults.Ok(
+                await log.ShownRecordsAsync(
+                    found.Porch.Id,
+                    new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates, sights),
+                    entry,
+                    cancellationToken
+                )
+            )
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<OutcomeDto>, NotFound>> FindOutcomeAsync(
-        string porch, long entry, PanelStore panels, ActSettler settler, CancellationToken cancellationToken) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found && await settler.FindOutAsync(found.Porch.Id, entry, cancellationToken) is (true, var happened)
+        string porch,
+        long entry,
+        PanelStore panels,
+        ActSettler settler,
+        CancellationToken cancellationToken
+    ) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+        && await settler.FindOutAsync(found.Porch.Id, entry, cancellationToken) is (true, var happened)
             ? TypedResults.Ok(new OutcomeDto(happened))
             : TypedResults.NotFound();
 
     private static async Task<Results<EmptyHttpResult, NotFound>> ExportAsync(
-        string porch, [AsParameters] LogQuery query, HttpContext http, PanelStore panels, LogReader log, TimeProvider time, CancellationToken cancellationToken)
+        string porch,
+        [AsParameters] LogQuery query,
+        HttpContext http,
+        PanelStore panels,
+        LogReader log,
+        TimeProvider time,
+        CancellationToken cancellationToken
+    )
     {
         if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
             return TypedResults.NotFound();
         http.Response.ContentType = ExportWriters.MediaType(ExportFormat.Csv);
-        http.Response.Headers.ContentDisposition = string.Create(CultureInfo.InvariantCulture, $"attachment; filename=\"log-{time.GetLocalNow():yyyy-MM-dd}.csv\"");
+        http.Response.Headers.ContentDisposition = string.Create(
+            CultureInfo.InvariantCulture,
+            $"attachment; filename=\"log-{time.GetLocalNow():yyyy-MM-dd}.csv\""
+        );
         await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
         await LogExport.WriteAsync(writer, log.StreamAsync(found.Porch.Id, query.ToQuestion()), cancellationToken);
         return TypedResults.Empty;
     }
 
     private static async Task<Results<Ok<RecordHistory>, NotFound, ProblemHttpResult>> FindHistoryAsync(
-        [AsParameters] PanelHere here, string key, LogReader log, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        string key,
+        LogReader log,
+        CancellationToken cancellationToken
+    )
     {
         var record = await here.Opened.Records().FindAsync(key, cancellationToken);
         // One that is not there any more may have been any record: whoever sees some of them only is not told.

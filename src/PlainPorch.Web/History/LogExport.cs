@@ -11,19 +11,33 @@ internal static class LogExport
     private static readonly ColumnType _text = new() { StoreType = "text", Kind = ValueKind.Text };
     private static readonly ColumnType _number = new() { StoreType = "bigint", Kind = ValueKind.BigInteger };
 
-    public static async Task WriteAsync(IExportWriter writer, IAsyncEnumerable<LogEntry> entries, CancellationToken cancellationToken)
+    public static async Task WriteAsync(
+        IExportWriter writer,
+        IAsyncEnumerable<LogEntry> entries,
+        CancellationToken cancellationToken
+    )
     {
-        await writer.BeginAsync(
-        [
-            new("entry", "Entry", _number), new("at", "When", _text), new("who", "Who", _text), new("from", "From", _text),
-            new("panel", "Panel", _text), new("act", "What", _text), new("title", "Record", _text), new("count", "Records", _number),
+        await writer.BeginAsync([
+            new("entry", "Entry", _number),
+            new("at", "When", _text),
+            new("who", "Who", _text),
+            new("from", "From", _text),
+            new("panel", "Panel", _text),
+            new("act", "What", _text),
+            new("title", "Record", _text),
+            new("count", "Records", _number),
         ]);
         await foreach (var entry in entries.WithCancellation(cancellationToken))
         {
-            await writer.WriteAsync(
-            [
-                entry.Id.ToString(CultureInfo.InvariantCulture), entry.At.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), entry.Who, entry.From,
-                entry.Panel, entry.Act.ToString(), entry.Title, entry.Count.ToString(CultureInfo.InvariantCulture),
+            await writer.WriteAsync([
+                entry.Id.ToString(CultureInfo.InvariantCulture),
+                entry.At.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture),
+                entry.Who,
+                entry.From,
+                entry.Panel,
+                entry.Act.ToString(),
+                entry.Title,
+                entry.Count.ToString(CultureInfo.InvariantCulture),
             ]);
         }
 

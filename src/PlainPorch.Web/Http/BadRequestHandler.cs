@@ -3,7 +3,9 @@ using Microsoft.AspNetCore.Diagnostics;
 
 namespace PlainPorch.Web.Http;
 
-/// <summary>Answers requests that could not be read (bad JSON, too large a body, a letter for a number) with the reason.</summary>
+/// <summary>
+/// Answers requests that could not be read (bad JSON, too large a body, a letter for a number) with the reason.
+/// </summary>
 internal sealed class BadRequestHandler : IExceptionHandler
 {
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)

@@ -6,7 +6,9 @@ using Microsoft.OpenApi;
 
 namespace PlainPorch.Web.Http;
 
-/// <summary>One of several names in an address, written as in JSON: the framework alone wants them as the code spells them.</summary>
+/// <summary>
+/// One of several names in an address, written as in JSON: the framework alone wants them as the code spells them.
+/// </summary>
 /// <param name="Value">Which one.</param>
 /// <typeparam name="T">The names.</typeparam>
 public readonly record struct Choice<T>(T Value)
@@ -16,7 +18,8 @@ public readonly record struct Choice<T>(T Value)
     [SuppressMessage("Design", "CA1000", Justification = "Found by its name when parameters are bound.")]
     public static bool TryParse(string? text, out Choice<T> choice)
     {
-        var isKnown = Enum.TryParse<T>(text, ignoreCase: true, out var value) && Enum.IsDefined(value) && !int.TryParse(text, out _);
+        var isKnown =
+            Enum.TryParse<T>(text, ignoreCase: true, out var value) && Enum.IsDefined(value) && !int.TryParse(text, out _);
         choice = new(value);
         return isKnown;
     }
@@ -30,7 +33,9 @@ internal static class Choices
     {
         foreach (var parameter in description.ParameterDescriptions)
         {
-            var type = parameter.ParameterDescriptor?.ParameterType is { } given ? Nullable.GetUnderlyingType(given) ?? given : null;
+            var type = parameter.ParameterDescriptor?.ParameterType is { } given
+                ? Nullable.GetUnderlyingType(given) ?? given
+                : null;
             if (type is not { IsGenericType: true } || type.GetGenericTypeDefinition() != typeof(Choice<>))
                 continue;
             if (operation.Parameters?.FirstOrDefault(one => one.Name == parameter.Name) is OpenApiParameter described)
@@ -38,7 +43,11 @@ internal static class Choices
                 described.Schema = new OpenApiSchema
                 {
                     Type = JsonSchemaType.String,
-                    Enum = [.. Enum.GetNames(type.GenericTypeArguments[0]).Select(name => (JsonNode)JsonNamingPolicy.CamelCase.ConvertName(name))],
+                    Enum =
+                    [
+                        .. Enum.GetNames(type.GenericTypeArguments[0])
+                            .Select(name => (JsonNode)JsonNamingPolicy.CamelCase.ConvertName(name)),
+                    ],
                 };
             }
         }

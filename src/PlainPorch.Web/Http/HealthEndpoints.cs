@@ -5,9 +5,13 @@ namespace PlainPorch.Web.Http;
 
 internal static class HealthEndpoints
 {
-    public static void MapHealth(this IEndpointRouteBuilder api) => api.MapGet("/health", CheckAsync).WithTags("Health").WithName("health");
+    public static void MapHealth(this IEndpointRouteBuilder api) =>
+        api.MapGet("/health", CheckAsync).WithTags("Health").WithName("health");
 
-    private static async Task<Results<Ok, StatusCodeHttpResult>> CheckAsync(CatalogContext catalog, CancellationToken cancellationToken) =>
+    private static async Task<Results<Ok, StatusCodeHttpResult>> CheckAsync(
+        CatalogContext catalog,
+        CancellationToken cancellationToken
+    ) =>
         await catalog.Database.CanConnectAsync(cancellationToken)
             ? TypedResults.Ok()
             : TypedResults.StatusCode(StatusCodes.Status503ServiceUnavailable);

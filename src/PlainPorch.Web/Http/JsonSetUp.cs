@@ -9,47 +9,60 @@ namespace PlainPorch.Web.Http;
 /// <summary>How the API writes and reads JSON, and describes itself.</summary>
 internal static class JsonSetUp
 {
-    public static void AddPorchJson(this IServiceCollection services) => services.ConfigureHttpJsonOptions(options =>
-    {
-        var json = options.SerializerOptions;
-        json.NumberHandling = JsonNumberHandling.Strict;
-        json.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
-        json.RespectNullableAnnotations = true;
-        json.RespectRequiredConstructorParameters = true;
-        json.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
-    });
+    public static void AddPorchJson(this IServiceCollection services) =>
+        services.ConfigureHttpJsonOptions(options =>
+        {
+            var json = options.SerializerOptions;
+            json.NumberHandling = JsonNumberHandling.Strict;
+            json.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+            json.RespectNullableAnnotations = true;
+            json.RespectRequiredConstructorParameters = true;
+            json.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+        });
 
-    public static void AddPorchOpenApi(this IServiceCollection services) => services.AddOpenApi(options =>
-    {
-        // Several outcomes are "done"; each is named after what it is the outcome of.
-        options.CreateSchemaReferenceId = info => info.Type is { IsNested: true, DeclaringType: { } outer }
-            ? outer.Name + info.Type.Name
-            : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
-        options.AddSchemaTransformer((schema, context, _) =>
+    public static void AddPorchOpenApi(this IServiceCollection services) =>
+        services.AddOpenApi(options =>
         {
-            AllowNullItems(schema, context.JsonPropertyInfo?.AttributeProvider as PropertyInfo);
-            return Task.CompletedTask;
+            // Several outcomes are "done"; each is named after what it is the outcome of.
+            options.CreateSchemaReferenceId = info =>
+                info.Type is { IsNested: true, DeclaringType: { } outer }
+                    ? outer.Name + info.Type.Name
+                    : OpenApiOptions.CreateDefaultSchemaReferenceId(info);
+            options.AddSchemaTransformer(
+                (schema, context, _) =>
+                {
+                    AllowNullItems(schema, context.JsonPropertyInfo?.AttributeProvider as PropertyInfo);
+                    return Task.CompletedTask;
+                }
+            );
+            options.AddOperationTransformer(
+                (operation, context, _) =>
+                {
+                    Choices.Describe(operation, context.Description);
+                    return Task.CompletedTask;
+                }
+            );
+            options.AddDocumentTransformer(
+                (document, _, _) =>
+                {
+                    document.Info.Title = "Plain Porch";
+                    document.Info.Version = "1";
+                    document.Info.Description =
+                        "Values of records travel as texts in one form: numbers with a point, dates and times as ISO 8601, true/false, arrays as JSON. Null is an empty value.";
+                    document.Servers = [];
+                    return Task.CompletedTask;
+                }
+            );
         });
-        options.AddOperationTransformer((operation, context, _) =>
-        {
-            Choices.Describe(operation, context.Description);
-            return Task.CompletedTask;
-        });
-        options.AddDocumentTransformer((document, _, _) =>
-        {
-            document.Info.Title = "Plain Porch";
-            document.Info.Version = "1";
-            document.Info.Description =
-                "Values of records travel as texts in one form: numbers with a point, dates and times as ISO 8601, true/false, arrays as JSON. Null is an empty value.";
-            document.Servers = [];
-            return Task.CompletedTask;
-        });
-    });
 
     // The generator sees string and string? alike inside of lists and dictionaries.
     private static void AllowNullItems(OpenApiSchema schema, PropertyInfo? property)
     {
-        if (property is null || new NullabilityInfoContext().Create(property).GenericTypeArguments is not [.., { ReadState: NullabilityState.Nullable }])
+        if (
+            property is null
+            || new NullabilityInfoContext().Create(property).GenericTypeArguments
+                is not [.., { ReadState: NullabilityState.Nullable }]
+        )
             return;
         foreach (var items in new[] { schema.Items, schema.AdditionalProperties }.OfType<OpenApiSchema>())
             items.Type |= JsonSchemaType.Null;

@@ -8,19 +8,35 @@ namespace PlainPorch.Web.Http;
 /// </summary>
 internal static class LoopbackOnly
 {
-    public static void UseLoopbackOnly(this IApplicationBuilder app) => app.Use((context, next) =>
-    {
-        if (!IsLoopback(context.Request.Host.Host))
-            return Problems.Write(context, StatusCodes.Status421MisdirectedRequest, $"This server answers only to localhost, not to {context.Request.Host.Host}.");
-        if (IsWrite(context.Request.Method) && IsForeign(context.Request))
-            return Problems.Write(context, StatusCodes.Status403Forbidden, "This change was sent by a page of another site. It was not made.");
-        if (HasZeroCharacter(context.Request))
-            return Problems.Write(context, StatusCodes.Status400BadRequest, "The address holds a zero character, which no database keeps. Leave it out.");
-        return next(context);
-    });
+    public static void UseLoopbackOnly(this IApplicationBuilder app) =>
+        app.Use(
+            (context, next) =>
+            {
+                if (!IsLoopback(context.Request.Host.Host))
+                    return Problems.Write(
+                        context,
+                        StatusCodes.Status421MisdirectedRequest,
+                        $"This server answers only to localhost, not to {context.Request.Host.Host}."
+                    );
+                if (IsWrite(context.Request.Method) && IsForeign(context.Request))
+                    return Problems.Write(
+                        context,
+                        StatusCodes.Status403Forbidden,
+                        "This change was sent by a page of another site. It was not made."
+                    );
+                if (HasZeroCharacter(context.Request))
+                    return Problems.Write(
+                        context,
+                        StatusCodes.Status400BadRequest,
+                        "The address holds a zero character, which no database keeps. Leave it out."
+                    );
+                return next(context);
+            }
+        );
 
     private static bool HasZeroCharacter(HttpRequest request) =>
-        request.QueryString.Value?.Contains("%00", StringComparison.Ordinal) == true || request.Path.Value?.Contains('\0', StringComparison.Ordinal) == true;
+        request.QueryString.Value?.Contains("%00", StringComparison.Ordinal) == true
+        || request.Path.Value?.Contains('\0', StringComparison.Ordinal) == true;
 
     private static bool IsLoopback(string host) =>
         host.Equals("localhost", StringComparison.OrdinalIgnoreCase)

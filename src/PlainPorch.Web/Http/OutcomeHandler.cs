@@ -9,11 +9,15 @@ namespace PlainPorch.Web.Http;
 /// <param name="Says">The same for a person.</param>
 public sealed record OutcomePending(long Entry, string Outcome, string Says);
 
-/// <summary>Says so where it is not known whether something was carried out (202), and where a repeated request cannot be answered as the first.</summary>
+/// <summary>
+/// Says so where it is not known whether something was carried out (202), and where a repeated request cannot be answered as the
+/// first.
+/// </summary>
 internal sealed class OutcomeHandler : IExceptionHandler
 {
     /// <summary>What a person is told.</summary>
-    public const string Says = "It is not known yet whether this was done: the database did not answer. Plain Porch is finding out.";
+    public const string Says =
+        "It is not known yet whether this was done: the database did not answer. Plain Porch is finding out.";
 
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {
@@ -26,23 +30,34 @@ internal sealed class OutcomeHandler : IExceptionHandler
                 await httpContext.Response.WriteAsJsonAsync(pending, CancellationToken.None);
                 return true;
             case RepeatRefusedException { IsInUse: var isInUse } refused:
-                await Problems.Write(httpContext, isInUse ? StatusCodes.Status409Conflict : StatusCodes.Status400BadRequest, refused.Message);
+                await Problems.Write(
+                    httpContext,
+                    isInUse ? StatusCodes.Status409Conflict : StatusCodes.Status400BadRequest,
+                    refused.Message
+                );
                 return true;
             default:
                 return false;
         }
     }
 
-    /// <summary>Says in words why something was not carried out, where an answer has begun already and can bear no status.</summary>
+    /// <summary>
+    /// Says in words why something was not carried out, where an answer has begun already and can bear no status.
+    /// </summary>
     /// <returns>The words; null for a fault of ours, or where nobody waits any more.</returns>
-    public static string? Explain(Exception failure) => failure switch
-    {
-        OperationCanceledException => null,
-        RepeatRefusedException refused => refused.Message,
-        _ => SourceFailureHandler.Explain(failure) is (not 0, var detail) ? detail : null,
-    };
+    public static string? Explain(Exception failure) =>
+        failure switch
+        {
+            OperationCanceledException => null,
+            RepeatRefusedException refused => refused.Message,
+            _ => SourceFailureHandler.Explain(failure) is (not 0, var detail) ? detail : null,
+        };
 
     /// <summary>What is answered to a request of a porch.</summary>
     public static OutcomePending Of(HttpContext http, OutcomeUnknownException unknown) =>
-        new(unknown.Entry, $"/api/porches/{Uri.EscapeDataString((string?)http.GetRouteValue("porch") ?? "")}/log/{unknown.Entry}/outcome", Says);
+        new(
+            unknown.Entry,
+            $"/api/porches/{Uri.EscapeDataString((string?)http.GetRouteValue("porch") ?? "")}/log/{unknown.Entry}/outcome",
+            Says
+        );
 }

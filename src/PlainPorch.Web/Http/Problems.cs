@@ -20,60 +20,78 @@ internal static class Problems
         services.AddExceptionHandler<SourceFailureHandler>();
     }
 
-    private static void AddReason(ProblemDetailsContext context) => context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
-    {
-        StatusCodes.Status413PayloadTooLarge => "The request is larger than this server takes. Send less at a time.",
-        StatusCodes.Status415UnsupportedMediaType => "Send JSON, with the header Content-Type: application/json.",
-        StatusCodes.Status405MethodNotAllowed => "This address does not take that method.",
-        StatusCodes.Status404NotFound => "There is nothing at this address, or no longer.",
-        StatusCodes.Status500InternalServerError => "This is a fault of Plain Porch. Nothing was saved by this request.",
-        _ => null,
-    };
+    private static void AddReason(ProblemDetailsContext context) =>
+        context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
+        {
+            StatusCodes.Status413PayloadTooLarge => "The request is larger than this server takes. Send less at a time.",
+            StatusCodes.Status415UnsupportedMediaType => "Send JSON, with the header Content-Type: application/json.",
+            StatusCodes.Status405MethodNotAllowed => "This address does not take that method.",
+            StatusCodes.Status404NotFound => "There is nothing at this address, or no longer.",
+            StatusCodes.Status500InternalServerError => "This is a fault of Plain Porch. Nothing was saved by this request.",
+            _ => null,
+        };
 
     /// <summary>Wrong fields: 400 with a message for each.</summary>
     public static ValidationProblem Of(IEnumerable<FieldProblem> problems)
     {
-        var errors = problems.GroupBy(problem => problem.Field)
+        var errors = problems
+            .GroupBy(problem => problem.Field)
             .ToDictionary(group => group.Key, group => group.Select(problem => problem.Message).ToArray());
         var wholly = errors.GetValueOrDefault("");
         return TypedResults.ValidationProblem(
             errors,
             detail: wholly is null ? "Some fields need another look. Nothing was saved." : string.Join(' ', wholly),
-            title: "It could not be saved as it is.");
+            title: "It could not be saved as it is."
+        );
     }
 
     /// <summary>A write came without the version that it is based on.</summary>
-    public static ProblemHttpResult VersionMissing() => TypedResults.Problem(
-        "Send the version that was shown in the If-Match header, as the ETag header gave it.",
-        title: "The version is missing.",
-        statusCode: StatusCodes.Status428PreconditionRequired);
+    public static ProblemHttpResult VersionMissing() =>
+        TypedResults.Problem(
+            "Send the version that was shown in the If-Match header, as the ETag header gave it.",
+            title: "The version is missing.",
+            statusCode: StatusCodes.Status428PreconditionRequired
+        );
 
     /// <summary>The table of a panel is gone.</summary>
-    public static ProblemHttpResult TableGone(PanelDefinition panel) => TypedResults.Problem(
-        $"The database has no table {panel.Table} any more. Read the schema again, or remove the panel.",
-        title: "The panel's table is gone.",
-        statusCode: StatusCodes.Status409Conflict);
+    public static ProblemHttpResult TableGone(PanelDefinition panel) =>
+        TypedResults.Problem(
+            $"The database has no table {panel.Table} any more. Read the schema again, or remove the panel.",
+            title: "The panel's table is gone.",
+            statusCode: StatusCodes.Status409Conflict
+        );
 
     /// <summary>Something is not to be done here at all.</summary>
-    public static ProblemHttpResult NotAllowed(Refusal refusal) => TypedResults.Problem(
-        $"{refusal.Reason} {refusal.Remedy}",
-        title: "The records of this panel cannot be changed.",
-        statusCode: StatusCodes.Status409Conflict);
+    public static ProblemHttpResult NotAllowed(Refusal refusal) =>
+        TypedResults.Problem(
+            $"{refusal.Reason} {refusal.Remedy}",
+            title: "The records of this panel cannot be changed.",
+            statusCode: StatusCodes.Status409Conflict
+        );
 
     /// <summary>Something is set aside from what is to be removed, and nobody has said what becomes of it.</summary>
-    public static ProblemHttpResult SetAsideUndecided(SetAsideCount count) => TypedResults.Problem(
-        string.Create(CultureInfo.InvariantCulture, $"{count.Records:N0} records are set aside from it. Bring them back first, or say by setAside=keep or setAside=erase what becomes of them."),
-        title: "Records are set aside.",
-        statusCode: StatusCodes.Status409Conflict);
+    public static ProblemHttpResult SetAsideUndecided(SetAsideCount count) =>
+        TypedResults.Problem(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{count.Records:N0} records are set aside from it. Bring them back first, or say by setAside=keep or setAside=erase what becomes of them."
+            ),
+            title: "Records are set aside.",
+            statusCode: StatusCodes.Status409Conflict
+        );
 
     /// <summary>Writes a problem outside of an endpoint.</summary>
     public static async Task Write(HttpContext context, int status, string detail)
     {
         context.Response.StatusCode = status;
-        await context.RequestServices.GetRequiredService<IProblemDetailsService>().WriteAsync(new ProblemDetailsContext
-        {
-            HttpContext = context,
-            ProblemDetails = new ProblemDetails { Status = status, Detail = detail },
-        });
+        await context
+            .RequestServices.GetRequiredService<IProblemDetailsService>()
+            .WriteAsync(
+                new ProblemDetailsContext
+                {
+                    HttpContext = context,
+                    ProblemDetails = new ProblemDetails { Status = status, Detail = detail },
+                }
+            );
     }
 }

@@ -9,22 +9,25 @@ internal static class SecurityHeaders
 
     private const string DataPolicy = "default-src 'none'; frame-ancestors 'none'";
 
-    public static void UseSecurityHeaders(this IApplicationBuilder app) => app.Use((context, next) =>
-    {
-        var headers = context.Response.Headers;
-        headers.XContentTypeOptions = "nosniff";
-        if (context.Request.Path.StartsWithSegments("/api"))
-        {
-            // Data and files to save: nothing in them is carried out, whatever it says.
-            headers.CacheControl = "no-store";
-            headers.ContentSecurityPolicy = DataPolicy;
-        }
-        else
-        {
-            headers.ContentSecurityPolicy = Policy;
-            headers["Referrer-Policy"] = "same-origin";
-        }
+    public static void UseSecurityHeaders(this IApplicationBuilder app) =>
+        app.Use(
+            (context, next) =>
+            {
+                var headers = context.Response.Headers;
+                headers.XContentTypeOptions = "nosniff";
+                if (context.Request.Path.StartsWithSegments("/api"))
+                {
+                    // Data and files to save: nothing in them is carried out, whatever it says.
+                    headers.CacheControl = "no-store";
+                    headers.ContentSecurityPolicy = DataPolicy;
+                }
+                else
+                {
+                    headers.ContentSecurityPolicy = Policy;
+                    headers["Referrer-Policy"] = "same-origin";
+                }
 
-        return next(context);
-    });
+                return next(context);
+            }
+        );
 }

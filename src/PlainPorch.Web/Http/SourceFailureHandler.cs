@@ -46,35 +46,90 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                 case DefinitionTooNewException tooNew:
                     return (StatusCodes.Status409Conflict, tooNew.Message);
                 case SourceBusyException:
-                    return (StatusCodes.Status503ServiceUnavailable, "The database has much to do just now. Try again in a few seconds.");
-                case NpgsqlException own when CatalogFailures.IsOf(own) && own is not PostgresException { InvariantSeverity: "ERROR" }:
-                    return (StatusCodes.Status503ServiceUnavailable, "Plain Porch's own database cannot be reached just now. Nothing that you typed is lost. Try again in a moment; if it lasts, tell whoever runs Plain Porch.");
-                case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled } or NpgsqlException { InnerException: TimeoutException } or TimeoutException:
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        "The database has much to do just now. Try again in a few seconds."
+                    );
+                case NpgsqlException own
+                    when CatalogFailures.IsOf(own) && own is not PostgresException { InvariantSeverity: "ERROR" }:
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        "Plain Porch's own database cannot be reached just now. Nothing that you typed is lost. Try again in a moment; if it lasts, tell whoever runs Plain Porch."
+                    );
+                case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled }
+                or NpgsqlException { InnerException: TimeoutException }
+                or TimeoutException:
                     return (StatusCodes.Status504GatewayTimeout, TookTooLong);
                 case PostgresException { SqlState: PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.UndefinedColumn }:
-                    return (StatusCodes.Status409Conflict, "The table has changed since its schema was read. Read the schema again in the back room.");
+                    return (
+                        StatusCodes.Status409Conflict,
+                        "The table has changed since its schema was read. Read the schema again in the back room."
+                    );
                 case PostgresException { SqlState: PostgresErrorCodes.UndefinedFunction } lacking:
-                    return (StatusCodes.Status409Conflict, $"The database lacks what this asks for ({lacking.MessageText}). Finding what is spelled alike needs its extension pg_trgm: have it installed, or let the columns match otherwise.");
+                    return (
+                        StatusCodes.Status409Conflict,
+                        $"The database lacks what this asks for ({lacking.MessageText}). Finding what is spelled alike needs its extension pg_trgm: have it installed, or let the columns match otherwise."
+                    );
                 case PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } refused:
-                    return (StatusCodes.Status409Conflict, $"The database user may not do this ({refused.MessageText}). Have the right granted.");
-                case PostgresException { SqlState: PostgresErrorCodes.InvalidPassword or PostgresErrorCodes.InvalidAuthorizationSpecification or PostgresErrorCodes.InvalidCatalogName } refused:
-                    return (StatusCodes.Status503ServiceUnavailable, $"The database lets nobody in ({refused.MessageText}). Correct the source's settings in the back room.");
-                case PostgresException { SqlState: PostgresErrorCodes.CannotConnectNow or PostgresErrorCodes.AdminShutdown or PostgresErrorCodes.CrashShutdown }:
-                    return (StatusCodes.Status503ServiceUnavailable, "The database is starting or stopping. Try again in a moment.");
+                    return (
+                        StatusCodes.Status409Conflict,
+                        $"The database user may not do this ({refused.MessageText}). Have the right granted."
+                    );
+                case PostgresException
+                {
+                    SqlState: PostgresErrorCodes.InvalidPassword
+                        or PostgresErrorCodes.InvalidAuthorizationSpecification
+                        or PostgresErrorCodes.InvalidCatalogName
+                } refused:
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        $"The database lets nobody in ({refused.MessageText}). Correct the source's settings in the back room."
+                    );
+                case PostgresException
+                {
+                    SqlState: PostgresErrorCodes.CannotConnectNow
+                        or PostgresErrorCodes.AdminShutdown
+                        or PostgresErrorCodes.CrashShutdown
+                }:
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        "The database is starting or stopping. Try again in a moment."
+                    );
                 case PostgresException { SqlState: ['5', '3', ..] } lacking:
-                    return (StatusCodes.Status503ServiceUnavailable, $"The database has no room for more just now ({lacking.MessageText}). Try again in a moment.");
-                case PostgresException { SqlState: PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter }:
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        $"The database has no room for more just now ({lacking.MessageText}). Try again in a moment."
+                    );
+                case PostgresException
+                {
+                    SqlState: PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter
+                }:
                     return (StatusCodes.Status400BadRequest, "It holds a character that the database cannot keep. Leave it out.");
                 case PostgresException { SqlState: PostgresErrorCodes.ObjectNotInPrerequisiteState } unready:
-                    return (StatusCodes.Status409Conflict, $"The table or view cannot be read as it is: {unready.MessageText}. Ask whoever keeps the database.");
+                    return (
+                        StatusCodes.Status409Conflict,
+                        $"The table or view cannot be read as it is: {unready.MessageText}. Ask whoever keeps the database."
+                    );
                 case PostgresException { SqlState: ['H', 'V', ..] or ['5', '8', ..] } elsewhere:
-                    return (StatusCodes.Status409Conflict, $"The database cannot get at these records, which are kept elsewhere: {elsewhere.MessageText}. Ask whoever keeps the database.");
+                    return (
+                        StatusCodes.Status409Conflict,
+                        $"The database cannot get at these records, which are kept elsewhere: {elsewhere.MessageText}. Ask whoever keeps the database."
+                    );
                 case PostgresException refused when RefusalText.IsRefusal(refused):
-                    return (StatusCodes.Status409Conflict, $"The database cannot carry this out: {refused.MessageText}. Ask for something else, or whoever keeps the database.");
+                    return (
+                        StatusCodes.Status409Conflict,
+                        $"The database cannot carry this out: {refused.MessageText}. Ask for something else, or whoever keeps the database."
+                    );
                 case NpgsqlException { InnerException: SocketException } and not PostgresException:
-                    return (StatusCodes.Status503ServiceUnavailable, "The database cannot be reached. Try again in a moment; if it lasts, check the source in the back room.");
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        "The database cannot be reached. Try again in a moment; if it lasts, check the source in the back room."
+                    );
                 case NpgsqlException other and not PostgresException:
-                    return (StatusCodes.Status503ServiceUnavailable, $"The connection to the database failed ({other.Message.TrimEnd('.')}). Try again; if it lasts, check the source in the back room.");
+                    return (
+                        StatusCodes.Status503ServiceUnavailable,
+                        $"The connection to the database failed ({other.Message.TrimEnd('.')}). Try again; if it lasts, check the source in the back room."
+                    );
             }
         }
 

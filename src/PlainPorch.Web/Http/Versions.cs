@@ -14,7 +14,9 @@ internal static class Versions
     /// <summary>The version that a write is based on.</summary>
     /// <returns>The version; null where the header is missing or none of ours.</returns>
     public static uint? Read(string? ifMatch) =>
-        uint.TryParse(ifMatch?.Trim().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var version) ? version : null;
+        uint.TryParse(ifMatch?.Trim().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var version)
+            ? version
+            : null;
 }
 
 /// <summary>Somebody else was faster: 412 with what is there now.</summary>
@@ -31,5 +33,7 @@ internal sealed class PreconditionFailed<T>(T current, uint version) : IResult, 
     }
 
     public static void PopulateMetadata(MethodInfo method, EndpointBuilder builder) =>
-        builder.Metadata.Add(new ProducesResponseTypeMetadata(StatusCodes.Status412PreconditionFailed, typeof(T), ["application/json"]));
+        builder.Metadata.Add(
+            new ProducesResponseTypeMetadata(StatusCodes.Status412PreconditionFailed, typeof(T), ["application/json"])
+        );
 }

@@ -16,7 +16,11 @@ namespace PlainPorch.Web.Http;
 /// <typeparam name="T">The value's type.</typeparam>
 /// <param name="value">The value.</param>
 /// <param name="write">Writes it.</param>
-public sealed class WholeOk<T>(T value, Action<Utf8JsonWriter, T, JsonSerializerOptions> write) : IResult, IEndpointMetadataProvider, IStatusCodeHttpResult, IValueHttpResult<T>
+public sealed class WholeOk<T>(T value, Action<Utf8JsonWriter, T, JsonSerializerOptions> write)
+    : IResult,
+        IEndpointMetadataProvider,
+        IStatusCodeHttpResult,
+        IValueHttpResult<T>
 {
     private const int UsualSize = 16_384;
 
@@ -35,7 +39,9 @@ public sealed class WholeOk<T>(T value, Action<Utf8JsonWriter, T, JsonSerializer
     static void IEndpointMetadataProvider.PopulateMetadata(MethodInfo method, EndpointBuilder builder)
     {
         ArgumentNullException.ThrowIfNull(builder);
-        builder.Metadata.Add(new ProducesResponseTypeMetadata(StatusCodes.Status200OK, typeof(T), [MediaTypeNames.Application.Json]));
+        builder.Metadata.Add(
+            new ProducesResponseTypeMetadata(StatusCodes.Status200OK, typeof(T), [MediaTypeNames.Application.Json])
+        );
     }
 
     /// <inheritdoc/>
@@ -46,7 +52,9 @@ public sealed class WholeOk<T>(T value, Action<Utf8JsonWriter, T, JsonSerializer
         var body = _buffers.Get();
         try
         {
-            await using (var json = new Utf8JsonWriter(body, new JsonWriterOptions { Encoder = options.Encoder, SkipValidation = true }))
+            await using (
+                var json = new Utf8JsonWriter(body, new JsonWriterOptions { Encoder = options.Encoder, SkipValidation = true })
+            )
                 write(json, value, options);
             httpContext.Response.ContentType = "application/json; charset=utf-8";
             httpContext.Response.ContentLength = body.WrittenCount;

@@ -13,11 +13,23 @@ internal static class LooseEndEndpoints
         ends.MapPost("/mend", MendAsync).WithName("mendLooseEnd");
     }
 
-    private static async Task<Results<Ok<IReadOnlyList<LooseEnd>>, NotFound>> ListAsync(string porch, LooseEndStore store, CancellationToken cancellationToken) =>
-        await store.FindAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+    private static async Task<Results<Ok<IReadOnlyList<LooseEnd>>, NotFound>> ListAsync(
+        string porch,
+        LooseEndStore store,
+        CancellationToken cancellationToken
+    ) => await store.FindAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> MendAsync(string porch, LooseEnd end, LooseEndStore store, CancellationToken cancellationToken) =>
+    private static async Task<Results<NoContent, ProblemHttpResult>> MendAsync(
+        string porch,
+        LooseEnd end,
+        LooseEndStore store,
+        CancellationToken cancellationToken
+    ) =>
         await store.MendAsync(porch, end, cancellationToken)
             ? TypedResults.NoContent()
-            : TypedResults.Problem("It is not there any more, or somebody changed the panel at the same moment. Look at the list again.", title: "It was not mended.", statusCode: StatusCodes.Status409Conflict);
+            : TypedResults.Problem(
+                "It is not there any more, or somebody changed the panel at the same moment. Look at the list again.",
+                title: "It was not mended.",
+                statusCode: StatusCodes.Status409Conflict
+            );
 }

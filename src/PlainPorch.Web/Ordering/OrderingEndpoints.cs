@@ -26,13 +26,21 @@ public sealed record NumberingRequest(IReadOnlyList<string> By, bool IsPreview);
 /// <param name="After">The key of the record that they come after.</param>
 /// <param name="Place">Their place in their group, from 1.</param>
 /// <param name="ToEnd">Whether they come last; first where nothing else is given.</param>
-public sealed record MoveRequest(IReadOnlyList<string> Keys, string? Before = null, string? After = null, int? Place = null, bool ToEnd = false);
+public sealed record MoveRequest(
+    IReadOnlyList<string> Keys,
+    string? Before = null,
+    string? After = null,
+    int? Place = null,
+    bool ToEnd = false
+);
 
 internal static class OrderingEndpoints
 {
     public static void MapOrdering(this IEndpointRouteBuilder api)
     {
-        var order = api.MapGroup("/porches/{porch}/panels/{panel}/order").WithTags("Running order").OpensPanel(OrderKeeper.WhyNot);
+        var order = api.MapGroup("/porches/{porch}/panels/{panel}/order")
+            .WithTags("Running order")
+            .OpensPanel(OrderKeeper.WhyNot);
         order.MapGet("/", FindAsync).WithName("findOrder");
         order.MapPost("/numbering", NumberAsync).WithName("numberOrder").WithMetadata(new LastsLong()).MayBePending();
         order.MapPost("/moves", MoveAsync).WithName("move").MayBePending();
@@ -40,20 +48,29 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<RunningOrderDto>, NotFound, ProblemHttpResult>> FindAsync(
-        [AsParameters] PanelHere here, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        CancellationToken cancellationToken
+    )
     {
         var state = await OrderKeeper.StateAsync(here.Opened, cancellationToken);
         return TypedResults.Ok(new RunningOrderDto(state, state.IsNumbered));
     }
 
     private static async Task<Results<Ok<NumberingResult>, NotFound, ProblemHttpResult, ValidationProblem>> NumberAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, NumberingRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        NumberingRequest request,
+        OrderKeeper keeper,
+        CancellationToken cancellationToken
+    )
     {
         var problems = new List<FieldProblem>();
         var by = OrderReader.Read(here.Bound, request.By, problems);
         if (problems.Count > 0)
             return Problems.Of(problems.Select(problem => problem with { Field = "by" }));
-        return await once.DoAsync<NumberingOutcome, NumberingResult>(here, request, () => keeper.NumberAsync(here.Opened, by, request.IsPreview, cancellationToken)) switch
+        return await once.DoAsync<NumberingOutcome, NumberingResult>(here, request, () =>
+            keeper.NumberAsync(here.Opened, by, request.IsPreview, cancellationToken)
+        ) switch
         {
             NumberingResult result => TypedResults.Ok(result),
             NumberingRefused(var refusal) => Problems.NotAllowed(refusal),
@@ -62,10 +79,17 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> MoveAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, MoveRequest request, OrderKeeper keeper, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        MoveRequest request,
+        OrderKeeper keeper,
+        CancellationToken cancellationToken
+    )
     {
         var target = new MoveTarget(request.Before, request.After, request.Place, request.ToEnd);
-        return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () => keeper.MoveAsync(here.Opened, request.Keys, target, cancellationToken)) switch
+        return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () =>
+            keeper.MoveAsync(here.Opened, request.Keys, target, cancellationToken)
+        ) switch
         {
             MoveOutcome.Done done => TypedResults.Ok(done),
             MoveOutcome.Refused(var problems) => Problems.Of(problems),
@@ -74,11 +98,19 @@ internal static class OrderingEndpoints
     }
 
     private static async Task<Results<Ok<MoveOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, UndoRequest request, OrderKeeper keeper, LogReader log, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        UndoRequest request,
+        OrderKeeper keeper,
+        LogReader log,
+        CancellationToken cancellationToken
+    )
     {
         var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
         var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
-        return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () => keeper.UndoAsync(here.Opened, own, cancellationToken)) switch
+        return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () =>
+            keeper.UndoAsync(here.Opened, own, cancellationToken)
+        ) switch
         {
             MoveOutcome.Done done => TypedResults.Ok(done),
             MoveOutcome.Refused(var problems) => Problems.Of(problems),

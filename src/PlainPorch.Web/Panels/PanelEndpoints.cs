@@ -28,7 +28,8 @@ namespace PlainPorch.Web.Panels;
 /// <param name="HasOrder">Whether records have a running order in which they can be moved.</param>
 /// <param name="IsListedInOrder">Whether its list comes in that order unless the reader chooses another.</param>
 /// <param name="FindsDuplicates">Whether likely duplicates can be looked for and merged.</param>
-/// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked for.</param>
+/// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked
+/// for.</param>
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
 /// <param name="Columns">The columns that list or form show.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
@@ -36,8 +37,26 @@ namespace PlainPorch.Web.Panels;
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 public sealed record PanelDto(
-    string Porch, string Label, string RecordLabel, string Table, IReadOnlyList<string> Identity, bool CanAdd, bool CanEdit,
-    bool CanRemove, RemovalManner Manner, bool HasMarker, bool HasOrder, bool IsListedInOrder, bool FindsDuplicates, Refusal? NotEditable, IReadOnlyList<ColumnDto> Columns, IReadOnlyList<int> PageSizes, bool HasRelated, bool EditsInList, int MostChosen);
+    string Porch,
+    string Label,
+    string RecordLabel,
+    string Table,
+    IReadOnlyList<string> Identity,
+    bool CanAdd,
+    bool CanEdit,
+    bool CanRemove,
+    RemovalManner Manner,
+    bool HasMarker,
+    bool HasOrder,
+    bool IsListedInOrder,
+    bool FindsDuplicates,
+    Refusal? NotEditable,
+    IReadOnlyList<ColumnDto> Columns,
+    IReadOnlyList<int> PageSizes,
+    bool HasRelated,
+    bool EditsInList,
+    int MostChosen
+);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -61,8 +80,27 @@ public sealed record PanelDto(
 /// <param name="IsLookup">Whether it shows and picks the record that it refers to.</param>
 /// <param name="IsPicture">Whether its bytes are a picture, to be shown as one.</param>
 public sealed record ColumnDto(
-    string Name, string Label, ValueKind Kind, ValueKind? Element, bool InList, bool Searched, bool InForm, bool IsWritable,
-    bool MustBeGiven, bool IsNullable, bool IsOrderable, bool IsSupplied, int? MaxLength, int? Scale, IReadOnlyList<string> EnumValues, string Section, bool Narrows, bool IsLookup, bool IsPicture, Stamp? Stamp);
+    string Name,
+    string Label,
+    ValueKind Kind,
+    ValueKind? Element,
+    bool InList,
+    bool Searched,
+    bool InForm,
+    bool IsWritable,
+    bool MustBeGiven,
+    bool IsNullable,
+    bool IsOrderable,
+    bool IsSupplied,
+    int? MaxLength,
+    int? Scale,
+    IReadOnlyList<string> EnumValues,
+    string Section,
+    bool Narrows,
+    bool IsLookup,
+    bool IsPicture,
+    Stamp? Stamp
+);
 
 /// <summary>A panel as its developer sets it up.</summary>
 /// <param name="Version">The draft's version, for If-Match.</param>
@@ -75,8 +113,16 @@ public sealed record ColumnDto(
 /// <param name="Targets">The keys that a lookup may refer to.</param>
 /// <param name="Dates">In which order the porch's people write dates.</param>
 public sealed record PanelSetupDto(
-    uint Version, int SourceId, PanelDefinition Definition, IReadOnlyList<SetupColumn> Columns, IReadOnlyList<DraftReason> Reasons, IReadOnlyList<string> Groups,
-    IReadOnlyList<RelatedRecords> Related, IReadOnlyList<LookupTarget> Targets, Core.Values.DateOrder Dates);
+    uint Version,
+    int SourceId,
+    PanelDefinition Definition,
+    IReadOnlyList<SetupColumn> Columns,
+    IReadOnlyList<DraftReason> Reasons,
+    IReadOnlyList<string> Groups,
+    IReadOnlyList<RelatedRecords> Related,
+    IReadOnlyList<LookupTarget> Targets,
+    Core.Values.DateOrder Dates
+);
 
 /// <summary>A key that a lookup may refer to.</summary>
 /// <param name="Table">The table.</param>
@@ -96,8 +142,17 @@ public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
 /// <param name="Comment">The comment in the database.</param>
 /// <param name="Samples">Up to three real values.</param>
 public sealed record SetupColumn(
-    string Name, string StoreType, bool IsIdentifying, bool IsNullable, bool IsWrittenByDatabaseOnly, bool CanNarrow, bool IsSearchable, bool IsOrderable,
-    string? Comment, IReadOnlyList<string> Samples);
+    string Name,
+    string StoreType,
+    bool IsIdentifying,
+    bool IsNullable,
+    bool IsWrittenByDatabaseOnly,
+    bool CanNarrow,
+    bool IsSearchable,
+    bool IsOrderable,
+    string? Comment,
+    IReadOnlyList<string> Samples
+);
 
 /// <summary>The version of a draft after it was saved.</summary>
 /// <param name="Version">The version, for If-Match.</param>
@@ -110,22 +165,36 @@ internal static class PanelEndpoints
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels");
         panel.MapGet("/", FindAsync).WithName("findPanel");
         panel.MapGet("/setup", FindSetupAsync).WithName("findPanelSetup");
-        api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels").OpensPanel().MapGet("/setup/lists", FindListsAsync).WithName("findCodeLists");
+        api.MapGroup("/porches/{porch}/panels/{panel}")
+            .WithTags("Panels")
+            .OpensPanel()
+            .MapGet("/setup/lists", FindListsAsync)
+            .WithName("findCodeLists");
         panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
         panel.MapDelete("/", RemoveAsync).WithName("removePanel");
     }
 
     private static async Task<Results<Ok<PanelDto>, NotFound, ProblemHttpResult>> FindAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken) =>
+        string porch,
+        string panel,
+        PanelOpener opener,
+        CancellationToken cancellationToken
+    ) =>
         await opener.OpenAsync(porch, panel, cancellationToken) switch
         {
             null => TypedResults.NotFound(),
             { Bound: null, Definition: var definition } => Problems.TableGone(definition),
-            { Bound: var bound, Porch: var row, Panels: var panels } opened => TypedResults.Ok(ToDto(row.Name, bound, panels, Data.Ordering.OrderKeeper.WhyNot(opened) is null)),
+            { Bound: var bound, Porch: var row, Panels: var panels } opened => TypedResults.Ok(
+                ToDto(row.Name, bound, panels, Data.Ordering.OrderKeeper.WhyNot(opened) is null)
+            ),
         };
 
     private static async Task<Results<Ok<PanelSetupDto>, NotFound, ProblemHttpResult>> FindSetupAsync(
-        string porch, string panel, PanelOpener opener, CancellationToken cancellationToken)
+        string porch,
+        string panel,
+        PanelOpener opener,
+        CancellationToken cancellationToken
+    )
     {
         var opened = await opener.OpenAsync(porch, panel, cancellationToken);
         if (opened is null)
@@ -136,17 +205,22 @@ internal static class PanelEndpoints
         return TypedResults.Ok(ToSetup(opened, bound, sample));
     }
 
-    private static async Task<Results<Ok<IReadOnlyList<CodeList>>, NotFound, ProblemHttpResult>> FindListsAsync([AsParameters] PanelHere here, CancellationToken cancellationToken) =>
-        TypedResults.Ok(await new CodeListReader(here.Opened.Seen).ReadAsync(cancellationToken));
+    private static async Task<Results<Ok<IReadOnlyList<CodeList>>, NotFound, ProblemHttpResult>> FindListsAsync(
+        [AsParameters] PanelHere here,
+        CancellationToken cancellationToken
+    ) => TypedResults.Ok(await new CodeListReader(here.Opened.Seen).ReadAsync(cancellationToken));
 
-    private static async Task<Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>> SaveAsync(
+    private static async Task<
+        Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>
+    > SaveAsync(
         string porch,
         string panel,
         PanelDefinition definition,
         [FromHeader(Name = "If-Match")] string? ifMatch,
         PanelOpener opener,
         PanelStore store,
-        CancellationToken cancellationToken)
+        CancellationToken cancellationToken
+    )
     {
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
@@ -163,7 +237,15 @@ internal static class PanelEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
-        string porch, string panel, PanelOpener opener, PanelStore store, ParcelReader parcels, ParcelStore kept, CancellationToken cancellationToken, Choice<LeftAside>? setAside = null)
+        string porch,
+        string panel,
+        PanelOpener opener,
+        PanelStore store,
+        ParcelReader parcels,
+        ParcelStore kept,
+        CancellationToken cancellationToken,
+        Choice<LeftAside>? setAside = null
+    )
     {
         if (await opener.OpenAsync(porch, panel, cancellationToken) is not { } opened)
             return TypedResults.NotFound();
@@ -175,70 +257,94 @@ internal static class PanelEndpoints
         return TypedResults.NoContent();
     }
 
-    private static PanelDto ToDto(string porch, BoundPanel panel, PorchPanels panels, bool hasOrder) => new(
-        porch,
-        panel.Definition.Label,
-        panel.Definition.RecordLabel,
-        panel.Table.Name.ToString(),
-        panel.Identity.Columns,
-        panel.CanAdd,
-        panel.CanEdit,
-        panel.CanRemove,
-        panel.Manner,
-        panel.Marker is not null,
-        hasOrder,
-        hasOrder && panel.Definition.Sort.Count == 0,
-        panel.Definition.Duplicates.Count > 0 && panel.CanEdit && panel.CanRemove,
-        panel.NotEditableBecause,
-        [.. panel.Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows).Select(column => ToDto(column, panels))],
-        Core.Query.ListPlan.PageSizes,
-        panel.Definition.Related.Count > 0,
-        panel.EditsInList,
-        Core.Records.RecordSelection.MostOf(panel));
+    private static PanelDto ToDto(string porch, BoundPanel panel, PorchPanels panels, bool hasOrder) =>
+        new(
+            porch,
+            panel.Definition.Label,
+            panel.Definition.RecordLabel,
+            panel.Table.Name.ToString(),
+            panel.Identity.Columns,
+            panel.CanAdd,
+            panel.CanEdit,
+            panel.CanRemove,
+            panel.Manner,
+            panel.Marker is not null,
+            hasOrder,
+            hasOrder && panel.Definition.Sort.Count == 0,
+            panel.Definition.Duplicates.Count > 0 && panel.CanEdit && panel.CanRemove,
+            panel.NotEditableBecause,
+            [
+                .. panel
+                    .Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows)
+                    .Select(column => ToDto(column, panels)),
+            ],
+            Core.Query.ListPlan.PageSizes,
+            panel.Definition.Related.Count > 0,
+            panel.EditsInList,
+            Core.Records.RecordSelection.MostOf(panel)
+        );
 
-    private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) => new(
-        column.Name,
-        column.Label,
-        column.Type.Kind,
-        column.Type.Element,
-        column.Decision.InList,
-        column.Decision.Searched,
-        column.Decision.InForm,
-        column.IsWritable,
-        column.MustBeGiven,
-        column.Schema.IsNullable,
-        column.Type.IsOrderable,
-        column.Schema.IsSuppliedByDatabase,
-        column.Type.MaxLength,
-        column.Type.Scale,
-        column.Type.EnumValues,
-        column.Decision.Section,
-        column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
-        panels.Bind(column) is not null,
-        column.IsPicture,
-        column.Decision.Stamp);
-
-    private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) => new(
-        opened.Version,
-        opened.Source.Id,
-        opened.Definition,
-        [.. panel.Table.Columns.Select(column => new SetupColumn(
+    private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) =>
+        new(
             column.Name,
-            column.Type.Domain ?? column.Type.StoreType,
-            panel.IsIdentifying(column.Name),
-            column.IsNullable,
-            column.IsWrittenByDatabaseOnly,
-            Core.Query.Narrowing.CanBeBy(column.Type),
-            Core.Query.SearchText.CanLookInto(column.Type),
+            column.Label,
+            column.Type.Kind,
+            column.Type.Element,
+            column.Decision.InList,
+            column.Decision.Searched,
+            column.Decision.InForm,
+            column.IsWritable,
+            column.MustBeGiven,
+            column.Schema.IsNullable,
             column.Type.IsOrderable,
-            column.Comment,
-            sample.Show(column.Name)))],
-        opened.Origin?.Reasons ?? [],
-        [.. opened.Panels.All.OrderBy(other => other.Place).Select(other => other.Group).Where(group => group.Length > 0).Distinct()],
-        PorchDraft.RelatedOf(opened.Definition, opened.Panels.All),
-        [.. from table in opened.Model.Snapshot.Tables
-            where table.Rights.Read
-            from key in table.Keys.Where(key => key.Columns.Count == 1 && table.Find(key.Columns[0]) is not null).Select(key => key.Columns[0]).Distinct()
-            select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger)],
-        opened.Panels.Dates);
+            column.Schema.IsSuppliedByDatabase,
+            column.Type.MaxLength,
+            column.Type.Scale,
+            column.Type.EnumValues,
+            column.Decision.Section,
+            column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
+            panels.Bind(column) is not null,
+            column.IsPicture,
+            column.Decision.Stamp
+        );
+
+    private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) =>
+        new(
+            opened.Version,
+            opened.Source.Id,
+            opened.Definition,
+            [
+                .. panel.Table.Columns.Select(column => new SetupColumn(
+                    column.Name,
+                    column.Type.Domain ?? column.Type.StoreType,
+                    panel.IsIdentifying(column.Name),
+                    column.IsNullable,
+                    column.IsWrittenByDatabaseOnly,
+                    Core.Query.Narrowing.CanBeBy(column.Type),
+                    Core.Query.SearchText.CanLookInto(column.Type),
+                    column.Type.IsOrderable,
+                    column.Comment,
+                    sample.Show(column.Name)
+                )),
+            ],
+            opened.Origin?.Reasons ?? [],
+            [
+                .. opened
+                    .Panels.All.OrderBy(other => other.Place)
+                    .Select(other => other.Group)
+                    .Where(group => group.Length > 0)
+                    .Distinct(),
+            ],
+            PorchDraft.RelatedOf(opened.Definition, opened.Panels.All),
+            [
+                .. from table in opened.Model.Snapshot.Tables
+                where table.Rights.Read
+                from key in table
+                    .Keys.Where(key => key.Columns.Count == 1 && table.Find(key.Columns[0]) is not null)
+                    .Select(key => key.Columns[0])
+                    .Distinct()
+                select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger),
+            ],
+            opened.Panels.Dates
+        );
 }

@@ -9,7 +9,10 @@ using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Panels;
 
-/// <summary>The panel that an address names. Endpoints of a group that <see cref="PanelHereFilter.OpensPanel"/> get it opened, its table at hand.</summary>
+/// <summary>
+/// The panel that an address names. Endpoints of a group that <see cref="PanelHereFilter.OpensPanel"/> get it opened, its table
+/// at hand.
+/// </summary>
 /// <param name="porch">The porch's slug.</param>
 /// <param name="panel">The panel's slug.</param>
 internal sealed class PanelHere(string porch, string panel)
@@ -45,7 +48,10 @@ internal sealed class PanelHere(string porch, string panel)
     {
         while (true)
         {
-            if (await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, http.RequestAborted) is not { } opened)
+            if (
+                await http.RequestServices.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, http.RequestAborted)
+                is not { } opened
+            )
                 return TypedResults.Problem(statusCode: StatusCodes.Status404NotFound);
             if (opened.Bound is null)
                 return Problems.TableGone(opened.Definition);
@@ -67,22 +73,29 @@ internal sealed class LastsLong;
 internal static class PanelHereFilter
 {
     /// <summary>
-    /// Opens the panels of a group's endpoints: 404 where there is none of that name, 409 where its table is gone, or where what the
+    /// Opens the panels of a group's endpoints: 404 where there is none of that name, 409 where its table is gone, or where what
+    /// the
     /// endpoints do cannot be done with it.
     /// </summary>
     /// <param name="group">The group.</param>
-    /// <param name="whyNot">Why the endpoints cannot do their work with a panel, null where they can; null to leave that to them.</param>
-    public static RouteGroupBuilder OpensPanel(this RouteGroupBuilder group, Func<OpenPanel, Refusal?>? whyNot = null) => group.AddEndpointFilterFactory((endpoint, next) =>
-    {
-        var place = Array.FindIndex(endpoint.MethodInfo.GetParameters(), parameter => parameter.ParameterType == typeof(PanelHere));
-        if (place < 0)
-            return next;
-        return async context =>
-        {
-            var here = context.GetArgument<PanelHere>(place);
-            if (await here.OpenAsync(context.HttpContext) is { } instead)
-                return instead;
-            return whyNot?.Invoke(here.Opened) is { } refusal ? Problems.NotAllowed(refusal) : await next(context);
-        };
-    });
+    /// <param name="whyNot">Why the endpoints cannot do their work with a panel, null where they can; null to leave that to
+    /// them.</param>
+    public static RouteGroupBuilder OpensPanel(this RouteGroupBuilder group, Func<OpenPanel, Refusal?>? whyNot = null) =>
+        group.AddEndpointFilterFactory(
+            (endpoint, next) =>
+            {
+                var place = Array.FindIndex(endpoint.MethodInfo.GetParameters(), parameter =>
+                    parameter.ParameterType == typeof(PanelHere)
+                );
+                if (place < 0)
+                    return next;
+                return async context =>
+                {
+                    var here = context.GetArgument<PanelHere>(place);
+                    if (await here.OpenAsync(context.HttpContext) is { } instead)
+                        return instead;
+                    return whyNot?.Invoke(here.Opened) is { } refusal ? Problems.NotAllowed(refusal) : await next(context);
+                };
+            }
+        );
 }

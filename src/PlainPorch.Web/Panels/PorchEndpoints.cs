@@ -36,18 +36,32 @@ internal static class PorchEndpoints
         porches.MapGet("/{porch}/find", SearchAsync).WithName("findRecords");
         porches.MapPut("/{porch}/dates", SetDatesAsync).WithName("setPorchDates");
         porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
-        api.MapGet("/definition-schema", () => TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json"))
-            .WithTags("Porches").WithName("definitionSchema");
+        api.MapGet("/definition-schema", () =>
+                TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json")
+            )
+            .WithTags("Porches")
+            .WithName("definitionSchema");
     }
 
     private static async Task<Ok<List<PorchDto>>> ListAsync(PanelStore panels, CancellationToken cancellationToken) =>
         TypedResults.Ok((await panels.ListAsync(cancellationToken)).Select(ToDto).ToList());
 
-    private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
+    private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(
+        string porch,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    ) =>
+        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Ok(ToDto(found))
+            : TypedResults.NotFound();
 
     private static async Task<Results<Ok<PorchFindings>, NotFound, ProblemHttpResult>> SearchAsync(
-        string porch, HttpContext http, PanelStore panels, CancellationToken cancellationToken, string? q = null)
+        string porch,
+        HttpContext http,
+        PanelStore panels,
+        CancellationToken cancellationToken,
+        string? q = null
+    )
     {
         if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
             return TypedResults.NotFound();
@@ -62,22 +76,42 @@ internal static class PorchEndpoints
         return TypedResults.Ok(new PorchFindings([], []));
     }
 
-    private static async Task<Results<NoContent, NotFound>> SetDatesAsync(string porch, DatesRequest request, PanelStore panels, CancellationToken cancellationToken) =>
-        await panels.SetDatesAsync(porch, request.Dates, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+    private static async Task<Results<NoContent, NotFound>> SetDatesAsync(
+        string porch,
+        DatesRequest request,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    ) => await panels.SetDatesAsync(porch, request.Dates, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
 
-    private static async Task<Results<ContentHttpResult, NotFound>> ExportAsync(string porch, PanelStore panels, CancellationToken cancellationToken) =>
+    private static async Task<Results<ContentHttpResult, NotFound>> ExportAsync(
+        string porch,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    ) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found
             ? TypedResults.Text(DefinitionJson.Write(found.ToDefinition()), "application/json")
             : TypedResults.NotFound();
 
-    private static PorchDto ToDto(PorchContent content) => new(
-        content.Porch.Slug,
-        content.Porch.Name,
-        content.Porch.SourceId,
-        content.Porch.Dates,
-        [.. content.Panels
-            .GroupBy(panel => panel.Group)
-            .OrderBy(group => group.Min(panel => panel.Place))
-            .SelectMany(group => group.OrderBy(panel => panel.Place).ThenBy(panel => panel.Label, StringComparer.OrdinalIgnoreCase))
-            .Select(panel => new PanelSummary(panel.Slug, panel.Label, panel.Table.ToString(), panel.Group, panel.IsHidden))]);
+    private static PorchDto ToDto(PorchContent content) =>
+        new(
+            content.Porch.Slug,
+            content.Porch.Name,
+            content.Porch.SourceId,
+            content.Porch.Dates,
+            [
+                .. content
+                    .Panels.GroupBy(panel => panel.Group)
+                    .OrderBy(group => group.Min(panel => panel.Place))
+                    .SelectMany(group =>
+                        group.OrderBy(panel => panel.Place).ThenBy(panel => panel.Label, StringComparer.OrdinalIgnoreCase)
+                    )
+                    .Select(panel => new PanelSummary(
+                        panel.Slug,
+                        panel.Label,
+                        panel.Table.ToString(),
+                        panel.Group,
+                        panel.IsHidden
+                    )),
+            ]
+        );
 }

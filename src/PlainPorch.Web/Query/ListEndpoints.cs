@@ -41,7 +41,12 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<WholeOk<ListPage>, NotFound, ProblemHttpResult>> ListAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, HttpContext http, CancellationToken cancellationToken, bool count = true)
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        HttpContext http,
+        CancellationToken cancellationToken,
+        bool count = true
+    )
     {
         if (await here.OpenAsync(http) is { } instead)
             return instead;
@@ -51,36 +56,55 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<RowCount>, NotFound, ProblemHttpResult>> CountAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken, bool exact = false)
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        CancellationToken cancellationToken,
+        bool exact = false
+    )
     {
         var lists = here.Lists();
         return TypedResults.Ok(await lists.CountAsync(query.ToPlan(lists), cancellationToken, exact));
     }
 
     private static async Task<Results<Ok<ListKeys>, NotFound, ProblemHttpResult>> ListKeysAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        CancellationToken cancellationToken
+    )
     {
         var lists = here.Lists();
         return TypedResults.Ok(await lists.KeysAsync(query.ToPlan(lists), cancellationToken));
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ColumnTotal>>, NotFound, ProblemHttpResult>> FindTotalsAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        CancellationToken cancellationToken
+    )
     {
         var lists = here.Lists();
         var plan = query.ToPlan(lists);
-        return TypedResults.Ok(await lists.TotalsAsync(plan, plan.Shown.Select(name => lists.Seen.Panel.Find(name)!), cancellationToken));
+        return TypedResults.Ok(
+            await lists.TotalsAsync(plan, plan.Shown.Select(name => lists.Seen.Panel.Find(name)!), cancellationToken)
+        );
     }
 
     private static async Task<Results<Ok<ListExplanation>, NotFound, ProblemHttpResult>> ExplainAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        CancellationToken cancellationToken
+    )
     {
         var lists = here.Lists();
         return TypedResults.Ok(await lists.ExplainAsync(query.ToPlan(lists), cancellationToken));
     }
 
     private static async Task<Results<Ok<IndexTrial>, NotFound, ProblemHttpResult>> TryIndexAsync(
-        [AsParameters] PanelHere here, [AsParameters] ListQuery query, int index, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        int index,
+        CancellationToken cancellationToken
+    )
     {
         var lists = here.Lists();
         return await lists.TryIndexAsync(query.ToPlan(lists), index, cancellationToken) switch
@@ -97,7 +121,8 @@ internal static class ListEndpoints
         [AsParameters] ListQuery query,
         HttpContext http,
         CancellationToken cancellationToken,
-        [FromQuery(Name = "all")] bool withAllColumns = false)
+        [FromQuery(Name = "all")] bool withAllColumns = false
+    )
     {
         var lists = here.Lists();
         if (ExportWriters.Read(format) is not { } form)
@@ -117,7 +142,8 @@ internal static class ListEndpoints
         [AsParameters] ListQuery query,
         HttpContext http,
         CancellationToken cancellationToken,
-        [FromQuery(Name = "all")] bool withAllColumns = false)
+        [FromQuery(Name = "all")] bool withAllColumns = false
+    )
     {
         var lists = here.Lists();
         if (ExportWriters.Read(format) is not { } form)
@@ -130,28 +156,44 @@ internal static class ListEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ConditionField>>, NotFound, ProblemHttpResult>> FindFieldsAsync(
-        [AsParameters] PanelHere here, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        CancellationToken cancellationToken
+    )
     {
         var lists = here.Lists();
         return TypedResults.Ok(ConditionField.For(lists.Seen.Panel, lists.Seen.Porch));
     }
 
     private static async Task<Results<Ok<ConditionReading>, NotFound, ProblemHttpResult>> ReadConditionsAsync(
-        [AsParameters] PanelHere here, CancellationToken cancellationToken, string? where = null)
+        [AsParameters] PanelHere here,
+        CancellationToken cancellationToken,
+        string? where = null
+    )
     {
         var lists = here.Lists();
         var plan = lists.Seen.Plan(new ListRequest(Where: where));
-        return TypedResults.Ok(new ConditionReading([.. plan.Conditions.OfType<ReadCondition>().Select(condition => condition.Says)], plan.Dropped));
+        return TypedResults.Ok(
+            new ConditionReading([.. plan.Conditions.OfType<ReadCondition>().Select(condition => condition.Says)], plan.Dropped)
+        );
     }
 
     private static async Task<Results<Ok<IReadOnlyList<SearchSuggestion>>, NotFound, ProblemHttpResult>> SuggestAsync(
-        [AsParameters] PanelHere here, CancellationToken cancellationToken, string? text = null)
+        [AsParameters] PanelHere here,
+        CancellationToken cancellationToken,
+        string? text = null
+    )
     {
         return TypedResults.Ok(await here.Lists().SuggestAsync(text ?? "", cancellationToken));
     }
 
     private static async Task<Results<Ok<NarrowingValues>, NotFound, ProblemHttpResult>> CountValuesAsync(
-        [AsParameters] PanelHere here, string column, [AsParameters] ListQuery query, CancellationToken cancellationToken, string? text = null, bool about = false)
+        [AsParameters] PanelHere here,
+        string column,
+        [AsParameters] ListQuery query,
+        CancellationToken cancellationToken,
+        string? text = null,
+        bool about = false
+    )
     {
         var lists = here.Lists();
         if (lists.Seen.Panel.Find(column) is not { Decision.Narrows: true } counted || !Narrowing.CanBeBy(counted.Type))

@@ -9,8 +9,10 @@ namespace PlainPorch.Web.Query;
 /// <summary>What an address asks of a list. What of it cannot be understood is left out and named in the answer.</summary>
 /// <param name="Search">The text of the search box.</param>
 /// <param name="Where">Conditions as JSON.</param>
-/// <param name="Narrowed">Values to narrow by: <c>COLUMN:VALUE</c>, <c>COLUMN:FROM..UNTIL</c>, or <c>COLUMN</c> for its empty ones.</param>
-/// <param name="Sort">Columns to order by: <c>COLUMN</c>, <c>-COLUMN</c>, with <c>:natural</c> or <c>:emptyfirst</c> after it.</param>
+/// <param name="Narrowed">Values to narrow by: <c>COLUMN:VALUE</c>, <c>COLUMN:FROM..UNTIL</c>, or <c>COLUMN</c> for its empty
+/// ones.</param>
+/// <param name="Sort">Columns to order by: <c>COLUMN</c>, <c>-COLUMN</c>, with <c>:natural</c> or <c>:emptyfirst</c> after
+/// it.</param>
 /// <param name="Of">A lookup column, to list only what refers to one record.</param>
 /// <param name="Value">The value of that record.</param>
 /// <param name="Size">Records on a page.</param>
@@ -29,10 +31,24 @@ public sealed record ListQuery(
     [FromQuery(Name = "page")] string? Page,
     [FromQuery(Name = "at")] string? At,
     [FromQuery(Name = "columns")] string[]? Columns,
-    [FromQuery(Name = "aside")] string? SetAside)
+    [FromQuery(Name = "aside")] string? SetAside
+)
 {
     /// <summary>The names that a list knows.</summary>
-    private static readonly string[] _names = ["q", "where", "in", "sort", "of", "value", "size", "page", "at", "columns", "aside"];
+    private static readonly string[] _names =
+    [
+        "q",
+        "where",
+        "in",
+        "sort",
+        "of",
+        "value",
+        "size",
+        "page",
+        "at",
+        "columns",
+        "aside",
+    ];
 
     /// <summary>The names in an address that neither a list nor the endpoint knows.</summary>
     internal static IEnumerable<string> UnknownTo(HttpRequest request, string known)
@@ -53,7 +69,22 @@ public sealed record ListQuery(
         foreach (var name in unknown)
             dropped.Add(new(name, $"A list is asked by {string.Join(", ", _names)}, not by {name}. It was left out."));
         var plan = lists.Seen.Plan(
-            new ListRequest(Search, Sort, ReadNumber("size", Size, dropped), ReadNumber("page", Page, dropped), Of, Value, Narrowed, Where, At) { Columns = Columns ?? [], SetAside = SetAside == "true" });
+            new ListRequest(
+                Search,
+                Sort,
+                ReadNumber("size", Size, dropped),
+                ReadNumber("page", Page, dropped),
+                Of,
+                Value,
+                Narrowed,
+                Where,
+                At
+            )
+            {
+                Columns = Columns ?? [],
+                SetAside = SetAside == "true",
+            }
+        );
         return dropped.Count == 0 ? plan : plan with { Dropped = [.. dropped, .. plan.Dropped] };
     }
 

@@ -8,5 +8,6 @@ internal static class KeptPictures
     private const string Folder = "PORCH_KEPT_PICTURES";
 
     /// <summary>Reads it: a folder of the service's user where nothing is said.</summary>
-    public static string Read(IConfiguration configuration) => configuration[Folder] is { Length: > 0 } folder ? folder : OwnFolder.Of("pictures");
+    public static string Read(IConfiguration configuration) =>
+        configuration[Folder] is { Length: > 0 } folder ? folder : OwnFolder.Of("pictures");
 }

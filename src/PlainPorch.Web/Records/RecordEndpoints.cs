@@ -45,7 +45,11 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
-        [AsParameters] PanelHere here, string key, HttpResponse response, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        string key,
+        HttpResponse response,
+        CancellationToken cancellationToken
+    )
     {
         if (await here.Records().FindAsync(key, cancellationToken) is not { } record)
             return TypedResults.NotFound();
@@ -54,14 +58,22 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ProposedNumber>, NotFound, ProblemHttpResult>> ProposeNumberAsync(
-        [AsParameters] PanelHere here, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        CancellationToken cancellationToken
+    )
     {
         var number = await here.Records().ProposeNumberAsync(cancellationToken);
         return TypedResults.Ok(new ProposedNumber(number?.Column, number?.Value));
     }
 
     private static async Task<Results<Created<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem>> AddAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, RecordRequest request, HttpResponse response, ActRunner acts, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        RecordRequest request,
+        HttpResponse response,
+        ActRunner acts,
+        CancellationToken cancellationToken
+    )
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanAdd)
@@ -70,11 +82,18 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned);
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () => new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken)))
+        switch (
+            await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () =>
+                new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken)
+            )
+        )
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
-                return TypedResults.Created($"/api/porches/{here.Porch}/panels/{here.Panel}/records/{Uri.EscapeDataString(record.Key)}", record);
+                return TypedResults.Created(
+                    $"/api/porches/{here.Porch}/panels/{here.Panel}/records/{Uri.EscapeDataString(record.Key)}",
+                    record
+                );
             case WriteOutcome.Refused(var problems):
                 return Problems.Of(problems);
             default:
@@ -82,7 +101,9 @@ internal static class RecordEndpoints
         }
     }
 
-    private static async Task<Results<Ok<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>> UpdateAsync(
+    private static async Task<
+        Results<Ok<RecordView>, NoContent, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<RecordView>>
+    > UpdateAsync(
         [AsParameters] PanelHere here,
         [AsParameters] Once once,
         string key,
@@ -90,7 +111,8 @@ internal static class RecordEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpResponse response,
         ActRunner acts,
-        CancellationToken cancellationToken)
+        CancellationToken cancellationToken
+    )
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
@@ -100,7 +122,11 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        switch (await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request.Values, version }, () => new RecordWriter(records, acts, here.Opened).UpdateAsync(key, version, input.Values, cancellationToken)))
+        switch (
+            await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request.Values, version }, () =>
+                new RecordWriter(records, acts, here.Opened).UpdateAsync(key, version, input.Values, cancellationToken)
+            )
+        )
         {
             case WriteOutcome.Written({ } record):
                 response.Tell(record.Version);
@@ -117,7 +143,12 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UpdateAllAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, ChangeRequest request, ActRunner acts, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        ChangeRequest request,
+        ActRunner acts,
+        CancellationToken cancellationToken
+    )
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
@@ -127,11 +158,18 @@ internal static class RecordEndpoints
         if (request.Values.Count == 0)
             return Problems.Of([new FieldProblem("values", "No column is named. Choose one to change.")]);
         if (request.Values.Keys.FirstOrDefault(records.Seen.Panel.IsIdentifying) is { } identifying)
-            return Problems.Of([new FieldProblem(identifying, "It tells the records apart, so they cannot all have the same. Change them one by one.")]);
+            return Problems.Of([
+                new FieldProblem(
+                    identifying,
+                    "It tells the records apart, so they cannot all have the same. Change them one by one."
+                ),
+            ]);
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () => new RecordWriter(records, acts, here.Opened).UpdateAllAsync(chosen!, input.Values, cancellationToken)) switch
+        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
+            new RecordWriter(records, acts, here.Opened).UpdateAllAsync(chosen!, input.Values, cancellationToken)
+        ) switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),
@@ -140,14 +178,22 @@ internal static class RecordEndpoints
     }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAllAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, UndoRequest request, ActRunner acts, LogReader log, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        UndoRequest request,
+        ActRunner acts,
+        LogReader log,
+        CancellationToken cancellationToken
+    )
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
         var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
         var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
-        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () => new RecordWriter(records, acts, here.Opened).UndoAllAsync(own, cancellationToken)) switch
+        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
+            new RecordWriter(records, acts, here.Opened).UndoAllAsync(own, cancellationToken)
+        ) switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),
@@ -162,7 +208,8 @@ internal static class RecordEndpoints
         HttpContext http,
         Thumbnails thumbnails,
         CancellationToken cancellationToken,
-        int? size = null)
+        int? size = null
+    )
     {
         var records = here.Records();
         if (records.Seen.Panel.Find(column) is not { IsPicture: true } pictured || !records.Seen.Panel.IsVisible(pictured))
@@ -174,24 +221,43 @@ internal static class RecordEndpoints
         if (http.Request.Headers.IfNoneMatch.Contains($"\"{stamp}\""))
             return TypedResults.StatusCode(StatusCodes.Status304NotModified);
         var picture = await thumbnails.FindAsync(
-            new PictureName($"{here.Opened.Source.Id}/{here.Opened.Definition.Table}/{key}/{column}", stamp, Thumbnails.SizeFor(size)), () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken), cancellationToken);
+            new PictureName(
+                $"{here.Opened.Source.Id}/{here.Opened.Definition.Table}/{key}/{column}",
+                stamp,
+                Thumbnails.SizeFor(size)
+            ),
+            () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken),
+            cancellationToken
+        );
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
     }
 
     private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(
-        [AsParameters] PanelHere here, string key, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        string key,
+        CancellationToken cancellationToken
+    )
     {
-        return await here.Records().RelatedAsync(key, cancellationToken) is { } related ? TypedResults.Ok(related) : TypedResults.NotFound();
+        return await here.Records().RelatedAsync(key, cancellationToken) is { } related
+            ? TypedResults.Ok(related)
+            : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<LookupChoices>, NotFound, ProblemHttpResult, ValidationProblem>> ChooseAsync(
-        [AsParameters] PanelHere here, string column, CancellationToken cancellationToken, string? q = null)
+        [AsParameters] PanelHere here,
+        string column,
+        CancellationToken cancellationToken,
+        string? q = null
+    )
     {
         if (q?.Length > SearchText.MaxLength)
             return Problems.Of([new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")]);
-        return await here.Records().ChooseAsync(column, q, cancellationToken) is { } choices ? TypedResults.Ok(choices) : TypedResults.NotFound();
+        return await here.Records().ChooseAsync(column, q, cancellationToken) is { } choices
+            ? TypedResults.Ok(choices)
+            : TypedResults.NotFound();
     }
 
     internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
-        panel.NotEditableBecause ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");
+        panel.NotEditableBecause
+        ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");
 }

@@ -41,7 +41,13 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
     private DateTimeOffset _cleared;
 
     /// <summary>The size that is made where one is asked for: few different ones, so that they are found again.</summary>
-    public static int SizeFor(int? asked) => asked switch { null or <= Usual => Usual, <= 400 => 400, _ => Greatest };
+    public static int SizeFor(int? asked) =>
+        asked switch
+        {
+            null or <= Usual => Usual,
+            <= 400 => 400,
+            _ => Greatest,
+        };
 
     /// <summary>Finds a small picture, or makes it.</summary>
     /// <param name="name">Which one.</param>
@@ -51,7 +57,10 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
     public async Task<byte[]?> FindAsync(PictureName name, Func<Task<byte[]?>> read, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(read);
-        var file = Path.Combine(folder, Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{name.Place}\n{name.Stamp}\n{name.Size}"))) + Ending);
+        var file = Path.Combine(
+            folder,
+            Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes($"{name.Place}\n{name.Stamp}\n{name.Size}"))) + Ending
+        );
         if (await ReadKeptAsync(file, cancellationToken) is { } kept)
             return Known(kept);
         await _drawing.WaitAsync(cancellationToken);
@@ -83,7 +92,9 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
             return null;
         var scale = Math.Min(1, size / (double)Math.Max(whole.Width, whole.Height));
         using var small = whole.Resize(
-            new SKImageInfo(Math.Max(1, (int)(whole.Width * scale)), Math.Max(1, (int)(whole.Height * scale))), new SKSamplingOptions(SKCubicResampler.Mitchell));
+            new SKImageInfo(Math.Max(1, (int)(whole.Width * scale)), Math.Max(1, (int)(whole.Height * scale))),
+            new SKSamplingOptions(SKCubicResampler.Mitchell)
+        );
         if (small is null)
             return null;
         using var upright = Turn(small, codec.EncodedOrigin);
@@ -154,7 +165,13 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
     // A camera writes how it was held instead of turning the picture.
     private static SKBitmap Turn(SKBitmap picture, SKEncodedOrigin origin)
     {
-        var degrees = origin switch { SKEncodedOrigin.BottomRight => 180, SKEncodedOrigin.RightTop => 90, SKEncodedOrigin.LeftBottom => 270, _ => 0 };
+        var degrees = origin switch
+        {
+            SKEncodedOrigin.BottomRight => 180,
+            SKEncodedOrigin.RightTop => 90,
+            SKEncodedOrigin.LeftBottom => 270,
+            _ => 0,
+        };
         if (degrees == 0)
             return picture.Copy();
         var turned = degrees == 180 ? new SKBitmap(picture.Width, picture.Height) : new SKBitmap(picture.Height, picture.Width);

@@ -44,8 +44,12 @@ public sealed record RemovalRequest(IReadOnlyList<string> Keys, string Fingerpri
 /// <param name="Problems">Why it was refused; nothing was done.</param>
 /// <param name="Pending">It is not known yet whether it was carried out.</param>
 public sealed record RemovalLine(
-    RemovalProgress? Progress = null, RemovalOutcome.Done? Done = null, RemovalProposal? Stale = null, IReadOnlyList<FieldProblem>? Problems = null,
-    OutcomePending? Pending = null);
+    RemovalProgress? Progress = null,
+    RemovalOutcome.Done? Done = null,
+    RemovalProposal? Stale = null,
+    IReadOnlyList<FieldProblem>? Problems = null,
+    OutcomePending? Pending = null
+);
 
 /// <summary>What is wanted back.</summary>
 /// <param name="Parts">The parts of the parcel, or null for all.</param>
@@ -66,45 +70,94 @@ internal static class RemovalEndpoints
         var removal = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel(WhyNot);
         removal.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
         removal.MapPost("/removal-plan/records", ListAffectedAsync).WithName("listAffected");
-        removal.MapPost("/removals", RemoveAsync).WithName("remove").WithMetadata(new LastsLong()).MayBePending()
+        removal
+            .MapPost("/removals", RemoveAsync)
+            .WithName("remove")
+            .WithMetadata(new LastsLong())
+            .MayBePending()
             .Produces<RemovalLine>(StatusCodes.Status200OK, Lines)
-            .WithDescription($"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was.");
+            .WithDescription(
+                $"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was."
+            );
         panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
         panel.MapGet("/set-aside/count", CountAsync).WithName("countSetAside");
         panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark").MayBePending();
         panel.MapGet("/set-aside/{parcel:long}", FindAsync).WithName("findParcel");
         panel.MapGet("/set-aside/{parcel:long}/parts/{place:int}", ListRecordsAsync).WithName("listParcelRecords");
         panel.MapPost("/set-aside/{parcel:long}/return-plan", ProposeReturnAsync).WithName("planReturn");
-        panel.MapPost("/set-aside/{parcel:long}/return", ReturnAsync).WithName("bringBack").WithMetadata(new LastsLong()).MayBePending();
+        panel
+            .MapPost("/set-aside/{parcel:long}/return", ReturnAsync)
+            .WithName("bringBack")
+            .WithMetadata(new LastsLong())
+            .MayBePending();
         panel.MapPost("/set-aside/{parcel:long}/erase", EraseAsync).WithName("eraseParcel").MayBePending();
         panel.MapGet("/records/{key}/parcel", FindOfRecordAsync).WithName("findParcelOfRecord");
     }
 
     private static async Task<Results<Ok<RemovalProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ProposeAsync(
-        [AsParameters] PanelHere here, ProposalRequest request, Remover remover, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        ProposalRequest request,
+        Remover remover,
+        CancellationToken cancellationToken
+    )
     {
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await remover.ProposeAsync(here.Opened, chosen!, request.ForGood, cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+        return await remover.ProposeAsync(here.Opened, chosen!, request.ForGood, cancellationToken) is { } proposal
+            ? TypedResults.Ok(proposal)
+            : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<AffectedPage>, NotFound, ProblemHttpResult, ValidationProblem>> ListAffectedAsync(
-        [AsParameters] PanelHere here, AffectedRequest request, Remover remover, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        AffectedRequest request,
+        Remover remover,
+        CancellationToken cancellationToken
+    )
     {
         if (request.Skip < 0)
             return Problems.Of([new FieldProblem("skip", "Give how many are known already: 0 or more.")]);
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await remover.ListAsync(here.Opened, chosen!, request.ForGood, request.Part, request.Skip, cancellationToken) is { } page ? TypedResults.Ok(page) : TypedResults.NotFound();
+        return
+            await remover.ListAsync(here.Opened, chosen!, request.ForGood, request.Part, request.Skip, cancellationToken)
+                is { } page
+            ? TypedResults.Ok(page)
+            : TypedResults.NotFound();
     }
 
-    private static async Task<Results<Ok<RemovalOutcome.Done>, Conflict<RemovalProposal>, EmptyHttpResult, NotFound, ProblemHttpResult, ValidationProblem>> RemoveAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, RemovalRequest request, HttpContext http, Remover remover, CancellationToken cancellationToken)
+    private static async Task<
+        Results<
+            Ok<RemovalOutcome.Done>,
+            Conflict<RemovalProposal>,
+            EmptyHttpResult,
+            NotFound,
+            ProblemHttpResult,
+            ValidationProblem
+        >
+    > RemoveAsync(
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        RemovalRequest request,
+        HttpContext http,
+        Remover remover,
+        CancellationToken cancellationToken
+    )
     {
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) => once.DoAsync<RemovalOutcome, RemovalOutcome.Done>(
-            here, request, () => remover.RemoveAsync(here.Opened, chosen!, request.ForGood, request.Fingerprint, request.Typed, progress, cancellationToken));
+        Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) =>
+            once.DoAsync<RemovalOutcome, RemovalOutcome.Done>(here, request, () =>
+                remover.RemoveAsync(
+                    here.Opened,
+                    chosen!,
+                    request.ForGood,
+                    request.Fingerprint,
+                    request.Typed,
+                    progress,
+                    cancellationToken
+                )
+            );
         if (http.Request.Headers.Accept.ToString().Contains(Lines, StringComparison.OrdinalIgnoreCase))
         {
             await TellAsync(http, Work, cancellationToken);
@@ -120,36 +173,47 @@ internal static class RemovalEndpoints
         };
     }
 
-    private static async Task TellAsync(HttpContext http, Func<IProgress<RemovalProgress>, Task<RemovalOutcome>> work, CancellationToken cancellationToken)
+    private static async Task TellAsync(
+        HttpContext http,
+        Func<IProgress<RemovalProgress>, Task<RemovalOutcome>> work,
+        CancellationToken cancellationToken
+    )
     {
         var json = http.RequestServices.GetRequiredService<IOptions<JsonOptions>>().Value.SerializerOptions;
         var lines = Channel.CreateUnbounded<RemovalLine>();
-        var working = Task.Run(async () =>
-        {
-            try
+        var working = Task.Run(
+            async () =>
             {
-                var outcome = await work(new Told(lines.Writer));
-                lines.Writer.TryWrite(outcome switch
+                try
                 {
-                    RemovalOutcome.Done done => new RemovalLine(Done: done),
-                    RemovalOutcome.Stale(var now) => new RemovalLine(Stale: now),
-                    RemovalOutcome.Refused(var problems) => new RemovalLine(Problems: problems),
-                    _ => new RemovalLine(Problems: [new FieldProblem("", "None of the records is there any more. Look at the list again.")]),
-                });
-            }
-            catch (OutcomeUnknownException unknown)
-            {
-                lines.Writer.TryWrite(new RemovalLine(Pending: OutcomeHandler.Of(http, unknown)));
-            }
-            catch (Exception failure) when (OutcomeHandler.Explain(failure) is { } says)
-            {
-                lines.Writer.TryWrite(new RemovalLine(Problems: [new FieldProblem("", says)]));
-            }
-            finally
-            {
-                lines.Writer.Complete();
-            }
-        }, CancellationToken.None);
+                    var outcome = await work(new Told(lines.Writer));
+                    lines.Writer.TryWrite(
+                        outcome switch
+                        {
+                            RemovalOutcome.Done done => new RemovalLine(Done: done),
+                            RemovalOutcome.Stale(var now) => new RemovalLine(Stale: now),
+                            RemovalOutcome.Refused(var problems) => new RemovalLine(Problems: problems),
+                            _ => new RemovalLine(
+                                Problems: [new FieldProblem("", "None of the records is there any more. Look at the list again.")]
+                            ),
+                        }
+                    );
+                }
+                catch (OutcomeUnknownException unknown)
+                {
+                    lines.Writer.TryWrite(new RemovalLine(Pending: OutcomeHandler.Of(http, unknown)));
+                }
+                catch (Exception failure) when (OutcomeHandler.Explain(failure) is { } says)
+                {
+                    lines.Writer.TryWrite(new RemovalLine(Problems: [new FieldProblem("", says)]));
+                }
+                finally
+                {
+                    lines.Writer.Complete();
+                }
+            },
+            CancellationToken.None
+        );
         http.Response.ContentType = Lines;
         await foreach (var line in lines.Reader.ReadAllAsync(CancellationToken.None))
         {
@@ -164,45 +228,90 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ParcelPage>, NotFound, ProblemHttpResult>> ListAsync(
-        [AsParameters] PanelHere here, ParcelReader parcels, CancellationToken cancellationToken, long? before = null, string? q = null, bool returned = false)
+        [AsParameters] PanelHere here,
+        ParcelReader parcels,
+        CancellationToken cancellationToken,
+        long? before = null,
+        string? q = null,
+        bool returned = false
+    )
     {
         return TypedResults.Ok(await parcels.ListAsync(here.Opened, before, q, returned, cancellationToken));
     }
 
     private static async Task<Results<Ok<SetAsideCount>, NotFound, ProblemHttpResult>> CountAsync(
-        [AsParameters] PanelHere here, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        ParcelReader parcels,
+        CancellationToken cancellationToken
+    )
     {
         return TypedResults.Ok(await parcels.CountAsync(here.Opened, cancellationToken));
     }
 
     private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindAsync(
-        [AsParameters] PanelHere here, long parcel, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        long parcel,
+        ParcelReader parcels,
+        CancellationToken cancellationToken
+    )
     {
-        return await parcels.FindAsync(here.Opened, parcel, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+        return await parcels.FindAsync(here.Opened, parcel, cancellationToken) is { } found
+            ? TypedResults.Ok(found)
+            : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<ParcelSummary>, NotFound, ProblemHttpResult>> FindOfRecordAsync(
-        [AsParameters] PanelHere here, string key, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        string key,
+        ParcelReader parcels,
+        CancellationToken cancellationToken
+    )
     {
-        return await parcels.OfAsync(here.Opened, key, cancellationToken) is { } found ? TypedResults.Ok(found) : TypedResults.NotFound();
+        return await parcels.OfAsync(here.Opened, key, cancellationToken) is { } found
+            ? TypedResults.Ok(found)
+            : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ParcelRecordSummary>>, NotFound, ProblemHttpResult>> ListRecordsAsync(
-        [AsParameters] PanelHere here, long parcel, int place, ParcelReader parcels, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        long parcel,
+        int place,
+        ParcelReader parcels,
+        CancellationToken cancellationToken
+    )
     {
         return TypedResults.Ok(await parcels.RecordsAsync(here.Opened, parcel, place, cancellationToken));
     }
 
     private static async Task<Results<Ok<ReturnProposal>, NotFound, ProblemHttpResult>> ProposeReturnAsync(
-        [AsParameters] PanelHere here, long parcel, ReturnRequest request, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        long parcel,
+        ReturnRequest request,
+        Returner returner,
+        CancellationToken cancellationToken
+    )
     {
-        return await returner.ProposeAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken) is { } proposal ? TypedResults.Ok(proposal) : TypedResults.NotFound();
+        return
+            await returner.ProposeAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken)
+                is { } proposal
+            ? TypedResults.Ok(proposal)
+            : TypedResults.NotFound();
     }
 
-    private static async Task<Results<Ok<ReturnOutcome.Done>, Conflict<ReturnProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ReturnAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, long parcel, ReturnRequest request, Returner returner, CancellationToken cancellationToken)
+    private static async Task<
+        Results<Ok<ReturnOutcome.Done>, Conflict<ReturnProposal>, NotFound, ProblemHttpResult, ValidationProblem>
+    > ReturnAsync(
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        long parcel,
+        ReturnRequest request,
+        Returner returner,
+        CancellationToken cancellationToken
+    )
     {
-        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () => returner.ReturnAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken)) switch
+        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () =>
+            returner.ReturnAsync(here.Opened, parcel, request.Parts, request.Choices ?? [], cancellationToken)
+        ) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Undecided(var now) => TypedResults.Conflict(now),
@@ -212,11 +321,18 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UnmarkAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, ChosenRecords request, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        ChosenRecords request,
+        Returner returner,
+        CancellationToken cancellationToken
+    )
     {
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () => returner.UnmarkAsync(here.Opened, chosen!, cancellationToken)) switch
+        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () =>
+            returner.UnmarkAsync(here.Opened, chosen!, cancellationToken)
+        ) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Refused(var problems) => Problems.Of(problems),
@@ -225,9 +341,17 @@ internal static class RemovalEndpoints
     }
 
     private static async Task<Results<Ok<ReturnOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> EraseAsync(
-        [AsParameters] PanelHere here, [AsParameters] Once once, long parcel, EraseRequest request, Returner returner, CancellationToken cancellationToken)
+        [AsParameters] PanelHere here,
+        [AsParameters] Once once,
+        long parcel,
+        EraseRequest request,
+        Returner returner,
+        CancellationToken cancellationToken
+    )
     {
-        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () => returner.EraseAsync(here.Opened, parcel, request.Typed, cancellationToken)) switch
+        return await once.DoAsync<ReturnOutcome, ReturnOutcome.Done>(here, request, () =>
+            returner.EraseAsync(here.Opened, parcel, request.Typed, cancellationToken)
+        ) switch
         {
             ReturnOutcome.Done done => TypedResults.Ok(done),
             ReturnOutcome.Refused(var problems) => Problems.Of(problems),
@@ -235,13 +359,20 @@ internal static class RemovalEndpoints
         };
     }
 
-    private static Refusal? WhyNot(OpenPanel panel) => panel.Bound! switch
-    {
-        { CanRemove: true } => null,
-        { Manner: RemovalManner.NotAllowed, NotEditableBecause: null } bound =>
-            new Refusal($"Records of {bound.Definition.Label} are not to be removed here.", "Whoever sets the panel up can allow it."),
-        var bound => RecordEndpoints.WhyNot(bound, "remove records of", bound.Manner is RemovalManner.Mark ? "UPDATE" : "DELETE"),
-    };
+    private static Refusal? WhyNot(OpenPanel panel) =>
+        panel.Bound! switch
+        {
+            { CanRemove: true } => null,
+            { Manner: RemovalManner.NotAllowed, NotEditableBecause: null } bound => new Refusal(
+                $"Records of {bound.Definition.Label} are not to be removed here.",
+                "Whoever sets the panel up can allow it."
+            ),
+            var bound => RecordEndpoints.WhyNot(
+                bound,
+                "remove records of",
+                bound.Manner is RemovalManner.Mark ? "UPDATE" : "DELETE"
+            ),
+        };
 
     private sealed class Told(ChannelWriter<RemovalLine> lines) : IProgress<RemovalProgress>
     {

@@ -9,14 +9,20 @@ using PlainPorch.Data.Removal;
 namespace PlainPorch.Web.Removal;
 
 /// <summary>
-/// Settles in the background what a crash left open, erases what was set aside long enough, and lets go of what is kept for a while only.
+/// Settles in the background what a crash left open, erases what was set aside long enough, and lets go of what is kept for a
+/// while only.
 /// Every instance may do it. Whatever fails is left alone for a while, by itself; only the program's end ends it.
 /// </summary>
 /// <param name="scopes">Where the way into the catalog is made.</param>
 /// <param name="time">Tells the present moment.</param>
 /// <param name="configuration">Says how long what came back is kept.</param>
 /// <param name="log">Gets what could not be done.</param>
-internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvider time, IConfiguration configuration, ILogger<RemovalWork> log) : BackgroundService
+internal sealed partial class RemovalWork(
+    IServiceScopeFactory scopes,
+    TimeProvider time,
+    IConfiguration configuration,
+    ILogger<RemovalWork> log
+) : BackgroundService
 {
     /// <summary>The setting for the days that what came back is kept nevertheless.</summary>
     public const string ReturnedDays = "PORCH_RETURNED_DAYS";
@@ -41,11 +47,14 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
             await TryAsync("settle what was broken off", SettleAsync, stoppingToken);
             await TryAsync("erase what was set aside long enough", EraseDueAsync, stoppingToken);
             await TryAsync("let go of what came back long ago", ForgetAsync, stoppingToken);
-        }
-        while (await timer.WaitForNextTickAsync(stoppingToken));
+        } while (await timer.WaitForNextTickAsync(stoppingToken));
     }
 
-    private async Task TryAsync(string what, Func<IServiceProvider, CancellationToken, Task> work, CancellationToken stoppingToken)
+    private async Task TryAsync(
+        string what,
+        Func<IServiceProvider, CancellationToken, Task> work,
+        CancellationToken stoppingToken
+    )
     {
         try
         {
@@ -64,12 +73,14 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
 
     // What was settled once stays so: the logbook need not be looked through each time.
     private async Task SettleAsync(IServiceProvider services, CancellationToken cancellationToken) =>
-        (_, _settledThrough) = await services.GetRequiredService<ActSettler>().SettleAllAsync(_grace, _settledThrough, _sources, cancellationToken);
+        (_, _settledThrough) = await services
+            .GetRequiredService<ActSettler>()
+            .SettleAllAsync(_grace, _settledThrough, _sources, cancellationToken);
 
     private async Task EraseDueAsync(IServiceProvider services, CancellationToken cancellationToken)
     {
         var catalog = services.GetRequiredService<CatalogContext>();
-        for (var isLast = false; !isLast;)
+        for (var isLast = false; !isLast; )
         {
             var (now, waiting) = (time.GetUtcNow(), _parcels.Waiting);
             var due = await (
@@ -77,7 +88,15 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
                 join porch in catalog.Porches on parcel.PorchId equals porch.Id
                 where parcel.EraseAt < now && parcel.State == ParcelState.Kept && !waiting.Contains(parcel.Id)
                 orderby parcel.EraseAt, parcel.Id
-                select new { parcel.Id, Porch = porch.Slug, parcel.Panel }).Take(AtOnce).ToListAsync(cancellationToken);
+                select new
+                {
+                    parcel.Id,
+                    Porch = porch.Slug,
+                    parcel.Panel,
+                }
+            )
+                .Take(AtOnce)
+                .ToListAsync(cancellationToken);
             isLast = due.Count < AtOnce;
             foreach (var parcel in due)
                 await EraseAsync(parcel.Id, parcel.Porch, parcel.Panel, cancellationToken);
@@ -91,7 +110,8 @@ internal sealed partial class RemovalWork(IServiceScopeFactory scopes, TimeProvi
             await using var scope = scopes.CreateAsyncScope();
             var services = scope.ServiceProvider;
             services.GetRequiredService<Caller>().Name = Nobody;
-            var outcome = await services.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, cancellationToken) is { Bound: not null } opened
+            var outcome = await services.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, cancellationToken)
+                is { Bound: not null } opened
                 ? await services.GetRequiredService<Returner>().EraseAsync(opened, parcel, null, cancellationToken)
                 : new ReturnOutcome.Refused([new("", "Its panel or table is not there.")]);
             if (outcome is ReturnOutcome.Refused(var problems))

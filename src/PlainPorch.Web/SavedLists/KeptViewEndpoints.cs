@@ -14,7 +14,14 @@ namespace PlainPorch.Web.SavedLists;
 /// <param name="View">What it shows.</param>
 /// <param name="Uses">The columns that it names, sorted.</param>
 /// <param name="Problems">What of it the panel can no longer show.</param>
-public sealed record KeptViewDto(string Name, bool IsForAll, bool IsStart, ListView View, IReadOnlyList<string> Uses, IReadOnlyList<FieldProblem> Problems);
+public sealed record KeptViewDto(
+    string Name,
+    bool IsForAll,
+    bool IsStart,
+    ListView View,
+    IReadOnlyList<string> Uses,
+    IReadOnlyList<FieldProblem> Problems
+);
 
 /// <summary>A list to keep.</summary>
 /// <param name="IsForAll">Whether it is for everybody at the porch.</param>
@@ -33,28 +40,52 @@ internal static class KeptViewEndpoints
     }
 
     private static async Task<Results<Ok<IReadOnlyList<KeptViewDto>>, NotFound>> ListAsync(
-        [AsParameters] PanelHere here, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        [AsParameters] PanelHere here,
+        KeptViewStore views,
+        CancellationToken cancellationToken,
+        string owner = ""
+    )
     {
-        return TypedResults.Ok<IReadOnlyList<KeptViewDto>>(
-        [
+        return TypedResults.Ok<IReadOnlyList<KeptViewDto>>([
             .. (await views.ListAsync(here.Opened.Id, owner, cancellationToken)).Select(view => new KeptViewDto(
-                view.Name, view.IsForAll, view.IsStart, view.View, [.. view.View.Uses(here.Bound, here.Opened.Panels).Order(StringComparer.Ordinal)], view.View.Check(here.Bound, here.Opened.Panels))),
+                view.Name,
+                view.IsForAll,
+                view.IsStart,
+                view.View,
+                [.. view.View.Uses(here.Bound, here.Opened.Panels).Order(StringComparer.Ordinal)],
+                view.View.Check(here.Bound, here.Opened.Panels)
+            )),
         ]);
     }
 
     private static async Task<Results<NoContent, NotFound, ValidationProblem>> KeepAsync(
-        [AsParameters] PanelHere here, string name, KeepRequest request, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        [AsParameters] PanelHere here,
+        string name,
+        KeepRequest request,
+        KeptViewStore views,
+        CancellationToken cancellationToken,
+        string owner = ""
+    )
     {
         if (!request.IsForAll && owner.Length == 0)
-            return Problems.Of([new FieldProblem("owner", "A list that is not for everybody needs an owner. Name one, or keep it for all.")]);
+            return Problems.Of([
+                new FieldProblem("owner", "A list that is not for everybody needs an owner. Name one, or keep it for all."),
+            ]);
         var view = new KeptView(name.Trim(), request.IsForAll, request.IsStart, request.View);
         var problems = await views.KeepAsync(here.Opened.Id, request.IsForAll ? "" : owner, view, cancellationToken);
         return problems.Count > 0 ? Problems.Of(problems) : TypedResults.NoContent();
     }
 
     private static async Task<Results<NoContent, NotFound>> RemoveAsync(
-        [AsParameters] PanelHere here, string name, KeptViewStore views, CancellationToken cancellationToken, string owner = "")
+        [AsParameters] PanelHere here,
+        string name,
+        KeptViewStore views,
+        CancellationToken cancellationToken,
+        string owner = ""
+    )
     {
-        return await views.RemoveAsync(here.Opened.Id, owner, name, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+        return await views.RemoveAsync(here.Opened.Id, owner, name, cancellationToken)
+            ? TypedResults.NoContent()
+            : TypedResults.NotFound();
     }
 }

@@ -29,8 +29,17 @@ public sealed record SnapshotDto(DateTimeOffset TakenAt, string ServerVersion, s
 /// <param name="CanRead">Whether the database user may read it.</param>
 /// <param name="Panels">The slugs of the panels made from it.</param>
 public sealed record TableSummary(
-    string Schema, string Name, TableKind Kind, string Label, string? Comment, long? EstimatedRows, int ColumnCount,
-    IReadOnlyList<string> Identity, bool CanRead, IReadOnlyList<string> Panels);
+    string Schema,
+    string Name,
+    TableKind Kind,
+    string Label,
+    string? Comment,
+    long? EstimatedRows,
+    int ColumnCount,
+    IReadOnlyList<string> Identity,
+    bool CanRead,
+    IReadOnlyList<string> Panels
+);
 
 /// <summary>Which table to make a panel from.</summary>
 /// <param name="Schema">The schema's name.</param>
@@ -54,13 +63,22 @@ internal static class SnapshotEndpoints
     }
 
     private static async Task<Results<Ok<SnapshotDto>, NotFound>> FindAsync(
-        int id, SnapshotStore snapshots, PanelStore panels, CancellationToken cancellationToken) =>
+        int id,
+        SnapshotStore snapshots,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    ) =>
         await snapshots.LatestAsync(id, cancellationToken) is { } model
             ? TypedResults.Ok(await ToDtoAsync(id, model.Snapshot, panels, cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<SnapshotDto>, NotFound>> TakeAsync(
-        int id, SourceStore sources, SnapshotStore snapshots, PanelStore panels, CancellationToken cancellationToken)
+        int id,
+        SourceStore sources,
+        SnapshotStore snapshots,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    )
     {
         if (await sources.FindAsync(id, cancellationToken) is not { } source)
             return TypedResults.NotFound();
@@ -69,27 +87,44 @@ internal static class SnapshotEndpoints
     }
 
     private static async Task<Results<Ok<Table>, NotFound>> FindTableAsync(
-        int id, string schema, string name, SnapshotStore snapshots, CancellationToken cancellationToken) =>
+        int id,
+        string schema,
+        string name,
+        SnapshotStore snapshots,
+        CancellationToken cancellationToken
+    ) =>
         (await snapshots.LatestAsync(id, cancellationToken))?.Snapshot.Find(new TableName(schema, name)) is { } table
             ? TypedResults.Ok(table)
             : TypedResults.NotFound();
 
     private static async Task<Results<Created<PanelAddress>, NotFound, ValidationProblem>> MakePanelAsync(
-        int id, MakePanelRequest request, SourceStore sources, PanelStore panels, CancellationToken cancellationToken)
+        int id,
+        MakePanelRequest request,
+        SourceStore sources,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    )
     {
         if (await sources.FindAsync(id, cancellationToken) is not { } source)
             return TypedResults.NotFound();
         var outcome = await panels.MakeAsync(source, new TableName(request.Schema, request.Name), cancellationToken);
         return outcome switch
         {
-            SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>.Saved((var porch, var panel)) =>
-                TypedResults.Created($"/api/porches/{porch.Slug}/panels/{panel.Slug}", new PanelAddress(porch.Slug, panel.Slug)),
+            SaveOutcome<(PorchRow Porch, PanelDefinition Panel)>.Saved((var porch, var panel)) => TypedResults.Created(
+                $"/api/porches/{porch.Slug}/panels/{panel.Slug}",
+                new PanelAddress(porch.Slug, panel.Slug)
+            ),
             SaveOutcome<(PorchRow, PanelDefinition)>.Refused(var problems) => Problems.Of(problems),
             _ => TypedResults.NotFound(),
         };
     }
 
-    private static async Task<SnapshotDto> ToDtoAsync(int sourceId, SchemaSnapshot snapshot, PanelStore panels, CancellationToken cancellationToken)
+    private static async Task<SnapshotDto> ToDtoAsync(
+        int sourceId,
+        SchemaSnapshot snapshot,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    )
     {
         var porch = (await panels.ListAsync(cancellationToken)).First(content => content.Porch.SourceId == sourceId);
         var byTable = porch.Panels.ToLookup(panel => panel.Table, panel => panel.Slug);
@@ -97,16 +132,20 @@ internal static class SnapshotEndpoints
             snapshot.TakenAt,
             snapshot.ServerVersion,
             porch.Porch.Slug,
-            [.. snapshot.Tables.Select(table => new TableSummary(
-                table.Name.Schema,
-                table.Name.Name,
-                table.Kind,
-                Labels.ForTable(table.Name.Name),
-                table.Comment,
-                table.EstimatedRows,
-                table.Columns.Count,
-                RecordIdentity.Of(table).Columns,
-                table.Rights.Read && table.Columns.Count > 0,
-                [.. byTable[table.Name]]))]);
+            [
+                .. snapshot.Tables.Select(table => new TableSummary(
+                    table.Name.Schema,
+                    table.Name.Name,
+                    table.Kind,
+                    Labels.ForTable(table.Name.Name),
+                    table.Comment,
+                    table.EstimatedRows,
+                    table.Columns.Count,
+                    RecordIdentity.Of(table).Columns,
+                    table.Rights.Read && table.Columns.Count > 0,
+                    [.. byTable[table.Name]]
+                )),
+            ]
+        );
     }
 }

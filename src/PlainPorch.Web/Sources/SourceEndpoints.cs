@@ -24,8 +24,18 @@ namespace PlainPorch.Web.Sources;
 /// <param name="IsReadOnly">Whether nothing may be written to it.</param>
 /// <param name="Version">Its version, for If-Match.</param>
 public sealed record SourceDto(
-    int Id, string Name, string Host, int Port, string Database, string User, bool HasPassword, TlsMode Tls,
-    IReadOnlyList<string> Schemas, bool IsReadOnly, uint Version);
+    int Id,
+    string Name,
+    string Host,
+    int Port,
+    string Database,
+    string User,
+    bool HasPassword,
+    TlsMode Tls,
+    IReadOnlyList<string> Schemas,
+    bool IsReadOnly,
+    uint Version
+);
 
 /// <summary>What a developer gives to add, change or try a source.</summary>
 /// <param name="Name">What it is to be called.</param>
@@ -37,10 +47,20 @@ public sealed record SourceDto(
 /// <param name="Tls">Whether and how strictly the connection is encrypted.</param>
 /// <param name="Schemas">The schemas to read; empty for all but the system's.</param>
 /// <param name="IsReadOnly">Whether nothing may be written to it.</param>
-/// <param name="IsSameDatabase">Where the settings lead to another database than before, and something is set aside: whether it is the same one in another place, as after a restoration.</param>
+/// <param name="IsSameDatabase">Where the settings lead to another database than before, and something is set aside: whether it
+/// is the same one in another place, as after a restoration.</param>
 public sealed record SourceRequest(
-    string Name, string Host, int Port, string Database, string User, string? Password, TlsMode Tls,
-    IReadOnlyList<string> Schemas, bool IsReadOnly, bool? IsSameDatabase = null);
+    string Name,
+    string Host,
+    int Port,
+    string Database,
+    string User,
+    string? Password,
+    TlsMode Tls,
+    IReadOnlyList<string> Schemas,
+    bool IsReadOnly,
+    bool? IsSameDatabase = null
+);
 
 /// <summary>A pasted connection string.</summary>
 /// <param name="Text">A postgresql:// URL, or names and values.</param>
@@ -80,12 +100,21 @@ internal static class SourceEndpoints
         sources.MapGet("/{id:int}/set-aside", CountSetAsideAsync).WithName("countSetAsideOfSource");
     }
 
-    private static async Task<Ok<List<SourceDto>>> ListAsync(SourceStore store, SourceSecrets secrets, CancellationToken cancellationToken) =>
-        TypedResults.Ok((await store.ListAsync(cancellationToken)).ConvertAll(source => ToDto(source, secrets)));
+    private static async Task<Ok<List<SourceDto>>> ListAsync(
+        SourceStore store,
+        SourceSecrets secrets,
+        CancellationToken cancellationToken
+    ) => TypedResults.Ok((await store.ListAsync(cancellationToken)).ConvertAll(source => ToDto(source, secrets)));
 
     private static async Task<Results<Ok<SourceDto>, NotFound>> FindAsync(
-        int id, SourceStore store, SourceSecrets secrets, CancellationToken cancellationToken) =>
-        await store.FindAsync(id, cancellationToken) is { } source ? TypedResults.Ok(ToDto(source, secrets)) : TypedResults.NotFound();
+        int id,
+        SourceStore store,
+        SourceSecrets secrets,
+        CancellationToken cancellationToken
+    ) =>
+        await store.FindAsync(id, cancellationToken) is { } source
+            ? TypedResults.Ok(ToDto(source, secrets))
+            : TypedResults.NotFound();
 
     private static Results<Ok<ConnectionFields>, ValidationProblem> ReadText(ConnectionTextRequest request) =>
         ConnectionText.TryRead(request.Text, out var read, out var problem)
@@ -93,7 +122,11 @@ internal static class SourceEndpoints
             : Problems.Of([new FieldProblem("text", problem!)]);
 
     private static async Task<Results<Ok<ProbeFindings>, ValidationProblem>> TryAsync(
-        SourceRequest request, [FromQuery] int? known, SourceStore store, CancellationToken cancellationToken)
+        SourceRequest request,
+        [FromQuery] int? known,
+        SourceStore store,
+        CancellationToken cancellationToken
+    )
     {
         if (Check(request, nameNeeded: false) is { Count: > 0 } problems)
             return Problems.Of(problems);
@@ -103,7 +136,12 @@ internal static class SourceEndpoints
     }
 
     private static async Task<Results<Created<SourceDto>, ValidationProblem>> AddAsync(
-        SourceRequest request, SourceStore store, SourceSecrets secrets, SnapshotStore snapshots, CancellationToken cancellationToken)
+        SourceRequest request,
+        SourceStore store,
+        SourceSecrets secrets,
+        SnapshotStore snapshots,
+        CancellationToken cancellationToken
+    )
     {
         if (Check(request, nameNeeded: true) is { Count: > 0 } problems)
             return Problems.Of(problems);
@@ -122,14 +160,17 @@ internal static class SourceEndpoints
         }
     }
 
-    private static async Task<Results<Ok<SourceDto>, NotFound, ValidationProblem, ProblemHttpResult, PreconditionFailed<SourceDto>>> UpdateAsync(
+    private static async Task<
+        Results<Ok<SourceDto>, NotFound, ValidationProblem, ProblemHttpResult, PreconditionFailed<SourceDto>>
+    > UpdateAsync(
         int id,
         SourceRequest request,
         [FromHeader(Name = "If-Match")] string? ifMatch,
         SourceStore store,
         SourceSecrets secrets,
         SnapshotStore snapshots,
-        CancellationToken cancellationToken)
+        CancellationToken cancellationToken
+    )
     {
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
@@ -141,7 +182,15 @@ internal static class SourceEndpoints
         var probe = await ProbeAsync(request, known, store, cancellationToken);
         if (probe.Findings is not { } findings)
             return Problems.Of([probe.Problem!]);
-        switch (await store.UpdateAsync(id, version, ToInput(request), new DatabaseMove(findings.Identity, request.IsSameDatabase), cancellationToken))
+        switch (
+            await store.UpdateAsync(
+                id,
+                version,
+                ToInput(request),
+                new DatabaseMove(findings.Identity, request.IsSameDatabase),
+                cancellationToken
+            )
+        )
         {
             case SaveOutcome<SourceRow>.Saved(var source):
                 await snapshots.TakeAsync(source, cancellationToken);
@@ -156,15 +205,29 @@ internal static class SourceEndpoints
     }
 
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> RemoveAsync(
-        int id, SourceStore store, ParcelReader parcels, CancellationToken cancellationToken, Choice<LeftAside>? setAside = null) =>
+        int id,
+        SourceStore store,
+        ParcelReader parcels,
+        CancellationToken cancellationToken,
+        Choice<LeftAside>? setAside = null
+    ) =>
         setAside is null && await parcels.CountOfSourceAsync(id, cancellationToken) is { Parcels: > 0 } count
             ? Problems.SetAsideUndecided(count)
-            : await store.RemoveAsync(id, setAside?.Value is LeftAside.Erase, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+        : await store.RemoveAsync(id, setAside?.Value is LeftAside.Erase, cancellationToken) ? TypedResults.NoContent()
+        : TypedResults.NotFound();
 
-    private static async Task<Ok<SetAsideCount>> CountSetAsideAsync(int id, ParcelReader parcels, CancellationToken cancellationToken) =>
-        TypedResults.Ok(await parcels.CountOfSourceAsync(id, cancellationToken));
+    private static async Task<Ok<SetAsideCount>> CountSetAsideAsync(
+        int id,
+        ParcelReader parcels,
+        CancellationToken cancellationToken
+    ) => TypedResults.Ok(await parcels.CountOfSourceAsync(id, cancellationToken));
 
-    private static Task<ProbeResult> ProbeAsync(SourceRequest request, SourceRow? known, SourceStore store, CancellationToken cancellationToken)
+    private static Task<ProbeResult> ProbeAsync(
+        SourceRequest request,
+        SourceRow? known,
+        SourceStore store,
+        CancellationToken cancellationToken
+    )
     {
         var input = ToInput(request);
         return SourceProbe.TryAsync(store.WithKnownPassword(input.Settings, known), input.Schemas, cancellationToken);
@@ -191,30 +254,34 @@ internal static class SourceEndpoints
         }
     }
 
-    private static SourceInput ToInput(SourceRequest request) => new(
-        request.Name,
-        new SourceSettings
-        {
-            Host = request.Host.Trim(),
-            Port = request.Port,
-            Database = request.Database.Trim(),
-            User = request.User.Trim(),
-            Password = request.Password,
-            Tls = request.Tls,
-        },
-        [.. request.Schemas.Select(schema => schema.Trim()).Where(schema => schema.Length > 0).Distinct()],
-        request.IsReadOnly);
+    private static SourceInput ToInput(SourceRequest request) =>
+        new(
+            request.Name,
+            new SourceSettings
+            {
+                Host = request.Host.Trim(),
+                Port = request.Port,
+                Database = request.Database.Trim(),
+                User = request.User.Trim(),
+                Password = request.Password,
+                Tls = request.Tls,
+            },
+            [.. request.Schemas.Select(schema => schema.Trim()).Where(schema => schema.Length > 0).Distinct()],
+            request.IsReadOnly
+        );
 
-    private static SourceDto ToDto(SourceRow source, SourceSecrets secrets) => new(
-        source.Id,
-        source.Name,
-        source.Host,
-        source.Port,
-        source.Database,
-        source.User,
-        secrets.CanOpen(source),
-        source.Tls,
-        source.Schemas,
-        source.IsReadOnly,
-        source.Version);
+    private static SourceDto ToDto(SourceRow source, SourceSecrets secrets) =>
+        new(
+            source.Id,
+            source.Name,
+            source.Host,
+            source.Port,
+            source.Database,
+            source.User,
+            secrets.CanOpen(source),
+            source.Tls,
+            source.Schemas,
+            source.IsReadOnly,
+            source.Version
+        );
 }

@@ -27,17 +27,40 @@ internal static class SurveyCommand
     public static Task<int> RunAsync(IReadOnlyList<string> arguments)
     {
         var connection = new Argument<string>("CONNECTION") { Description = "A postgresql:// URL, or names and values." };
-        var schemas = new Option<string[]>("--schema") { Description = "A schema to survey; may be given several times. All of them unless given." };
+        var schemas = new Option<string[]>("--schema")
+        {
+            Description = "A schema to survey; may be given several times. All of them unless given.",
+        };
         var json = new Option<bool>("--json") { Description = "Prints JSON." };
         var save = new Option<FileInfo?>("--save") { Description = "Writes the JSON into a file." };
-        var command = new RootCommand("Surveys a database: what its tables, columns and references mean. Changes nothing in it.") { connection, schemas, json, save };
-        command.SetAction((parsed, cancellationToken) => SurveyAsync(
-            parsed.GetValue(connection)!, parsed.GetValue(schemas) ?? [], parsed.GetValue(json), parsed.GetValue(save), cancellationToken));
+        var command = new RootCommand("Surveys a database: what its tables, columns and references mean. Changes nothing in it.")
+        {
+            connection,
+            schemas,
+            json,
+            save,
+        };
+        command.SetAction(
+            (parsed, cancellationToken) =>
+                SurveyAsync(
+                    parsed.GetValue(connection)!,
+                    parsed.GetValue(schemas) ?? [],
+                    parsed.GetValue(json),
+                    parsed.GetValue(save),
+                    cancellationToken
+                )
+        );
         var result = command.Parse(arguments);
         return result.Errors.Count > 0 ? FailAsync(result.Errors[0].Message) : result.InvokeAsync();
     }
 
-    private static async Task<int> SurveyAsync(string text, string[] schemas, bool json, FileInfo? save, CancellationToken cancellationToken)
+    private static async Task<int> SurveyAsync(
+        string text,
+        string[] schemas,
+        bool json,
+        FileInfo? save,
+        CancellationToken cancellationToken
+    )
     {
         if (!ConnectionText.TryRead(text, out var settings, out var problem))
             return await FailAsync(problem!);
@@ -63,24 +86,47 @@ internal static class SurveyCommand
     private static string Describe(SurveyReport report)
     {
         var lines = new List<string> { "Tables" };
-        lines.AddRange(report.Tables.Select(table => string.Create(
-            CultureInfo.InvariantCulture, $"  {table.Schema}.{table.Name}: {table.Shape.ToString().ToLowerInvariant()}, {table.Rows:N0} rows, called {table.Title}")));
+        lines.AddRange(
+            report.Tables.Select(table =>
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"  {table.Schema}.{table.Name}: {table.Shape.ToString().ToLowerInvariant()}, {table.Rows:N0} rows, called {table.Title}"
+                )
+            )
+        );
         lines.Add("References");
-        lines.AddRange(report.References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold).Select(reference => string.Create(
-            CultureInfo.InvariantCulture,
-            $"  {reference.Confidence:0.00}  {reference.Table}.{string.Join('+', reference.Columns)} -> {reference.RefTable}.{string.Join('+', reference.RefColumns)}"
-                + $"{(reference.Where is null ? "" : $" where {reference.Where}")}: {reference.Evidence}{Counts(reference)}")));
+        lines.AddRange(
+            report
+                .References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
+                .Select(reference =>
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"  {reference.Confidence:0.00}  {reference.Table}.{string.Join('+', reference.Columns)} -> {reference.RefTable}.{string.Join('+', reference.RefColumns)}"
+                            + $"{(reference.Where is null ? "" : $" where {reference.Where}")}: {reference.Evidence}{Counts(reference)}"
+                    )
+                )
+        );
         lines.Add("Columns that are more than their type says");
-        lines.AddRange(report.Columns.Where(column => column.Kind is not (Core.Survey.Meanings.Meaning.Plain or Core.Survey.Meanings.Meaning.Identifier) && column.Confidence >= 0.7)
-            .Select(column => $"  {column.Table}.{column.Name}, “{column.Label}”: {column.Kind}, {column.Evidence}"));
+        lines.AddRange(
+            report
+                .Columns.Where(column =>
+                    column.Kind is not (Core.Survey.Meanings.Meaning.Plain or Core.Survey.Meanings.Meaning.Identifier)
+                    && column.Confidence >= 0.7
+                )
+                .Select(column => $"  {column.Table}.{column.Name}, “{column.Label}”: {column.Kind}, {column.Evidence}")
+        );
         if (report.Unread.Count > 0)
             lines.Add($"Not read: {string.Join(", ", report.Unread)}");
         return string.Join('\n', lines);
     }
 
-    private static string Counts(SurveyedReference reference) => reference.Matched is null
-        ? ""
-        : string.Create(CultureInfo.InvariantCulture, $"; {reference.Matched:N0} rows with match, {reference.Unmatched:N0} without");
+    private static string Counts(SurveyedReference reference) =>
+        reference.Matched is null
+            ? ""
+            : string.Create(
+                CultureInfo.InvariantCulture,
+                $"; {reference.Matched:N0} rows with match, {reference.Unmatched:N0} without"
+            );
 
     private static async Task<int> FailAsync(string message)
     {

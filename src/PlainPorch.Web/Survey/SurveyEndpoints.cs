@@ -26,14 +26,28 @@ public sealed record SurveyRequest(bool ThenDraft);
 /// <param name="IsStopping">Whether it was asked to stop and has not yet.</param>
 /// <param name="Problem">Why it failed; null where it did not.</param>
 public sealed record SurveyStatus(
-    SurveyState State, string Step, int Done, int Total, DateTimeOffset StartedAt, DateTimeOffset? EndedAt, bool ThenDraft, bool IsStopping, string? Problem);
+    SurveyState State,
+    string Step,
+    int Done,
+    int Total,
+    DateTimeOffset StartedAt,
+    DateTimeOffset? EndedAt,
+    bool ThenDraft,
+    bool IsStopping,
+    string? Problem
+);
 
 /// <summary>What the latest survey found, with what was decided about it.</summary>
 /// <param name="Porch">The slug of the porch on this source.</param>
 /// <param name="Tables">The tables.</param>
 /// <param name="Findings">The findings, surest first.</param>
 /// <param name="Unread">Tables that could not be read.</param>
-public sealed record SurveyDto(string Porch, IReadOnlyList<SurveyTable> Tables, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Unread);
+public sealed record SurveyDto(
+    string Porch,
+    IReadOnlyList<SurveyTable> Tables,
+    IReadOnlyList<Finding> Findings,
+    IReadOnlyList<string> Unread
+);
 
 /// <summary>A table as a survey saw it, decisions applied.</summary>
 /// <param name="Schema">The schema's name.</param>
@@ -46,7 +60,16 @@ public sealed record SurveyDto(string Porch, IReadOnlyList<SurveyTable> Tables, 
 /// <param name="Cluster">The number of the group of tables that it belongs to.</param>
 /// <param name="Panel">The slug of a panel over it; null where there is none.</param>
 public sealed record SurveyTable(
-    string Schema, string Name, string Label, long Rows, bool RowsAreEstimated, TableShape Shape, int Columns, int Cluster, string? Panel);
+    string Schema,
+    string Name,
+    string Label,
+    long Rows,
+    bool RowsAreEstimated,
+    TableShape Shape,
+    int Columns,
+    int Cluster,
+    string? Panel
+);
 
 /// <summary>A decision about a finding.</summary>
 /// <param name="Subject">The finding.</param>
@@ -91,7 +114,13 @@ internal static class SurveyEndpoints
     }
 
     private static async Task<Results<Accepted<SurveyStatus>, NotFound>> StartAsync(
-        int id, SurveyRequest request, SourceStore sources, SurveyStore surveys, SurveyWork work, CancellationToken cancellationToken)
+        int id,
+        SurveyRequest request,
+        SourceStore sources,
+        SurveyStore surveys,
+        SurveyWork work,
+        CancellationToken cancellationToken
+    )
     {
         if (await sources.FindAsync(id, cancellationToken) is null)
             return TypedResults.NotFound();
@@ -101,8 +130,14 @@ internal static class SurveyEndpoints
         return TypedResults.Accepted($"/api/sources/{id}/survey/status", ToStatus(survey));
     }
 
-    private static async Task<Results<Ok<SurveyStatus>, NoContent>> FindStatusAsync(int id, SurveyStore surveys, CancellationToken cancellationToken) =>
-        await surveys.LatestAsync(id, cancellationToken) is { } survey ? TypedResults.Ok(ToStatus(survey)) : TypedResults.NoContent();
+    private static async Task<Results<Ok<SurveyStatus>, NoContent>> FindStatusAsync(
+        int id,
+        SurveyStore surveys,
+        CancellationToken cancellationToken
+    ) =>
+        await surveys.LatestAsync(id, cancellationToken) is { } survey
+            ? TypedResults.Ok(ToStatus(survey))
+            : TypedResults.NoContent();
 
     private static async Task<NoContent> StopAsync(int id, SurveyStore surveys, CancellationToken cancellationToken)
     {
@@ -111,7 +146,12 @@ internal static class SurveyEndpoints
     }
 
     private static async Task<Results<Ok<SurveyDto>, NoContent, NotFound>> FindAsync(
-        int id, SnapshotStore snapshots, SurveyStore surveys, PanelStore panels, CancellationToken cancellationToken)
+        int id,
+        SnapshotStore snapshots,
+        SurveyStore surveys,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    )
     {
         if (await snapshots.LatestAsync(id, cancellationToken) is not { } model)
             return TypedResults.NotFound();
@@ -124,21 +164,44 @@ internal static class SurveyEndpoints
     }
 
     private static async Task<Results<Ok<List<SurveyedColumn>>, NotFound>> FindColumnsAsync(
-        int id, string schema, string table, SnapshotStore snapshots, SurveyStore surveys, CancellationToken cancellationToken)
+        int id,
+        string schema,
+        string table,
+        SnapshotStore snapshots,
+        SurveyStore surveys,
+        CancellationToken cancellationToken
+    )
     {
-        if (await surveys.ReportAsync(id, cancellationToken) is not { } report || await snapshots.LatestAsync(id, cancellationToken) is not { } model)
+        if (
+            await surveys.ReportAsync(id, cancellationToken) is not { } report
+            || await snapshots.LatestAsync(id, cancellationToken) is not { } model
+        )
             return TypedResults.NotFound();
         var labelled = report.WithLabels(model.Snapshot, await surveys.VocabularyAsync(id, model.Snapshot, cancellationToken));
         return TypedResults.Ok(labelled.Columns.Where(column => column.Schema == schema && column.Table == table).ToList());
     }
 
     private static async Task<Results<NoContent, NotFound, ValidationProblem>> DecideAsync(
-        int id, DecisionRequest request, SourceStore sources, SnapshotStore snapshots, SurveyStore surveys, CancellationToken cancellationToken)
+        int id,
+        DecisionRequest request,
+        SourceStore sources,
+        SnapshotStore snapshots,
+        SurveyStore surveys,
+        CancellationToken cancellationToken
+    )
     {
-        if (await sources.FindAsync(id, cancellationToken) is null || await snapshots.LatestAsync(id, cancellationToken) is not { } model)
+        if (
+            await sources.FindAsync(id, cancellationToken) is null
+            || await snapshots.LatestAsync(id, cancellationToken) is not { } model
+        )
             return TypedResults.NotFound();
-        if (model.Snapshot.Find(request.Subject.Table) is not { } table || request.Subject.Columns.Any(column => table.Find(column) is null))
-            return Problems.Of([new FieldProblem("subject", $"The source has no {request.Subject.Table} with these columns. Survey it again.")]);
+        if (
+            model.Snapshot.Find(request.Subject.Table) is not { } table
+            || request.Subject.Columns.Any(column => table.Find(column) is null)
+        )
+            return Problems.Of([
+                new FieldProblem("subject", $"The source has no {request.Subject.Table} with these columns. Survey it again."),
+            ]);
         await surveys.DecideAsync(id, request.Subject, request.Verdict, request.Value, cancellationToken);
         return TypedResults.NoContent();
     }
@@ -147,7 +210,13 @@ internal static class SurveyEndpoints
         TypedResults.Ok(new WordList(ToWords(await surveys.WordsAsync(id, cancellationToken))));
 
     private static async Task<Results<Ok<SavedWordList>, NotFound, ValidationProblem>> SaveWordsAsync(
-        int id, WordList request, SourceStore sources, SurveyStore surveys, PanelStore panels, CancellationToken cancellationToken)
+        int id,
+        WordList request,
+        SourceStore sources,
+        SurveyStore surveys,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    )
     {
         if (await sources.FindAsync(id, cancellationToken) is null)
             return TypedResults.NotFound();
@@ -160,7 +229,12 @@ internal static class SurveyEndpoints
     }
 
     private static async Task<Results<Ok<PorchDrafted>, NotFound, ValidationProblem>> DraftAsync(
-        int id, DraftRequest request, SourceStore sources, PanelStore panels, CancellationToken cancellationToken)
+        int id,
+        DraftRequest request,
+        SourceStore sources,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    )
     {
         if (await sources.FindAsync(id, cancellationToken) is not { } source)
             return TypedResults.NotFound();
@@ -172,26 +246,64 @@ internal static class SurveyEndpoints
         };
     }
 
-    private static SurveyStatus ToStatus(SurveyRow survey) => new(
-        survey.State, survey.Step, survey.Done, survey.Total, survey.StartedAt, survey.EndedAt, survey.ThenDraft, survey.StopAsked, survey.Problem);
+    private static SurveyStatus ToStatus(SurveyRow survey) =>
+        new(
+            survey.State,
+            survey.Step,
+            survey.Done,
+            survey.Total,
+            survey.StartedAt,
+            survey.EndedAt,
+            survey.ThenDraft,
+            survey.StopAsked,
+            survey.Problem
+        );
 
     private static SurveyDto ToDto(
-        SchemaSnapshot snapshot, SurveyReport report, IReadOnlyList<FindingDecision> decisions, Vocabulary words, PorchContent porch)
+        SchemaSnapshot snapshot,
+        SurveyReport report,
+        IReadOnlyList<FindingDecision> decisions,
+        Vocabulary words,
+        PorchContent porch
+    )
     {
         var applied = FindingList.Apply(report, decisions);
-        var held = applied.References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold).Select(reference => reference.ToReference()).ToList();
+        var held = applied
+            .References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
+            .Select(reference => reference.ToReference())
+            .ToList();
         var names = applied.Tables.Select(table => new TableName(table.Schema, table.Name)).ToList();
-        var clusters = TableClusters.Find(names, applied.Tables.ToDictionary(table => new TableName(table.Schema, table.Name), table => table.Shape), held)
+        var clusters = TableClusters
+            .Find(
+                names,
+                applied.Tables.ToDictionary(table => new TableName(table.Schema, table.Name), table => table.Shape),
+                held
+            )
             .SelectMany((members, number) => members.Select(member => (member, number)))
             .ToDictionary(pair => pair.member, pair => pair.number);
         var panels = porch.Panels.ToLookup(panel => panel.Table, panel => panel.Slug);
         return new SurveyDto(
             porch.Porch.Slug,
-            [.. applied.Tables.Select(table => new TableName(table.Schema, table.Name)).Zip(applied.Tables, (name, table) => new SurveyTable(
-                table.Schema, table.Name, Labels.ForTable(table.Name, words), table.Rows, table.RowsAreEstimated, table.Shape,
-                snapshot.Find(name)?.Columns.Count ?? 0, clusters[name], panels[name].FirstOrDefault()))],
+            [
+                .. applied
+                    .Tables.Select(table => new TableName(table.Schema, table.Name))
+                    .Zip(applied.Tables, (name, table) =>
+                        new SurveyTable(
+                            table.Schema,
+                            table.Name,
+                            Labels.ForTable(table.Name, words),
+                            table.Rows,
+                            table.RowsAreEstimated,
+                            table.Shape,
+                            snapshot.Find(name)?.Columns.Count ?? 0,
+                            clusters[name],
+                            panels[name].FirstOrDefault()
+                        )
+                    ),
+            ],
             [.. FindingList.Of(report, decisions).OrderByDescending(finding => finding.Confidence)],
-            report.Unread);
+            report.Unread
+        );
     }
 
     private static List<SourceWord> ToWords(IReadOnlyDictionary<string, string> words) =>

@@ -17,7 +17,11 @@ namespace PlainPorch.Web.Survey;
 /// <param name="scopes">Makes services for each survey.</param>
 /// <param name="lifetime">Stops the surveys with the program.</param>
 /// <param name="logger">Gets what nobody can be told otherwise.</param>
-internal sealed partial class SurveyWork(IServiceScopeFactory scopes, IHostApplicationLifetime lifetime, ILogger<SurveyWork> logger)
+internal sealed partial class SurveyWork(
+    IServiceScopeFactory scopes,
+    IHostApplicationLifetime lifetime,
+    ILogger<SurveyWork> logger
+)
 {
     private static readonly TimeSpan _beat = TimeSpan.FromMilliseconds(500);
 
@@ -42,7 +46,9 @@ internal sealed partial class SurveyWork(IServiceScopeFactory scopes, IHostAppli
         try
         {
             await using var scope = scopes.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<SurveyStore>().EndAsync(survey.Id, state, problem, report, CancellationToken.None);
+            await scope
+                .ServiceProvider.GetRequiredService<SurveyStore>()
+                .EndAsync(survey.Id, state, problem, report, CancellationToken.None);
         }
         catch (Exception failure)
         {
@@ -51,7 +57,10 @@ internal sealed partial class SurveyWork(IServiceScopeFactory scopes, IHostAppli
     }
 
     private async Task<(SurveyState State, string? Problem, SurveyReport? Report)> TryAsync(
-        SurveyRow survey, Action<SurveyProgress> report, CancellationToken cancellationToken)
+        SurveyRow survey,
+        Action<SurveyProgress> report,
+        CancellationToken cancellationToken
+    )
     {
         try
         {
@@ -69,8 +78,14 @@ internal sealed partial class SurveyWork(IServiceScopeFactory scopes, IHostAppli
             if (!survey.ThenDraft)
                 return (SurveyState.Done, null, found);
             report(new SurveyProgress("Drafting panels", 0, 1));
-            var drafted = await services.GetRequiredService<PanelStore>().DraftPorchAsync(source, tables: null, cancellationToken, found);
-            return (SurveyState.Done, drafted is SaveOutcome<PorchDrafted>.Refused(var problems) ? problems[0].Message : null, found);
+            var drafted = await services
+                .GetRequiredService<PanelStore>()
+                .DraftPorchAsync(source, tables: null, cancellationToken, found);
+            return (
+                SurveyState.Done,
+                drafted is SaveOutcome<PorchDrafted>.Refused(var problems) ? problems[0].Message : null,
+                found
+            );
         }
         catch (OperationCanceledException)
         {
@@ -79,7 +94,13 @@ internal sealed partial class SurveyWork(IServiceScopeFactory scopes, IHostAppli
         catch (Exception failure)
         {
             Failed(failure, survey.SourceId);
-            return (SurveyState.Failed, SourceFailureHandler.Explain(failure) is (not 0, var detail) ? detail : "This is a fault of Plain Porch; its log says more.", null);
+            return (
+                SurveyState.Failed,
+                SourceFailureHandler.Explain(failure) is (not 0, var detail)
+                    ? detail
+                    : "This is a fault of Plain Porch; its log says more.",
+                null
+            );
         }
     }
 

@@ -12,7 +12,17 @@ public sealed class DefinitionJsonTests
     {
         Name = "Harbour",
         Slug = "harbour",
-        Panels = [PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing) with { Slug = "b" }, PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing) with { Slug = "a" }],
+        Panels =
+        [
+            PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing) with
+            {
+                Slug = "b",
+            },
+            PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing) with
+            {
+                Slug = "a",
+            },
+        ],
     };
 
     [Fact]
@@ -34,7 +44,16 @@ public sealed class DefinitionJsonTests
         json["removal"]!["copies"] = new JsonObject { ["to"] = "attic" };
         var read = DefinitionJson.ReadPanel(json.ToJsonString(), "b");
         var column = read.Columns[0];
-        var written = JsonNode.Parse(JsonSerializer.Serialize(read with { Label = "Renamed", Columns = [column with { Label = "Other" }, .. read.Columns.Skip(1)] }, DefinitionJson.Options))!;
+        var written = JsonNode.Parse(
+            JsonSerializer.Serialize(
+                read with
+                {
+                    Label = "Renamed",
+                    Columns = [column with { Label = "Other" }, .. read.Columns.Skip(1)],
+                },
+                DefinitionJson.Options
+            )
+        )!;
         Assert.Equal("blue", (string?)written["shade"]);
         Assert.Equal("""["day",7]""", written["columns"]![0]!["readings"]!.ToJsonString());
         Assert.Equal("attic", (string?)written["removal"]!["copies"]!["to"]);
@@ -63,6 +82,9 @@ public sealed class DefinitionJsonTests
         while (!File.Exists(Path.Combine(folder!.FullName, "PlainPorch.slnx")))
             folder = folder.Parent;
         var kept = File.ReadAllText(Path.Combine(folder.FullName, "docs", "definition.schema.json"));
-        Assert.True(kept.TrimEnd() == DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "Renew docs/definition.schema.json from /api/definition-schema.");
+        Assert.True(
+            kept.TrimEnd() == DefinitionJson.Schema().ToJsonString(DefinitionJson.Options),
+            "Renew docs/definition.schema.json from /api/definition-schema."
+        );
     }
 }

@@ -14,16 +14,18 @@ public sealed partial class SlugTests
 
     [Fact]
     public void Make_AnyTextAgainAndAgain_NeverGivesOneTwice() =>
-        Gen.String.Array[1, 6].Sample(texts =>
-        {
-            var taken = new HashSet<string>();
-            Assert.All(texts.Concat(texts), text =>
+        Gen
+            .String.Array[1, 6]
+            .Sample(texts =>
             {
-                var slug = Slug.Make(text, taken);
-                Assert.Matches(Form(), slug);
-                Assert.True(taken.Add(slug));
+                var taken = new HashSet<string>();
+                Assert.All(texts.Concat(texts), text =>
+                {
+                    var slug = Slug.Make(text, taken);
+                    Assert.Matches(Form(), slug);
+                    Assert.True(taken.Add(slug));
+                });
             });
-        });
 
     [GeneratedRegex("^[a-z0-9]+(-[a-z0-9]+)*$")]
     private static partial Regex Form();

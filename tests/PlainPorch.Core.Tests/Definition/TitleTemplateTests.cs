@@ -5,7 +5,16 @@ namespace PlainPorch.Core.Tests.Definition;
 
 public sealed class TitleTemplateTests
 {
-    private static readonly Dictionary<string, string?> _owner = new() { ["SURNAME"] = "ROSSI", ["FIRST NM"] = "Ada", ["NOTE"] = null, ["TAB"] = "\t", ["LINE"] = "Ada\r\n", ["DASH"] = " - ", ["BALANCE"] = "-5" };
+    private static readonly Dictionary<string, string?> _owner = new()
+    {
+        ["SURNAME"] = "ROSSI",
+        ["FIRST NM"] = "Ada",
+        ["NOTE"] = null,
+        ["TAB"] = "\t",
+        ["LINE"] = "Ada\r\n",
+        ["DASH"] = " - ",
+        ["BALANCE"] = "-5",
+    };
 
     [Theory]
     [InlineData("{SURNAME}, {FIRST NM}", "ROSSI, Ada")]

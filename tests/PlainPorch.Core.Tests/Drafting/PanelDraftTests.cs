@@ -11,7 +11,10 @@ public sealed class PanelDraftTests
     public void Make_WideTable_ListsEightUsefulColumns()
     {
         var table = Make.Table([.. Enumerable.Range(1, 30).Select(n => Make.Column($"C{n}"))]);
-        Assert.Equal(PanelDraft.MaxListColumns, PanelDraft.Make(table, TableSample.Empty, Make.Nothing).Columns.Count(column => column.InList));
+        Assert.Equal(
+            PanelDraft.MaxListColumns,
+            PanelDraft.Make(table, TableSample.Empty, Make.Nothing).Columns.Count(column => column.InList)
+        );
     }
 
     [Fact]
@@ -19,10 +22,18 @@ public sealed class PanelDraftTests
     {
         string[] columns = ["id", "name", "always", "empty", "notes"];
         var rows = Enumerable.Range(1, 40).Select(n => new[] { $"{n}", $"Boat {n}", "same", null, new string('x', 200) + n });
-        var table = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false), .. columns.Skip(1).Select(name => Make.Column(name)),
-            .. Enumerable.Range(1, 8).Select(n => Make.Column($"more{n}", ValueKind.Integer))], Make.Primary("id"));
+        var table = Make.Table(
+            [
+                Make.Column("id", ValueKind.Integer, nullable: false),
+                .. columns.Skip(1).Select(name => Make.Column(name)),
+                .. Enumerable.Range(1, 8).Select(n => Make.Column($"more{n}", ValueKind.Integer)),
+            ],
+            Make.Primary("id")
+        );
         var panel = PanelDraft.Make(table, new TableSample(columns, [.. rows]), Make.Nothing);
-        Assert.DoesNotContain(panel.Columns, column => column.InList && column.Name is "always" or "empty" or "notes" && column.InList);
+        Assert.DoesNotContain(panel.Columns, column =>
+            column.InList && column.Name is "always" or "empty" or "notes" && column.InList
+        );
         Assert.Contains(panel.Columns, column => column is { InList: true, Name: "id" });
     }
 
@@ -31,7 +42,10 @@ public sealed class PanelDraftTests
     {
         string[] columns = ["id", "NAT_ID", "IBAN"];
         var rows = Enumerable.Range(1, 40).Select(n => new[] { $"{n}", $"{10000000000 + n}", "GB82WEST12345698765432" });
-        var table = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("NAT_ID"), Make.Column("IBAN")], Make.Primary("id"));
+        var table = Make.Table(
+            [Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("NAT_ID"), Make.Column("IBAN")],
+            Make.Primary("id")
+        );
         var panel = PanelDraft.Make(table, new TableSample(columns, [.. rows]), Make.Nothing);
         Assert.Equal(["id"], panel.Columns.Where(column => column.InList).Select(column => column.Name));
         Assert.Equal("{id}", panel.Title);
@@ -47,7 +61,10 @@ public sealed class PanelDraftTests
     [Fact]
     public void Make_NoTextThatNames_FallsBackToTheKey()
     {
-        var table = Make.Table([Make.Column("A", ValueKind.Integer), Make.Column("K", ValueKind.Integer, nullable: false)], Make.Primary("K"));
+        var table = Make.Table(
+            [Make.Column("A", ValueKind.Integer), Make.Column("K", ValueKind.Integer, nullable: false)],
+            Make.Primary("K")
+        );
         Assert.Equal("{K}", PanelDraft.Make(table, TableSample.Empty, Make.Nothing).Title);
     }
 
@@ -84,13 +101,27 @@ public sealed class PanelDraftTests
     {
         var panel = PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing);
         panel = panel with { Columns = [.. panel.Columns, panel.Columns[0], panel.Columns[1] with { Name = "ghost" }] };
-        Assert.Equal(["columns.ghost", "columns.id"], PanelCheck.Run(panel, Make.Boats()).Select(problem => problem.Field).Order());
+        Assert.Equal(
+            ["columns.ghost", "columns.id"],
+            PanelCheck.Run(panel, Make.Boats()).Select(problem => problem.Field).Order()
+        );
     }
 
     [Fact]
     public void Show_Sample_GivesThreeDifferentValuesCutShort()
     {
-        var sample = new TableSample(["a"], [["x"], [null], ["x"], [" "], [new string('y', 99)], ["z"], ["w"]]);
+        var sample = new TableSample(
+            ["a"],
+            [
+                ["x"],
+                [null],
+                ["x"],
+                [" "],
+                [new string('y', 99)],
+                ["z"],
+                ["w"],
+            ]
+        );
         Assert.Equal(["x", new string('y', TableSample.ShownLength) + "…", "z"], sample.Show("a"));
         Assert.Empty(sample.Show("unknown"));
     }

@@ -12,18 +12,49 @@ namespace PlainPorch.Core.Tests.Drafting;
 public sealed class PorchDraftTests
 {
     private static readonly MakeRows _harbour = new MakeRows()
-        .Table("owners", "id int, surname text, firstname text, passport_no text, always text", MakeRows.Count(70, n => [$"{n}", $"Surname {n}", $"First {n}", $"{10000000 + n}", "same"]))
-        .Table("boats", "id int, name text, owner_id int, rig_code text, nothing text, del_flag text", MakeRows.Count(80, n => [$"{n}", $"Boat {n}", $"{1 + (n % 70)}", $"R{n % 4}", null, n % 9 == 0 ? "Y" : null]))
+        .Table(
+            "owners",
+            "id int, surname text, firstname text, passport_no text, always text",
+            MakeRows.Count(70, n => [$"{n}", $"Surname {n}", $"First {n}", $"{10000000 + n}", "same"])
+        )
+        .Table(
+            "boats",
+            "id int, name text, owner_id int, rig_code text, nothing text, del_flag text",
+            MakeRows.Count(80, n => [$"{n}", $"Boat {n}", $"{1 + (n % 70)}", $"R{n % 4}", null, n % 9 == 0 ? "Y" : null])
+        )
         .Table("rigs", "code text, rig_name text", MakeRows.Count(4, n => [$"R{n - 1}", $"Rig {n}"]))
-        .Table("surveys", "id int, boat_id int, done_on date, position int", MakeRows.Count(90, n => [$"{n}", $"{1 + (n % 80)}", $"2024-01-{1 + (n % 28):00}", "1"]))
+        .Table(
+            "surveys",
+            "id int, boat_id int, done_on date, position int",
+            MakeRows.Count(90, n => [$"{n}", $"{1 + (n % 80)}", $"2024-01-{1 + (n % 28):00}", "1"])
+        )
         .Table("kit", "id int, title text, weight int", MakeRows.Count(10, n => [$"{n}", $"Flare {n}", $"{n}"]))
-        .Table("boat_kit", "boat_id int, kit_id int", MakeRows.Count(80, n => [$"{n}", $"{1 + (n % 10)}"]), key: ["boat_id", "kit_id"])
-        .Table("berths", "code text, pontoon_id int, sort_no int", MakeRows.Count(60, n => [$"B-{n:00}", $"{1 + (n % 6)}", $"{n}"]))
-        .Table("meters", "meter_no int, berth_code text, fitted_on date", MakeRows.Count(70, n => [$"{1000 + n}", $"B-{1 + (n % 60):00}", $"2014-01-{1 + (n % 28):00}"]), key: ["meter_no"])
-        .Table("readings", "id int, meter_no int, taken_on date", MakeRows.Count(90, n => [$"{n}", $"{1001 + (n % 70)}", $"2024-01-{1 + (n % 28):00}"]))
+        .Table(
+            "boat_kit",
+            "boat_id int, kit_id int",
+            MakeRows.Count(80, n => [$"{n}", $"{1 + (n % 10)}"]),
+            key: ["boat_id", "kit_id"]
+        )
+        .Table(
+            "berths",
+            "code text, pontoon_id int, sort_no int",
+            MakeRows.Count(60, n => [$"B-{n:00}", $"{1 + (n % 6)}", $"{n}"])
+        )
+        .Table(
+            "meters",
+            "meter_no int, berth_code text, fitted_on date",
+            MakeRows.Count(70, n => [$"{1000 + n}", $"B-{1 + (n % 60):00}", $"2014-01-{1 + (n % 28):00}"]),
+            key: ["meter_no"]
+        )
+        .Table(
+            "readings",
+            "id int, meter_no int, taken_on date",
+            MakeRows.Count(90, n => [$"{n}", $"{1001 + (n % 70)}", $"2024-01-{1 + (n % 28):00}"])
+        )
         .Table("pontoons", "id int, label text", MakeRows.Count(6, n => [$"{n}", $"Pontoon {n}"]));
 
-    private static readonly Dictionary<string, DraftedPanel> _drafted = Draft(_harbour).ToDictionary(draft => draft.Panel.Table.Name);
+    private static readonly Dictionary<string, DraftedPanel> _drafted = Draft(_harbour)
+        .ToDictionary(draft => draft.Panel.Table.Name);
 
     [Theory]
     [InlineData("owners", "{surname}, {firstname}")]
@@ -33,7 +64,8 @@ public sealed class PorchDraftTests
     [InlineData("berths", "{code}")]
     [InlineData("meters", "{meter_no} · {berth_code}")]
     [InlineData("readings", "{meter_no} · {taken_on}")]
-    public void Make_Titles_AreWhatPeopleKnowRecordsBy(string table, string title) => Assert.Equal(title, _drafted[table].Panel.Title);
+    public void Make_Titles_AreWhatPeopleKnowRecordsBy(string table, string title) =>
+        Assert.Equal(title, _drafted[table].Panel.Title);
 
     [Fact]
     public void Make_Lists_LeaveOutTheSensitiveTheEmptyAndTheConstant()
@@ -48,7 +80,9 @@ public sealed class PorchDraftTests
     {
         var owner = _drafted["boats"].Panel.Columns.Single(column => column.Name == "owner_id");
         Assert.Equal(("owners", "id", "Owner"), (owner.Lookup!.Table.Name, owner.Lookup.Key, owner.Label));
-        Assert.Contains(_drafted["boats"].Reasons, reason => reason.Part == "columns.owner_id.lookup" && reason.Why.Contains("public.owners", StringComparison.Ordinal));
+        Assert.Contains(_drafted["boats"].Reasons, reason =>
+            reason.Part == "columns.owner_id.lookup" && reason.Why.Contains("public.owners", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -74,7 +108,15 @@ public sealed class PorchDraftTests
     [Fact]
     public void Make_MarkerAndPosition_GiveRemovalAndRunningOrder()
     {
-        Assert.Equal(new RemovalMarker { Column = "del_flag", Kind = MarkerKind.Flag, Removed = "Y" }, _drafted["boats"].Panel.Marker);
+        Assert.Equal(
+            new RemovalMarker
+            {
+                Column = "del_flag",
+                Kind = MarkerKind.Flag,
+                Removed = "Y",
+            },
+            _drafted["boats"].Panel.Marker
+        );
         Assert.Equal(new RunningOrder { Column = "sort_no", Group = "pontoon_id" }, _drafted["berths"].Panel.Order);
     }
 
@@ -99,25 +141,50 @@ public sealed class PorchDraftTests
     {
         var findings = Findings(_harbour);
         var boats = PorchDraft.Make(findings, new HashSet<TableName> { new("public", "boats") }, []);
-        Assert.Equal("{surname}, {firstname}", Assert.Single(boats).Panel.Columns.Single(column => column.Name == "owner_id").Lookup!.Title);
+        Assert.Equal(
+            "{surname}, {firstname}",
+            Assert.Single(boats).Panel.Columns.Single(column => column.Name == "owner_id").Lookup!.Title
+        );
     }
 
     [Fact]
     public void Make_WhatHasNoMarker_StaysInItsTable_WhenWhatItBelongsToIsOnlyMarked()
     {
         // Owners and boats are marked; stays have nothing to be marked by, and the old program looks for them where they are.
-        var drafted = Draft(new MakeRows()
-            .Table("owners", "id int, surname text, del_flag text", MakeRows.Count(70, n => [$"{n}", $"Surname {n}", n % 9 == 0 ? "Y" : null]))
-            .Table("boats", "id int, name text, owner_id int, del_flag text", MakeRows.Count(80, n => [$"{n}", $"Boat {n}", $"{1 + (n % 70)}", n % 9 == 0 ? "Y" : null]))
-            .Table("boat_stays", "id int, boat_id int, berth text", MakeRows.Count(200, n => [$"{n}", $"{1 + (n % 80)}", $"B{n}"])))
+        var drafted = Draft(
+                new MakeRows()
+                    .Table(
+                        "owners",
+                        "id int, surname text, del_flag text",
+                        MakeRows.Count(70, n => [$"{n}", $"Surname {n}", n % 9 == 0 ? "Y" : null])
+                    )
+                    .Table(
+                        "boats",
+                        "id int, name text, owner_id int, del_flag text",
+                        MakeRows.Count(80, n => [$"{n}", $"Boat {n}", $"{1 + (n % 70)}", n % 9 == 0 ? "Y" : null])
+                    )
+                    .Table(
+                        "boat_stays",
+                        "id int, boat_id int, berth text",
+                        MakeRows.Count(200, n => [$"{n}", $"{1 + (n % 80)}", $"B{n}"])
+                    )
+            )
             .ToDictionary(draft => draft.Panel.Table.Name, draft => draft.Panel);
         Assert.NotNull(drafted["owners"].Marker);
         Assert.NotNull(drafted["boats"].Marker);
         Assert.Null(drafted["boat_stays"].Marker);
-        Assert.NotEqual(RemovalEffect.GoesAlong, drafted["boat_stays"].Columns.Single(column => column.Name == "boat_id").Lookup!.OnRemoval);
-        Assert.NotEqual(RemovalEffect.Hidden, drafted["boat_stays"].Columns.Single(column => column.Name == "boat_id").Lookup!.OnRemoval);
+        Assert.NotEqual(
+            RemovalEffect.GoesAlong,
+            drafted["boat_stays"].Columns.Single(column => column.Name == "boat_id").Lookup!.OnRemoval
+        );
+        Assert.NotEqual(
+            RemovalEffect.Hidden,
+            drafted["boat_stays"].Columns.Single(column => column.Name == "boat_id").Lookup!.OnRemoval
+        );
         foreach (var panel in _drafted.Values.Select(draft => draft.Panel).Concat(drafted.Values))
-            Assert.DoesNotContain(panel.Columns, column => panel.Marker is null && column.Lookup?.OnRemoval is RemovalEffect.GoesAlong);
+            Assert.DoesNotContain(panel.Columns, column =>
+                panel.Marker is null && column.Lookup?.OnRemoval is RemovalEffect.GoesAlong
+            );
     }
 
     [Fact]
@@ -134,22 +201,45 @@ public sealed class PorchDraftTests
         var rows = new MakeRows().Table(
             "people",
             "id int, name text, street text, town text, email text, iban text, remarks text, born date, created_at stamp, updated_at stamp, height int, weight int",
-            MakeRows.Count(30, n => [$"{n}", $"Person {n}", $"Street {n}", $"Town {n % 9}", $"p{n}@example.org", "GB82WEST12345698765432", $"{new string('x', 90)}{n}", "1990-01-01", "2024-01-01T10:00:00", "2024-01-01T10:00:00", $"{150 + n}", $"{60 + n}"]));
+            MakeRows.Count(30, n =>
+                [
+                    $"{n}",
+                    $"Person {n}",
+                    $"Street {n}",
+                    $"Town {n % 9}",
+                    $"p{n}@example.org",
+                    "GB82WEST12345698765432",
+                    $"{new string('x', 90)}{n}",
+                    "1990-01-01",
+                    "2024-01-01T10:00:00",
+                    "2024-01-01T10:00:00",
+                    $"{150 + n}",
+                    $"{60 + n}",
+                ]
+            )
+        );
         var sections = Draft(rows).Single().Panel.Columns.ToDictionary(column => column.Name, column => column.Section);
-        Assert.Equal(("", "Contact", "Confidential", "Notes", "Kept by the program"), (sections["name"], sections["email"], sections["iban"], sections["remarks"], sections["created_at"]));
+        Assert.Equal(
+            ("", "Contact", "Confidential", "Notes", "Kept by the program"),
+            (sections["name"], sections["email"], sections["iban"], sections["remarks"], sections["created_at"])
+        );
     }
 
     [Fact]
     public void Make_ReferencesInACircle_EndInTitlesAllTheSame() =>
-        Gen.Int[2, 6].SelectMany(count => Gen.Int[0, count - 1].Array[count]).Sample(targets =>
-        {
-            var rows = new MakeRows();
-            for (var i = 0; i < targets.Length; i++)
-                rows.Table($"thing{(char)('a' + i)}", $"id int, thing{(char)('a' + targets[i])}_id int");
-            return Draft(rows).All(draft => TitleTemplate.TryRead(draft.Panel.Title, out var title, out _) && title!.Columns.Any());
-        });
+        Gen.Int[2, 6]
+            .SelectMany(count => Gen.Int[0, count - 1].Array[count])
+            .Sample(targets =>
+            {
+                var rows = new MakeRows();
+                for (var i = 0; i < targets.Length; i++)
+                    rows.Table($"thing{(char)('a' + i)}", $"id int, thing{(char)('a' + targets[i])}_id int");
+                return Draft(rows)
+                    .All(draft => TitleTemplate.TryRead(draft.Panel.Title, out var title, out _) && title!.Columns.Any());
+            });
 
-    private static IEnumerable<string> Listed(string table) => _drafted[table].Panel.Columns.Where(column => column.InList).Select(column => column.Name);
+    private static IEnumerable<string> Listed(string table) =>
+        _drafted[table].Panel.Columns.Where(column => column.InList).Select(column => column.Name);
 
     private static IReadOnlyList<TableFindings> Findings(MakeRows made) =>
         SurveyReport.Make(made.Snapshot, made.Rows, made.Find()).Findings(made.Snapshot, new Vocabulary(made.Snapshot.Tables));

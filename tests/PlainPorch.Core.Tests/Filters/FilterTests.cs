@@ -14,12 +14,20 @@ public sealed class FilterTests
     public void AskedColumns_AreThoseOfTheRecordItself()
     {
         var lookup = new Lookup { Table = new TableName("public", "owners"), Key = "no" };
-        Filter all = new Filter.All(
-        [
-            new Filter.Any([_word, _words]), new Filter.Not(_value), new Filter.Compared("built", Comparison.More, "2000"), new Filter.ComparedWith("sold", Comparison.Less, "built"),
-            new Filter.OneOf("id", ["1"]), new Filter.OneOfAlike("code", ["A"]), new Filter.Empty("note"), new Filter.Refers("owner", lookup, new Filter.EqualTo("surname", "West")),
+        Filter all = new Filter.All([
+            new Filter.Any([_word, _words]),
+            new Filter.Not(_value),
+            new Filter.Compared("built", Comparison.More, "2000"),
+            new Filter.ComparedWith("sold", Comparison.Less, "built"),
+            new Filter.OneOf("id", ["1"]),
+            new Filter.OneOfAlike("code", ["A"]),
+            new Filter.Empty("note"),
+            new Filter.Refers("owner", lookup, new Filter.EqualTo("surname", "West")),
         ]);
-        Assert.Equal(["built", "code", "id", "maker", "name", "note", "owner", "place", "rig", "sold"], all.AskedColumns().Distinct().Order());
+        Assert.Equal(
+            ["built", "code", "id", "maker", "name", "note", "owner", "place", "rig", "sold"],
+            all.AskedColumns().Distinct().Order()
+        );
     }
 
     [Fact]

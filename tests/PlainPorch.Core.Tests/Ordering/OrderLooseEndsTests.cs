@@ -16,7 +16,12 @@ public sealed class OrderLooseEndsTests
     {
         Assert.Empty(Find([Panel("berths", order: _order)]));
         Assert.Empty(Find([Panel("berths", order: _order, sort: [By("PONTOON"), By("SORT_POS")])]));
-        Assert.Empty(Find([Panel("berths", order: _order, sort: [By("SORT_POS")])], kept: [new("berths", "Free", new ListView { Search = "free" })]));
+        Assert.Empty(
+            Find(
+                [Panel("berths", order: _order, sort: [By("SORT_POS")])],
+                kept: [new("berths", "Free", new ListView { Search = "free" })]
+            )
+        );
         Assert.Empty(Find([Panel("berths", sort: [By("NAME")])]));
     }
 
@@ -49,7 +54,11 @@ public sealed class OrderLooseEndsTests
     [InlineData("SORT_POS", false)]
     [InlineData("SORT_POS:emptyfirst", false)]
     public void Find_AListKeptForEverybody_IsOneWhereItComesOtherwise(string sort, bool isLoose) =>
-        Assert.Equal(isLoose, Find([Panel("berths", order: _order)], kept: [new("berths", "Free", new ListView { Sort = [sort] })]).Any(end => end.Subject == "Free"));
+        Assert.Equal(
+            isLoose,
+            Find([Panel("berths", order: _order)], kept: [new("berths", "Free", new ListView { Sort = [sort] })])
+                .Any(end => end.Subject == "Free")
+        );
 
     [Theory]
     [InlineData("""SELECT b."NAME" FROM "BERTHS" b ORDER BY b."NAME";""", true)]
@@ -63,31 +72,51 @@ public sealed class OrderLooseEndsTests
     {
         var ends = Find([Panel("berths", order: _order)], sql);
         Assert.Equal(isLoose, ends.Count == 1);
-        Assert.All(ends, end => Assert.Equal((LooseEndKind.ViewSortsOtherwise, "public.SHOWN", false), (end.Kind, end.Subject, end.CanBeMended)));
+        Assert.All(ends, end =>
+            Assert.Equal((LooseEndKind.ViewSortsOtherwise, "public.SHOWN", false), (end.Kind, end.Subject, end.CanBeMended))
+        );
     }
 
-    private static IReadOnlyList<LooseEnd> Find(IReadOnlyList<PanelDefinition> panels, string? view = null, IReadOnlyList<SharedList>? kept = null) =>
-        Checks(panels, view).Find(kept ?? []);
+    private static IReadOnlyList<LooseEnd> Find(
+        IReadOnlyList<PanelDefinition> panels,
+        string? view = null,
+        IReadOnlyList<SharedList>? kept = null
+    ) => Checks(panels, view).Find(kept ?? []);
 
     private static OrderLooseEnds Checks(IReadOnlyList<PanelDefinition> panels, string? view = null)
     {
-        var columns = new[] { Make.Column("NO", ValueKind.Integer), Make.Column("NAME"), Make.Column("PONTOON"), Make.Column("SORT_POS", ValueKind.Integer) };
+        var columns = new[]
+        {
+            Make.Column("NO", ValueKind.Integer),
+            Make.Column("NAME"),
+            Make.Column("PONTOON"),
+            Make.Column("SORT_POS", ValueKind.Integer),
+        };
         var table = Make.Table(columns) with { Name = new TableName("public", "BERTHS") };
         var shown = table with { Name = new TableName("public", "SHOWN"), Kind = TableKind.View, ViewSql = view };
         return new OrderLooseEnds(new PorchPanels(Make.Snapshot(view is null ? [table] : [table, shown]), panels));
     }
 
-    private static PanelDefinition Panel(string slug, RunningOrder? order = null, IReadOnlyList<OrderBy>? sort = null) => new()
-    {
-        Slug = slug,
-        Table = new TableName("public", "BERTHS"),
-        Label = slug,
-        RecordLabel = slug,
-        Title = "{NAME}",
-        Order = order,
-        Sort = sort ?? [],
-        Columns = [.. new[] { "NO", "NAME", "PONTOON", "SORT_POS" }.Select(name => new PanelColumn { Name = name, Label = name == "NAME" ? "Name of it" : name, InList = true })],
-    };
+    private static PanelDefinition Panel(string slug, RunningOrder? order = null, IReadOnlyList<OrderBy>? sort = null) =>
+        new()
+        {
+            Slug = slug,
+            Table = new TableName("public", "BERTHS"),
+            Label = slug,
+            RecordLabel = slug,
+            Title = "{NAME}",
+            Order = order,
+            Sort = sort ?? [],
+            Columns =
+            [
+                .. new[] { "NO", "NAME", "PONTOON", "SORT_POS" }.Select(name => new PanelColumn
+                {
+                    Name = name,
+                    Label = name == "NAME" ? "Name of it" : name,
+                    InList = true,
+                }),
+            ],
+        };
 
     private static OrderBy By(string column) => new(column, Descending: false);
 }

@@ -11,20 +11,35 @@ namespace PlainPorch.Core.Tests.Panels;
 
 public sealed class BoundLookupTests
 {
-    private static readonly Table _owners = Make.Table([Make.Column("no", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("list")], Make.Primary("no"));
+    private static readonly Table _owners = Make.Table(
+        [Make.Column("no", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("list")],
+        Make.Primary("no")
+    );
 
     [Fact]
-    public void ReferringValues_OfANumber_AreAllItsWritings_AndEachMeansIt() => Gen.Select(Gen.Int[0, 99_999_999], Gen.Int[1, 12]).Sample((number, length) =>
-    {
-        var key = number.ToString(CultureInfo.InvariantCulture);
-        var lookup = Bind(ValueConversion.TextToInteger);
-        var column = Make.Column("owner") with { Type = new ColumnType { StoreType = $"varchar({length})", Kind = ValueKind.Text, MaxLength = length } };
-        var values = lookup.ReferringValues(column, key);
-        Assert.All(values, value => Assert.Equal(key, lookup.KeyOf(value)));
-        Assert.Equal(values.Count, values.Distinct().Count());
-        Assert.Equal(key, values[0]);
-        Assert.All(values, value => Assert.True(value.Length <= Math.Max(length, key.Length)));
-    });
+    public void ReferringValues_OfANumber_AreAllItsWritings_AndEachMeansIt() =>
+        Gen.Select(Gen.Int[0, 99_999_999], Gen.Int[1, 12])
+            .Sample(
+                (number, length) =>
+                {
+                    var key = number.ToString(CultureInfo.InvariantCulture);
+                    var lookup = Bind(ValueConversion.TextToInteger);
+                    var column = Make.Column("owner") with
+                    {
+                        Type = new ColumnType
+                        {
+                            StoreType = $"varchar({length})",
+                            Kind = ValueKind.Text,
+                            MaxLength = length,
+                        },
+                    };
+                    var values = lookup.ReferringValues(column, key);
+                    Assert.All(values, value => Assert.Equal(key, lookup.KeyOf(value)));
+                    Assert.Equal(values.Count, values.Distinct().Count());
+                    Assert.Equal(key, values[0]);
+                    Assert.All(values, value => Assert.True(value.Length <= Math.Max(length, key.Length)));
+                }
+            );
 
     [Theory]
     [InlineData(ValueConversion.None, " 07", " 07")]
@@ -33,7 +48,8 @@ public sealed class BoundLookupTests
     [InlineData(ValueConversion.TextToInteger, "7a", "7a")]
     [InlineData(ValueConversion.TextToInteger, "99999999999999999999", "99999999999999999999")]
     [InlineData(ValueConversion.TrimmedAnyCase, " aB ", "AB")]
-    public void KeyOf_AReferringValue_IsTheKeyThatItMeans(ValueConversion conversion, string value, string key) => Assert.Equal(key, Bind(conversion).KeyOf(value));
+    public void KeyOf_AReferringValue_IsTheKeyThatItMeans(ValueConversion conversion, string value, string key) =>
+        Assert.Equal(key, Bind(conversion).KeyOf(value));
 
     [Theory]
     [InlineData(ValueConversion.TextToInteger, "12", "0007", "0012")]
@@ -41,7 +57,8 @@ public sealed class BoundLookupTests
     [InlineData(ValueConversion.TextToInteger, "12", "x7", "12")]
     [InlineData(ValueConversion.TextToInteger, "12345", "07", "12345")]
     [InlineData(ValueConversion.None, "12", "0007", "12")]
-    public void WrittenAs_OtherValuesAre(ValueConversion conversion, string key, string? example, string written) => Assert.Equal(written, Bind(conversion).WrittenAs(key, example));
+    public void WrittenAs_OtherValuesAre(ValueConversion conversion, string key, string? example, string written) =>
+        Assert.Equal(written, Bind(conversion).WrittenAs(key, example));
 
     [Fact]
     public void OneOf_ComparesAsTheLookupDoes()
@@ -54,22 +71,55 @@ public sealed class BoundLookupTests
     public void Bind_WhatIsGone_IsNone()
     {
         var porch = new PorchPanels(Make.Snapshot(_owners), []);
-        Assert.NotNull(porch.Bind(new Lookup { Table = _owners.Name, Key = "no", Where = new Discriminator("list", "A") }));
+        Assert.NotNull(
+            porch.Bind(
+                new Lookup
+                {
+                    Table = _owners.Name,
+                    Key = "no",
+                    Where = new Discriminator("list", "A"),
+                }
+            )
+        );
         Assert.Null(porch.Bind(new Lookup { Table = new TableName("public", "gone"), Key = "no" }));
         Assert.Null(porch.Bind(new Lookup { Table = _owners.Name, Key = "gone" }));
-        Assert.Null(porch.Bind(new Lookup { Table = _owners.Name, Key = "no", Where = new Discriminator("gone", "A") }));
+        Assert.Null(
+            porch.Bind(
+                new Lookup
+                {
+                    Table = _owners.Name,
+                    Key = "no",
+                    Where = new Discriminator("gone", "A"),
+                }
+            )
+        );
     }
 
     [Fact]
     public void Bind_ATitleThatCannotBeRead_FallsBackToThePanels_AndThenToTheKey()
     {
         var panel = PanelDraft.Make(_owners, TableSample.Empty, Make.Nothing) with { Title = "{name}" };
-        var lookup = new Lookup { Table = _owners.Name, Key = "no", Title = "{gone}" };
+        var lookup = new Lookup
+        {
+            Table = _owners.Name,
+            Key = "no",
+            Title = "{gone}",
+        };
         Assert.Equal(["name"], new PorchPanels(Make.Snapshot(_owners), [panel]).Bind(lookup)!.Title.Columns);
         Assert.Equal(["no"], new PorchPanels(Make.Snapshot(_owners), []).Bind(lookup)!.Title.Columns);
-        Assert.Equal(["list"], new PorchPanels(Make.Snapshot(_owners), [panel]).Bind(lookup with { Title = "{list}" })!.Title.Columns);
+        Assert.Equal(
+            ["list"],
+            new PorchPanels(Make.Snapshot(_owners), [panel]).Bind(lookup with { Title = "{list}" })!.Title.Columns
+        );
     }
 
     private static BoundLookup Bind(ValueConversion conversion) =>
-        new PorchPanels(Make.Snapshot(_owners), []).Bind(new Lookup { Table = _owners.Name, Key = "no", Conversion = conversion })!;
+        new PorchPanels(Make.Snapshot(_owners), []).Bind(
+            new Lookup
+            {
+                Table = _owners.Name,
+                Key = "no",
+                Conversion = conversion,
+            }
+        )!;
 }

@@ -19,7 +19,11 @@ public sealed class BoundPanelTests
 
     [Fact]
     public void Bind_ReadOnlySource_CannotBeEdited() =>
-        Assert.Contains("read-only", Make.Panel(Make.Boats(), sourceIsReadOnly: true).NotEditableBecause!.Reason, StringComparison.Ordinal);
+        Assert.Contains(
+            "read-only",
+            Make.Panel(Make.Boats(), sourceIsReadOnly: true).NotEditableBecause!.Reason,
+            StringComparison.Ordinal
+        );
 
     [Fact]
     public void Bind_UserWhoMayOnlyInsert_CanOnlyAdd()
@@ -33,7 +37,12 @@ public sealed class BoundPanelTests
     {
         var definition = PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing);
         var smaller = Make.Boats() with { Columns = [.. Make.Boats().Columns.Where(column => column.Name != "built")] };
-        var snapshot = new SchemaSnapshot { TakenAt = default, ServerVersion = "", Tables = [smaller] };
+        var snapshot = new SchemaSnapshot
+        {
+            TakenAt = default,
+            ServerVersion = "",
+            Tables = [smaller],
+        };
         Assert.DoesNotContain(BoundPanel.Bind(definition, snapshot, false)!.Columns, column => column.Name == "built");
         Assert.Null(BoundPanel.Bind(definition, snapshot with { Tables = [] }, false));
     }

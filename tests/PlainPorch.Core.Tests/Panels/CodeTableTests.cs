@@ -19,7 +19,12 @@ public sealed class CodeTableTests
     {
         var table = Codes();
         Assert.Empty(CodeTable.In(Make.Snapshot(table), []));
-        var lookup = new Lookup { Table = table.Name, Key = "code", Where = new Discriminator("kind", "RIG") };
+        var lookup = new Lookup
+        {
+            Table = table.Name,
+            Key = "code",
+            Where = new Discriminator("kind", "RIG"),
+        };
         var panel = new PanelDefinition
         {
             Slug = "boats",
@@ -29,8 +34,18 @@ public sealed class CodeTableTests
             Title = "{code}",
             Columns =
             [
-                new PanelColumn { Name = "kind", Label = "Kind", Lookup = lookup },
-                new PanelColumn { Name = "code", Label = "Code", Lookup = lookup with { Where = new Discriminator("kind", "HULL") } },
+                new PanelColumn
+                {
+                    Name = "kind",
+                    Label = "Kind",
+                    Lookup = lookup,
+                },
+                new PanelColumn
+                {
+                    Name = "code",
+                    Label = "Code",
+                    Lookup = lookup with { Where = new Discriminator("kind", "HULL") },
+                },
             ],
         };
         Assert.Single(CodeTable.In(Make.Snapshot(table), [panel]));
@@ -43,9 +58,13 @@ public sealed class CodeTableTests
     {
         var table = Codes(Make.Primary("kind", "code")) with { EstimatedRows = rows };
         if (refers)
-            table = table with { ForeignKeys = [new ForeignKey("f", ["code"], new TableName("public", "other"), ["id"], default)] };
+            table = table with
+            {
+                ForeignKeys = [new ForeignKey("f", ["code"], new TableName("public", "other"), ["id"], default)],
+            };
         Assert.Empty(CodeTable.In(Make.Snapshot(table), []));
     }
 
-    private static Table Codes(params Key[] keys) => Make.Table([Make.Column("kind"), Make.Column("code"), Make.Column("descr")], keys);
+    private static Table Codes(params Key[] keys) =>
+        Make.Table([Make.Column("kind"), Make.Column("code"), Make.Column("descr")], keys);
 }

@@ -19,34 +19,104 @@ public sealed class PanelCheckTests
     public void Run_EachFault_IsSaidAtItsField()
     {
         var longText = new string('x', PanelCheck.MaxLabelLength + 3);
-        foreach (var (field, says, changed) in new (string, string, PanelDefinition)[]
-        {
-            ("label", "A label is needed", _panel with { Label = " " }),
-            ("label", "Shorten it by 3", _panel with { Label = longText }),
-            ("recordLabel", "A label is needed", _panel with { RecordLabel = "" }),
-            ("group", "Shorten it by 3", _panel with { Group = longText }),
-            ("title", "the same title", _panel with { Title = "Boat" }),
-            ("title", "no column gone", _panel with { Title = "{gone}" }),
-            ("title", "Shorten it", _panel with { Title = "{name}" + longText }),
-            ("order", "no column gone", _panel with { Order = new RunningOrder { Column = "gone" } }),
-            ("order", "no column gone", _panel with { Order = new RunningOrder { Column = "id", Group = "gone" } }),
-            ("sort", "cannot be put in order by photo", _panel with { Sort = [new OrderBy("photo", Descending: false)] }),
-            ("sort", "cannot be put in order by gone", _panel with { Sort = [new OrderBy("gone", Descending: false)] }),
-            ("duplicates", "no column gone", _panel with { Duplicates = [new DuplicateColumn { Name = "gone" }] }),
-            ("marker", "Without a marker", _panel with { Removal = new RemovalRules { Manner = RemovalManner.Mark } }),
-            ("marker", "no column gone", _panel with { Marker = new RemovalMarker { Column = "gone", Kind = MarkerKind.Time } }),
-            ("removal.recognizedBy", "no column gone", _panel with { Removal = new RemovalRules { RecognizedBy = ["gone"] } }),
-            ("removal.eraseAfterDays", "for 1 to", _panel with { Removal = new RemovalRules { EraseAfterDays = 0 } }),
-            ("removal.eraseAfterDays", "for 1 to", _panel with { Removal = new RemovalRules { EraseAfterDays = PanelCheck.MaxDays + 1 } }),
-            ("columns.name.label", "A label is needed", Change("name", column => column with { Label = "" })),
-            ("columns.name.section", "Shorten it by 3", Change("name", column => column with { Section = longText })),
-            ("columns.gone", "Remove it from the panel", _panel with { Columns = [.. _panel.Columns, new PanelColumn { Name = "gone", Label = "Gone" }] }),
-            ("columns.name", "is there 2 times", _panel with { Columns = [.. _panel.Columns, _panel.Columns.First(column => column.Name == "name")] }),
-            ("columns.id.lookup", "There is no table public.gone", Look(new Lookup { Table = new TableName("public", "gone"), Key = "id" })),
-            ("columns.id.lookup", "has no column gone", Look(new Lookup { Table = _boats.Name, Key = "gone" })),
-            ("columns.id.lookup", "has no column gone", Look(new Lookup { Table = _boats.Name, Key = "id", Where = new Discriminator("gone", "A") })),
-            ("columns.id.lookup", "", Look(new Lookup { Table = _boats.Name, Key = "id", Title = "{name" })),
-        })
+        foreach (
+            var (field, says, changed) in new (string, string, PanelDefinition)[]
+            {
+                ("label", "A label is needed", _panel with { Label = " " }),
+                ("label", "Shorten it by 3", _panel with { Label = longText }),
+                ("recordLabel", "A label is needed", _panel with { RecordLabel = "" }),
+                ("group", "Shorten it by 3", _panel with { Group = longText }),
+                ("title", "the same title", _panel with { Title = "Boat" }),
+                ("title", "no column gone", _panel with { Title = "{gone}" }),
+                ("title", "Shorten it", _panel with { Title = "{name}" + longText }),
+                ("order", "no column gone", _panel with { Order = new RunningOrder { Column = "gone" } }),
+                (
+                    "order",
+                    "no column gone",
+                    _panel with
+                    {
+                        Order = new RunningOrder { Column = "id", Group = "gone" },
+                    }
+                ),
+                ("sort", "cannot be put in order by photo", _panel with { Sort = [new OrderBy("photo", Descending: false)] }),
+                ("sort", "cannot be put in order by gone", _panel with { Sort = [new OrderBy("gone", Descending: false)] }),
+                ("duplicates", "no column gone", _panel with { Duplicates = [new DuplicateColumn { Name = "gone" }] }),
+                ("marker", "Without a marker", _panel with { Removal = new RemovalRules { Manner = RemovalManner.Mark } }),
+                (
+                    "marker",
+                    "no column gone",
+                    _panel with
+                    {
+                        Marker = new RemovalMarker { Column = "gone", Kind = MarkerKind.Time },
+                    }
+                ),
+                (
+                    "removal.recognizedBy",
+                    "no column gone",
+                    _panel with
+                    {
+                        Removal = new RemovalRules { RecognizedBy = ["gone"] },
+                    }
+                ),
+                ("removal.eraseAfterDays", "for 1 to", _panel with { Removal = new RemovalRules { EraseAfterDays = 0 } }),
+                (
+                    "removal.eraseAfterDays",
+                    "for 1 to",
+                    _panel with
+                    {
+                        Removal = new RemovalRules { EraseAfterDays = PanelCheck.MaxDays + 1 },
+                    }
+                ),
+                ("columns.name.label", "A label is needed", Change("name", column => column with { Label = "" })),
+                ("columns.name.section", "Shorten it by 3", Change("name", column => column with { Section = longText })),
+                (
+                    "columns.gone",
+                    "Remove it from the panel",
+                    _panel with
+                    {
+                        Columns = [.. _panel.Columns, new PanelColumn { Name = "gone", Label = "Gone" }],
+                    }
+                ),
+                (
+                    "columns.name",
+                    "is there 2 times",
+                    _panel with
+                    {
+                        Columns = [.. _panel.Columns, _panel.Columns.First(column => column.Name == "name")],
+                    }
+                ),
+                (
+                    "columns.id.lookup",
+                    "There is no table public.gone",
+                    Look(new Lookup { Table = new TableName("public", "gone"), Key = "id" })
+                ),
+                ("columns.id.lookup", "has no column gone", Look(new Lookup { Table = _boats.Name, Key = "gone" })),
+                (
+                    "columns.id.lookup",
+                    "has no column gone",
+                    Look(
+                        new Lookup
+                        {
+                            Table = _boats.Name,
+                            Key = "id",
+                            Where = new Discriminator("gone", "A"),
+                        }
+                    )
+                ),
+                (
+                    "columns.id.lookup",
+                    "",
+                    Look(
+                        new Lookup
+                        {
+                            Table = _boats.Name,
+                            Key = "id",
+                            Title = "{name",
+                        }
+                    )
+                ),
+            }
+        )
         {
             var problem = Assert.Single(Run(changed));
             Assert.Equal(field, problem.Field);
@@ -56,7 +126,11 @@ public sealed class PanelCheckTests
 
     [Fact]
     public void Run_SeveralFaults_AreAllSaid() =>
-        Assert.Equal(["label", "title", "sort"], Run(_panel with { Label = "", Title = "", Sort = [new OrderBy("gone", Descending: false)] }).Select(problem => problem.Field));
+        Assert.Equal(
+            ["label", "title", "sort"],
+            Run(_panel with { Label = "", Title = "", Sort = [new OrderBy("gone", Descending: false)] })
+                .Select(problem => problem.Field)
+        );
 
     [Theory]
     [InlineData(MarkerKind.Time, "built", null, null, null)]
@@ -70,7 +144,18 @@ public sealed class PanelCheckTests
     [InlineData(MarkerKind.Flag, "photo", "Y", null, "written by the database alone")]
     public void Run_AMarker_HasToFitItsColumn(MarkerKind kind, string column, string? removed, string? inUse, string? says)
     {
-        var problems = Run(_panel with { Marker = new RemovalMarker { Column = column, Kind = kind, Removed = removed, InUse = inUse } });
+        var problems = Run(
+            _panel with
+            {
+                Marker = new RemovalMarker
+                {
+                    Column = column,
+                    Kind = kind,
+                    Removed = removed,
+                    InUse = inUse,
+                },
+            }
+        );
         if (says is null)
             Assert.Empty(problems);
         else
@@ -84,14 +169,32 @@ public sealed class PanelCheckTests
     [InlineData("built", "name", null)]
     public void Run_AMarkersCompanions_HaveToFitToo(string? at, string? by, string? says)
     {
-        var problems = Run(_panel with { Marker = new RemovalMarker { Column = "length", Kind = MarkerKind.Flag, Removed = "1", At = at, By = by } });
-        Assert.Equal(says is null ? 0 : 1, problems.Count(problem => says is null || problem.Message.Contains(says, StringComparison.Ordinal)));
+        var problems = Run(
+            _panel with
+            {
+                Marker = new RemovalMarker
+                {
+                    Column = "length",
+                    Kind = MarkerKind.Flag,
+                    Removed = "1",
+                    At = at,
+                    By = by,
+                },
+            }
+        );
+        Assert.Equal(
+            says is null ? 0 : 1,
+            problems.Count(problem => says is null || problem.Message.Contains(says, StringComparison.Ordinal))
+        );
     }
 
     private static IReadOnlyList<FieldProblem> Run(PanelDefinition panel) => PanelCheck.Run(panel, _boats, Make.Snapshot(_boats));
 
     private static PanelDefinition Change(string name, Func<PanelColumn, PanelColumn> change) =>
-        _panel with { Columns = [.. _panel.Columns.Select(column => column.Name == name ? change(column) : column)] };
+        _panel with
+        {
+            Columns = [.. _panel.Columns.Select(column => column.Name == name ? change(column) : column)],
+        };
 
     private static PanelDefinition Look(Lookup lookup) => Change("id", column => column with { Lookup = lookup });
 }

@@ -17,10 +17,14 @@ public sealed class RemovalRulesTests
             Make.Column("state", nullable: false),
             Make.Column("gone_at", ValueKind.Instant),
             Make.Column("made_at", ValueKind.Instant, nullable: false),
-            Make.Column("computed") with { IsGenerated = true },
+            Make.Column("computed") with
+            {
+                IsGenerated = true,
+            },
             Make.Column("level", ValueKind.SmallInteger),
         ],
-        Make.Primary("id"));
+        Make.Primary("id")
+    );
 
     [Theory]
     [InlineData("gone", MarkerKind.Flag, "Y", null, null)]
@@ -34,9 +38,24 @@ public sealed class RemovalRulesTests
     [InlineData("level", MarkerKind.Flag, "many", null, "is not a value of level")]
     [InlineData("state", MarkerKind.Status, "off", null, "Give the value of a record that is in use")]
     [InlineData("gone", MarkerKind.Flag, "Y", "Y", "two different values")]
-    public void Marker_ThatCannotBe_IsToldWithTheRemedy(string column, MarkerKind kind, string? removed, string? inUse, string? problem)
+    public void Marker_ThatCannotBe_IsToldWithTheRemedy(
+        string column,
+        MarkerKind kind,
+        string? removed,
+        string? inUse,
+        string? problem
+    )
     {
-        var panel = Panel(new RemovalMarker { Column = column, Kind = kind, Removed = removed, InUse = inUse }, null);
+        var panel = Panel(
+            new RemovalMarker
+            {
+                Column = column,
+                Kind = kind,
+                Removed = removed,
+                InUse = inUse,
+            },
+            null
+        );
         var told = PanelCheck.Run(panel, _table).Where(one => one.Field == "marker").ToList();
         if (problem is null)
             Assert.Empty(told);
@@ -49,7 +68,12 @@ public sealed class RemovalRulesTests
     [InlineData("by", "computed")]
     public void Marker_WithColumnsThatCannotTake_IsRefused(string part, string column)
     {
-        var marker = new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" };
+        var marker = new RemovalMarker
+        {
+            Column = "gone",
+            Kind = MarkerKind.Flag,
+            Removed = "Y",
+        };
         var panel = Panel(part == "at" ? marker with { At = column } : marker with { By = column }, null);
         Assert.Contains(PanelCheck.Run(panel, _table), one => one.Field == "marker");
     }
@@ -57,8 +81,23 @@ public sealed class RemovalRulesTests
     [Fact]
     public void Rules_ThatCannotBe_AreTold()
     {
-        var panel = Panel(null, RemovalManner.Mark) with { Removal = new RemovalRules { Manner = RemovalManner.Mark, RecognizedBy = ["ghost"], EraseAfterDays = 0 }, Duplicates = [new DuplicateColumn { Name = "ghost" }] };
-        Assert.Equal(["marker", "removal.recognizedBy", "removal.eraseAfterDays", "duplicates"], PanelCheck.Run(panel, _table).Select(one => one.Field).Where(field => !field.StartsWith("columns", StringComparison.Ordinal)));
+        var panel = Panel(null, RemovalManner.Mark) with
+        {
+            Removal = new RemovalRules
+            {
+                Manner = RemovalManner.Mark,
+                RecognizedBy = ["ghost"],
+                EraseAfterDays = 0,
+            },
+            Duplicates = [new DuplicateColumn { Name = "ghost" }],
+        };
+        Assert.Equal(
+            ["marker", "removal.recognizedBy", "removal.eraseAfterDays", "duplicates"],
+            PanelCheck
+                .Run(panel, _table)
+                .Select(one => one.Field)
+                .Where(field => !field.StartsWith("columns", StringComparison.Ordinal))
+        );
     }
 
     [Theory]
@@ -69,9 +108,24 @@ public sealed class RemovalRulesTests
     [InlineData(true, RemovalManner.NotAllowed, RemovalManner.NotAllowed)]
     public void Manner_IsTheChosenOne_OrWhatTheTableAllows(bool hasMarker, RemovalManner? chosen, RemovalManner manner)
     {
-        var bound = Bind(Panel(hasMarker ? new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" } : null, chosen));
+        var bound = Bind(
+            Panel(
+                hasMarker
+                    ? new RemovalMarker
+                    {
+                        Column = "gone",
+                        Kind = MarkerKind.Flag,
+                        Removed = "Y",
+                    }
+                    : null,
+                chosen
+            )
+        );
         Assert.Equal(manner, bound.Manner);
-        Assert.Equal(manner is RemovalManner.Mark, bound.Marker is not null && bound.InUse() is not null && bound.SetAside() is not null);
+        Assert.Equal(
+            manner is RemovalManner.Mark,
+            bound.Marker is not null && bound.InUse() is not null && bound.SetAside() is not null
+        );
         Assert.Equal(manner is not RemovalManner.NotAllowed, bound.CanRemove);
     }
 
@@ -81,22 +135,55 @@ public sealed class RemovalRulesTests
     [InlineData(null, false)]
     public void IsSetAside_GoesByTheMarker(string? value, bool isSetAside)
     {
-        var bound = Bind(Panel(new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" }, null));
+        var bound = Bind(
+            Panel(
+                new RemovalMarker
+                {
+                    Column = "gone",
+                    Kind = MarkerKind.Flag,
+                    Removed = "Y",
+                },
+                null
+            )
+        );
         Assert.Equal(isSetAside, bound.IsSetAside(column => column == "gone" ? value : null));
     }
 
     [Fact]
     public void List_IsOfRecordsInUse_UnlessThoseSetAsideAreAskedFor()
     {
-        var bound = Bind(Panel(new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" }, null));
+        var bound = Bind(
+            Panel(
+                new RemovalMarker
+                {
+                    Column = "gone",
+                    Kind = MarkerKind.Flag,
+                    Removed = "Y",
+                },
+                null
+            )
+        );
         Assert.Equal(new Filter.Not(new Filter.Marked("gone", "Y")), Make.Plan(bound, new ListRequest()).Filter);
         Assert.Equal(new Filter.Marked("gone", "Y"), Make.Plan(bound, new ListRequest { SetAside = true }).Filter);
         Assert.False(Make.Plan(bound, new ListRequest("word")).Filter!.IsHardToGuess());
     }
 
     private static BoundPanel Bind(PanelDefinition panel) =>
-        BoundPanel.Bind(panel, new SchemaSnapshot { TakenAt = DateTimeOffset.UnixEpoch, ServerVersion = "15", Tables = [_table] }, sourceIsReadOnly: false)!;
+        BoundPanel.Bind(
+            panel,
+            new SchemaSnapshot
+            {
+                TakenAt = DateTimeOffset.UnixEpoch,
+                ServerVersion = "15",
+                Tables = [_table],
+            },
+            sourceIsReadOnly: false
+        )!;
 
     private static PanelDefinition Panel(RemovalMarker? marker, RemovalManner? manner) =>
-        PanelDraft.Make(_table, TableSample.Empty, Make.Nothing) with { Marker = marker, Removal = new RemovalRules { Manner = manner } };
+        PanelDraft.Make(_table, TableSample.Empty, Make.Nothing) with
+        {
+            Marker = marker,
+            Removal = new RemovalRules { Manner = manner },
+        };
 }

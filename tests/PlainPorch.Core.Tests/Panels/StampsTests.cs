@@ -12,14 +12,21 @@ public sealed class StampsTests
     [Fact]
     public void For_ANewRecord_TellsWhenAndByWhomItWasEntered_AndNothingOfChanges() =>
         Assert.Equal(
-            new Dictionary<string, string?> { ["ent_on"] = "2026-03-31", ["ent_at"] = "2026-03-31T14:30:05", ["ent_by"] = "Anna" },
-            Stamps.For(Panel(), isNew: true, "Anna", _now));
+            new Dictionary<string, string?>
+            {
+                ["ent_on"] = "2026-03-31",
+                ["ent_at"] = "2026-03-31T14:30:05",
+                ["ent_by"] = "Anna",
+            },
+            Stamps.For(Panel(), isNew: true, "Anna", _now)
+        );
 
     [Fact]
     public void For_AChangedRecord_TellsWhenAndByWhomItWasChanged() =>
         Assert.Equal(
             new Dictionary<string, string?> { ["upd_at"] = "2026-03-31T12:30:05Z", ["upd_by"] = "Anna" },
-            Stamps.For(Panel(), isNew: false, "Anna", _now));
+            Stamps.For(Panel(), isNew: false, "Anna", _now)
+        );
 
     [Theory]
     [InlineData(true, null)]
@@ -60,11 +67,25 @@ public sealed class StampsTests
             ("ent_at", new() { StoreType = "timestamp", Kind = ValueKind.DateTime }, Stamp.EnteredAt),
             ("ent_by", new() { StoreType = "text", Kind = ValueKind.Text }, Stamp.EnteredBy),
             ("upd_at", new() { StoreType = "timestamptz", Kind = ValueKind.Instant }, Stamp.ChangedAt),
-            ("upd_by", new() { StoreType = "varchar(8)", Kind = ValueKind.Text, MaxLength = 8 }, Stamp.ChangedBy),
+            (
+                "upd_by",
+                new()
+                {
+                    StoreType = "varchar(8)",
+                    Kind = ValueKind.Text,
+                    MaxLength = 8,
+                },
+                Stamp.ChangedBy
+            ),
         ];
         var table = Make.Table(
             [
-                new Column { Name = "id", Type = new() { StoreType = "int", Kind = ValueKind.Integer }, IsNullable = false },
+                new Column
+                {
+                    Name = "id",
+                    Type = new() { StoreType = "int", Kind = ValueKind.Integer },
+                    IsNullable = false,
+                },
                 .. columns.Select(column => new Column
                 {
                     Name = column.Name,
@@ -73,7 +94,15 @@ public sealed class StampsTests
                     DefaultSql = column.Stamp is Stamp.EnteredAt ? enteredAtSql : null,
                 }),
             ],
-            Make.Primary("id"));
-        return Make.Panel(table, column => columns.FirstOrDefault(one => one.Name == column.Name) is { Name: not null } stamped ? column with { Stamp = stamped.Stamp } : column);
+            Make.Primary("id")
+        );
+        return Make.Panel(table, column =>
+            columns.FirstOrDefault(one => one.Name == column.Name) is { Name: not null } stamped
+                ? column with
+                {
+                    Stamp = stamped.Stamp,
+                }
+                : column
+        );
     }
 }

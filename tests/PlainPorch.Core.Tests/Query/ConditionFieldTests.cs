@@ -11,7 +11,10 @@ namespace PlainPorch.Core.Tests.Query;
 
 public sealed class ConditionFieldTests
 {
-    private static readonly Table _owners = Make.Table([Make.Column("no", ValueKind.Integer, nullable: false), Make.Column("surname"), Make.Column("secret")], Make.Primary("no")) with
+    private static readonly Table _owners = Make.Table(
+        [Make.Column("no", ValueKind.Integer, nullable: false), Make.Column("surname"), Make.Column("secret")],
+        Make.Primary("no")
+    ) with
     {
         Name = new TableName("public", "owners"),
         Rights = TableRights.All,
@@ -19,10 +22,17 @@ public sealed class ConditionFieldTests
 
     private static readonly Table _boats = Make.Table(
         [
-            Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("owner", ValueKind.Integer), Make.Column("built", ValueKind.Date),
-            Make.Column("sold", ValueKind.Date), Make.Column("afloat", ValueKind.Boolean), Make.Column("photo", ValueKind.Binary), Make.Column("hidden"),
+            Make.Column("id", ValueKind.Integer, nullable: false),
+            Make.Column("name"),
+            Make.Column("owner", ValueKind.Integer),
+            Make.Column("built", ValueKind.Date),
+            Make.Column("sold", ValueKind.Date),
+            Make.Column("afloat", ValueKind.Boolean),
+            Make.Column("photo", ValueKind.Binary),
+            Make.Column("hidden"),
         ],
-        Make.Primary("id"));
+        Make.Primary("id")
+    );
 
     [Fact]
     public void For_EachKind_OffersWhatCanBeReadAgain()
@@ -35,7 +45,16 @@ public sealed class ConditionFieldTests
             foreach (var sort in field.Sorts)
             {
                 var problems = new List<FieldProblem>();
-                var json = System.Text.Json.JsonSerializer.Serialize(new Condition { Column = field.Column, Of = field.Of, Is = sort, Values = Example(field, sort) }, DefinitionJson.Options);
+                var json = System.Text.Json.JsonSerializer.Serialize(
+                    new Condition
+                    {
+                        Column = field.Column,
+                        Of = field.Of,
+                        Is = sort,
+                        Values = Example(field, sort),
+                    },
+                    DefinitionJson.Options
+                );
                 var reader = new ConditionReader(panel, porch, DateOrder.DayMonthYear, new DateOnly(2026, 11, 26));
                 Assert.True(Assert.Single(reader.Read(json, problems)) is not null, json);
                 Assert.Empty(problems);
@@ -47,7 +66,13 @@ public sealed class ConditionFieldTests
     public void For_Lookup_OffersTheColumnsThatTheOtherPanelShows()
     {
         var (panel, porch) = Open();
-        Assert.Equal(["surname"], ConditionField.For(panel, porch).Where(field => field.Column == "owner" && field.Of is not (null or "no")).Select(field => field.Of));
+        Assert.Equal(
+            ["surname"],
+            ConditionField
+                .For(panel, porch)
+                .Where(field => field.Column == "owner" && field.Of is not (null or "no"))
+                .Select(field => field.Of)
+        );
     }
 
     [Theory]
@@ -71,39 +96,61 @@ public sealed class ConditionFieldTests
         Assert.Equal(["sold"], ConditionField.For(panel, porch).Single(field => field is { Column: "built" }).Others);
     }
 
-    private static string[] Example(ConditionField field, ConditionSort sort) => (sort, field.Kind) switch
-    {
-        (ConditionSort.Empty or ConditionSort.Filled, _) => [],
-        (ConditionSort.InLast or ConditionSort.InNext, _) => ["3 weeks"],
-        (ConditionSort.InThis, _) => ["month"],
-        (ConditionSort.Between, ValueKind.Date) => ["2018", "2019"],
-        (ConditionSort.Between, _) => ["1", "2"],
-        (_, ValueKind.Date) => ["03/2019"],
-        (_, ValueKind.Boolean) => [field.Choices[0]],
-        _ => ["7"],
-    };
+    private static string[] Example(ConditionField field, ConditionSort sort) =>
+        (sort, field.Kind) switch
+        {
+            (ConditionSort.Empty or ConditionSort.Filled, _) => [],
+            (ConditionSort.InLast or ConditionSort.InNext, _) => ["3 weeks"],
+            (ConditionSort.InThis, _) => ["month"],
+            (ConditionSort.Between, ValueKind.Date) => ["2018", "2019"],
+            (ConditionSort.Between, _) => ["1", "2"],
+            (_, ValueKind.Date) => ["03/2019"],
+            (_, ValueKind.Boolean) => [field.Choices[0]],
+            _ => ["7"],
+        };
 
     private static (BoundPanel Panel, PorchPanels Porch) Open()
     {
-        var snapshot = new SchemaSnapshot { TakenAt = DateTimeOffset.UnixEpoch, ServerVersion = "15.0", Tables = [_boats, _owners] };
+        var snapshot = new SchemaSnapshot
+        {
+            TakenAt = DateTimeOffset.UnixEpoch,
+            ServerVersion = "15.0",
+            Tables = [_boats, _owners],
+        };
         var boats = PanelDraft.Make(_boats, TableSample.Empty, Make.Nothing);
         var owners = PanelDraft.Make(_owners, TableSample.Empty, new HashSet<string> { boats.Slug });
         boats = boats with
         {
             Title = "{name}",
-            Columns = [.. boats.Columns.Select(column => column with
-            {
-                InList = false,
-                InForm = column.Name != "hidden",
-                Searched = false,
-                Narrows = false,
-                Lookup = column.Name == "owner" ? new Lookup { Table = _owners.Name, Key = "no" } : null,
-            })],
+            Columns =
+            [
+                .. boats.Columns.Select(column =>
+                    column with
+                    {
+                        InList = false,
+                        InForm = column.Name != "hidden",
+                        Searched = false,
+                        Narrows = false,
+                        Lookup = column.Name == "owner" ? new Lookup { Table = _owners.Name, Key = "no" } : null,
+                    }
+                ),
+            ],
         };
         owners = owners with
         {
             Title = "{surname}",
-            Columns = [.. owners.Columns.Select(column => column with { InList = false, InForm = column.Name == "surname", Searched = false, Narrows = false })],
+            Columns =
+            [
+                .. owners.Columns.Select(column =>
+                    column with
+                    {
+                        InList = false,
+                        InForm = column.Name == "surname",
+                        Searched = false,
+                        Narrows = false,
+                    }
+                ),
+            ],
         };
         return (BoundPanel.Bind(boats, snapshot, sourceIsReadOnly: false)!, new PorchPanels(snapshot, [boats, owners]));
     }

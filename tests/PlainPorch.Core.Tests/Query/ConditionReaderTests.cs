@@ -9,8 +9,16 @@ namespace PlainPorch.Core.Tests.Query;
 public sealed class ConditionReaderTests
 {
     private static readonly Table _table = Make.Table(
-        [Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("built", ValueKind.Date), Make.Column("sold", ValueKind.Date), Make.Column("seen", ValueKind.Instant), Make.Column("price", ValueKind.Integer)],
-        Make.Primary("id"));
+        [
+            Make.Column("id", ValueKind.Integer, nullable: false),
+            Make.Column("name"),
+            Make.Column("built", ValueKind.Date),
+            Make.Column("sold", ValueKind.Date),
+            Make.Column("seen", ValueKind.Instant),
+            Make.Column("price", ValueKind.Integer),
+        ],
+        Make.Primary("id")
+    );
 
     private static readonly BoundPanel _panel = Make.Panel(_table, column => column with { InForm = true });
 
@@ -21,7 +29,10 @@ public sealed class ConditionReaderTests
     [InlineData("""{"column":"built","is":"between","values":["2018","03/2019"]}""", "Built from 2018 to 2019-03")]
     [InlineData("""{"column":"built","is":"more","other":"sold"}""", "Built after Sold")]
     [InlineData("""{"column":"price","is":"atMost","other":"id"}""", "Price at most ID")]
-    [InlineData("""{"any":[{"column":"name","is":"empty"},{"all":[{"column":"price","is":"less","values":["3"]},{"column":"built","is":"filled"}]}]}""", "Name is empty or (Price under 3 and Built is filled)")]
+    [InlineData(
+        """{"any":[{"column":"name","is":"empty"},{"all":[{"column":"price","is":"less","values":["3"]},{"column":"built","is":"filled"}]}]}""",
+        "Name is empty or (Price under 3 and Built is filled)"
+    )]
     [InlineData("""{"column":"built","is":"inLast","values":["30 days"]}""", "Built in the last 30 days")]
     [InlineData("""{"column":"seen","is":"inThis","values":["month"]}""", "Seen in this month")]
     [InlineData("""{"column":"built","is":"inNext","values":["1 weeks"]}""", "Built in the next week")]
@@ -44,7 +55,8 @@ public sealed class ConditionReaderTests
         var read = Assert.Single(Read($$"""{"column":"built","is":"{{sort}}","values":["{{span}}"]}""", []));
         Assert.Equal(
             [new Filter.Compared("built", Comparison.AtLeast, from), new Filter.Compared("built", Comparison.Less, until)],
-            Assert.IsType<Filter.All>(read!.Filter).Parts);
+            Assert.IsType<Filter.All>(read!.Filter).Parts
+        );
     }
 
     [Theory]

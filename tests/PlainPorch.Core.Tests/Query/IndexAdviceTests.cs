@@ -6,7 +6,14 @@ namespace PlainPorch.Core.Tests.Query;
 public sealed class IndexAdviceTests
 {
     private static readonly Table _table = Make.Table(
-        [Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("place"), Make.Column("built", ValueKind.Date)], Make.Primary("id"));
+        [
+            Make.Column("id", ValueKind.Integer, nullable: false),
+            Make.Column("name"),
+            Make.Column("place"),
+            Make.Column("built", ValueKind.Date),
+        ],
+        Make.Primary("id")
+    );
 
     [Fact]
     public void For_ListByTheKey_NothingIsMissing() => Assert.Empty(Advise(new ListRequest()));
@@ -17,7 +24,18 @@ public sealed class IndexAdviceTests
 
     [Fact]
     public void For_OrderThatAnIndexHas_NothingIsMissing() =>
-        Assert.Empty(Advise(new ListRequest(Sort: ["built"]), _table with { Indexes = [["built", "id"]] }));
+        Assert.Empty(
+            Advise(
+                new ListRequest(Sort: ["built"]),
+                _table with
+                {
+                    Indexes =
+                    [
+                        ["built", "id"],
+                    ],
+                }
+            )
+        );
 
     [Fact]
     public void For_OrderInBothDirections_NoPlainIndexServes() => Assert.Empty(Advise(new ListRequest(Sort: ["name", "-built"])));
@@ -31,14 +49,24 @@ public sealed class IndexAdviceTests
 
     [Fact]
     public void For_Narrowing_IsAnIndexThatBeginsWithTheColumn() =>
-        Assert.Equal(["built"], Assert.Single(Advise(new ListRequest(In: ["built:2019-01-01"])), index => index.Purpose is IndexPurpose.Value).Columns);
+        Assert.Equal(
+            ["built"],
+            Assert.Single(Advise(new ListRequest(In: ["built:2019-01-01"])), index => index.Purpose is IndexPurpose.Value).Columns
+        );
 
     [Fact]
-    public void For_AView_ThereIsNoAdvice() => Assert.Empty(Advise(new ListRequest("grey", Sort: ["built"]), _table with { Kind = TableKind.View, Keys = [] }));
+    public void For_AView_ThereIsNoAdvice() =>
+        Assert.Empty(Advise(new ListRequest("grey", Sort: ["built"]), _table with { Kind = TableKind.View, Keys = [] }));
 
     private static IReadOnlyList<AdvisedIndex> Advise(ListRequest request, Table? table = null)
     {
-        var panel = Make.Panel(table ?? _table, column => column with { Searched = column.Name is "name" or "place", Narrows = true });
+        var panel = Make.Panel(table ?? _table, column =>
+            column with
+            {
+                Searched = column.Name is "name" or "place",
+                Narrows = true,
+            }
+        );
         return IndexAdvice.For(Make.Plan(panel, request), panel.Table);
     }
 }

@@ -50,7 +50,15 @@ public sealed class ListPlanTests
     [Fact]
     public void Columns_ThatNobodyGetsToSee_AreNeitherChosenNorExported()
     {
-        var panel = Make.Panel(Make.Boats(), column => column with { InList = column.Name == "name", InForm = false, Searched = false, Narrows = false });
+        var panel = Make.Panel(Make.Boats(), column =>
+            column with
+            {
+                InList = column.Name == "name",
+                InForm = false,
+                Searched = false,
+                Narrows = false,
+            }
+        );
         Assert.Equal(panel.InList, Make.Plan(panel, new ListRequest { Columns = ["length"] }).Shown);
         Assert.Equal(["id", "name"], Plan(panel, new ListRequest()).WithAllColumns(panel).Columns.Order());
     }
@@ -78,7 +86,10 @@ public sealed class ListPlanTests
     [InlineData("page", null, 50, int.MaxValue, 0)]
     public void Make_WhatCannotBeUnderstood_IsDroppedByName(string field, string? sort, int size, int page, int searchLength)
     {
-        var plan = Make.Plan(_boats, new ListRequest(new string('x', searchLength), sort is null ? null : [sort, "name"], size, page));
+        var plan = Make.Plan(
+            _boats,
+            new ListRequest(new string('x', searchLength), sort is null ? null : [sort, "name"], size, page)
+        );
         Assert.Equal(field, Assert.Single(plan.Dropped).Field);
         Assert.Contains(plan.Size, ListPlan.PageSizes);
         Assert.InRange(plan.Page, 1, ListPlan.MaxPage);
@@ -88,8 +99,13 @@ public sealed class ListPlanTests
     [Fact]
     public void Make_HiddenColumn_CanNeitherBeSortedByNorAskedFor()
     {
-        var panel = Make.Panel(Make.Boats(), column => column.Name == "built" ? column with { InList = false, InForm = false, Searched = false, Narrows = false } : column);
-        var plan = Make.Plan(panel, new ListRequest(Sort: ["built"], Where: """{"column":"built","is":"filled"}""", In: ["built:2019-01-01"]));
+        var panel = Make.Panel(Make.Boats(), column =>
+            column.Name == "built" ? column with { InList = false, InForm = false, Searched = false, Narrows = false } : column
+        );
+        var plan = Make.Plan(
+            panel,
+            new ListRequest(Sort: ["built"], Where: """{"column":"built","is":"filled"}""", In: ["built:2019-01-01"])
+        );
         Assert.Equal(["sort", "where", "in"], plan.Dropped.Select(problem => problem.Field));
         Assert.Null(plan.Filter);
     }
@@ -100,18 +116,40 @@ public sealed class ListPlanTests
         var panel = Make.Boats();
         var bound = Make.Panel(panel);
         var sorted = BoundPanel.Bind(
-            bound.Definition with { Sort = [new OrderBy("name", Descending: false, Natural: true)] },
-            new SchemaSnapshot { TakenAt = default, ServerVersion = "15", Tables = [panel] },
-            sourceIsReadOnly: false)!;
-        Assert.Equal([new OrderBy("name", false, Natural: true), new OrderBy("id", false)], Plan(sorted, new ListRequest()).Order);
-        Assert.Equal([new OrderBy("built", true), new OrderBy("id", true)], Plan(sorted, new ListRequest(Sort: ["-built"])).Order);
+            bound.Definition with
+            {
+                Sort = [new OrderBy("name", Descending: false, Natural: true)],
+            },
+            new SchemaSnapshot
+            {
+                TakenAt = default,
+                ServerVersion = "15",
+                Tables = [panel],
+            },
+            sourceIsReadOnly: false
+        )!;
+        Assert.Equal(
+            [new OrderBy("name", false, Natural: true), new OrderBy("id", false)],
+            Plan(sorted, new ListRequest()).Order
+        );
+        Assert.Equal(
+            [new OrderBy("built", true), new OrderBy("id", true)],
+            Plan(sorted, new ListRequest(Sort: ["-built"])).Order
+        );
     }
 
     [Fact]
     public void Filter_OfSearchNarrowingAndConditions_IsOneTree()
     {
         var panel = Make.Panel(Make.Boats(), column => column with { Searched = column.Name == "name", Narrows = true });
-        var plan = Plan(panel, new ListRequest("grey", In: ["built:2019-01-01..2020-01-01", "built", "name:Heron"], Where: """{"column":"length","is":"more","values":["3,5"]}"""));
+        var plan = Plan(
+            panel,
+            new ListRequest(
+                "grey",
+                In: ["built:2019-01-01..2020-01-01", "built", "name:Heron"],
+                Where: """{"column":"length","is":"more","values":["3,5"]}"""
+            )
+        );
         Assert.Equal(4, Assert.IsType<Filter.All>(plan.Filter).Parts.Count);
         Assert.Equal(3, Assert.IsType<Filter.All>(plan.FilterBut("built")).Parts.Count);
         Assert.Contains(new Filter.Compared("length", Comparison.More, "3.5"), Assert.IsType<Filter.All>(plan.Filter).Parts);
@@ -155,8 +193,13 @@ public sealed class ListPlanTests
     [InlineData(10_001, true, 5_000_000L, 10_000, CountCertainty.MoreThan)]
     [InlineData(10_001, false, null, 10_000, CountCertainty.MoreThan)]
     [InlineData(10_001, false, 3L, 10_000, CountCertainty.MoreThan)]
-    public void From_BoundedCount_SaysHowFarToTrustIt(long counted, bool filtered, long? estimate, long value, CountCertainty certainty) =>
-        Assert.Equal(new RowCount(value, certainty), RowCount.From(counted, filtered, estimate));
+    public void From_BoundedCount_SaysHowFarToTrustIt(
+        long counted,
+        bool filtered,
+        long? estimate,
+        long value,
+        CountCertainty certainty
+    ) => Assert.Equal(new RowCount(value, certainty), RowCount.From(counted, filtered, estimate));
 
     private static ListPlan Plan(BoundPanel panel, ListRequest request)
     {

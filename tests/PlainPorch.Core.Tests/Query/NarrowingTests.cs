@@ -9,7 +9,12 @@ namespace PlainPorch.Core.Tests.Query;
 
 public sealed class NarrowingTests
 {
-    private static readonly BoundPanel _panel = Make.Panel(Make.Boats(), column => column with { Narrows = column.Name != "photo" });
+    private static readonly BoundPanel _panel = Make.Panel(Make.Boats(), column =>
+        column with
+        {
+            Narrows = column.Name != "photo",
+        }
+    );
 
     [Fact]
     public void Read_ValuesOfOneColumn_AreOneNarrowing()
@@ -30,10 +35,15 @@ public sealed class NarrowingTests
     {
         var range = Assert.Single(Assert.Single(Read(out _, asked)).Ranges);
         Assert.Equal((from, until), (range.From, range.Until));
-        var tests = range.In("c") switch { Filter.All(var parts) => parts, var only => [only] };
+        var tests = range.In("c") switch
+        {
+            Filter.All(var parts) => parts,
+            var only => [only],
+        };
         Assert.Equal(
             [.. new[] { from is null ? null : $"AtLeast {from}", until is null ? null : $"Less {until}" }.OfType<string>()],
-            tests.Cast<Filter.Compared>().Select(test => $"{test.How} {test.Value}"));
+            tests.Cast<Filter.Compared>().Select(test => $"{test.How} {test.Value}")
+        );
     }
 
     [Theory]
@@ -69,23 +79,37 @@ public sealed class NarrowingTests
         Assert.Equal(["Gull"], Assert.IsType<Filter.OneOf>(Only("name:Gull").ToFilter()).Values);
         Assert.IsType<Filter.Empty>(Only("name").ToFilter());
         var any = Assert.IsType<Filter.Any>(Only("length:5", "length", "length:10..20", "length:30..").ToFilter());
-        Assert.Equal([typeof(Filter.OneOf), typeof(Filter.Empty), typeof(Filter.All), typeof(Filter.Compared)], any.Parts.Select(part => part.GetType()));
+        Assert.Equal(
+            [typeof(Filter.OneOf), typeof(Filter.Empty), typeof(Filter.All), typeof(Filter.Compared)],
+            any.Parts.Select(part => part.GetType())
+        );
     }
 
     [Fact]
-    public void Say_NamesWhatAValueRefersTo() => Assert.Equal(
-        "Length: Five, 7, none, under 3, 10 and more, 20 to under 30",
-        Only("length:5", "length:7", "length", "length:..3", "length:10..", "length:20..30").Say(_panel.Find("length")!, value => value == "5" ? "Five" : null));
+    public void Say_NamesWhatAValueRefersTo() =>
+        Assert.Equal(
+            "Length: Five, 7, none, under 3, 10 and more, 20 to under 30",
+            Only("length:5", "length:7", "length", "length:..3", "length:10..", "length:20..30")
+                .Say(_panel.Find("length")!, value => value == "5" ? "Five" : null)
+        );
 
     [Fact]
-    public void Read_ANameOfAnySigns_IsFound() => Gen.String[1, 8].Where(name => !name.Contains('\0', StringComparison.Ordinal) && !name.Any(char.IsSurrogate)).Sample(name =>
-    {
-        var panel = Make.Panel(Make.Table([Make.Column(name), Make.Column("id", ValueKind.Integer)], Make.Primary("id")), column => column with { Narrows = true });
-        var problems = new List<FieldProblem>();
-        var read = Assert.Single(Narrowing.Read(panel, [$"{Uri.EscapeDataString(name)}:{name}", Uri.EscapeDataString(name)], problems));
-        Assert.Equal((name, 2), (read.Column, read.Values.Count));
-        Assert.Empty(problems);
-    });
+    public void Read_ANameOfAnySigns_IsFound() =>
+        Gen.String[1, 8]
+            .Where(name => !name.Contains('\0', StringComparison.Ordinal) && !name.Any(char.IsSurrogate))
+            .Sample(name =>
+            {
+                var panel = Make.Panel(
+                    Make.Table([Make.Column(name), Make.Column("id", ValueKind.Integer)], Make.Primary("id")),
+                    column => column with { Narrows = true }
+                );
+                var problems = new List<FieldProblem>();
+                var read = Assert.Single(
+                    Narrowing.Read(panel, [$"{Uri.EscapeDataString(name)}:{name}", Uri.EscapeDataString(name)], problems)
+                );
+                Assert.Equal((name, 2), (read.Column, read.Values.Count));
+                Assert.Empty(problems);
+            });
 
     private static Narrowing Only(params string[] asked) => Assert.Single(Read(out _, asked));
 

@@ -33,7 +33,8 @@ public sealed class RangeStepsTests
     }
 
     [Fact]
-    public void Cut_Moments_AtMidnightUtc() => Assert.Equal("2019-03-05T00:00:00Z", RangeSteps.Cut(_instant, "2019-03-05T12:00:00Z", "2019-03-12T01:00:00Z")[0].From);
+    public void Cut_Moments_AtMidnightUtc() =>
+        Assert.Equal("2019-03-05T00:00:00Z", RangeSteps.Cut(_instant, "2019-03-05T12:00:00Z", "2019-03-12T01:00:00Z")[0].From);
 
     [Theory]
     [InlineData("infinity", "infinity")]
@@ -44,26 +45,35 @@ public sealed class RangeStepsTests
 
     [Fact]
     public void Cut_AnyNumbers_CoversThemWithoutGap() =>
-        Gen.Select(Gen.Decimal[-1e12m, 1e12m], Gen.Decimal[0.001m, 1e9m]).Sample((least, width) =>
-        {
-            var culture = CultureInfo.InvariantCulture;
-            var ranges = RangeSteps.Cut(_decimal, least.ToString(culture), (least + width).ToString(culture));
-            Assert.InRange(ranges.Count, 1, (2 * RangeSteps.Wanted) + 2);
-            Assert.True(decimal.Parse(ranges[0].From!, culture) <= least);
-            Assert.True(decimal.Parse(ranges[^1].Until!, culture) > least + width);
-            Assert.All(ranges.Zip(ranges.Skip(1)), pair => Assert.Equal(pair.First.Until, pair.Second.From));
-        });
+        Gen.Select(Gen.Decimal[-1e12m, 1e12m], Gen.Decimal[0.001m, 1e9m])
+            .Sample(
+                (least, width) =>
+                {
+                    var culture = CultureInfo.InvariantCulture;
+                    var ranges = RangeSteps.Cut(_decimal, least.ToString(culture), (least + width).ToString(culture));
+                    Assert.InRange(ranges.Count, 1, (2 * RangeSteps.Wanted) + 2);
+                    Assert.True(decimal.Parse(ranges[0].From!, culture) <= least);
+                    Assert.True(decimal.Parse(ranges[^1].Until!, culture) > least + width);
+                    Assert.All(ranges.Zip(ranges.Skip(1)), pair => Assert.Equal(pair.First.Until, pair.Second.From));
+                }
+            );
 
     [Fact]
     public void Cut_AnyDates_CoversThemWithoutGap() =>
-        Gen.Select(Gen.Int[1, 700_000], Gen.Int[1, 300_000]).Sample((from, days) =>
-        {
-            var (least, greatest) = (DateOnly.FromDayNumber(from), DateOnly.FromDayNumber(from + days));
-            var ranges = RangeSteps.Cut(_date, Iso(least), Iso(greatest));
-            Assert.InRange(ranges.Count, 1, 2 * RangeSteps.Wanted);
-            Assert.True(string.CompareOrdinal(ranges[0].From, Iso(least)) <= 0 && string.CompareOrdinal(ranges[^1].Until, Iso(greatest)) > 0);
-            Assert.All(ranges.Zip(ranges.Skip(1)), pair => Assert.Equal(pair.First.Until, pair.Second.From));
-        });
+        Gen.Select(Gen.Int[1, 700_000], Gen.Int[1, 300_000])
+            .Sample(
+                (from, days) =>
+                {
+                    var (least, greatest) = (DateOnly.FromDayNumber(from), DateOnly.FromDayNumber(from + days));
+                    var ranges = RangeSteps.Cut(_date, Iso(least), Iso(greatest));
+                    Assert.InRange(ranges.Count, 1, 2 * RangeSteps.Wanted);
+                    Assert.True(
+                        string.CompareOrdinal(ranges[0].From, Iso(least)) <= 0
+                            && string.CompareOrdinal(ranges[^1].Until, Iso(greatest)) > 0
+                    );
+                    Assert.All(ranges.Zip(ranges.Skip(1)), pair => Assert.Equal(pair.First.Until, pair.Second.From));
+                }
+            );
 
     private static string Iso(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 }

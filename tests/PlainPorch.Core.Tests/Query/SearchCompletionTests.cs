@@ -11,19 +11,25 @@ public sealed class SearchCompletionTests
 {
     private static readonly Table _table = Make.Table(
         [
-            Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("name"), Make.Column("hull_mat"), Make.Column("year_built", ValueKind.Integer),
+            Make.Column("id", ValueKind.Integer, nullable: false),
+            Make.Column("name"),
+            Make.Column("hull_mat"),
+            Make.Column("year_built", ValueKind.Integer),
             Make.Column("hidden_note"),
         ],
-        Make.Primary("id"));
+        Make.Primary("id")
+    );
 
-    private static readonly BoundPanel _panel = Make.Panel(_table, column => column with
-    {
-        InForm = column.Name != "hidden_note",
-        InList = column.Name != "hidden_note",
-        Searched = column.Name == "name",
-        Narrows = false,
-        Label = column.Name == "year_built" ? "Year built (AD)" : column.Label,
-    });
+    private static readonly BoundPanel _panel = Make.Panel(_table, column =>
+        column with
+        {
+            InForm = column.Name != "hidden_note",
+            InList = column.Name != "hidden_note",
+            Searched = column.Name == "name",
+            Narrows = false,
+            Label = column.Name == "year_built" ? "Year built (AD)" : column.Label,
+        }
+    );
 
     [Theory]
     [InlineData("ye", "Year built: ")]
@@ -40,7 +46,8 @@ public sealed class SearchCompletionTests
     [InlineData("hid")]
     [InlineData("hidden note")]
     [InlineData("lass")]
-    public void Fields_HiddenOrUnknown_AreNotOffered(string typed) => Assert.Empty(SearchCompletion.At(typed, _panel, null)!.Fields(_panel));
+    public void Fields_HiddenOrUnknown_AreNotOffered(string typed) =>
+        Assert.Empty(SearchCompletion.At(typed, _panel, null)!.Fields(_panel));
 
     [Theory]
     [InlineData("")]
@@ -61,22 +68,29 @@ public sealed class SearchCompletionTests
     }
 
     [Fact]
-    public void Value_Suggested_IsReadBackAsItself() => Gen.String[Gen.Char["ab \",.:-0é"], 1, 12].Where(value => value.Trim() == value && value.Trim('"').Length > 0).Sample(value =>
-    {
-        var suggestion = SearchCompletion.At("hull mat: x", _panel, null)!.Value(value);
-        var part = Assert.Single(SearchText.Read(suggestion.Text, _panel, null, DateOrder.DayMonthYear));
-        Assert.Equal(new Filter.Matches("hull_mat", value, TextMatch.Anywhere), part.Filter);
-    });
+    public void Value_Suggested_IsReadBackAsItself() =>
+        Gen.String[Gen.Char["ab \",.:-0é"], 1, 12]
+            .Where(value => value.Trim() == value && value.Trim('"').Length > 0)
+            .Sample(value =>
+            {
+                var suggestion = SearchCompletion.At("hull mat: x", _panel, null)!.Value(value);
+                var part = Assert.Single(SearchText.Read(suggestion.Text, _panel, null, DateOrder.DayMonthYear));
+                Assert.Equal(new Filter.Matches("hull_mat", value, TextMatch.Anywhere), part.Filter);
+            });
 
     [Fact]
-    public void At_AnyText_GoesOnWithWhatWasTyped() => Gen.String[Gen.Char["ab hul_mt:,\"-=<>1"], 0, 30].Sample(typed =>
-    {
-        if (SearchCompletion.At(typed, _panel, null) is not { } completion)
-            return;
-        Assert.InRange(completion.Start, 0, typed.Length);
-        Assert.All(completion.Fields(_panel), suggestion => Assert.EndsWith(": ", suggestion.Text, StringComparison.Ordinal));
-        Assert.StartsWith(typed[..completion.Start], completion.Value("Steel").Text, StringComparison.Ordinal);
-    });
+    public void At_AnyText_GoesOnWithWhatWasTyped() =>
+        Gen.String[Gen.Char["ab hul_mt:,\"-=<>1"], 0, 30]
+            .Sample(typed =>
+            {
+                if (SearchCompletion.At(typed, _panel, null) is not { } completion)
+                    return;
+                Assert.InRange(completion.Start, 0, typed.Length);
+                Assert.All(completion.Fields(_panel), suggestion =>
+                    Assert.EndsWith(": ", suggestion.Text, StringComparison.Ordinal)
+                );
+                Assert.StartsWith(typed[..completion.Start], completion.Value("Steel").Text, StringComparison.Ordinal);
+            });
 
     [Theory]
     [InlineData("empty")]

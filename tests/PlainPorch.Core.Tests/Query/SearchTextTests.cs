@@ -10,9 +10,13 @@ namespace PlainPorch.Core.Tests.Query;
 
 public sealed class SearchTextTests
 {
-    private static readonly BoundPanel _all = Make.Panel(
-        Make.Boats(),
-        column => column with { Searched = true, Label = column.Name switch { "length" => "Length overall (m)", "built" => "Built", _ => column.Label } });
+    private static readonly BoundPanel _all = Make.Panel(Make.Boats(), column => column with { Searched = true, Label =
+                column.Name switch
+                {
+                    "length" => "Length overall (m)",
+                    "built" => "Built",
+                    _ => column.Label,
+                } });
 
     [Theory]
     [InlineData(null)]
@@ -98,24 +102,53 @@ public sealed class SearchTextTests
     public void Read_Year_LooksIntoDates()
     {
         var word = Assert.IsType<Filter.Any>(Assert.Single(SearchText.Read("2019", _all)).Filter);
-        Assert.Contains(word.Parts, part => part is Filter.All { Parts: [Filter.Compared("built", Comparison.AtLeast, "2019-01-01"), Filter.Compared("built", Comparison.Less, "2020-01-01")] });
+        Assert.Contains(word.Parts, part =>
+            part
+                is Filter.All
+                {
+                    Parts: [
+                        Filter.Compared
+                        ("built", Comparison.AtLeast, "2019-01-01"),
+                        Filter.Compared
+                        ("built", Comparison.Less, "2020-01-01"),
+                    ]
+                }
+        );
     }
 
     [Fact]
     public void Read_FieldThatSaysHowItMatches_IsMatchedSo()
     {
-        var panel = Make.Panel(Make.Boats(), column => column with { Searched = column.Name == "name", Match = TextPlace.StartsWith, CaseCounts = true, IgnoresAccents = true });
+        var panel = Make.Panel(Make.Boats(), column =>
+            column with
+            {
+                Searched = column.Name == "name",
+                Match = TextPlace.StartsWith,
+                CaseCounts = true,
+                IgnoresAccents = true,
+            }
+        );
         var word = Assert.IsType<Filter.Any>(Assert.Single(SearchText.Read("Grey", panel)).Filter);
-        Assert.Equal([new Filter.Matches("name", "Grey", new TextMatch(TextPlace.StartsWith, CaseCounts: true, AccentsCount: false))], word.Parts);
+        Assert.Equal(
+            [new Filter.Matches("name", "Grey", new TextMatch(TextPlace.StartsWith, CaseCounts: true, AccentsCount: false))],
+            word.Parts
+        );
     }
 
     [Fact]
     public void Read_PartOfAnEnumsLabel_FindsTheLabel()
     {
-        var table = Make.Table([Make.Column("state", ValueKind.Enum) with
-        {
-            Type = new ColumnType { StoreType = "state", Kind = ValueKind.Enum, EnumValues = ["under way", "done"] },
-        }]);
+        var table = Make.Table([
+            Make.Column("state", ValueKind.Enum) with
+            {
+                Type = new ColumnType
+                {
+                    StoreType = "state",
+                    Kind = ValueKind.Enum,
+                    EnumValues = ["under way", "done"],
+                },
+            },
+        ]);
         var panel = Make.Panel(table, column => column with { Searched = true });
         var word = Assert.IsType<Filter.Any>(Assert.Single(SearchText.Read("WAY", panel)).Filter);
         Assert.Equal([new Filter.EqualTo("state", "under way")], Assert.IsType<Filter.Any>(Assert.Single(word.Parts)).Parts);
@@ -124,14 +157,47 @@ public sealed class SearchTextTests
     [Fact]
     public void Read_WordOfSeveralLabels_IsNoField()
     {
-        var panel = Make.Panel(Make.Boats(), column => column with { Searched = true, Label = column.Name switch { "length" => "Length overall", "built" => "Length of keel", _ => column.Label } });
-        Assert.Equal("“length:”; “12”", string.Join("; ", SearchText.Read("length: 12", Without(panel, "length")).Select(part => part.Says)));
-        Assert.Equal("built", Assert.IsType<Filter.Compared>(Assert.IsType<Filter.All>(Assert.Single(SearchText.Read("keel: 2019", panel)).Filter).Parts[0]).Column);
+        var panel = Make.Panel(Make.Boats(), column => column with { Searched = true, Label = column.Name switch
+                {
+                    "length" => "Length overall",
+                    "built" => "Length of keel",
+                    _ => column.Label,
+                } });
+        Assert.Equal(
+            "“length:”; “12”",
+            string.Join("; ", SearchText.Read("length: 12", Without(panel, "length")).Select(part => part.Says))
+        );
+        Assert.Equal(
+            "built",
+            Assert
+                .IsType<Filter.Compared>(
+                    Assert.IsType<Filter.All>(Assert.Single(SearchText.Read("keel: 2019", panel)).Filter).Parts[0]
+                )
+                .Column
+        );
 
         // By its own name a column is found whatever its label is.
-        static BoundPanel Without(BoundPanel panel, string name) => Make.Panel(
-            panel.Table with { Columns = [.. panel.Table.Columns.Select(column => column.Name == name ? column with { Name = "loa" } : column)] },
-            column => column with { Searched = true, Label = column.Name switch { "loa" => "Length overall", "built" => "Length of keel", _ => column.Label } });
+        static BoundPanel Without(BoundPanel panel, string name) =>
+            Make.Panel(
+                panel.Table with
+                {
+                    Columns =
+                    [
+                        .. panel.Table.Columns.Select(column => column.Name == name ? column with { Name = "loa" } : column),
+                    ],
+                },
+                column =>
+                    column with
+                    {
+                        Searched = true,
+                        Label = column.Name switch
+                        {
+                            "loa" => "Length overall",
+                            "built" => "Length of keel",
+                            _ => column.Label,
+                        },
+                    }
+            );
     }
 
     [Theory]
@@ -146,20 +212,49 @@ public sealed class SearchTextTests
         if (unknown is null)
             Assert.Empty(plan.Dropped);
         else
-            Assert.StartsWith($"No field is called “{unknown}”, so it was searched as a word. There is ", Assert.Single(plan.Dropped).Message, StringComparison.Ordinal);
+            Assert.StartsWith(
+                $"No field is called “{unknown}”, so it was searched as a word. There is ",
+                Assert.Single(plan.Dropped).Message,
+                StringComparison.Ordinal
+            );
     }
 
     [Fact]
     public void Read_HiddenColumn_IsNoField()
     {
-        var panel = Make.Panel(Make.Boats(), column => column.Name == "built" ? column with { InList = false, InForm = false, Searched = false } : column);
+        var panel = Make.Panel(Make.Boats(), column =>
+            column.Name == "built" ? column with { InList = false, InForm = false, Searched = false } : column
+        );
         Assert.Equal("“built:”; “2019”", string.Join("; ", SearchText.Read("built: 2019", panel).Select(part => part.Says)));
     }
 
     [Fact]
     public void Read_AnyText_CoversItInOrderAndNeverFails() =>
-        Gen.OneOf(Gen.OneOfConst("name", "length", "built", ":", "=", "<", ">=", "..", ",", "\"", "-", " ", "12", "2019", "3/4/2019", "empty", "grey"), Gen.String[0, 3])
-            .Array[0, 12].Select(string.Concat).Sample(text =>
+        Gen.OneOf(
+                Gen.OneOfConst(
+                    "name",
+                    "length",
+                    "built",
+                    ":",
+                    "=",
+                    "<",
+                    ">=",
+                    "..",
+                    ",",
+                    "\"",
+                    "-",
+                    " ",
+                    "12",
+                    "2019",
+                    "3/4/2019",
+                    "empty",
+                    "grey"
+                ),
+                Gen.String[0, 3]
+            )
+            .Array[0, 12]
+            .Select(string.Concat)
+            .Sample(text =>
             {
                 var parts = SearchText.Read(text, _all);
                 var at = 0;

@@ -12,21 +12,25 @@ public sealed class TypedValueTests
     private static readonly Gen<DateOnly> _days = Gen.Int[0, 3_000_000].Select(n => new DateOnly(1000, 1, 1).AddDays(n));
 
     [Fact]
-    public void ReadPeriod_ADayInAnyWriting_IsThatDay() => Gen.Select(_days, Gen.Int[0, 7]).Sample((day, how) =>
-    {
-        var (text, order) = how switch
-        {
-            0 => (day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
-            1 => (day.ToString("d.M.yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
-            2 => (day.ToString("dd/MM/yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
-            3 => (day.ToString("M/d/yyyy", CultureInfo.InvariantCulture), DateOrder.MonthDayYear),
-            4 => (day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture), DateOrder.MonthDayYear),
-            5 => (day.ToString("d. MMM yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
-            6 => (day.ToString("MMMM d, yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
-            _ => (day.ToString(" yyyy.M.d ", CultureInfo.InvariantCulture), DateOrder.MonthDayYear),
-        };
-        Assert.Equal((day, day.AddDays(1)), TypedValue.ReadPeriod(text, order));
-    });
+    public void ReadPeriod_ADayInAnyWriting_IsThatDay() =>
+        Gen.Select(_days, Gen.Int[0, 7])
+            .Sample(
+                (day, how) =>
+                {
+                    var (text, order) = how switch
+                    {
+                        0 => (day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
+                        1 => (day.ToString("d.M.yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
+                        2 => (day.ToString("dd/MM/yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
+                        3 => (day.ToString("M/d/yyyy", CultureInfo.InvariantCulture), DateOrder.MonthDayYear),
+                        4 => (day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture), DateOrder.MonthDayYear),
+                        5 => (day.ToString("d. MMM yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
+                        6 => (day.ToString("MMMM d, yyyy", CultureInfo.InvariantCulture), DateOrder.DayMonthYear),
+                        _ => (day.ToString(" yyyy.M.d ", CultureInfo.InvariantCulture), DateOrder.MonthDayYear),
+                    };
+                    Assert.Equal((day, day.AddDays(1)), TypedValue.ReadPeriod(text, order));
+                }
+            );
 
     [Theory]
     [InlineData("2019", "2019-01-01", "2020-01-01")]
@@ -65,25 +69,49 @@ public sealed class TypedValueTests
         Assert.Equal(number, TypedValue.Read(Type(ValueKind.Decimal), typed, DateOrder.DayMonthYear)?.Least);
 
     [Fact]
-    public void Read_ANumberThatIsGrouped_IsTheSameAsWithout() => Gen.Select(Gen.Long[-10_000_000_000, 10_000_000_000], Gen.OneOfConst(',', ' ', '\'', '\u202f')).Sample((number, sign) =>
-    {
-        var grouped = number.ToString("N0", CultureInfo.InvariantCulture).Replace(',', sign);
-        Assert.Equal(number.ToString(CultureInfo.InvariantCulture), TypedValue.Read(Type(ValueKind.BigInteger), grouped, DateOrder.DayMonthYear)?.Least);
-    });
+    public void Read_ANumberThatIsGrouped_IsTheSameAsWithout() =>
+        Gen.Select(Gen.Long[-10_000_000_000, 10_000_000_000], Gen.OneOfConst(',', ' ', '\'', '\u202f'))
+            .Sample(
+                (number, sign) =>
+                {
+                    var grouped = number.ToString("N0", CultureInfo.InvariantCulture).Replace(',', sign);
+                    Assert.Equal(
+                        number.ToString(CultureInfo.InvariantCulture),
+                        TypedValue.Read(Type(ValueKind.BigInteger), grouped, DateOrder.DayMonthYear)?.Least
+                    );
+                }
+            );
 
     [Fact]
-    public void In_APeriod_HoldsItsDaysAndNoOthers() => Gen.Select(_days, Gen.OneOfConst("yyyy", "yyyy-MM", "yyyy-MM-dd"), _days).Sample((day, form, other) =>
-    {
-        var value = TypedValue.Read(Type(ValueKind.Date), day.ToString(form, CultureInfo.InvariantCulture), DateOrder.DayMonthYear)!;
-        var isMeant = other.ToString(form, CultureInfo.InvariantCulture) == day.ToString(form, CultureInfo.InvariantCulture);
-        Assert.Equal(isMeant, Holds(value.In("c"), other));
-        Assert.True(Holds(value.In("c"), day));
-        // Before, in it, after: each day is one of the three.
-        var three = new[] { Comparison.Less, Comparison.Equal, Comparison.More }.Select(how => Holds(value.ComparedTo("c", how), other));
-        Assert.Single(three, holds => holds);
-        Assert.Equal(Holds(value.ComparedTo("c", Comparison.AtLeast), other), !Holds(value.ComparedTo("c", Comparison.Less), other));
-        Assert.Equal(Holds(value.ComparedTo("c", Comparison.AtMost), other), !Holds(value.ComparedTo("c", Comparison.More), other));
-    });
+    public void In_APeriod_HoldsItsDaysAndNoOthers() =>
+        Gen.Select(_days, Gen.OneOfConst("yyyy", "yyyy-MM", "yyyy-MM-dd"), _days)
+            .Sample(
+                (day, form, other) =>
+                {
+                    var value = TypedValue.Read(
+                        Type(ValueKind.Date),
+                        day.ToString(form, CultureInfo.InvariantCulture),
+                        DateOrder.DayMonthYear
+                    )!;
+                    var isMeant =
+                        other.ToString(form, CultureInfo.InvariantCulture) == day.ToString(form, CultureInfo.InvariantCulture);
+                    Assert.Equal(isMeant, Holds(value.In("c"), other));
+                    Assert.True(Holds(value.In("c"), day));
+                    // Before, in it, after: each day is one of the three.
+                    var three = new[] { Comparison.Less, Comparison.Equal, Comparison.More }.Select(how =>
+                        Holds(value.ComparedTo("c", how), other)
+                    );
+                    Assert.Single(three, holds => holds);
+                    Assert.Equal(
+                        Holds(value.ComparedTo("c", Comparison.AtLeast), other),
+                        !Holds(value.ComparedTo("c", Comparison.Less), other)
+                    );
+                    Assert.Equal(
+                        Holds(value.ComparedTo("c", Comparison.AtMost), other),
+                        !Holds(value.ComparedTo("c", Comparison.More), other)
+                    );
+                }
+            );
 
     [Theory]
     [InlineData(ValueKind.Date, "2019-05-03", null)]
@@ -110,14 +138,15 @@ public sealed class TypedValueTests
         {
             Filter.All(var parts) => parts.All(part => Holds(part, day)),
             Filter.EqualTo(_, var value) => text == value,
-            Filter.Compared(_, var how, var value) => string.CompareOrdinal(text, value) is var sign && how switch
-            {
-                Comparison.Less => sign < 0,
-                Comparison.AtMost => sign <= 0,
-                Comparison.AtLeast => sign >= 0,
-                Comparison.More => sign > 0,
-                _ => sign == 0,
-            },
+            Filter.Compared(_, var how, var value) => string.CompareOrdinal(text, value) is var sign
+                && how switch
+                {
+                    Comparison.Less => sign < 0,
+                    Comparison.AtMost => sign <= 0,
+                    Comparison.AtLeast => sign >= 0,
+                    Comparison.More => sign > 0,
+                    _ => sign == 0,
+                },
             _ => throw new InvalidOperationException($"{filter} says nothing of a day."),
         };
     }

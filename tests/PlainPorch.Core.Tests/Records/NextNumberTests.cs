@@ -5,12 +5,14 @@ namespace PlainPorch.Core.Tests.Records;
 
 public sealed class NextNumberTests
 {
-    private static readonly Table _lines = Make.Table(
-    [
+    private static readonly Table _lines = Make.Table([
         Make.Column("year", ValueKind.Integer, nullable: false),
         Make.Column("no", ValueKind.SmallInteger, nullable: false),
         Make.Column("code", ValueKind.Text, nullable: false),
-        Make.Column("sum", ValueKind.Integer) with { IsGenerated = true },
+        Make.Column("sum", ValueKind.Integer) with
+        {
+            IsGenerated = true,
+        },
     ]);
 
     [Theory]

@@ -5,7 +5,12 @@ namespace PlainPorch.Core.Tests.Records;
 
 public sealed class RecordInputTests
 {
-    private static readonly Dictionary<string, string?> _whole = new() { ["id"] = "1", ["name"] = "Wren", ["length"] = "7.50" };
+    private static readonly Dictionary<string, string?> _whole = new()
+    {
+        ["id"] = "1",
+        ["name"] = "Wren",
+        ["length"] = "7.50",
+    };
 
     [Fact]
     public void Check_GoodValues_ComeBackInTheirOneForm()
@@ -18,7 +23,13 @@ public sealed class RecordInputTests
     [Fact]
     public void Check_SeveralWrongFields_NamesEach()
     {
-        var given = new Dictionary<string, string?> { ["id"] = "x", ["name"] = null, ["length"] = "1234", ["built"] = "soon" };
+        var given = new Dictionary<string, string?>
+        {
+            ["id"] = "x",
+            ["name"] = null,
+            ["length"] = "1234",
+            ["built"] = "soon",
+        };
         var input = RecordInput.Check(Make.Panel(Make.Boats()), given, isNew: false, Make.Nothing);
         Assert.Equal(["built", "id", "length", "name"], input.Problems.Select(problem => problem.Field).Order());
     }
@@ -61,7 +72,9 @@ public sealed class RecordInputTests
     public void Check_NeededColumnOutsideTheForm_BlamesThePanel()
     {
         var panel = Make.Panel(Make.Boats(), column => column.Name == "name" ? column with { InForm = false } : column);
-        var problem = Assert.Single(RecordInput.Check(panel, new Dictionary<string, string?> { ["id"] = "1" }, isNew: true, Make.Nothing).Problems);
+        var problem = Assert.Single(
+            RecordInput.Check(panel, new Dictionary<string, string?> { ["id"] = "1" }, isNew: true, Make.Nothing).Problems
+        );
         Assert.Equal("", problem.Field);
     }
 
@@ -77,7 +90,10 @@ public sealed class RecordInputTests
     [Fact]
     public void ColumnOf_KeyWithDefault_IsNone()
     {
-        var numbered = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false) with { DefaultSql = "nextval('s')" }], Make.Primary("id"));
+        var numbered = Make.Table(
+            [Make.Column("id", ValueKind.Integer, nullable: false) with { DefaultSql = "nextval('s')" }],
+            Make.Primary("id")
+        );
         Assert.Null(NextNumber.ColumnOf(Make.Panel(numbered)));
         Assert.Equal("id", NextNumber.ColumnOf(Make.Panel(Make.Boats()))!.Name);
     }

@@ -16,13 +16,15 @@ public sealed class RecordKeyTests
 
     [Fact]
     public void TryRead_AfterWrite_GivesTheValuesBack() =>
-        Gen.String.Array[1, 4].Sample(values =>
-        {
-            // A lone half of a surrogate pair is no text that a database could hold.
-            var clean = Array.ConvertAll(values, value => new string(value.Where(c => !char.IsSurrogate(c)).ToArray()));
-            Assert.True(RecordKey.TryRead(RecordKey.Write(clean), clean.Length, out var read));
-            Assert.Equal(clean, read);
-        });
+        Gen
+            .String.Array[1, 4]
+            .Sample(values =>
+            {
+                // A lone half of a surrogate pair is no text that a database could hold.
+                var clean = Array.ConvertAll(values, value => new string(value.Where(c => !char.IsSurrogate(c)).ToArray()));
+                Assert.True(RecordKey.TryRead(RecordKey.Write(clean), clean.Length, out var read));
+                Assert.Equal(clean, read);
+            });
 
     [Theory]
     [InlineData("17", new[] { "17" })]
@@ -30,12 +32,16 @@ public sealed class RecordKeyTests
     [InlineData("x", null)]
     [InlineData("17,2", null)]
     [InlineData("", null)]
-    public void ValuesOf_Key_AreOfThePanelsTypes(string key, string[]? values) => Assert.Equal(values, RecordKey.ValuesOf(Make.Panel(Make.Boats()), key));
+    public void ValuesOf_Key_AreOfThePanelsTypes(string key, string[]? values) =>
+        Assert.Equal(values, RecordKey.ValuesOf(Make.Panel(Make.Boats()), key));
 
     [Fact]
     public void Write_AnyValues_FitsIntoAnAddress() =>
-        Gen.String.Array[1, 3].Sample(values =>
-            Assert.All(RecordKey.Write(values), c => Assert.True(char.IsAsciiLetterOrDigit(c) || "-_.~%,=".Contains(c))));
+        Gen
+            .String.Array[1, 3]
+            .Sample(values =>
+                Assert.All(RecordKey.Write(values), c => Assert.True(char.IsAsciiLetterOrDigit(c) || "-_.~%,=".Contains(c)))
+            );
 
     [Theory]
     [InlineData("1,2", 1)]

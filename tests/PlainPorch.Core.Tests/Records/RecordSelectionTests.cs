@@ -33,7 +33,14 @@ public sealed class RecordSelectionTests
         var panel = Make.Panel(Make.Boats());
         Assert.False(RecordSelection.TryRead(panel, [], out _, out var none));
         Assert.Contains("Select at least one", none!.Message, StringComparison.Ordinal);
-        Assert.False(RecordSelection.TryRead(panel, [.. Enumerable.Range(0, RecordSelection.MaxRecords + 1).Select(n => $"{n}")], out _, out var many));
+        Assert.False(
+            RecordSelection.TryRead(
+                panel,
+                [.. Enumerable.Range(0, RecordSelection.MaxRecords + 1).Select(n => $"{n}")],
+                out _,
+                out var many
+            )
+        );
         Assert.Contains("at most 10,000 can be selected at a time", many!.Message, StringComparison.Ordinal);
     }
 
@@ -42,16 +49,25 @@ public sealed class RecordSelectionTests
     {
         var key = new[] { Make.Column("a", ValueKind.Integer, nullable: false), Make.Column("b", nullable: false) };
         Assert.Equal(RecordSelection.MaxRecords, RecordSelection.MostOf(Make.Panel(Make.Boats())));
-        Assert.Equal(RecordSelection.MaxWithLongKeys, RecordSelection.MostOf(Make.Panel(Make.Table(key, Make.Primary("a", "b")))));
+        Assert.Equal(
+            RecordSelection.MaxWithLongKeys,
+            RecordSelection.MostOf(Make.Panel(Make.Table(key, Make.Primary("a", "b"))))
+        );
         Assert.Equal(0, RecordSelection.MostOf(Make.Panel(Make.Table(key))));
     }
 
     [Fact]
-    public void InParts_HoldEachRecordOnce() => Gen.Int[0, 5_000].HashSet[1, 300].Select(Gen.Int[1, 60]).Sample((numbers, size) =>
-    {
-        RecordSelection.TryRead(Make.Panel(Make.Boats()), [.. numbers.Select(n => $"{n}")], out var selection, out _);
-        var parts = selection!.InParts(size).ToList();
-        Assert.All(parts, part => Assert.InRange(part.Count, 1, size));
-        Assert.Equal(numbers.Select(n => $"{n}"), parts.SelectMany(part => ((Filter.OneOf)part.Filter).Values));
-    });
+    public void InParts_HoldEachRecordOnce() =>
+        Gen.Int[0, 5_000]
+            .HashSet[1, 300]
+            .Select(Gen.Int[1, 60])
+            .Sample(
+                (numbers, size) =>
+                {
+                    RecordSelection.TryRead(Make.Panel(Make.Boats()), [.. numbers.Select(n => $"{n}")], out var selection, out _);
+                    var parts = selection!.InParts(size).ToList();
+                    Assert.All(parts, part => Assert.InRange(part.Count, 1, size));
+                    Assert.Equal(numbers.Select(n => $"{n}"), parts.SelectMany(part => ((Filter.OneOf)part.Filter).Values));
+                }
+            );
 }

@@ -11,8 +11,14 @@ public sealed class RemovalReferencesTests
     [Fact]
     public void To_DeclaredAndLookedUp_IsOneReference()
     {
-        var harbour = new Harbour().Table("owner", RemovalManner.Keep)
-            .Table("boat", RemovalManner.Keep, ("owner", "owner", RemovalEffect.GoesAlong, DeleteRule.Forbid), ("keeper", "owner", null, null));
+        var harbour = new Harbour()
+            .Table("owner", RemovalManner.Keep)
+            .Table(
+                "boat",
+                RemovalManner.Keep,
+                ("owner", "owner", RemovalEffect.GoesAlong, DeleteRule.Forbid),
+                ("keeper", "owner", null, null)
+            );
         var references = new RemovalReferences(harbour.Porch).To(new TableName("public", "owner"));
         Assert.Equal(["owner", "keeper"], references.Select(reference => reference.Columns.Single()));
         Assert.NotNull(references[0].Declared);
@@ -24,10 +30,15 @@ public sealed class RemovalReferencesTests
     [Fact]
     public void To_ValuesThatTheColumnCannotHold_AreNoReference()
     {
-        var harbour = new Harbour().Table("berth", RemovalManner.Keep).Table("stay", RemovalManner.Keep, ("berth", "berth", null, null));
+        var harbour = new Harbour()
+            .Table("berth", RemovalManner.Keep)
+            .Table("stay", RemovalManner.Keep, ("berth", "berth", null, null));
         var reference = Assert.Single(new RemovalReferences(harbour.Porch).To(new TableName("public", "berth")));
         Assert.Empty(reference.To([Row("C-07")]));
-        Assert.Equal(["7"], Assert.IsType<Filter.OneOf>(Assert.Single(reference.To([Row("C-07"), Row("7"), Row("7"), Row(null)]))).Values);
+        Assert.Equal(
+            ["7"],
+            Assert.IsType<Filter.OneOf>(Assert.Single(reference.To([Row("C-07"), Row("7"), Row("7"), Row(null)]))).Values
+        );
     }
 
     [Theory]
@@ -38,11 +49,16 @@ public sealed class RemovalReferencesTests
     {
         var reference = new RemovalReference
         {
-            Table = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("owner", ValueKind.Integer, isNullable)]),
+            Table = Make.Table([
+                Make.Column("id", ValueKind.Integer, nullable: false),
+                Make.Column("owner", ValueKind.Integer, isNullable),
+            ]),
             Columns = ["owner"],
             Target = new TableName("public", "owner"),
             TargetColumns = ["id"],
-            Declared = declared is { } rule ? new ForeignKey("k", ["owner"], new TableName("public", "owner"), ["id"], rule) : null,
+            Declared = declared is { } rule
+                ? new ForeignKey("k", ["owner"], new TableName("public", "owner"), ["id"], rule)
+                : null,
             Decided = RemovalEffect.Detached,
             Label = "Boats",
         };
@@ -82,7 +98,12 @@ public sealed class RemovalReferencesTests
     [Fact]
     public void IsReferring_TellsColumnsThatReferFromTheRest()
     {
-        var references = new RemovalReferences(new Harbour().Table("owner", RemovalManner.Keep).Table("boat", RemovalManner.Keep, ("owner", "owner", null, null)).Porch);
+        var references = new RemovalReferences(
+            new Harbour()
+                .Table("owner", RemovalManner.Keep)
+                .Table("boat", RemovalManner.Keep, ("owner", "owner", null, null))
+                .Porch
+        );
         Assert.True(references.IsReferring(new TableName("public", "boat"), "owner"));
         Assert.False(references.IsReferring(new TableName("public", "boat"), "id"));
     }
@@ -90,7 +111,12 @@ public sealed class RemovalReferencesTests
     private static RemovalReference Looked(ValueConversion conversion)
     {
         var table = Make.Table([Make.Column("id", ValueKind.Integer, nullable: false), Make.Column("owner", ValueKind.Text)]);
-        var lookup = new Lookup { Table = table.Name, Key = "id", Conversion = conversion };
+        var lookup = new Lookup
+        {
+            Table = table.Name,
+            Key = "id",
+            Conversion = conversion,
+        };
         return new RemovalReference
         {
             Table = table,

@@ -14,7 +14,12 @@ public sealed class RecordIdentityTests
 
     [Fact]
     public void Of_UniqueKeys_TakesTheShortestWithoutNulls() =>
-        Assert.Equal(["b"], RecordIdentity.Of(Make.Table([_a, _b, _loose], Make.Unique("u1", "loose"), Make.Unique("u2", "a", "b"), Make.Unique("u3", "b"))).Columns);
+        Assert.Equal(
+            ["b"],
+            RecordIdentity
+                .Of(Make.Table([_a, _b, _loose], Make.Unique("u1", "loose"), Make.Unique("u2", "a", "b"), Make.Unique("u3", "b")))
+                .Columns
+        );
 
     [Fact]
     public void Of_UniqueKeyThatTakesNull_SaysWhyItWillNotDo()
@@ -27,5 +32,9 @@ public sealed class RecordIdentityTests
 
     [Fact]
     public void Of_View_PointsToTheTableBehind() =>
-        Assert.Contains("table behind it", RecordIdentity.Of(Make.Table([_a]) with { Kind = TableKind.View }).Remedy, StringComparison.Ordinal);
+        Assert.Contains(
+            "table behind it",
+            RecordIdentity.Of(Make.Table([_a]) with { Kind = TableKind.View }).Remedy,
+            StringComparison.Ordinal
+        );
 }

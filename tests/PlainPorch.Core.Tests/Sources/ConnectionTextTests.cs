@@ -11,20 +11,39 @@ public sealed class ConnectionTextTests
     [InlineData("host=db.example.org port=6543 dbname=harbour user=ann password=s@lt sslmode=require")]
     [InlineData("host = db.example.org port='6543' dbname=harbour user=ann password='s@lt' sslmode=require")]
     [InlineData("Host=db.example.org;Port=6543;Database=harbour;Username=ann;Password=s@lt;SSL Mode=Require;")]
-    [InlineData("  Server=db.example.org; Port=6543; Database=harbour; User Id=ann; Password=\"s@lt\"; SslMode=Require; Pooling=false ")]
+    [InlineData(
+        "  Server=db.example.org; Port=6543; Database=harbour; User Id=ann; Password=\"s@lt\"; SslMode=Require; Pooling=false "
+    )]
     public void TryRead_EachSpelling_GivesTheSameFields(string text)
     {
         Assert.True(ConnectionText.TryRead(text, out var settings, out var problem), problem);
         Assert.Equal(
-            new SourceSettings { Host = "db.example.org", Port = 6543, Database = "harbour", User = "ann", Password = "s@lt", Tls = TlsMode.Require },
-            settings);
+            new SourceSettings
+            {
+                Host = "db.example.org",
+                Port = 6543,
+                Database = "harbour",
+                User = "ann",
+                Password = "s@lt",
+                Tls = TlsMode.Require,
+            },
+            settings
+        );
     }
 
     [Fact]
     public void TryRead_LittleSaid_FillsInWhatClientsAssume()
     {
         Assert.True(ConnectionText.TryRead("user=ann", out var settings, out _));
-        Assert.Equal(new SourceSettings { Host = "localhost", Database = "ann", User = "ann" }, settings);
+        Assert.Equal(
+            new SourceSettings
+            {
+                Host = "localhost",
+                Database = "ann",
+                User = "ann",
+            },
+            settings
+        );
     }
 
     [Fact]
@@ -50,12 +69,26 @@ public sealed class ConnectionTextTests
 
     [Fact]
     public void TryRead_UrlMadeFromAnySettings_GivesThemBack() =>
-        Gen.Select(Gen.String[Gen.Char.AlphaNumeric, 1, 12], Gen.Int[1, 65535], Texts, Texts, Texts).Sample((host, port, database, user, password) =>
-        {
-            var url = $"postgresql://{Uri.EscapeDataString(user)}:{Uri.EscapeDataString(password)}@{host}:{port}/{Uri.EscapeDataString(database)}";
-            Assert.True(ConnectionText.TryRead(url, out var read, out var problem), problem);
-            Assert.Equal(new SourceSettings { Host = host, Port = port, Database = database, User = user, Password = password }, read);
-        });
+        Gen.Select(Gen.String[Gen.Char.AlphaNumeric, 1, 12], Gen.Int[1, 65535], Texts, Texts, Texts)
+            .Sample(
+                (host, port, database, user, password) =>
+                {
+                    var url =
+                        $"postgresql://{Uri.EscapeDataString(user)}:{Uri.EscapeDataString(password)}@{host}:{port}/{Uri.EscapeDataString(database)}";
+                    Assert.True(ConnectionText.TryRead(url, out var read, out var problem), problem);
+                    Assert.Equal(
+                        new SourceSettings
+                        {
+                            Host = host,
+                            Port = port,
+                            Database = database,
+                            User = user,
+                            Password = password,
+                        },
+                        read
+                    );
+                }
+            );
 
     [Fact]
     public void TryRead_QuotedKeywords_GiveAnyTextBack() =>
@@ -68,7 +101,16 @@ public sealed class ConnectionTextTests
 
     [Fact]
     public void ToString_WithPassword_LeavesItOut() =>
-        Assert.DoesNotContain("s@lt", new SourceSettings { Host = "x", User = "ann", Password = "s@lt" }.ToString(), StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            "s@lt",
+            new SourceSettings
+            {
+                Host = "x",
+                User = "ann",
+                Password = "s@lt",
+            }.ToString(),
+            StringComparison.Ordinal
+        );
 
     private static Gen<string> Texts => Gen.String[Gen.Char[' ', '~'], 1, 20];
 }

@@ -29,15 +29,18 @@ public sealed class CandidateKeysTests
 
     [Fact]
     public void Find_AnyRows_GivesMinimalKeysThatTellThemApart() =>
-        Gen.Int[0, 4].Array[3].Array[10, 40].Sample(cells =>
-        {
-            var rows = Rows("a int, b int, c int", cells.Select(row => Array.ConvertAll(row, cell => (string?)$"{cell}")));
-            foreach (var key in CandidateKeys.Find(rows))
+        Gen.Int[0, 4]
+            .Array[3]
+            .Array[10, 40]
+            .Sample(cells =>
             {
-                Assert.Equal(0, CandidateKeys.Duplicates(rows, key));
-                Assert.All(key, column => Assert.True(key.Count == 1 || CandidateKeys.Duplicates(rows, [column]) > 0));
-            }
-        });
+                var rows = Rows("a int, b int, c int", cells.Select(row => Array.ConvertAll(row, cell => (string?)$"{cell}")));
+                foreach (var key in CandidateKeys.Find(rows))
+                {
+                    Assert.Equal(0, CandidateKeys.Duplicates(rows, key));
+                    Assert.All(key, column => Assert.True(key.Count == 1 || CandidateKeys.Duplicates(rows, [column]) > 0));
+                }
+            });
 
     private static TableRows Rows(string columns, IEnumerable<string?[]> rows) =>
         new MakeRows().Table("t", columns, rows, key: []).Rows.Values.Single();

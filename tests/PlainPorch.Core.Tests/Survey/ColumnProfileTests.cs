@@ -61,15 +61,16 @@ public sealed class ColumnProfileTests
         Assert.False(ColumnProfile.Of(_text, [.. Enumerable.Repeat<string?>("Y", 20), null]).IsConstant);
 
     [Fact]
-    public void Of_AnyValues_CountsAgreeWithEachOther() => Gen.String.Array.Sample(values =>
-    {
-        var profile = ColumnProfile.Of(_text, values);
-        var filled = values.Count(value => !string.IsNullOrWhiteSpace(value));
-        return profile.Distinct <= filled
-            && profile.Commonest.Sum(value => value.Count) <= filled
-            && profile.Shapes.Sum(shape => shape.Count) <= filled
-            && profile.Commonest.All(value => value.Count > 1)
-            && profile.EmptyShare is >= 0 and <= 1
-            && (profile.ShortestLength ?? 0) <= (profile.LongestLength ?? 0);
-    });
+    public void Of_AnyValues_CountsAgreeWithEachOther() =>
+        Gen.String.Array.Sample(values =>
+        {
+            var profile = ColumnProfile.Of(_text, values);
+            var filled = values.Count(value => !string.IsNullOrWhiteSpace(value));
+            return profile.Distinct <= filled
+                && profile.Commonest.Sum(value => value.Count) <= filled
+                && profile.Shapes.Sum(shape => shape.Count) <= filled
+                && profile.Commonest.All(value => value.Count > 1)
+                && profile.EmptyShare is >= 0 and <= 1
+                && (profile.ShortestLength ?? 0) <= (profile.LongestLength ?? 0);
+        });
 }

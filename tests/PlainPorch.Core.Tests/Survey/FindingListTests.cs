@@ -14,7 +14,9 @@ public sealed class FindingListTests
     public void Of_NoDecisions_ListsReferencesMeaningsAndShapes()
     {
         var findings = FindingList.Of(_report, []);
-        Assert.Contains(findings, finding => finding.Subject.Id == _owner.Id && finding.Value == "public.owners(id)" && finding.Verdict is null);
+        Assert.Contains(findings, finding =>
+            finding.Subject.Id == _owner.Id && finding.Value == "public.owners(id)" && finding.Verdict is null
+        );
         Assert.Contains(findings, finding => finding.Subject.Id == _paid.Id && finding.Value == "yesNoInDisguise");
         Assert.All(findings, finding => Assert.Equal(FindingSupport.Found, finding.Support));
     }
@@ -22,7 +24,10 @@ public sealed class FindingListTests
     [Fact]
     public void Apply_Overruled_TakesTheReferenceAndTheMeaningAway()
     {
-        var applied = FindingList.Apply(_report, [Decide(_owner, Verdict.Wrong, "public.owners(id)"), Decide(_paid, Verdict.Wrong, "yesNoInDisguise")]);
+        var applied = FindingList.Apply(
+            _report,
+            [Decide(_owner, Verdict.Wrong, "public.owners(id)"), Decide(_paid, Verdict.Wrong, "yesNoInDisguise")]
+        );
         Assert.Empty(applied.References);
         Assert.Equal(Meaning.Plain, applied.Columns.Single(column => column.Name == "is_paid").Kind);
     }
@@ -31,7 +36,10 @@ public sealed class FindingListTests
     public void Apply_AcceptedAsSomethingElse_HoldsTheDevelopersWord()
     {
         var applied = FindingList.Apply(_report, [Decide(_paid, Verdict.Right, "choice")]);
-        Assert.Equal((Meaning.Choice, 1.0), applied.Columns.Where(column => column.Name == "is_paid").Select(column => (column.Kind, column.Confidence)).Single());
+        Assert.Equal(
+            (Meaning.Choice, 1.0),
+            applied.Columns.Where(column => column.Name == "is_paid").Select(column => (column.Kind, column.Confidence)).Single()
+        );
     }
 
     [Fact]
@@ -47,7 +55,9 @@ public sealed class FindingListTests
     [Fact]
     public void Of_OverruledAndSomethingElseFoundNow_IsOpenAgain()
     {
-        var finding = FindingList.Of(_report, [Decide(_owner, Verdict.Wrong, "public.harbours(id)")]).Single(finding => finding.Subject.Id == _owner.Id);
+        var finding = FindingList
+            .Of(_report, [Decide(_owner, Verdict.Wrong, "public.harbours(id)")])
+            .Single(finding => finding.Subject.Id == _owner.Id);
         Assert.Null(finding.Verdict);
         Assert.Single(FindingList.Apply(_report, [Decide(_owner, Verdict.Wrong, "public.harbours(id)")]).References);
     }
@@ -55,7 +65,9 @@ public sealed class FindingListTests
     [Fact]
     public void Of_AcceptedAndSomethingElseFoundNow_TellsWhat()
     {
-        var finding = FindingList.Of(_report, [Decide(_paid, Verdict.Right, "money")]).Single(finding => finding.Subject.Id == _paid.Id);
+        var finding = FindingList
+            .Of(_report, [Decide(_paid, Verdict.Right, "money")])
+            .Single(finding => finding.Subject.Id == _paid.Id);
         Assert.Equal(("money", FindingSupport.Otherwise), (finding.Value, finding.Support));
         Assert.Contains("yes or no", finding.Evidence, StringComparison.Ordinal);
     }
@@ -63,21 +75,38 @@ public sealed class FindingListTests
     [Fact]
     public void Of_TwinsWithoutKey_AreTold()
     {
-        var rows = new MakeRows().Table("waiting", "name text, place int", [.. MakeRows.Count(12, n => [$"P{n}", $"{n}"]), ["P1", "1"]], key: []);
+        var rows = new MakeRows().Table(
+            "waiting",
+            "name text, place int",
+            [.. MakeRows.Count(12, n => [$"P{n}", $"{n}"]), ["P1", "1"]],
+            key: []
+        );
         var report = SurveyReport.Make(rows.Snapshot, rows.Rows, rows.Find());
         Assert.Equal(1, report.Tables[0].Twins);
-        Assert.Contains(FindingList.Of(report, []), finding => finding.Says.Contains("1 rows are the same", StringComparison.Ordinal));
+        Assert.Contains(FindingList.Of(report, []), finding =>
+            finding.Says.Contains("1 rows are the same", StringComparison.Ordinal)
+        );
         Assert.NotEmpty(report.Tables[0].NearMisses);
     }
 
-    private static FindingDecision Decide(FindingSubject subject, Verdict verdict, string value) => new(
-        subject, verdict, value, _report.References.SingleOrDefault(reference => FindingList.SubjectOf(reference).Id == subject.Id), DateTimeOffset.UnixEpoch);
+    private static FindingDecision Decide(FindingSubject subject, Verdict verdict, string value) =>
+        new(
+            subject,
+            verdict,
+            value,
+            _report.References.SingleOrDefault(reference => FindingList.SubjectOf(reference).Id == subject.Id),
+            DateTimeOffset.UnixEpoch
+        );
 
     private static SurveyReport Survey(bool ownersReferredTo)
     {
         var rows = new MakeRows()
             .Table("owners", "id int, name text", MakeRows.Count(30, n => [$"{n}", $"Owner {n}"]))
-            .Table("boats", "id int, owner_id int, is_paid int", MakeRows.Count(60, n => [$"{n}", ownersReferredTo ? $"{1 + (n % 30)}" : $"{n + 9000}", n % 2 == 0 ? "-1" : "0"]));
+            .Table(
+                "boats",
+                "id int, owner_id int, is_paid int",
+                MakeRows.Count(60, n => [$"{n}", ownersReferredTo ? $"{1 + (n % 30)}" : $"{n + 9000}", n % 2 == 0 ? "-1" : "0"])
+            );
         return SurveyReport.Make(rows.Snapshot, rows.Rows, ownersReferredTo ? rows.Find() : []);
     }
 }

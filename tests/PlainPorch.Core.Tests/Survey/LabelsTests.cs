@@ -19,7 +19,11 @@ public sealed class LabelsTests
     [Fact]
     public void Split_AnyIdentifier_LosesNoLetter() =>
         Gen.String.Sample(identifier =>
-            Assert.Equal(string.Concat(identifier.Where(char.IsLetterOrDigit).Select(char.ToLowerInvariant)), string.Concat(IdentifierWords.Split(identifier))));
+            Assert.Equal(
+                string.Concat(identifier.Where(char.IsLetterOrDigit).Select(char.ToLowerInvariant)),
+                string.Concat(IdentifierWords.Split(identifier))
+            )
+        );
 
     [Theory]
     [InlineData("BOAT_NO", "Boat number")]
@@ -27,14 +31,16 @@ public sealed class LabelsTests
     [InlineData("NAT_ID", "Nat ID")]
     [InlineData("iban", "IBAN")]
     [InlineData("***", "***")]
-    public void ForColumn_Identifier_GivesALabel(string identifier, string label) => Assert.Equal(label, Labels.ForColumn(identifier));
+    public void ForColumn_Identifier_GivesALabel(string identifier, string label) =>
+        Assert.Equal(label, Labels.ForColumn(identifier));
 
     [Theory]
     [InlineData("tblOwners", "Owners")]
     [InlineData("V_OVERDUE", "Overdue")]
     [InlineData("job_line", "Job line")]
     [InlineData("v", "V")]
-    public void ForTable_Identifier_GivesALabel(string identifier, string label) => Assert.Equal(label, Labels.ForTable(identifier));
+    public void ForTable_Identifier_GivesALabel(string identifier, string label) =>
+        Assert.Equal(label, Labels.ForTable(identifier));
 
     [Theory]
     [InlineData("Boats", "boat")]

@@ -8,20 +8,38 @@ internal sealed class MakeRows
 {
     private readonly List<TableRows> _tables = [];
 
-    public SchemaSnapshot Snapshot => new() { TakenAt = default, ServerVersion = "15.0", Tables = [.. _tables.Select(rows => rows.Table)] };
+    public SchemaSnapshot Snapshot =>
+        new()
+        {
+            TakenAt = default,
+            ServerVersion = "15.0",
+            Tables = [.. _tables.Select(rows => rows.Table)],
+        };
 
     public IReadOnlyDictionary<TableName, TableRows> Rows => _tables.ToDictionary(rows => rows.Table.Name);
 
-    /// <summary>Adds a table. A column is written "name int", "name text" and so on; the first is the primary key unless told otherwise.</summary>
-    public MakeRows Table(string name, string columns, IEnumerable<string?[]>? rows = null, string[]? key = null, string? comment = null)
+    /// <summary>
+    /// Adds a table. A column is written "name int", "name text" and so on; the first is the primary key unless told otherwise.
+    /// </summary>
+    public MakeRows Table(
+        string name,
+        string columns,
+        IEnumerable<string?[]>? rows = null,
+        string[]? key = null,
+        string? comment = null
+    )
     {
-        var made = columns.Split(", ").Select(column => column.Split(' ')).Select(parts => new Column
-        {
-            Name = parts[0],
-            Type = TypeOf(parts[1]),
-            Comment = comment,
-            IsNullable = parts[0] != columns.Split(' ')[0],
-        }).ToList();
+        var made = columns
+            .Split(", ")
+            .Select(column => column.Split(' '))
+            .Select(parts => new Column
+            {
+                Name = parts[0],
+                Type = TypeOf(parts[1]),
+                Comment = comment,
+                IsNullable = parts[0] != columns.Split(' ')[0],
+            })
+            .ToList();
         key ??= [made[0].Name];
         var table = new Table
         {
@@ -40,24 +58,34 @@ internal sealed class MakeRows
 
     /// <summary>The references taken for true, written "table.column -> table.column".</summary>
     public IReadOnlyList<string> Held() =>
-    [
-        .. Find().Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
-            .Select(reference => $"{reference.Table.Name}.{reference.Columns[0]} -> {reference.Target.Name}.{reference.TargetColumns[0]}")
-            .Order(StringComparer.Ordinal),
-    ];
+        [
+            .. Find()
+                .Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
+                .Select(reference =>
+                    $"{reference.Table.Name}.{reference.Columns[0]} -> {reference.Target.Name}.{reference.TargetColumns[0]}"
+                )
+                .Order(StringComparer.Ordinal),
+        ];
 
     public static IEnumerable<string?[]> Count(int count, Func<int, string?[]> row) => Enumerable.Range(1, count).Select(row);
 
-    private static ColumnType TypeOf(string name) => name switch
-    {
-        "int" => new ColumnType { StoreType = "integer", Kind = ValueKind.Integer },
-        "big" => new ColumnType { StoreType = "bigint", Kind = ValueKind.BigInteger },
-        "uuid" => new ColumnType { StoreType = "uuid", Kind = ValueKind.Uuid },
-        "date" => new ColumnType { StoreType = "date", Kind = ValueKind.Date },
-        "stamp" => new ColumnType { StoreType = "timestamp", Kind = ValueKind.DateTime },
-        "bool" => new ColumnType { StoreType = "boolean", Kind = ValueKind.Boolean },
-        "money" => new ColumnType { StoreType = "numeric(9,2)", Kind = ValueKind.Decimal, Precision = 9, Scale = 2 },
-        "bytes" => new ColumnType { StoreType = "bytea", Kind = ValueKind.Binary },
-        _ => new ColumnType { StoreType = "text", Kind = ValueKind.Text },
-    };
+    private static ColumnType TypeOf(string name) =>
+        name switch
+        {
+            "int" => new ColumnType { StoreType = "integer", Kind = ValueKind.Integer },
+            "big" => new ColumnType { StoreType = "bigint", Kind = ValueKind.BigInteger },
+            "uuid" => new ColumnType { StoreType = "uuid", Kind = ValueKind.Uuid },
+            "date" => new ColumnType { StoreType = "date", Kind = ValueKind.Date },
+            "stamp" => new ColumnType { StoreType = "timestamp", Kind = ValueKind.DateTime },
+            "bool" => new ColumnType { StoreType = "boolean", Kind = ValueKind.Boolean },
+            "money" => new ColumnType
+            {
+                StoreType = "numeric(9,2)",
+                Kind = ValueKind.Decimal,
+                Precision = 9,
+                Scale = 2,
+            },
+            "bytes" => new ColumnType { StoreType = "bytea", Kind = ValueKind.Binary },
+            _ => new ColumnType { StoreType = "text", Kind = ValueKind.Text },
+        };
 }

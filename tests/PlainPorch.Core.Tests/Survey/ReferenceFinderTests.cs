@@ -14,8 +14,13 @@ public sealed class ReferenceFinderTests
     [InlineData("users", "uid big", "task", "id int, owner_uid big", "task.owner_uid -> users.uid")]
     [InlineData("persons", "id int", "report", "id int, approved_by int", "report.approved_by -> persons.id")]
     [InlineData("node", "id int", "edge", "id int, src_node_id int", "edge.src_node_id -> node.id")]
-    public void Find_EmptyTables_GoesByTheNames(string target, string targetColumns, string table, string columns, string expected) =>
-        Assert.Equal([expected], new MakeRows().Table(target, targetColumns).Table(table, columns).Held());
+    public void Find_EmptyTables_GoesByTheNames(
+        string target,
+        string targetColumns,
+        string table,
+        string columns,
+        string expected
+    ) => Assert.Equal([expected], new MakeRows().Table(target, targetColumns).Table(table, columns).Held());
 
     [Theory]
     [InlineData("a", "id int, name text", "b", "id int, name text")]
@@ -33,7 +38,13 @@ public sealed class ReferenceFinderTests
     public void Find_TwoModules_StaysWithinItsOwn() =>
         Assert.Equal(
             ["v4_pool.subnet_id -> v4_subnet.id", "v6_pool.subnet_id -> v6_subnet.id"],
-            new MakeRows().Table("v4_subnet", "id int").Table("v6_subnet", "id int").Table("v4_pool", "id int, subnet_id int").Table("v6_pool", "id int, subnet_id int").Held());
+            new MakeRows()
+                .Table("v4_subnet", "id int")
+                .Table("v6_subnet", "id int")
+                .Table("v4_pool", "id int, subnet_id int")
+                .Table("v6_pool", "id int, subnet_id int")
+                .Held()
+        );
 
     [Fact]
     public void Find_IdsThatOverlapByChance_GoesByTheName()
@@ -41,7 +52,11 @@ public sealed class ReferenceFinderTests
         var schema = new MakeRows()
             .Table("owners", "id int, name text", MakeRows.Count(50, n => [$"{n}", $"Owner {n}"]))
             .Table("berths", "id int, name text", MakeRows.Count(50, n => [$"{n}", $"Berth {n}"]))
-            .Table("stays", "id int, owner_id int, berth_id int, nights int", MakeRows.Count(80, n => [$"{n}", $"{(n % 50) + 1}", $"{(n * 7 % 50) + 1}", $"{(n % 9) + 1}"]));
+            .Table(
+                "stays",
+                "id int, owner_id int, berth_id int, nights int",
+                MakeRows.Count(80, n => [$"{n}", $"{(n % 50) + 1}", $"{(n * 7 % 50) + 1}", $"{(n % 9) + 1}"])
+            );
         Assert.Equal(["stays.berth_id -> berths.id", "stays.owner_id -> owners.id"], schema.Held());
     }
 
@@ -78,7 +93,15 @@ public sealed class ReferenceFinderTests
     [Fact]
     public void Find_SharedCodeTable_NamesTheList()
     {
-        string?[][] codes = [["RIG", "SLP"], ["RIG", "KTC"], ["RIG", "CUT"], ["PAY", "CASH"], ["PAY", "CARD"], ["PAY", "BANK"]];
+        string?[][] codes =
+        [
+            ["RIG", "SLP"],
+            ["RIG", "KTC"],
+            ["RIG", "CUT"],
+            ["PAY", "CASH"],
+            ["PAY", "CARD"],
+            ["PAY", "BANK"],
+        ];
         var schema = new MakeRows()
             .Table("codes", "code_type text, code text", codes, key: ["code_type", "code"])
             .Table("boats", "boat_no int, rig_cd text", MakeRows.Count(30, n => [$"{n}", codes[n % 3][1]]));
@@ -89,13 +112,20 @@ public sealed class ReferenceFinderTests
 
     [Fact]
     public void Find_KeyThatExtendsAnotherTable_RefersToItAndNotBack() =>
-        Assert.Equal(["host_inventory.hostid -> hosts.hostid"], new MakeRows().Table("hosts", "hostid int").Table("host_inventory", "hostid int, note text").Held());
+        Assert.Equal(
+            ["host_inventory.hostid -> hosts.hostid"],
+            new MakeRows().Table("hosts", "hostid int").Table("host_inventory", "hostid int, note text").Held()
+        );
 
     [Fact]
     public void Find_CommentThatNamesTheTable_Counts()
     {
-        var schema = new MakeRows()
-            .Table("owners", "owner_no int, agent_no int", MakeRows.Count(40, n => [$"{n}", n % 4 == 0 ? $"{(n % 9) + 1}" : null]), comment: "Another owner who acts for this one");
+        var schema = new MakeRows().Table(
+            "owners",
+            "owner_no int, agent_no int",
+            MakeRows.Count(40, n => [$"{n}", n % 4 == 0 ? $"{(n % 9) + 1}" : null]),
+            comment: "Another owner who acts for this one"
+        );
         Assert.Equal(["owners.agent_no -> owners.owner_no"], schema.Held());
     }
 
@@ -116,14 +146,22 @@ public sealed class ReferenceFinderTests
         var schema = new MakeRows()
             .Table("ticket", "id int", MakeRows.Count(60, n => [$"{n}"]))
             .Table("comment", "id int, ticket_id int", MakeRows.Count(60, n => [$"{n + 900}", $"{n}"]))
-            .Table("file", "id int, subject_type text, subject_id int", MakeRows.Count(40, n => [$"{n + 5000}", "ticket", $"{n}"]));
+            .Table(
+                "file",
+                "id int, subject_type text, subject_id int",
+                MakeRows.Count(40, n => [$"{n + 5000}", "ticket", $"{n}"])
+            );
         Assert.Equal(["comment.ticket_id -> ticket.id"], schema.Held());
     }
 
     [Fact]
     public void Find_AnyColumn_GetsOneTargetAtTheMost()
     {
-        var schema = new MakeRows().Table("users", "id int").Table("app_users", "id int").Table("old_users", "id int").Table("post", "id int, user_id int");
+        var schema = new MakeRows()
+            .Table("users", "id int")
+            .Table("app_users", "id int")
+            .Table("old_users", "id int")
+            .Table("post", "id int, user_id int");
         Assert.Single(schema.Find(), reference => reference.Table.Name == "post");
     }
 }

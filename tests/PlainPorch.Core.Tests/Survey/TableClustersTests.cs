@@ -10,7 +10,12 @@ public sealed class TableClustersTests
     public void Find_TwoHeapsOfReferences_MakeTwoGroups()
     {
         var clusters = Find(["owner", "boat", "stay", "recipe", "part"], ("boat", "owner"), ("stay", "boat"), ("part", "recipe"));
-        Assert.Equal(["boat, owner, stay", "part, recipe"], clusters.Select(cluster => string.Join(", ", cluster.Select(table => table.Name).Order(StringComparer.Ordinal))).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["boat, owner, stay", "part, recipe"],
+            clusters
+                .Select(cluster => string.Join(", ", cluster.Select(table => table.Name).Order(StringComparer.Ordinal)))
+                .Order(StringComparer.Ordinal)
+        );
     }
 
     [Fact]
@@ -27,25 +32,44 @@ public sealed class TableClustersTests
 
     [Fact]
     public void Find_AnySchema_GroupsEachTableOnceAndWithinTheBound() =>
-        Gen.Int[2, 60].SelectMany(count => Gen.Select(Gen.Const(count), Gen.Select(Gen.Int[0, count - 1], Gen.Int[0, count - 1]).Array[0, 120])).Sample((count, pairs) =>
-        {
-            var names = Enumerable.Range(0, count).Select(n => $"t{n}x{n % 7}").ToList();
-            var clusters = Find(names, [.. pairs.Select(pair => (names[pair.Item1], names[pair.Item2]))]);
-            return clusters.SelectMany(cluster => cluster).Select(table => table.Name).Order().SequenceEqual(names.Order())
-                && clusters.All(cluster => cluster.Count <= TableClusters.MaxSize(count));
-        });
+        Gen.Int[2, 60]
+            .SelectMany(count =>
+                Gen.Select(Gen.Const(count), Gen.Select(Gen.Int[0, count - 1], Gen.Int[0, count - 1]).Array[0, 120])
+            )
+            .Sample(
+                (count, pairs) =>
+                {
+                    var names = Enumerable.Range(0, count).Select(n => $"t{n}x{n % 7}").ToList();
+                    var clusters = Find(names, [.. pairs.Select(pair => (names[pair.Item1], names[pair.Item2]))]);
+                    return clusters
+                            .SelectMany(cluster => cluster)
+                            .Select(table => table.Name)
+                            .Order()
+                            .SequenceEqual(names.Order())
+                        && clusters.All(cluster => cluster.Count <= TableClusters.MaxSize(count));
+                }
+            );
 
-    private static IReadOnlyList<IReadOnlyList<TableName>> Find(IReadOnlyList<string> names, params (string From, string To)[] references)
+    private static IReadOnlyList<IReadOnlyList<TableName>> Find(
+        IReadOnlyList<string> names,
+        params (string From, string To)[] references
+    )
     {
         var tables = names.Select(name => new TableName("public", name)).ToList();
-        return TableClusters.Find(tables, tables.ToDictionary(table => table, _ => TableShape.Main), [.. references.Select(pair => new Reference
-        {
-            Table = new TableName("public", pair.From),
-            Columns = ["x"],
-            Target = new TableName("public", pair.To),
-            TargetColumns = ["id"],
-            Confidence = 1,
-            Evidence = "",
-        })]);
+        return TableClusters.Find(
+            tables,
+            tables.ToDictionary(table => table, _ => TableShape.Main),
+            [
+                .. references.Select(pair => new Reference
+                {
+                    Table = new TableName("public", pair.From),
+                    Columns = ["x"],
+                    Target = new TableName("public", pair.To),
+                    TargetColumns = ["id"],
+                    Confidence = 1,
+                    Evidence = "",
+                }),
+            ]
+        );
     }
 }

@@ -6,11 +6,24 @@ namespace PlainPorch.Core.Tests.Survey;
 public sealed class TableShapesTests
 {
     private static readonly MakeRows _schema = new MakeRows()
-        .Table("boats", "id int, name text, rig_id int, a int, b int, c int", MakeRows.Count(20, n => [$"{n}", $"B{n}", $"{(n % 3) + 1}", "1", "1", "1"]))
-        .Table("boats_old", "id int, name text, rig_id int, a int, b int, c int", MakeRows.Count(5, n => [$"{n}", $"B{n}", "1", "1", "1", "1"]))
+        .Table(
+            "boats",
+            "id int, name text, rig_id int, a int, b int, c int",
+            MakeRows.Count(20, n => [$"{n}", $"B{n}", $"{(n % 3) + 1}", "1", "1", "1"])
+        )
+        .Table(
+            "boats_old",
+            "id int, name text, rig_id int, a int, b int, c int",
+            MakeRows.Count(5, n => [$"{n}", $"B{n}", "1", "1", "1", "1"])
+        )
         .Table("rig", "id int, name text", MakeRows.Count(3, n => [$"{n}", $"R{n}"]))
         .Table("kit", "id int, name text", MakeRows.Count(9, n => [$"{n}", $"K{n}"]))
-        .Table("boat_kit", "boat_id int, kit_id int", MakeRows.Count(15, n => [$"{n}", $"{(n % 9) + 1}"]), key: ["boat_id", "kit_id"])
+        .Table(
+            "boat_kit",
+            "boat_id int, kit_id int",
+            MakeRows.Count(15, n => [$"{n}", $"{(n % 9) + 1}"]),
+            key: ["boat_id", "kit_id"]
+        )
         .Table("boat_extra", "boat_id int, note text", MakeRows.Count(4, n => [$"{n}", "x"]))
         .Table("place", "id int, parent_id int", MakeRows.Count(9, n => [$"{n}", n > 3 ? $"{(n % 3) + 1}" : null]))
         .Table("audit_log", "id int, text text", MakeRows.Count(9, n => [$"{n}", "did"]))

@@ -6,8 +6,14 @@ namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class VocabularyTests
 {
-    private static readonly Vocabulary _words = new([.. new[] { "OWNERS", "boats", "job_line", "customer" }
-        .Select(name => new Table { Name = new TableName("public", name), Kind = TableKind.Table, Columns = [] })]);
+    private static readonly Vocabulary _words = new([
+        .. new[] { "OWNERS", "boats", "job_line", "customer" }.Select(name => new Table
+        {
+            Name = new TableName("public", name),
+            Kind = TableKind.Table,
+            Columns = [],
+        }),
+    ]);
 
     [Theory]
     [InlineData("ownerid", "owner id")]
@@ -16,7 +22,8 @@ public sealed class VocabularyTests
     [InlineData("srccustomerid", "src customer id")]
     [InlineData("paid", "paid")]
     [InlineData("video", "video")]
-    public void Of_Column_PartsWhatIsRunTogether(string column, string words) => Assert.Equal(words, string.Join(' ', _words.Of(column)));
+    public void Of_Column_PartsWhatIsRunTogether(string column, string words) =>
+        Assert.Equal(words, string.Join(' ', _words.Of(column)));
 
     [Theory]
     [InlineData("owner", "owner", true)]
@@ -49,13 +56,20 @@ public sealed class VocabularyTests
     [Theory]
     [InlineData("ownr", "owner")]
     [InlineData("xyz", "xyz")]
-    public void Expand_Abbreviation_GivesTheTablesWord(string word, string expected) => Assert.Equal(expected, _words.Expand(word));
+    public void Expand_Abbreviation_GivesTheTablesWord(string word, string expected) =>
+        Assert.Equal(expected, _words.Expand(word));
 
     [Fact]
     public void Of_TablesThatShareAPrefix_LeavesItOut()
     {
-        var words = new Vocabulary([.. new[] { "app_user", "app_order", "app_item", "app_tag", "app_note" }
-            .Select(name => new Table { Name = new TableName("public", name), Kind = TableKind.Table, Columns = [] })]);
+        var words = new Vocabulary([
+            .. new[] { "app_user", "app_order", "app_item", "app_tag", "app_note" }.Select(name => new Table
+            {
+                Name = new TableName("public", name),
+                Kind = TableKind.Table,
+                Columns = [],
+            }),
+        ]);
         Assert.Equal(["order"], words.Of(new TableName("public", "app_order")));
     }
 

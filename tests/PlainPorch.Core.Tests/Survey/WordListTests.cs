@@ -6,7 +6,14 @@ namespace PlainPorch.Core.Tests.Survey;
 
 public sealed class WordListTests
 {
-    private static readonly Table _table = Make.Table([Make.Column("BOAT_ID", ValueKind.Integer, nullable: false), Make.Column("HLL_MAT"), Make.Column("LOA_M", ValueKind.Decimal)], Make.Primary("BOAT_ID"));
+    private static readonly Table _table = Make.Table(
+        [
+            Make.Column("BOAT_ID", ValueKind.Integer, nullable: false),
+            Make.Column("HLL_MAT"),
+            Make.Column("LOA_M", ValueKind.Decimal),
+        ],
+        Make.Primary("BOAT_ID")
+    );
 
     [Fact]
     public void Run_GoodWords_AreKeptInSmallLettersAndBlankLinesDropped()
@@ -35,8 +42,19 @@ public sealed class WordListTests
     {
         var panel = PanelDraft.Make(_table, TableSample.Empty, Make.Nothing);
         var drafted = Relabelling.LabelsOf(panel);
-        panel = panel with { Columns = [.. panel.Columns.Select(column => column.Name == "LOA_M" ? column with { Label = "How long" } : column)] };
-        var words = new Vocabulary([_table], new Dictionary<string, string> { ["hll"] = "hull", ["mat"] = "material", ["loa"] = "length overall" });
+        panel = panel with
+        {
+            Columns = [.. panel.Columns.Select(column => column.Name == "LOA_M" ? column with { Label = "How long" } : column)],
+        };
+        var words = new Vocabulary(
+            [_table],
+            new Dictionary<string, string>
+            {
+                ["hll"] = "hull",
+                ["mat"] = "material",
+                ["loa"] = "length overall",
+            }
+        );
         var relabelled = Relabelling.Apply(panel, drafted, _table, words);
         Assert.Equal(1, relabelled.Changed);
         Assert.Equal(["Boat ID", "Hull material", "How long"], relabelled.Panel.Columns.Select(column => column.Label));
@@ -46,7 +64,13 @@ public sealed class WordListTests
 
     [Fact]
     public void ForColumn_OwnWordWithAUnit_KeepsTheUnit() =>
-        Assert.Equal("Length overall (m)", Labels.ForColumn(_table.Find("LOA_M")!, new Vocabulary([_table], new Dictionary<string, string> { ["loa"] = "length overall" })));
+        Assert.Equal(
+            "Length overall (m)",
+            Labels.ForColumn(
+                _table.Find("LOA_M")!,
+                new Vocabulary([_table], new Dictionary<string, string> { ["loa"] = "length overall" })
+            )
+        );
 
     [Theory]
     [InlineData("HLL_MAT", "what the hull is made of", "Hull mat")]
@@ -56,11 +80,22 @@ public sealed class WordListTests
     [InlineData("RCPNT", null, "Recipient")]
     public void ForColumn_Abbreviations_AreExplainedByTheSchemaItself(string name, string? comment, string expected)
     {
-        var orders = new Table { Name = new TableName("public", "purchase_orders"), Kind = TableKind.Table, Columns = [Make.Column("recipient_name")] };
+        var orders = new Table
+        {
+            Name = new TableName("public", "purchase_orders"),
+            Kind = TableKind.Table,
+            Columns = [Make.Column("recipient_name")],
+        };
         Assert.Equal(expected, Labels.ForColumn(Make.Column(name) with { Comment = comment }, new Vocabulary([orders])));
     }
 
     [Fact]
     public void ForTable_OwnWord_IsUsed() =>
-        Assert.Equal("Boat fittings", Labels.ForTable("BT_FIT", new Vocabulary([], new Dictionary<string, string> { ["bt"] = "boat", ["fit"] = "fittings" })));
+        Assert.Equal(
+            "Boat fittings",
+            Labels.ForTable(
+                "BT_FIT",
+                new Vocabulary([], new Dictionary<string, string> { ["bt"] = "boat", ["fit"] = "fittings" })
+            )
+        );
 }

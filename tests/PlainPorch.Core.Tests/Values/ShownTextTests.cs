@@ -21,11 +21,22 @@ public sealed class ShownTextTests
         Assert.Equal(shown, ShownText.Of(new ColumnType { StoreType = "", Kind = kind }, value, DateOrder.DayMonthYear));
 
     [Fact]
-    public void Of_WritesEveryDayInThePorchsOrder() => Gen.Select(Gen.DateOnly, Gen.Bool).Sample((day, monthFirst) =>
-    {
-        if (day.Year < 1000)
-            return;
-        var shown = ShownText.Of(new ColumnType { StoreType = "date", Kind = ValueKind.Date }, day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), monthFirst ? DateOrder.MonthDayYear : DateOrder.DayMonthYear);
-        Assert.Equal(day, DateOnly.ParseExact(shown, monthFirst ? "MM/dd/yyyy" : "dd/MM/yyyy", CultureInfo.InvariantCulture));
-    });
+    public void Of_WritesEveryDayInThePorchsOrder() =>
+        Gen.Select(Gen.DateOnly, Gen.Bool)
+            .Sample(
+                (day, monthFirst) =>
+                {
+                    if (day.Year < 1000)
+                        return;
+                    var shown = ShownText.Of(
+                        new ColumnType { StoreType = "date", Kind = ValueKind.Date },
+                        day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                        monthFirst ? DateOrder.MonthDayYear : DateOrder.DayMonthYear
+                    );
+                    Assert.Equal(
+                        day,
+                        DateOnly.ParseExact(shown, monthFirst ? "MM/dd/yyyy" : "dd/MM/yyyy", CultureInfo.InvariantCulture)
+                    );
+                }
+            );
 }

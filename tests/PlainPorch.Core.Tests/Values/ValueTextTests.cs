@@ -7,7 +7,13 @@ namespace PlainPorch.Core.Tests.Values;
 
 public sealed class ValueTextTests
 {
-    private static readonly ColumnType _rate = new() { StoreType = "numeric(8,2)", Kind = ValueKind.Decimal, Precision = 8, Scale = 2 };
+    private static readonly ColumnType _rate = new()
+    {
+        StoreType = "numeric(8,2)",
+        Kind = ValueKind.Decimal,
+        Precision = 8,
+        Scale = 2,
+    };
 
     [Theory]
     [InlineData(ValueKind.Integer, " 42 ", "42")]
@@ -104,7 +110,12 @@ public sealed class ValueTextTests
     [Fact]
     public void TryRead_TooLongText_SaysByHowMuch()
     {
-        var type = new ColumnType { StoreType = "varchar(3)", Kind = ValueKind.Text, MaxLength = 3 };
+        var type = new ColumnType
+        {
+            StoreType = "varchar(3)",
+            Kind = ValueKind.Text,
+            MaxLength = 3,
+        };
         Assert.False(ValueText.TryRead(type, "abcde", out _, out var problem));
         Assert.Contains("Shorten it by 2", problem, StringComparison.Ordinal);
         Assert.True(ValueText.TryRead(type, "⛵⛵🚢", out _, out _));
@@ -113,7 +124,12 @@ public sealed class ValueTextTests
     [Fact]
     public void TryRead_Enum_TakesOnlyItsLabels()
     {
-        var type = new ColumnType { StoreType = "mood", Kind = ValueKind.Enum, EnumValues = ["calm", "rough"] };
+        var type = new ColumnType
+        {
+            StoreType = "mood",
+            Kind = ValueKind.Enum,
+            EnumValues = ["calm", "rough"],
+        };
         Assert.True(ValueText.TryRead(type, "calm", out _, out _));
         Assert.False(ValueText.TryRead(type, "Calm", out _, out var problem));
         Assert.Contains("calm, rough", problem, StringComparison.Ordinal);
@@ -122,7 +138,12 @@ public sealed class ValueTextTests
     [Fact]
     public void TryRead_Array_ReadsEachItemAndNamesTheWrongOne()
     {
-        var type = new ColumnType { StoreType = "integer[]", Kind = ValueKind.Array, Element = ValueKind.Integer };
+        var type = new ColumnType
+        {
+            StoreType = "integer[]",
+            Kind = ValueKind.Array,
+            Element = ValueKind.Integer,
+        };
         Assert.True(ValueText.TryRead(type, """["01", null, "2"]""", out var value, out _));
         Assert.Equal("""["1",null,"2"]""", value);
         Assert.False(ValueText.TryRead(type, """["1", "two"]""", out _, out var problem));
@@ -132,24 +153,44 @@ public sealed class ValueTextTests
     [Fact]
     public void TryRead_ItsOwnOutput_ChangesNothing() =>
         Gen.Select(
-            Gen.OneOfConst(ValueKind.Integer, ValueKind.BigInteger, ValueKind.Decimal, ValueKind.Double, ValueKind.Boolean, ValueKind.Date,
-                ValueKind.Time, ValueKind.DateTime, ValueKind.Instant, ValueKind.Uuid),
-            Gen.OneOf(Gen.Long.Select(n => n.ToString(CultureInfo.InvariantCulture)), Gen.Decimal.Select(d => d.ToString(CultureInfo.InvariantCulture)),
-                Gen.DateTime.Select(d => d.ToString("yyyy-MM-ddTHH:mm:ss'Z'", CultureInfo.InvariantCulture)), Gen.Date.Select(d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)),
-                Gen.Guid.Select(g => g.ToString()), Gen.OneOfConst("yes", "0", "1", "14:05", "infinity", "-0", "NaN")))
-            .Sample((kind, input) =>
-            {
-                if (!ValueText.TryRead(Type(kind), input, out var once, out _))
-                    return;
-                Assert.True(ValueText.TryRead(Type(kind), once, out var twice, out var problem), problem);
-                Assert.Equal(once, twice);
-            });
+                Gen.OneOfConst(
+                    ValueKind.Integer,
+                    ValueKind.BigInteger,
+                    ValueKind.Decimal,
+                    ValueKind.Double,
+                    ValueKind.Boolean,
+                    ValueKind.Date,
+                    ValueKind.Time,
+                    ValueKind.DateTime,
+                    ValueKind.Instant,
+                    ValueKind.Uuid
+                ),
+                Gen.OneOf(
+                    Gen.Long.Select(n => n.ToString(CultureInfo.InvariantCulture)),
+                    Gen.Decimal.Select(d => d.ToString(CultureInfo.InvariantCulture)),
+                    Gen.DateTime.Select(d => d.ToString("yyyy-MM-ddTHH:mm:ss'Z'", CultureInfo.InvariantCulture)),
+                    Gen.Date.Select(d => d.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)),
+                    Gen.Guid.Select(g => g.ToString()),
+                    Gen.OneOfConst("yes", "0", "1", "14:05", "infinity", "-0", "NaN")
+                )
+            )
+            .Sample(
+                (kind, input) =>
+                {
+                    if (!ValueText.TryRead(Type(kind), input, out var once, out _))
+                        return;
+                    Assert.True(ValueText.TryRead(Type(kind), once, out var twice, out var problem), problem);
+                    Assert.Equal(once, twice);
+                }
+            );
 
     [Fact]
     public void TryRead_Decimal_KeepsTheNumber() =>
         Gen.Decimal.Sample(number =>
         {
-            Assert.True(ValueText.TryRead(Type(ValueKind.Decimal), number.ToString(CultureInfo.InvariantCulture), out var value, out _));
+            Assert.True(
+                ValueText.TryRead(Type(ValueKind.Decimal), number.ToString(CultureInfo.InvariantCulture), out var value, out _)
+            );
             Assert.Equal(number, decimal.Parse(value, CultureInfo.InvariantCulture));
         });
 
@@ -164,7 +205,13 @@ public sealed class ValueTextTests
     [InlineData(2, -3, "999999", "At most 5 digits before the point fit")]
     public void TryRead_NumberOfAnyScale_SaysWhatFits(int precision, int scale, string input, string? says)
     {
-        var type = new ColumnType { StoreType = $"numeric({precision},{scale})", Kind = ValueKind.Decimal, Precision = precision, Scale = scale };
+        var type = new ColumnType
+        {
+            StoreType = $"numeric({precision},{scale})",
+            Kind = ValueKind.Decimal,
+            Precision = precision,
+            Scale = scale,
+        };
         Assert.Equal(says is null, ValueText.TryRead(type, input, out _, out var problem));
         Assert.Contains(says ?? "", problem ?? "", StringComparison.Ordinal);
     }

@@ -28,7 +28,12 @@ public sealed class FaultFixture : IAsyncLifetime
             {
                 Zoo = new TestDatabase { At = _server.ConnectionString },
                 SourcePort = Proxy.Port,
-                Replaced = services => services.Replace(ServiceDescriptor.Singleton<SourceConnector>((settings, isReadOnly) => SourceConnection.Create(settings, isReadOnly, seconds: Seconds))),
+                Replaced = services =>
+                    services.Replace(
+                        ServiceDescriptor.Singleton<SourceConnector>(
+                            (settings, isReadOnly) => SourceConnection.Create(settings, isReadOnly, seconds: Seconds)
+                        )
+                    ),
             },
         };
         await Yard.InitializeAsync();

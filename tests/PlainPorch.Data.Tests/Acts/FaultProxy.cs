@@ -91,7 +91,10 @@ public sealed class FaultProxy : IAsyncDisposable
             {
                 await server.ConnectAsync(IPAddress.Loopback, _target, line.Token);
                 var pending = new Pending();
-                await Task.WhenAny(ForwardAsync(client.GetStream(), server.GetStream(), pending, line.Token), ReturnAsync(server.GetStream(), client.GetStream(), pending, line.Token));
+                await Task.WhenAny(
+                    ForwardAsync(client.GetStream(), server.GetStream(), pending, line.Token),
+                    ReturnAsync(server.GetStream(), client.GetStream(), pending, line.Token)
+                );
             }
             catch (Exception broken) when (broken is IOException or SocketException or OperationCanceledException)
             {
@@ -107,7 +110,10 @@ public sealed class FaultProxy : IAsyncDisposable
         var buffer = new byte[65_536];
         while (await from.ReadAsync(buffer, cancellationToken) is > 0 and var count)
         {
-            if (buffer.AsSpan(0, count).IndexOf(_commit) >= 0 && (Fault)Interlocked.Exchange(ref _fault, 0) is not Fault.None and var fault)
+            if (
+                buffer.AsSpan(0, count).IndexOf(_commit) >= 0
+                && (Fault)Interlocked.Exchange(ref _fault, 0) is not Fault.None and var fault
+            )
             {
                 Happened++;
                 pending.Fault = fault;

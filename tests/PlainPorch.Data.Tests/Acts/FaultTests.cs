@@ -40,10 +40,28 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
 
             var happened = await IsSoAsync(act.Happened);
             Assert.True(told == happened, $"{act.Name} at {fault}: told {told}, and it is {happened}.");
-            Assert.True(whole + (happened ? act.Adds : 0) == await WholeAsync(), $"{act.Name} at {fault}: rows are lost or doubled.");
-            Assert.Equal(0, await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.log_entry e WHERE NOT EXISTS (SELECT FROM porch.log_outcome o WHERE o.\"EntryId\" = e.\"Id\")"));
-            Assert.Equal(0, await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel WHERE \"State\" IN ('Leaving', 'Returning')"));
-            Assert.Equal(happened, await Yard.Api.Catalog.AskAsync<bool>("SELECT o.\"Happened\" FROM porch.log_outcome o ORDER BY o.\"EntryId\" DESC LIMIT 1"));
+            Assert.True(
+                whole + (happened ? act.Adds : 0) == await WholeAsync(),
+                $"{act.Name} at {fault}: rows are lost or doubled."
+            );
+            Assert.Equal(
+                0,
+                await Yard.Api.Catalog.AskAsync<long>(
+                    "SELECT count(*) FROM porch.log_entry e WHERE NOT EXISTS (SELECT FROM porch.log_outcome o WHERE o.\"EntryId\" = e.\"Id\")"
+                )
+            );
+            Assert.Equal(
+                0,
+                await Yard.Api.Catalog.AskAsync<long>(
+                    "SELECT count(*) FROM porch.parcel WHERE \"State\" IN ('Leaving', 'Returning')"
+                )
+            );
+            Assert.Equal(
+                happened,
+                await Yard.Api.Catalog.AskAsync<bool>(
+                    "SELECT o.\"Happened\" FROM porch.log_outcome o ORDER BY o.\"EntryId\" DESC LIMIT 1"
+                )
+            );
         }
     }
 
@@ -59,20 +77,38 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
             var tries = 0;
             do
             {
-                answer = await SendAsync(HttpMethod.Post, $"{panels["owner"]}/records", new { values = new { name = $"once {fault}" } }, key);
-            }
-            while (answer.StatusCode is not HttpStatusCode.Created && ++tries < 40);
+                answer = await SendAsync(
+                    HttpMethod.Post,
+                    $"{panels["owner"]}/records",
+                    new { values = new { name = $"once {fault}" } },
+                    key
+                );
+            } while (answer.StatusCode is not HttpStatusCode.Created && ++tries < 40);
             var first = (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
             Assert.Equal(1, await Yard.CountAsync($"owner WHERE name = 'once {fault}'"));
 
-            var again = await SendAsync(HttpMethod.Post, $"{panels["owner"]}/records", new { values = new { name = $"once {fault}" } }, key);
+            var again = await SendAsync(
+                HttpMethod.Post,
+                $"{panels["owner"]}/records",
+                new { values = new { name = $"once {fault}" } },
+                key
+            );
             Assert.Equal(HttpStatusCode.Created, again.StatusCode);
             Assert.Equal((string)first["key"]!, (string)(await again.Content.ReadFromJsonAsync<JsonNode>(Token))!["key"]!);
             Assert.Equal(1, await Yard.CountAsync($"owner WHERE name = 'once {fault}'"));
 
-            var other = await SendAsync(HttpMethod.Post, $"{panels["owner"]}/records", new { values = new { name = "something else" } }, key);
+            var other = await SendAsync(
+                HttpMethod.Post,
+                $"{panels["owner"]}/records",
+                new { values = new { name = "something else" } },
+                key
+            );
             Assert.Equal(HttpStatusCode.Conflict, other.StatusCode);
-            Assert.Contains("sent before with other values", await other.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+            Assert.Contains(
+                "sent before with other values",
+                await other.Content.ReadAsStringAsync(Token),
+                StringComparison.Ordinal
+            );
         }
     }
 
@@ -87,10 +123,17 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
         await OtherServer.UntilReadyAsync(http);
         var before = await Yard.StateAsync();
 
-        await KillAtCommitAsync(other, fault, http.PostAsJsonAsync($"{panels["owner"]}/removals", await RemovalAsync(panels["owner"], "3"), Token));
+        await KillAtCommitAsync(
+            other,
+            fault,
+            http.PostAsJsonAsync($"{panels["owner"]}/removals", await RemovalAsync(panels["owner"], "3"), Token)
+        );
         await Yard.SettleAsync();
         Assert.Equal(0, await Yard.SettleAsync());
-        Assert.Equal(happens ? 1 : 0, await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel WHERE \"State\" = 'Kept'"));
+        Assert.Equal(
+            happens ? 1 : 0,
+            await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel WHERE \"State\" = 'Kept'")
+        );
         Assert.Equal(happens, before != await Yard.StateAsync());
         if (!happens)
             return;
@@ -110,10 +153,20 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
         var before = await Yard.StateAsync();
         await Yard.PostAsync($"{panels["owner"]}/removals", await RemovalAsync(panels["owner"], "3"));
 
-        await KillAtCommitAsync(other, fault, http.PostAsJsonAsync($"{panels["owner"]}/set-aside/{await ParcelAsync()}/return", new { }, Token));
+        await KillAtCommitAsync(
+            other,
+            fault,
+            http.PostAsJsonAsync($"{panels["owner"]}/set-aside/{await ParcelAsync()}/return", new { }, Token)
+        );
         await Yard.SettleAsync();
-        Assert.Equal(happens ? "Returned" : "Kept", await Yard.Api.Catalog.AskAsync<string>("SELECT \"State\" FROM porch.parcel"));
-        Assert.Equal(happens ? 0 : 16, await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel_record WHERE \"ReturnedAt\" IS NULL"));
+        Assert.Equal(
+            happens ? "Returned" : "Kept",
+            await Yard.Api.Catalog.AskAsync<string>("SELECT \"State\" FROM porch.parcel")
+        );
+        Assert.Equal(
+            happens ? 0 : 16,
+            await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel_record WHERE \"ReturnedAt\" IS NULL")
+        );
         Assert.Equal(happens, before == await Yard.StateAsync());
     }
 
@@ -123,7 +176,10 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
         var before = faults.Proxy.Happened;
         await faults.ArmAsync(fault);
         await RemovalFixture.UntilAsync(() => Task.FromResult(faults.Proxy.Happened > before || request.IsCompleted));
-        Assert.True(faults.Proxy.Happened > before, request.IsCompletedSuccessfully ? await (await request).Content.ReadAsStringAsync(Token) : "It met no fault.");
+        Assert.True(
+            faults.Proxy.Happened > before,
+            request.IsCompletedSuccessfully ? await (await request).Content.ReadAsStringAsync(Token) : "It met no fault."
+        );
         if (fault is Fault.AnswerStalled)
             await Task.Delay(300, Token);
         other.Kill(entireProcessTree: true);
@@ -135,15 +191,94 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
     private IEnumerable<Asked> Acts(Dictionary<string, string> panels)
     {
         var owner = panels["owner"];
-        yield return new("adding", HttpMethod.Post, $"{owner}/records", _ => Values(("name", "added")), "owner WHERE name = 'added'") { Adds = 1 };
-        yield return new("changing", HttpMethod.Put, $"{owner}/records/5", _ => Values(("name", "changed")), "owner WHERE id = 5 AND name = 'changed'");
-        yield return new("changing many", HttpMethod.Post, $"{owner}/changes", _ => new JsonObject { ["keys"] = new JsonArray("6", "7"), ["values"] = new JsonObject { ["name"] = "many" } }, "owner WHERE id = 6 AND name = 'many'");
-        yield return new("setting aside", HttpMethod.Post, $"{owner}/removals", _ => _removal!, "owner WHERE id = 3 AND gone = 'Y'") { Before = () => PlanAsync(owner, "3") };
-        yield return new("bringing back", HttpMethod.Post, $"{owner}/set-aside/{{parcel}}/return", _ => new JsonObject(), "stay WHERE boat_id = 4") { Before = () => SetAsideAsync(owner, "4") };
-        yield return new("erasing", HttpMethod.Post, $"{owner}/set-aside/{{parcel}}/erase", _ => new JsonObject { ["typed"] = 16 }, null) { Before = () => SetAsideAsync(owner, "8"), Adds = -16 };
-        yield return new("merging", HttpMethod.Post, $"{owner}/duplicates/merge", _ => new JsonObject { ["survivor"] = "9", ["others"] = new JsonArray("10"), ["values"] = new JsonObject() }, "owner WHERE id = 10 AND gone = 'Y'");
-        yield return new("numbering", HttpMethod.Post, $"{panels["slot"]}/order/numbering", _ => new JsonObject { ["by"] = new JsonArray("-name"), ["isPreview"] = false }, "slot WHERE name = 'slot 1' AND pos > 5");
-        yield return new("moving", HttpMethod.Post, $"{panels["slot"]}/order/moves", _ => new JsonObject { ["keys"] = new JsonArray("4"), ["toEnd"] = true }, "slot a WHERE id = 4 AND pos = (SELECT max(pos) FROM yard.slot)") { Before = () => NumberAsync(panels["slot"]) };
+        yield return new(
+            "adding",
+            HttpMethod.Post,
+            $"{owner}/records",
+            _ => Values(("name", "added")),
+            "owner WHERE name = 'added'"
+        )
+        {
+            Adds = 1,
+        };
+        yield return new(
+            "changing",
+            HttpMethod.Put,
+            $"{owner}/records/5",
+            _ => Values(("name", "changed")),
+            "owner WHERE id = 5 AND name = 'changed'"
+        );
+        yield return new(
+            "changing many",
+            HttpMethod.Post,
+            $"{owner}/changes",
+            _ => new JsonObject
+            {
+                ["keys"] = new JsonArray("6", "7"),
+                ["values"] = new JsonObject { ["name"] = "many" },
+            },
+            "owner WHERE id = 6 AND name = 'many'"
+        );
+        yield return new(
+            "setting aside",
+            HttpMethod.Post,
+            $"{owner}/removals",
+            _ => _removal!,
+            "owner WHERE id = 3 AND gone = 'Y'"
+        )
+        {
+            Before = () => PlanAsync(owner, "3"),
+        };
+        yield return new(
+            "bringing back",
+            HttpMethod.Post,
+            $"{owner}/set-aside/{{parcel}}/return",
+            _ => new JsonObject(),
+            "stay WHERE boat_id = 4"
+        )
+        {
+            Before = () => SetAsideAsync(owner, "4"),
+        };
+        yield return new(
+            "erasing",
+            HttpMethod.Post,
+            $"{owner}/set-aside/{{parcel}}/erase",
+            _ => new JsonObject { ["typed"] = 16 },
+            null
+        )
+        {
+            Before = () => SetAsideAsync(owner, "8"),
+            Adds = -16,
+        };
+        yield return new(
+            "merging",
+            HttpMethod.Post,
+            $"{owner}/duplicates/merge",
+            _ => new JsonObject
+            {
+                ["survivor"] = "9",
+                ["others"] = new JsonArray("10"),
+                ["values"] = new JsonObject(),
+            },
+            "owner WHERE id = 10 AND gone = 'Y'"
+        );
+        yield return new(
+            "numbering",
+            HttpMethod.Post,
+            $"{panels["slot"]}/order/numbering",
+            _ => new JsonObject { ["by"] = new JsonArray("-name"), ["isPreview"] = false },
+            "slot WHERE name = 'slot 1' AND pos > 5"
+        );
+        yield return new(
+            "moving",
+            HttpMethod.Post,
+            $"{panels["slot"]}/order/moves",
+            _ => new JsonObject { ["keys"] = new JsonArray("4"), ["toEnd"] = true },
+            "slot a WHERE id = 4 AND pos = (SELECT max(pos) FROM yard.slot)"
+        )
+        {
+            Before = () => NumberAsync(panels["slot"]),
+        };
     }
 
     private JsonObject? _removal;
@@ -154,7 +289,8 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
         return 0;
     }
 
-    private async Task<long> SetAsideAsync(string panel, string key) => (long)(await Yard.PostAsync($"{panel}/removals", await RemovalAsync(panel, key)))["parcel"]!;
+    private async Task<long> SetAsideAsync(string panel, string key) =>
+        (long)(await Yard.PostAsync($"{panel}/removals", await RemovalAsync(panel, key)))["parcel"]!;
 
     private async Task<long> NumberAsync(string panel)
     {
@@ -163,7 +299,11 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
     }
 
     private async Task<object> RemovalAsync(string panel, string key) =>
-        new { keys = new[] { key }, fingerprint = (string)(await Yard.PostAsync($"{panel}/removal-plan", new { keys = new[] { key } }))["fingerprint"]! };
+        new
+        {
+            keys = new[] { key },
+            fingerprint = (string)(await Yard.PostAsync($"{panel}/removal-plan", new { keys = new[] { key } }))["fingerprint"]!,
+        };
 
     private Task<long> ParcelAsync() => Yard.Api.Catalog.AskAsync<long>("SELECT \"Id\" FROM porch.parcel");
 
@@ -188,13 +328,22 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
                 return known;
         }
 
-        Assert.True(answer.IsSuccessStatusCode || answer.StatusCode is HttpStatusCode.BadRequest or HttpStatusCode.Conflict, $"{act.Name}: {(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync(Token)}");
+        Assert.True(
+            answer.IsSuccessStatusCode || answer.StatusCode is HttpStatusCode.BadRequest or HttpStatusCode.Conflict,
+            $"{act.Name}: {(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync(Token)}"
+        );
         if (!answer.IsSuccessStatusCode)
             Assert.Contains("Nothing was changed", await answer.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
         return answer.IsSuccessStatusCode;
     }
 
-    private async Task<HttpResponseMessage> SendAsync(HttpMethod method, string address, object body, string key, EntityTagHeaderValue? version = null)
+    private async Task<HttpResponseMessage> SendAsync(
+        HttpMethod method,
+        string address,
+        object body,
+        string key,
+        EntityTagHeaderValue? version = null
+    )
     {
         using var request = new HttpRequestMessage(method, address) { Content = JsonContent.Create(body) };
         request.Headers.Add("Idempotency-Key", key);
@@ -203,23 +352,31 @@ public sealed class FaultTests(FaultFixture faults) : IClassFixture<FaultFixture
         return await Yard.Api.Client.SendAsync(request, Token);
     }
 
-    private async Task<bool> IsSoAsync(string? what) => what is null
-        ? await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel WHERE \"Title\" = 'owner 8'") == 0 && await Yard.CountAsync("owner WHERE id = 8") == 0
-        : await Yard.CountAsync(what) > 0;
+    private async Task<bool> IsSoAsync(string? what) =>
+        what is null
+            ? await Yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel WHERE \"Title\" = 'owner 8'") == 0
+                && await Yard.CountAsync("owner WHERE id = 8") == 0
+            : await Yard.CountAsync(what) > 0;
 
     // All rows, wherever they are.
     private async Task<long> WholeAsync() =>
-        await Yard.Api.Zoo.AskAsync<long>("SELECT (SELECT count(*) FROM yard.owner) + (SELECT count(*) FROM yard.boat) + (SELECT count(*) FROM yard.stay) + (SELECT count(*) FROM yard.slot)")
-        + await Yard.Api.Catalog.AskAsync<long>("""
+        await Yard.Api.Zoo.AskAsync<long>(
+            "SELECT (SELECT count(*) FROM yard.owner) + (SELECT count(*) FROM yard.boat) + (SELECT count(*) FROM yard.stay) + (SELECT count(*) FROM yard.slot)"
+        )
+        + await Yard.Api.Catalog.AskAsync<long>(
+            """
             SELECT count(*) FROM porch.parcel_record r JOIN porch.parcel_part p USING ("ParcelId", "Place") WHERE p."Act" = 'Moved' AND r."ReturnedAt" IS NULL
-            """);
+            """
+        );
 
     private async Task<Dictionary<string, string>> MakeAsync()
     {
         faults.Proxy.Arm(Fault.None);
         Yard.Api.Zoo.Source.Clear();
         var panels = await Yard.MakeAsync(_along);
-        await Yard.Api.Zoo.ExecuteAsync("CREATE TABLE yard.slot (id int PRIMARY KEY, name text NOT NULL, pos int); INSERT INTO yard.slot SELECT n, 'slot ' || n, 1 FROM generate_series(1, 20) n");
+        await Yard.Api.Zoo.ExecuteAsync(
+            "CREATE TABLE yard.slot (id int PRIMARY KEY, name text NOT NULL, pos int); INSERT INTO yard.slot SELECT n, 'slot ' || n, 1 FROM generate_series(1, 20) n"
+        );
         await Yard.Api.Client.PostAsync($"/api/sources/{Yard.Api.SourceId}/snapshot", null, Token);
         panels["slot"] = await Yard.Api.MakePanelAsync("yard", "slot");
         await Yard.ChangeAsync(panels["slot"], definition => definition["order"] = new JsonObject { ["column"] = "pos" });

@@ -14,7 +14,11 @@ internal static class OtherServer
     {
         var port = FreePort();
         address = $"http://127.0.0.1:{port}";
-        var start = new ProcessStartInfo("dotnet", [typeof(PlainPorch.Web.Sources.SourceDto).Assembly.Location]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [typeof(PlainPorch.Web.Sources.SourceDto).Assembly.Location])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         start.Environment["PORCH_DATABASE"] = api.Catalog.ConnectionString;
         start.Environment["PORCH_PORT"] = $"{port}";
         start.Environment["PORCH_KEYS"] = api.Keys;
@@ -27,17 +31,18 @@ internal static class OtherServer
     }
 
     /// <summary>Waits until it answers.</summary>
-    public static Task UntilReadyAsync(HttpClient http) => RemovalFixture.UntilAsync(async () =>
-    {
-        try
+    public static Task UntilReadyAsync(HttpClient http) =>
+        RemovalFixture.UntilAsync(async () =>
         {
-            return (await http.GetAsync("/api/health", TestContext.Current.CancellationToken)).IsSuccessStatusCode;
-        }
-        catch (HttpRequestException)
-        {
-            return false;
-        }
-    });
+            try
+            {
+                return (await http.GetAsync("/api/health", TestContext.Current.CancellationToken)).IsSuccessStatusCode;
+            }
+            catch (HttpRequestException)
+            {
+                return false;
+            }
+        });
 
     private static int FreePort()
     {

@@ -27,18 +27,34 @@ public sealed class OwnServer : IAsyncDisposable
         await File.WriteAllTextAsync(Path.Combine(_folder, "password"), Password);
         if (Environment.IsPrivilegedProcess)
             await RunAsync("chown", "-R", "postgres", _folder);
-        await RunAsServerAsync("initdb", "-D", $"{_folder}/data", "-U", "porch", "-A", "scram-sha-256", $"--pwfile={_folder}/password", "-E", "UTF8", "--locale=C.UTF-8", "--no-sync");
+        await RunAsServerAsync(
+            "initdb",
+            "-D",
+            $"{_folder}/data",
+            "-U",
+            "porch",
+            "-A",
+            "scram-sha-256",
+            $"--pwfile={_folder}/password",
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+            "--no-sync"
+        );
         await BeginAsync();
     }
 
     /// <summary>Ends it as a power cut does, and starts it again.</summary>
-    /// <param name="losesNumbersFor">Some transactions begun afterwards, so that numbers which were lost are given away again; 0 for none.</param>
+    /// <param name="losesNumbersFor">Some transactions begun afterwards, so that numbers which were lost are given away again; 0
+    /// for none.</param>
     public async Task CrashAsync(int losesNumbersFor)
     {
         await RunAsServerAsync("pg_ctl", "-D", $"{_folder}/data", "-m", "immediate", "-W", "stop");
         await _server!.WaitForExitAsync();
         await BeginAsync();
-        await using var source = NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(ConnectionString) { Pooling = false }.ConnectionString);
+        await using var source = NpgsqlDataSource.Create(
+            new NpgsqlConnectionStringBuilder(ConnectionString) { Pooling = false }.ConnectionString
+        );
         for (var i = 0; i < losesNumbersFor; i++)
         {
             await using var command = source.CreateCommand("SELECT txid_current()");
@@ -49,8 +65,17 @@ public sealed class OwnServer : IAsyncDisposable
     /// <summary>Whether what it answers as committed may not be on disk yet.</summary>
     public async Task SetLossyAsync(bool isLossy)
     {
-        await using var source = NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(ConnectionString) { Pooling = false }.ConnectionString);
-        foreach (var sql in new[] { $"ALTER SYSTEM SET synchronous_commit = {(isLossy ? "off" : "on")}", "SELECT pg_reload_conf()", "CHECKPOINT" })
+        await using var source = NpgsqlDataSource.Create(
+            new NpgsqlConnectionStringBuilder(ConnectionString) { Pooling = false }.ConnectionString
+        );
+        foreach (
+            var sql in new[]
+            {
+                $"ALTER SYSTEM SET synchronous_commit = {(isLossy ? "off" : "on")}",
+                "SELECT pg_reload_conf()",
+                "CHECKPOINT",
+            }
+        )
         {
             await using var command = source.CreateCommand(sql);
             await command.ExecuteNonQueryAsync();
@@ -66,10 +91,32 @@ public sealed class OwnServer : IAsyncDisposable
 
     private async Task BeginAsync()
     {
-        _server = Start(AsServer(
-            "postgres", "-D", $"{_folder}/data", "-p", $"{_port}", "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "wal_writer_delay=10s",
-            "-c", "wal_writer_flush_after=100MB", "-c", "max_connections=100"));
-        await using var source = NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(ConnectionString) { Pooling = false }.ConnectionString);
+        _server = Start(
+            AsServer(
+                "postgres",
+                "-D",
+                $"{_folder}/data",
+                "-p",
+                $"{_port}",
+                "-c",
+                "listen_addresses=127.0.0.1",
+                "-c",
+                "unix_socket_directories=",
+                "-c",
+                "fsync=off",
+                "-c",
+                "full_page_writes=off",
+                "-c",
+                "wal_writer_delay=10s",
+                "-c",
+                "wal_writer_flush_after=100MB",
+                "-c",
+                "max_connections=100"
+            )
+        );
+        await using var source = NpgsqlDataSource.Create(
+            new NpgsqlConnectionStringBuilder(ConnectionString) { Pooling = false }.ConnectionString
+        );
         for (var times = 0; ; times++)
         {
             try
@@ -103,12 +150,19 @@ public sealed class OwnServer : IAsyncDisposable
     {
         var program = Directory.GetDirectories("/usr/lib/postgresql").Order().Last() + "/bin/" + command[0];
         string[] whole = [program, .. command[1..]];
-        return Environment.IsPrivilegedProcess ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", .. whole] : whole;
+        return Environment.IsPrivilegedProcess
+            ? ["setpriv", "--reuid=postgres", "--regid=postgres", "--init-groups", .. whole]
+            : whole;
     }
 
     private static Process Start(string[] command)
     {
-        var start = new ProcessStartInfo(command[0], command[1..]) { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = "/" };
+        var start = new ProcessStartInfo(command[0], command[1..])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            WorkingDirectory = "/",
+        };
         var process = Process.Start(start)!;
         process.OutputDataReceived += (_, _) => { };
         process.ErrorDataReceived += (_, _) => { };

@@ -43,15 +43,27 @@ public sealed class UnreachableTests : IAsyncLifetime
         var reachable = await SetAsideAsync(await PanelAsync(_api.SourceId), "6");
         await CutOffAsync();
         await _api.Catalog.ExecuteAsync($"UPDATE porch.parcel SET \"EraseAt\" = now() - interval '2 days' WHERE \"Id\" = {lost}");
-        await _api.Catalog.ExecuteAsync($"UPDATE porch.parcel SET \"EraseAt\" = now() - interval '1 day' WHERE \"Id\" = {reachable}");
-        for (var times = 0; await _api.Catalog.AskAsync<long>($"SELECT count(*) FROM porch.parcel WHERE \"Id\" = {reachable}") > 0; times++)
+        await _api.Catalog.ExecuteAsync(
+            $"UPDATE porch.parcel SET \"EraseAt\" = now() - interval '1 day' WHERE \"Id\" = {reachable}"
+        );
+        for (
+            var times = 0;
+            await _api.Catalog.AskAsync<long>($"SELECT count(*) FROM porch.parcel WHERE \"Id\" = {reachable}") > 0;
+            times++
+        )
         {
             Assert.True(times < 450, "It took too long.");
             await Task.Delay(100, Token);
         }
 
         Assert.Equal(1, await _api.Catalog.AskAsync<long>($"SELECT count(*) FROM porch.parcel WHERE \"Id\" = {lost}"));
-        Assert.Contains("Plain Porch", await _api.Catalog.AskAsync<string>("SELECT \"Who\" FROM porch.log_entry WHERE \"Act\" = 'Erased' ORDER BY \"Id\" DESC LIMIT 1"), StringComparison.Ordinal);
+        Assert.Contains(
+            "Plain Porch",
+            await _api.Catalog.AskAsync<string>(
+                "SELECT \"Who\" FROM porch.log_entry WHERE \"Act\" = 'Erased' ORDER BY \"Id\" DESC LIMIT 1"
+            ),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -62,13 +74,22 @@ public sealed class UnreachableTests : IAsyncLifetime
         await _api.Client.PostAsJsonAsync($"{lost}/records", new { values = new { id = "20", berth = "x" } }, Token);
         await _api.Client.PostAsJsonAsync($"{panel}/records", new { values = new { id = "20", berth = "x" } }, Token);
         // As if neither had been confirmed.
-        await _api.Catalog.ExecuteAsync("ALTER TABLE porch.log_outcome DISABLE TRIGGER ALL; DELETE FROM porch.log_outcome; ALTER TABLE porch.log_outcome ENABLE TRIGGER ALL");
+        await _api.Catalog.ExecuteAsync(
+            "ALTER TABLE porch.log_outcome DISABLE TRIGGER ALL; DELETE FROM porch.log_outcome; ALTER TABLE porch.log_outcome ENABLE TRIGGER ALL"
+        );
         await CutOffAsync();
         var pauses = new Pauses<int>(TimeProvider.System);
         await using var scope = _api.Services.CreateAsyncScope();
-        var (settled, _) = await scope.ServiceProvider.GetRequiredService<ActSettler>().SettleAllAsync(TimeSpan.Zero, 0, pauses, Token);
+        var (settled, _) = await scope
+            .ServiceProvider.GetRequiredService<ActSettler>()
+            .SettleAllAsync(TimeSpan.Zero, 0, pauses, Token);
         Assert.Equal(1, settled);
-        Assert.Equal($"{_api.SourceId}", await _api.Catalog.AskAsync<string>("SELECT string_agg(e.\"SourceId\"::text, ',') FROM porch.log_entry e JOIN porch.log_outcome o ON o.\"EntryId\" = e.\"Id\" WHERE o.\"Happened\""));
+        Assert.Equal(
+            $"{_api.SourceId}",
+            await _api.Catalog.AskAsync<string>(
+                "SELECT string_agg(e.\"SourceId\"::text, ',') FROM porch.log_entry e JOIN porch.log_outcome o ON o.\"EntryId\" = e.\"Id\" WHERE o.\"Happened\""
+            )
+        );
         Assert.Single(pauses.Waiting);
     }
 
@@ -79,9 +100,15 @@ public sealed class UnreachableTests : IAsyncLifetime
         await _other.ExecuteAsync($"ALTER DATABASE \"{_api.Catalog.Settings.Database}\" ALLOW_CONNECTIONS false");
         try
         {
-            await _other.ExecuteAsync($"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{_api.Catalog.Settings.Database}'");
+            await _other.ExecuteAsync(
+                $"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{_api.Catalog.Settings.Database}'"
+            );
             HttpResponseMessage answer;
-            for (var times = 0; (answer = await _api.Client.GetAsync($"{panel}/set-aside", Token)).IsSuccessStatusCode && times < 50; times++)
+            for (
+                var times = 0;
+                (answer = await _api.Client.GetAsync($"{panel}/set-aside", Token)).IsSuccessStatusCode && times < 50;
+                times++
+            )
                 await Task.Delay(100, Token);
             Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
             var says = await answer.Content.ReadAsStringAsync(Token);
@@ -99,7 +126,9 @@ public sealed class UnreachableTests : IAsyncLifetime
     private async Task CutOffAsync()
     {
         await _api.Zoo.ExecuteAsync($"ALTER DATABASE \"{_other.Settings.Database}\" ALLOW_CONNECTIONS false");
-        await _api.Zoo.ExecuteAsync($"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{_other.Settings.Database}'");
+        await _api.Zoo.ExecuteAsync(
+            $"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '{_other.Settings.Database}'"
+        );
     }
 
     private async Task<string> AddAsync()
@@ -111,15 +140,27 @@ public sealed class UnreachableTests : IAsyncLifetime
     private async Task<string> PanelAsync(int source)
     {
         await _api.Client.PostAsync($"/api/sources/{source}/snapshot", null, Token);
-        var made = await _api.Client.PostAsJsonAsync($"/api/sources/{source}/panels", new { schema = "yard", name = "stay" }, Token);
+        var made = await _api.Client.PostAsJsonAsync(
+            $"/api/sources/{source}/panels",
+            new { schema = "yard", name = "stay" },
+            Token
+        );
         Assert.True(made.IsSuccessStatusCode, await made.Content.ReadAsStringAsync(Token));
         return made.Headers.Location!.ToString();
     }
 
     private async Task<long> SetAsideAsync(string panel, string key)
     {
-        var plan = (await (await _api.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { key } }, Token)).Content.ReadFromJsonAsync<JsonNode>(Token))!;
-        var done = await _api.Client.PostAsJsonAsync($"{panel}/removals", new { keys = new[] { key }, fingerprint = (string)plan["fingerprint"]! }, Token);
+        var plan = (
+            await (
+                await _api.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys = new[] { key } }, Token)
+            ).Content.ReadFromJsonAsync<JsonNode>(Token)
+        )!;
+        var done = await _api.Client.PostAsJsonAsync(
+            $"{panel}/removals",
+            new { keys = new[] { key }, fingerprint = (string)plan["fingerprint"]! },
+            Token
+        );
         return (long)(await done.Content.ReadFromJsonAsync<JsonNode>(Token))!["parcel"]!;
     }
 }

@@ -57,22 +57,30 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
         GC.SuppressFinalize(this);
     }
 
-    public object SourceBody(string name, string? password = null, int? port = null) => BodyOf(Zoo, name, password, port ?? SourcePort);
+    public object SourceBody(string name, string? password = null, int? port = null) =>
+        BodyOf(Zoo, name, password, port ?? SourcePort);
 
     /// <summary>What is sent to make a database a source, or to point one at it.</summary>
-    public static object BodyOf(TestDatabase database, string name, string? password = null, int? port = null, bool? isSame = null) => new
-    {
-        name,
-        host = database.Settings.Host,
-        port = port ?? database.Settings.Port,
-        database = database.Settings.Database,
-        user = database.Settings.User,
-        password = password ?? database.Settings.Password,
-        tls = "prefer",
-        schemas = Array.Empty<string>(),
-        isReadOnly = false,
-        isSameDatabase = isSame,
-    };
+    public static object BodyOf(
+        TestDatabase database,
+        string name,
+        string? password = null,
+        int? port = null,
+        bool? isSame = null
+    ) =>
+        new
+        {
+            name,
+            host = database.Settings.Host,
+            port = port ?? database.Settings.Port,
+            database = database.Settings.Database,
+            user = database.Settings.User,
+            password = password ?? database.Settings.Password,
+            tls = "prefer",
+            schemas = Array.Empty<string>(),
+            isReadOnly = false,
+            isSameDatabase = isSame,
+        };
 
     /// <summary>Puts something in place of the version that was read.</summary>
     public async Task<HttpResponseMessage> PutAsync(string address, object? version, object? body)

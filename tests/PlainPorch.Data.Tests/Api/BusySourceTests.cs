@@ -26,24 +26,41 @@ public sealed class BusySourceTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         var (owner, _) = await MakeAsync("busy_readers");
         var page = new[] { "", "/related", "/history", "/parcel" };
-        var answers = await Task.WhenAll(Enumerable.Range(0, 100).SelectMany(_ => page).Select(async part =>
-        {
-            using var answer = await api.Client.GetAsync($"{owner}/records/7{part}", Token);
-            return (part, answer.StatusCode);
-        }));
-        Assert.Equal(["/history OK 100", "/parcel NotFound 100", "/related OK 100", " OK 100"], answers.GroupBy(answer => answer).Select(group => $"{group.Key.part} {group.Key.StatusCode} {group.Count()}").Order(StringComparer.Ordinal).OrderBy(line => line.StartsWith(' ')));
+        var answers = await Task.WhenAll(
+            Enumerable
+                .Range(0, 100)
+                .SelectMany(_ => page)
+                .Select(async part =>
+                {
+                    using var answer = await api.Client.GetAsync($"{owner}/records/7{part}", Token);
+                    return (part, answer.StatusCode);
+                })
+        );
+        Assert.Equal(
+            ["/history OK 100", "/parcel NotFound 100", "/related OK 100", " OK 100"],
+            answers
+                .GroupBy(answer => answer)
+                .Select(group => $"{group.Key.part} {group.Key.StatusCode} {group.Count()}")
+                .Order(StringComparer.Ordinal)
+                .OrderBy(line => line.StartsWith(' '))
+        );
     }
 
     [Fact]
     public async Task Source_RenamedWhileItsRowsAreRead_LetsThemBeReadToTheEnd()
     {
         var (_, stay) = await MakeAsync("busy_renamed");
-        await api.Zoo.ExecuteAsync("INSERT INTO busy_renamed.stay SELECT n, 1, 1, repeat('x', 2000) FROM generate_series(1000, 30000) n");
+        await api.Zoo.ExecuteAsync(
+            "INSERT INTO busy_renamed.stay SELECT n, 1, 1, repeat('x', 2000) FROM generate_series(1000, 30000) n"
+        );
         using var export = await api.Client.GetAsync($"{stay}/export/csv", HttpCompletionOption.ResponseHeadersRead, Token);
         await using var body = await export.Content.ReadAsStreamAsync(Token);
         await body.ReadExactlyAsync(new byte[1000], Token);
         var source = (await api.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{api.SourceId}", Token))!;
-        Assert.Equal(HttpStatusCode.OK, (await api.PutAsync($"/api/sources/{api.SourceId}", source["version"], api.SourceBody("Zoo, renamed"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await api.PutAsync($"/api/sources/{api.SourceId}", source["version"], api.SourceBody("Zoo, renamed"))).StatusCode
+        );
         using var rest = new StreamReader(body);
         var lines = 0;
         while (await rest.ReadLineAsync(Token) is not null)
@@ -57,14 +74,22 @@ public sealed class BusySourceTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         var (_, stay) = await MakeAsync("busy_export");
         // Short ones, then some that are read one by one, then short ones again.
-        await api.Zoo.ExecuteAsync("""
+        await api.Zoo.ExecuteAsync(
+            """
             INSERT INTO busy_export.stay SELECT n, 1 + n % 200, 1 + n % 50, CASE WHEN n BETWEEN 3000 AND 3012 THEN repeat('y', 1500000) ELSE 'short' END FROM generate_series(1000, 5000) n
-            """);
-        using var export = await api.Client.GetAsync($"{stay}/export/csv?sort=id&all=true", HttpCompletionOption.ResponseHeadersRead, Token);
+            """
+        );
+        using var export = await api.Client.GetAsync(
+            $"{stay}/export/csv?sort=id&all=true",
+            HttpCompletionOption.ResponseHeadersRead,
+            Token
+        );
         using var text = new StreamReader(await export.Content.ReadAsStreamAsync(Token), Encoding.UTF8);
         var head = (await text.ReadLineAsync(Token))!;
         Assert.Contains("(value)", head, StringComparison.Ordinal);
-        var connections = await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND query ILIKE '%porch_rows%' AND pid <> pg_backend_pid()");
+        var connections = await api.Zoo.AskAsync<long>(
+            "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND query ILIKE '%porch_rows%' AND pid <> pg_backend_pid()"
+        );
         var ids = new List<int>();
         while (await text.ReadLineAsync(Token) is { } line)
             ids.Add(int.Parse(line.Split(',')[0], System.Globalization.CultureInfo.InvariantCulture));
@@ -84,7 +109,9 @@ public sealed class BusySourceTests(ApiFixture api) : IClassFixture<ApiFixture>
         using (var usualPng = usual.Encode(SKEncodedImageFormat.Png, 90))
         {
             Assert.InRange(hugePng.Size, 1, 400_000);
-            await api.Zoo.ExecuteAsync($"INSERT INTO busy_pictures.picture VALUES (1, decode('{Convert.ToHexString(hugePng.ToArray())}', 'hex')), (2, decode('{Convert.ToHexString(usualPng.ToArray())}', 'hex'))");
+            await api.Zoo.ExecuteAsync(
+                $"INSERT INTO busy_pictures.picture VALUES (1, decode('{Convert.ToHexString(hugePng.ToArray())}', 'hex')), (2, decode('{Convert.ToHexString(usualPng.ToArray())}', 'hex'))"
+            );
         }
 
         var panel = await api.MakePanelAsync("busy_pictures", "picture");
@@ -93,7 +120,9 @@ public sealed class BusySourceTests(ApiFixture api) : IClassFixture<ApiFixture>
         setup["definition"]!["columns"]![1]!["inForm"] = true;
         await SaveAsync(panel, setup);
         var before = GC.GetTotalAllocatedBytes();
-        var answers = await Task.WhenAll(Enumerable.Range(0, 24).Select(_ => api.Client.GetAsync($"{panel}/records/1/pictures/image", Token)));
+        var answers = await Task.WhenAll(
+            Enumerable.Range(0, 24).Select(_ => api.Client.GetAsync($"{panel}/records/1/pictures/image", Token))
+        );
         Assert.All(answers, answer => Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode));
         Assert.InRange(GC.GetTotalAllocatedBytes() - before, 0, 200_000_000);
         var first = await api.Client.GetByteArrayAsync($"{panel}/records/2/pictures/image", Token);
@@ -110,18 +139,39 @@ public sealed class BusySourceTests(ApiFixture api) : IClassFixture<ApiFixture>
         var panels = new Dictionary<string, string>();
         foreach (var table in (string[])["owner", "boat", "stay"])
             panels[table] = await api.MakePanelAsync(schema, table);
-        foreach (var (table, column, target) in new[] { ("boat", "owner_id", "owner"), ("stay", "boat_id", "boat"), ("stay", "owner_id", "owner") })
+        foreach (
+            var (table, column, target) in new[]
+            {
+                ("boat", "owner_id", "owner"),
+                ("stay", "boat_id", "boat"),
+                ("stay", "owner_id", "owner"),
+            }
+        )
         {
             var setup = (await api.Client.GetFromJsonAsync<JsonNode>($"{panels[table]}/setup", Token))!;
-            setup["definition"]!["columns"]!.AsArray().First(one => (string)one!["name"]! == column)!["lookup"] =
-                new JsonObject { ["table"] = new JsonObject { ["schema"] = schema, ["name"] = target }, ["key"] = "id" };
+            setup["definition"]!["columns"]!.AsArray().First(one => (string)one!["name"]! == column)!["lookup"] = new JsonObject
+            {
+                ["table"] = new JsonObject { ["schema"] = schema, ["name"] = target },
+                ["key"] = "id",
+            };
             await SaveAsync(panels[table], setup);
         }
 
         var owner = (await api.Client.GetFromJsonAsync<JsonNode>($"{panels["owner"]}/setup", Token))!;
         owner["definition"]!["related"] = new JsonArray(
-            new JsonObject { ["panel"] = panels["boat"].Split('/')[^1], ["column"] = "owner_id", ["label"] = "Boats" },
-            new JsonObject { ["panel"] = panels["stay"].Split('/')[^1], ["column"] = "owner_id", ["label"] = "Stays" });
+            new JsonObject
+            {
+                ["panel"] = panels["boat"].Split('/')[^1],
+                ["column"] = "owner_id",
+                ["label"] = "Boats",
+            },
+            new JsonObject
+            {
+                ["panel"] = panels["stay"].Split('/')[^1],
+                ["column"] = "owner_id",
+                ["label"] = "Stays",
+            }
+        );
         await SaveAsync(panels["owner"], owner);
         return (panels["owner"], panels["stay"]);
     }

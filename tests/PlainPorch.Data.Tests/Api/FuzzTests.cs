@@ -13,16 +13,112 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
 
     private static readonly string[] _hostile =
     [
-        "", " ", "\0", "a\0b", "'", "\"", "\\", "%", "_", "%00", "--", ";", "{", "}", "[]", "{}", "null", "-1", "0", "1", "99999999999999999999", "1e400", "-1e400", "NaN", "infinity", "-infinity",
-        "١٢٣", "１２３", "²", "½", "0x1F", "1_000", "9999-12-31", "0001-01-01", "0000-00-00", "2026-02-30", "10000-01-01", "0044-03-15 BC", "9999-12-31T23:59:59.999999Z", "24:00", "23:59:60", "24:00:00",
-        "\u202e", "\ud800", "😀", "ﷺ", "İ", "ß", "\r\n", "\t", "../..", "/etc/passwd", "C:\\", "<script>alert(1)</script>", "${jndi:x}", "constructor", "__proto__", "toString", "*", "a:b", "a..b", "..", "a,b", "a%2Cb",
-        "(", ")", "\"unclosed", "-", "- -", "&|!", "name: ", "x > ", "id:1..", "::natural", "-id:natural:emptyfirst", "[\"a\"]", "[null]", "[[\"a\"],[\"b\"]]", "{\"a\":1}", "\"\\u0000\"", "{\"all\":[]}", "<a/>", "<a>", "'a' & 'b'",
-        "a => b", "$.a[*]", "top.below", "(1,2)", "{1,2}", "{{1,2},{3,4}}", "[1,2)", "00000000-0000-0000-0000-000000000000", "192.168.0.1/33", "B'101'", "\\x00ff", "Y", "t", "on",
+        "",
+        " ",
+        "\0",
+        "a\0b",
+        "'",
+        "\"",
+        "\\",
+        "%",
+        "_",
+        "%00",
+        "--",
+        ";",
+        "{",
+        "}",
+        "[]",
+        "{}",
+        "null",
+        "-1",
+        "0",
+        "1",
+        "99999999999999999999",
+        "1e400",
+        "-1e400",
+        "NaN",
+        "infinity",
+        "-infinity",
+        "١٢٣",
+        "１２３",
+        "²",
+        "½",
+        "0x1F",
+        "1_000",
+        "9999-12-31",
+        "0001-01-01",
+        "0000-00-00",
+        "2026-02-30",
+        "10000-01-01",
+        "0044-03-15 BC",
+        "9999-12-31T23:59:59.999999Z",
+        "24:00",
+        "23:59:60",
+        "24:00:00",
+        "\u202e",
+        "\ud800",
+        "😀",
+        "ﷺ",
+        "İ",
+        "ß",
+        "\r\n",
+        "\t",
+        "../..",
+        "/etc/passwd",
+        "C:\\",
+        "<script>alert(1)</script>",
+        "${jndi:x}",
+        "constructor",
+        "__proto__",
+        "toString",
+        "*",
+        "a:b",
+        "a..b",
+        "..",
+        "a,b",
+        "a%2Cb",
+        "(",
+        ")",
+        "\"unclosed",
+        "-",
+        "- -",
+        "&|!",
+        "name: ",
+        "x > ",
+        "id:1..",
+        "::natural",
+        "-id:natural:emptyfirst",
+        "[\"a\"]",
+        "[null]",
+        "[[\"a\"],[\"b\"]]",
+        "{\"a\":1}",
+        "\"\\u0000\"",
+        "{\"all\":[]}",
+        "<a/>",
+        "<a>",
+        "'a' & 'b'",
+        "a => b",
+        "$.a[*]",
+        "top.below",
+        "(1,2)",
+        "{1,2}",
+        "{{1,2},{3,4}}",
+        "[1,2)",
+        "00000000-0000-0000-0000-000000000000",
+        "192.168.0.1/33",
+        "B'101'",
+        "\\x00ff",
+        "Y",
+        "t",
+        "on",
     ];
 
     private static readonly string[] _sorts = ["contains", "startsWith", "is", "less", "atMost", "more", "atLeast", "between"];
 
-    private static readonly string[] _addresses = [.. _hostile.Where(text => text.Length > 0 && !text.Contains('\ud800', StringComparison.Ordinal))];
+    private static readonly string[] _addresses =
+    [
+        .. _hostile.Where(text => text.Length > 0 && !text.Contains('\ud800', StringComparison.Ordinal)),
+    ];
 
     private static CancellationToken Token => TestContext.Current.CancellationToken;
 
@@ -44,7 +140,9 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
                     asked++;
                     using var answer = await api.Client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Token);
                     if ((int)answer.StatusCode >= 500)
-                        faults.Add($"{(int)answer.StatusCode} {method} {request.RequestUri} {(request.Content is null ? "" : await request.Content.ReadAsStringAsync(Token))} -> {await ReadAsync(answer)}");
+                        faults.Add(
+                            $"{(int)answer.StatusCode} {method} {request.RequestUri} {(request.Content is null ? "" : await request.Content.ReadAsStringAsync(Token))} -> {await ReadAsync(answer)}"
+                        );
                 }
             }
         }
@@ -64,15 +162,30 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
             {
                 foreach (var value in _hostile)
                 {
-                    var added = await api.Client.PostAsJsonAsync($"{panel}/records", new { values = new Dictionary<string, string> { [column] = value } }, Token);
+                    var added = await api.Client.PostAsJsonAsync(
+                        $"{panel}/records",
+                        new { values = new Dictionary<string, string> { [column] = value } },
+                        Token
+                    );
                     Note(faults, added, $"add {panel} {column} {value}");
                 }
 
                 foreach (var value in _addresses)
                 {
                     var named = Uri.EscapeDataString(column);
-                    foreach (var asked in new[] { $"in={named}:{Uri.EscapeDataString(value)}", $"where={Uri.EscapeDataString(Condition(column, value))}", $"q={Uri.EscapeDataString($"{column}: {value}")}" })
-                        Note(faults, await api.Client.GetAsync($"{panel}/records?{asked}&count=false", Token), $"list {panel} {asked}");
+                    foreach (
+                        var asked in new[]
+                        {
+                            $"in={named}:{Uri.EscapeDataString(value)}",
+                            $"where={Uri.EscapeDataString(Condition(column, value))}",
+                            $"q={Uri.EscapeDataString($"{column}: {value}")}",
+                        }
+                    )
+                        Note(
+                            faults,
+                            await api.Client.GetAsync($"{panel}/records?{asked}&count=false", Token),
+                            $"list {panel} {asked}"
+                        );
                 }
             }
         }
@@ -88,7 +201,14 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     private static string Condition(string column, string value) =>
-        JsonSerializer.Serialize(new { column, @is = _sorts[(uint)Seed(column + value) % _sorts.Length], values = new[] { value, value } });
+        JsonSerializer.Serialize(
+            new
+            {
+                column,
+                @is = _sorts[(uint)Seed(column + value) % _sorts.Length],
+                values = new[] { value, value },
+            }
+        );
 
     private async Task<List<string>> MakePanelsAsync()
     {
@@ -97,16 +217,31 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
         if (porch["panels"]!.AsArray().Count == 0)
         {
             await api.Zoo.ExecuteAsync(Odd);
-            var snapshot = (await (await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token)).Content.ReadFromJsonAsync<JsonNode>(Token))!;
+            var snapshot = (
+                await (
+                    await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token)
+                ).Content.ReadFromJsonAsync<JsonNode>(Token)
+            )!;
             foreach (var table in snapshot["tables"]!.AsArray())
-                await api.Client.PostAsJsonAsync($"/api/sources/{api.SourceId}/panels", new { schema = (string)table!["schema"]!, name = (string)table["name"]! }, Token);
+                await api.Client.PostAsJsonAsync(
+                    $"/api/sources/{api.SourceId}/panels",
+                    new { schema = (string)table!["schema"]!, name = (string)table["name"]! },
+                    Token
+                );
             porch = (await api.Client.GetFromJsonAsync<JsonNode>("/api/porches", Token))![0]!;
         }
 
         return [.. porch["panels"]!.AsArray().Select(panel => $"/api/porches/{porch["slug"]}/panels/{panel!["slug"]}")];
     }
 
-    private HttpRequestMessage Make(JsonNode description, string path, string method, JsonObject operation, List<string> panels, Random random)
+    private HttpRequestMessage Make(
+        JsonNode description,
+        string path,
+        string method,
+        JsonObject operation,
+        List<string> panels,
+        Random random
+    )
     {
         var parameters = operation["parameters"]?.AsArray() ?? [];
         var address = path;
@@ -119,20 +254,27 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
             switch ((string)parameter["in"]!)
             {
                 case "path":
-                    var known = random.Next(10) == 0 ? null : name switch
-                    {
-                        "porch" => panel[3],
-                        "panel" => panel[5],
-                        "id" => $"{api.SourceId}",
-                        "key" when random.Next(2) == 0 => "1",
-                        "parcel" or "entry" or "place" => $"{random.Next(3)}",
-                        "format" when random.Next(2) == 0 => "csv",
-                        _ => null,
-                    };
+                    var known =
+                        random.Next(10) == 0
+                            ? null
+                            : name switch
+                            {
+                                "porch" => panel[3],
+                                "panel" => panel[5],
+                                "id" => $"{api.SourceId}",
+                                "key" when random.Next(2) == 0 => "1",
+                                "parcel" or "entry" or "place" => $"{random.Next(3)}",
+                                "format" when random.Next(2) == 0 => "csv",
+                                _ => null,
+                            };
                     // A source that is removed or pointed elsewhere would end the test.
                     if (name == "id" && method is "delete" or "put")
                         known = "999";
-                    address = address.Replace($"{{{name}}}", known ?? Uri.EscapeDataString(Pick(_addresses, random)), StringComparison.Ordinal);
+                    address = address.Replace(
+                        $"{{{name}}}",
+                        known ?? Uri.EscapeDataString(Pick(_addresses, random)),
+                        StringComparison.Ordinal
+                    );
                     break;
                 case "query" when random.Next(3) > 0:
                     query.Add($"{name}={Uri.EscapeDataString(Pick(_addresses, random))}");
@@ -145,12 +287,16 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
 
         if (method is "delete")
             address = address.Replace(panel[5], "nothing", StringComparison.Ordinal);
-        var request = new HttpRequestMessage(new HttpMethod(method.ToUpperInvariant()), query.Count == 0 ? address : $"{address}?{string.Join('&', query)}");
+        var request = new HttpRequestMessage(
+            new HttpMethod(method.ToUpperInvariant()),
+            query.Count == 0 ? address : $"{address}?{string.Join('&', query)}"
+        );
         foreach (var (name, value) in headers)
             request.Headers.TryAddWithoutValidation(name, value);
         if (operation["requestBody"]?["content"]?["application/json"]?["schema"] is { } schema)
         {
-            var body = random.Next(12) == 0 ? Pick(_hostile, random) : Body(description, schema, random, 0)?.ToJsonString() ?? "null";
+            var body =
+                random.Next(12) == 0 ? Pick(_hostile, random) : Body(description, schema, random, 0)?.ToJsonString() ?? "null";
             request.Content = new StringContent(body, Encoding.UTF8, "application/json");
         }
 
@@ -174,8 +320,16 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
         return Kind(schema, random) switch
         {
             "object" => Object(description, schema, random, depth),
-            "array" => new JsonArray([.. Enumerable.Range(0, random.Next(4)).Select(_ => Body(description, schema["items"]!, random, depth + 1))]),
-            "integer" => random.Next(4) switch { 0 => JsonValue.Create(-1), 1 => JsonValue.Create(int.MaxValue), 2 => JsonValue.Create(long.MaxValue), _ => JsonValue.Create(random.Next(5)) },
+            "array" => new JsonArray([
+                .. Enumerable.Range(0, random.Next(4)).Select(_ => Body(description, schema["items"]!, random, depth + 1)),
+            ]),
+            "integer" => random.Next(4) switch
+            {
+                0 => JsonValue.Create(-1),
+                1 => JsonValue.Create(int.MaxValue),
+                2 => JsonValue.Create(long.MaxValue),
+                _ => JsonValue.Create(random.Next(5)),
+            },
             "boolean" => JsonValue.Create(random.Next(2) == 0),
             _ => random.Next(5) == 0 ? JsonValue.Create("1") : JsonValue.Create(Pick(_hostile, random)),
         };

@@ -22,13 +22,22 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
     [System.Runtime.Versioning.UnsupportedOSPlatform("windows")]
     public async Task Catalog_HoldsNoKeys_AndTheirFilesAreTheServicesUsersOnly()
     {
-        Assert.False(await _api.Catalog.AskAsync<bool>("SELECT EXISTS (SELECT FROM information_schema.tables WHERE table_schema = 'porch' AND table_name ILIKE '%key%' AND table_name <> 'kept_answer')"));
+        Assert.False(
+            await _api.Catalog.AskAsync<bool>(
+                "SELECT EXISTS (SELECT FROM information_schema.tables WHERE table_schema = 'porch' AND table_name ILIKE '%key%' AND table_name <> 'kept_answer')"
+            )
+        );
         var files = Directory.GetFiles(_api.Keys);
         Assert.NotEmpty(files);
         foreach (var file in files)
             Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(file));
         Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute, File.GetUnixFileMode(_api.Keys));
-        Assert.Equal(0, await _api.Catalog.AskAsync<long>($"SELECT count(*) FROM porch.source s WHERE s::text LIKE '%{_api.Zoo.Settings.Password}%'"));
+        Assert.Equal(
+            0,
+            await _api.Catalog.AskAsync<long>(
+                $"SELECT count(*) FROM porch.source s WHERE s::text LIKE '%{_api.Zoo.Settings.Password}%'"
+            )
+        );
     }
 
     [Fact]
@@ -63,12 +72,19 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
     public async Task Panel_OfANewerInstance_IsServed_AndWhatItHoldsMoreIsPassedOn()
     {
         var panel = await PanelAsync();
-        await _api.Catalog.ExecuteAsync("""UPDATE porch.panel SET "Content" = jsonb_set("Content", '{columns,0,reading}', '{"day": "dmy"}') || '{"shade": "blue"}'""");
+        await _api.Catalog.ExecuteAsync(
+            """UPDATE porch.panel SET "Content" = jsonb_set("Content", '{columns,0,reading}', '{"day": "dmy"}') || '{"shade": "blue"}'"""
+        );
         await _api.Catalog.ExecuteAsync("NOTIFY porch_changed");
         var setup = (await _api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
         setup["definition"]!["label"] = "Renamed here";
         Assert.Equal(HttpStatusCode.OK, (await SaveAsync(panel, setup)).StatusCode);
-        Assert.Equal("blue dmy Renamed here", await _api.Catalog.AskAsync<string>("""SELECT ("Content" ->> 'shade') || ' ' || ("Content" #>> '{columns,0,reading,day}') || ' ' || ("Content" ->> 'label') FROM porch.panel"""));
+        Assert.Equal(
+            "blue dmy Renamed here",
+            await _api.Catalog.AskAsync<string>(
+                """SELECT ("Content" ->> 'shade') || ' ' || ("Content" #>> '{columns,0,reading,day}') || ' ' || ("Content" ->> 'label') FROM porch.panel"""
+            )
+        );
 
         var misspelled = (await _api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
         misspelled["definition"]!["lable"] = "Boats";
@@ -82,12 +98,23 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
     {
         var panel = await PanelAsync();
         var other = await _api.MakePanelAsync("zoo", "keyless");
-        await _api.Catalog.ExecuteAsync($$"""UPDATE porch.panel SET "Content" = "Content" || '{"format": 99}' WHERE "Slug" = '{{panel.Split('/')[^1]}}'""");
+        await _api.Catalog.ExecuteAsync(
+            $$"""UPDATE porch.panel SET "Content" = "Content" || '{"format": 99}' WHERE "Slug" = '{{panel.Split('/')[^1]}}'"""
+        );
         await _api.Catalog.ExecuteAsync("NOTIFY porch_changed");
         await UntilAsync(async () => (await _api.Client.GetAsync(panel, Token)).StatusCode is HttpStatusCode.Conflict);
-        Assert.Contains("format 99", await (await _api.Client.GetAsync(panel, Token)).Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Contains(
+            "format 99",
+            await (await _api.Client.GetAsync(panel, Token)).Content.ReadAsStringAsync(Token),
+            StringComparison.Ordinal
+        );
         Assert.Equal(HttpStatusCode.OK, (await _api.Client.GetAsync($"{other}/records", Token)).StatusCode);
-        Assert.Equal(99, await _api.Catalog.AskAsync<int>($$"""SELECT ("Content" ->> 'format')::int FROM porch.panel WHERE "Slug" = '{{panel.Split('/')[^1]}}'"""));
+        Assert.Equal(
+            99,
+            await _api.Catalog.AskAsync<int>(
+                $$"""SELECT ("Content" ->> 'format')::int FROM porch.panel WHERE "Slug" = '{{panel.Split('/')[^1]}}'"""
+            )
+        );
     }
 
     [Fact]
@@ -119,7 +146,8 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
         }
     }
 
-    private Task<HttpResponseMessage> SaveAsync(string panel, JsonNode setup) => _api.PutAsync($"{panel}/setup", setup["version"], setup["definition"]);
+    private Task<HttpResponseMessage> SaveAsync(string panel, JsonNode setup) =>
+        _api.PutAsync($"{panel}/setup", setup["version"], setup["definition"]);
 
     private async Task<string> PanelAsync()
     {

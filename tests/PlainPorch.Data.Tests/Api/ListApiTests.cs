@@ -27,7 +27,8 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task Find_LooksIntoAllPanelsOfAPorch_AndPutsFirstWhatIsCalledSo()
     {
-        await api.Zoo.ExecuteAsync("""
+        await api.Zoo.ExecuteAsync(
+            """
             DROP SCHEMA IF EXISTS yarn CASCADE;
             CREATE SCHEMA yarn;
             CREATE TABLE yarn.wool (id int PRIMARY KEY, name text, note text);
@@ -36,7 +37,8 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
             INSERT INTO yarn.wool SELECT n, 'Wool ' || n, CASE WHEN n % 2 = 0 THEN 'from Heronsgate' END FROM generate_series(1, 40) n;
             INSERT INTO yarn.shop VALUES ('HG', 'Heronsgate'), ('17', 'Seventeen');
             INSERT INTO yarn.quiet VALUES (1, 'Heronsgate')
-            """);
+            """
+        );
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
         var panels = new List<string>();
         foreach (var table in (string[])["wool", "shop", "quiet"])
@@ -45,24 +47,32 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
 
         var found = (await api.Client.GetFromJsonAsync<PorchFindings>($"{porch}/find?q=heronsgate", Token))!;
         var ours = found.Panels.Where(panel => panels.Contains($"{porch}/panels/{panel.Panel}")).ToList();
-        Assert.Equal(["Heronsgate", "Wool 2", "Wool 4", "Wool 6"], ours.SelectMany(panel => panel.Records).Select(record => record.Title));
+        Assert.Equal(
+            ["Heronsgate", "Wool 2", "Wool 4", "Wool 6"],
+            ours.SelectMany(panel => panel.Records).Select(record => record.Title)
+        );
         Assert.Equal([false, true], ours.Select(panel => panel.HasMore));
 
         found = (await api.Client.GetFromJsonAsync<PorchFindings>($"{porch}/find?q=17", Token))!;
         Assert.Contains(found.Panels.SelectMany(panel => panel.Records), record => record is { Key: "17", Title: "Wool 17" });
         Assert.Contains(found.Panels.SelectMany(panel => panel.Records), record => record is { Key: "17", Title: "Seventeen" });
         Assert.Empty((await api.Client.GetFromJsonAsync<PorchFindings>($"{porch}/find?q=h", Token))!.Panels);
-        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync("/api/porches/nowhere/find?q=heronsgate", Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await api.Client.GetAsync("/api/porches/nowhere/find?q=heronsgate", Token)).StatusCode
+        );
     }
 
     [Fact]
     public async Task Find_DoesNotWaitForATableThatTakesLong_AndSaysSo()
     {
-        await api.Zoo.ExecuteAsync("""
+        await api.Zoo.ExecuteAsync(
+            """
             CREATE SCHEMA IF NOT EXISTS slow;
             DROP TABLE IF EXISTS slow.plain; CREATE TABLE slow.plain (id int PRIMARY KEY, name text); INSERT INTO slow.plain VALUES (1, 'Heron');
             DROP TABLE IF EXISTS slow.locked; CREATE TABLE slow.locked (id int PRIMARY KEY, name text); INSERT INTO slow.locked VALUES (1, 'Heron')
-            """);
+            """
+        );
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
         var plain = await api.MakePanelAsync("slow", "plain");
         await api.MakePanelAsync("slow", "locked");
@@ -70,7 +80,9 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         await using var transaction = await connection.BeginTransactionAsync(Token);
         await using (var locking = new Npgsql.NpgsqlCommand("LOCK TABLE slow.locked", connection))
             await locking.ExecuteNonQueryAsync(Token);
-        var found = (await api.Client.GetFromJsonAsync<PorchFindings>($"{string.Join('/', plain.Split('/')[..4])}/find?q=heron", Token))!;
+        var found = (
+            await api.Client.GetFromJsonAsync<PorchFindings>($"{string.Join('/', plain.Split('/')[..4])}/find?q=heron", Token)
+        )!;
         Assert.Contains(found.Panels, panel => panel.Records.Any(record => record.Title == "Heron"));
         Assert.Contains("Locked", found.NotSearched);
     }
@@ -116,9 +128,15 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [InlineData("of_mood", "where={\"column\":\"id\",\"is\":\"filled\"}")]
     public async Task List_IsWrittenAsTheSerializerWouldWriteIt(string table, string query)
     {
-        await api.Zoo.ExecuteAsync("""INSERT INTO zoo.everything (id, body, flag, code) VALUES (77, E'"quoted" \\ <b>é</b>\n\u2028', true, 'AB') ON CONFLICT DO NOTHING""");
+        await api.Zoo.ExecuteAsync(
+            """INSERT INTO zoo.everything (id, body, flag, code) VALUES (77, E'"quoted" \\ <b>é</b>\n\u2028', true, 'AB') ON CONFLICT DO NOTHING"""
+        );
         var text = await api.Client.GetStringAsync($"{await api.MakePanelAsync("zoo", table)}/records?{query}", Token);
-        var options = new JsonSerializerOptions(JsonSerializerDefaults.Web) { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping, Converters = { new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) } };
+        var options = new JsonSerializerOptions(JsonSerializerDefaults.Web)
+        {
+            Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+            Converters = { new System.Text.Json.Serialization.JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+        };
         var page = JsonSerializer.Deserialize<ListPage>(text, options);
         Assert.Equal(JsonSerializer.Serialize(page, options), text);
     }
@@ -129,17 +147,22 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [InlineData("docx", HttpStatusCode.NotFound)]
     [InlineData("7", HttpStatusCode.NotFound)]
     public async Task Export_ThatWouldHoldMoreThanWasMeant_IsRefused(string rest, HttpStatusCode status) =>
-        Assert.Equal(status, (await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "legacy")}/export/{rest}", Token)).StatusCode);
+        Assert.Equal(
+            status,
+            (await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "legacy")}/export/{rest}", Token)).StatusCode
+        );
 
     [Fact]
     public async Task Explanation_OfASlowList_NamesTheIndexThatServesIt()
     {
-        await api.Zoo.ExecuteAsync("""
+        await api.Zoo.ExecuteAsync(
+            """
             CREATE EXTENSION IF NOT EXISTS pg_trgm;
             CREATE TABLE zoo.large (id int PRIMARY KEY, name text, place text);
             INSERT INTO zoo.large SELECT n, 'name ' || md5(n::text), 'place ' || n % 7 FROM generate_series(1, 60000) n;
             ANALYZE zoo.large
-            """);
+            """
+        );
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
         var explain = await api.MakePanelAsync("zoo", "large") + "/explanation?sort=name&q=" + Uri.EscapeDataString("c4ca4238");
         var before = (await api.Client.GetFromJsonAsync<JsonNode>(explain, Token))!;
@@ -150,7 +173,11 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         // Tried, each one helps or is told not to, and nothing of it stays.
         foreach (var (index, place) in before["advice"]!.AsArray().Select((index, place) => (index, place)))
         {
-            using var tried = await api.Client.PostAsync(explain.Replace("/explanation?", $"/explanation/trial?index={place}&", StringComparison.Ordinal), null, Token);
+            using var tried = await api.Client.PostAsync(
+                explain.Replace("/explanation?", $"/explanation/trial?index={place}&", StringComparison.Ordinal),
+                null,
+                Token
+            );
             var trial = (await tried.Content.ReadFromJsonAsync<JsonNode>(Token))!;
             Assert.Equal(HttpStatusCode.OK, tried.StatusCode);
             Assert.True((double)trial["before"]! > 0 && (double)trial["after"]! > 0 && (double)trial["building"]! > 0);
@@ -158,8 +185,20 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
             Assert.InRange((long)index!["bytes"]!, (long)trial["bytes"]! / 3, (long)trial["bytes"]! * 3);
         }
 
-        Assert.Equal(0, await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_indexes WHERE tablename = 'large' AND indexname LIKE '%trial%'"));
-        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.PostAsync(explain.Replace("/explanation?", "/explanation/trial?index=9&", StringComparison.Ordinal), null, Token)).StatusCode);
+        Assert.Equal(
+            0,
+            await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_indexes WHERE tablename = 'large' AND indexname LIKE '%trial%'")
+        );
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (
+                await api.Client.PostAsync(
+                    explain.Replace("/explanation?", "/explanation/trial?index=9&", StringComparison.Ordinal),
+                    null,
+                    Token
+                )
+            ).StatusCode
+        );
 
         // What is advised is what the list's own statement is served by.
         foreach (var index in before["advice"]!.AsArray())
@@ -177,7 +216,10 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         var setup = (await api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
         foreach (var column in setup["definition"]!["columns"]!.AsArray().Where(column => (string)column!["name"]! == "title"))
             column!["match"] = "alike";
-        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup") { Content = JsonContent.Create(setup["definition"]) };
+        using var save = new HttpRequestMessage(HttpMethod.Put, $"{panel}/setup")
+        {
+            Content = JsonContent.Create(setup["definition"]),
+        };
         save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
         Assert.True((await api.Client.SendAsync(save, Token)).IsSuccessStatusCode);
 
@@ -202,9 +244,28 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task KeptViews_OwnAndForAll_AreSeenByWhomTheyAreFor()
     {
         var views = await api.MakePanelAsync("zoo", "legacy") + "/views";
-        Assert.Equal(HttpStatusCode.NoContent, await KeepAsync($"{views}/mine?owner=ann", isForAll: false, isStart: false, new { search = "k1", sort = new[] { "-title" } }));
-        Assert.Equal(HttpStatusCode.NoContent, await KeepAsync($"{views}/ours", isForAll: true, isStart: true, new { search = "kind: 1, 2" }));
-        Assert.Equal(HttpStatusCode.NoContent, await KeepAsync($"{views}/other", isForAll: true, isStart: true, new { where = """{"column":"ghost","is":"empty"}""" }));
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            await KeepAsync(
+                $"{views}/mine?owner=ann",
+                isForAll: false,
+                isStart: false,
+                new { search = "k1", sort = new[] { "-title" } }
+            )
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            await KeepAsync($"{views}/ours", isForAll: true, isStart: true, new { search = "kind: 1, 2" })
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            await KeepAsync(
+                $"{views}/other",
+                isForAll: true,
+                isStart: true,
+                new { where = """{"column":"ghost","is":"empty"}""" }
+            )
+        );
         Assert.Equal(HttpStatusCode.BadRequest, await KeepAsync($"{views}/nobody", isForAll: false, isStart: false, new { }));
 
         var seen = await ViewsAsync(views, "ann");
@@ -227,8 +288,14 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         var porch = panel[..panel.IndexOf("/panels", StringComparison.Ordinal)];
         foreach (var (dates, day) in ((string, string)[])[("monthDayYear", "2019-03-04"), ("dayMonthYear", "2019-04-03")])
         {
-            Assert.Equal(HttpStatusCode.NoContent, (await api.Client.PutAsJsonAsync($"{porch}/dates", new { dates }, Token)).StatusCode);
-            var page = await api.Client.GetFromJsonAsync<JsonElement>($"{panel}/records?q={Uri.EscapeDataString("day: 3/4/2019")}", Token);
+            Assert.Equal(
+                HttpStatusCode.NoContent,
+                (await api.Client.PutAsJsonAsync($"{porch}/dates", new { dates }, Token)).StatusCode
+            );
+            var page = await api.Client.GetFromJsonAsync<JsonElement>(
+                $"{panel}/records?q={Uri.EscapeDataString("day: 3/4/2019")}",
+                Token
+            );
             Assert.Equal($"Day is {day}", page.GetProperty("restricted")[0].GetProperty("says").GetString());
         }
     }
@@ -239,7 +306,9 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         var panel = await api.MakePanelAsync("zoo", "legacy");
         await api.Client.GetStringAsync(panel, Token);
         // As another instance would: past this process, in the catalog's tables.
-        await api.Catalog.ExecuteAsync($$"""UPDATE porch.panel SET "Content" = jsonb_set("Content", '{label}', '"Anew"') WHERE "Slug" = '{{panel.Split('/')[^1]}}'""");
+        await api.Catalog.ExecuteAsync(
+            $$"""UPDATE porch.panel SET "Content" = jsonb_set("Content", '{label}', '"Anew"') WHERE "Slug" = '{{panel.Split('/')[^1]}}'"""
+        );
         for (var attempt = 0; attempt < 50; attempt++)
         {
             if ((await api.Client.GetStringAsync(panel, Token)).Contains("\"Anew\"", StringComparison.Ordinal))
@@ -251,7 +320,18 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     private async Task<HttpStatusCode> KeepAsync(string address, bool isForAll, bool isStart, object view) =>
-        (await api.Client.PutAsJsonAsync(address, new { isForAll, isStart, view }, Token)).StatusCode;
+        (
+            await api.Client.PutAsJsonAsync(
+                address,
+                new
+                {
+                    isForAll,
+                    isStart,
+                    view,
+                },
+                Token
+            )
+        ).StatusCode;
 
     private async Task<JsonArray> ViewsAsync(string views, string owner) =>
         (await api.Client.GetFromJsonAsync<JsonNode>($"{views}?owner={owner}", Token))!.AsArray();

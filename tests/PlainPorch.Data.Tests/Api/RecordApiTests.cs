@@ -21,8 +21,10 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.Equal(HttpStatusCode.OK, changed.StatusCode);
         var late = await SendAsync(HttpMethod.Put, address, first, Values(("title", "late")));
         Assert.Equal(HttpStatusCode.PreconditionFailed, late.StatusCode);
-        Assert.Equal("changed", (await late.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("values").GetProperty("title").GetString());
-
+        Assert.Equal(
+            "changed",
+            (await late.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("values").GetProperty("title").GetString()
+        );
     }
 
     [Theory]
@@ -38,7 +40,10 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [InlineData("?where=%7B%22column%22%3A%22ghost%22%7D", "where")]
     public async Task List_WhatCannotBeUnderstood_IsNamedBesideTheRest(string query, string field)
     {
-        var page = await api.Client.GetFromJsonAsync<JsonElement>(await api.MakePanelAsync("zoo", "keyless") + "/records" + query, Token);
+        var page = await api.Client.GetFromJsonAsync<JsonElement>(
+            await api.MakePanelAsync("zoo", "keyless") + "/records" + query,
+            Token
+        );
         Assert.Equal(field, Assert.Single(page.GetProperty("dropped").EnumerateArray()).GetProperty("field").GetString());
         Assert.Equal(3, page.GetProperty("rows").GetArrayLength());
     }
@@ -48,26 +53,45 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         var records = await api.MakePanelAsync("zoo", "legacy") + "/records?size=25&sort=kind&count=false";
         var first = await api.Client.GetFromJsonAsync<JsonElement>(records, Token);
-        var second = await api.Client.GetFromJsonAsync<JsonElement>($"{records}&at={first.GetProperty("next").GetString()}", Token);
-        var back = await api.Client.GetFromJsonAsync<JsonElement>($"{records}&at={second.GetProperty("previous").GetString()}", Token);
+        var second = await api.Client.GetFromJsonAsync<JsonElement>(
+            $"{records}&at={first.GetProperty("next").GetString()}",
+            Token
+        );
+        var back = await api.Client.GetFromJsonAsync<JsonElement>(
+            $"{records}&at={second.GetProperty("previous").GetString()}",
+            Token
+        );
         Assert.Equal(JsonValueKind.Null, first.GetProperty("count").ValueKind);
         Assert.Equal(first.GetProperty("rows").GetRawText(), back.GetProperty("rows").GetRawText());
-        var otherOrder = await api.Client.GetFromJsonAsync<JsonElement>($"{records.Replace("kind", "title", StringComparison.Ordinal)}&at={first.GetProperty("next").GetString()}", Token);
+        var otherOrder = await api.Client.GetFromJsonAsync<JsonElement>(
+            $"{records.Replace("kind", "title", StringComparison.Ordinal)}&at={first.GetProperty("next").GetString()}",
+            Token
+        );
         Assert.Equal("at", otherOrder.GetProperty("dropped")[0].GetProperty("field").GetString());
     }
 
     [Fact]
     public async Task Search_IsSaidPieceByPiece()
     {
-        var page = await api.Client.GetFromJsonAsync<JsonElement>(await api.MakePanelAsync("zoo", "legacy") + "/records?q=" + Uri.EscapeDataString("title 13 -\"title 113\""), Token);
-        Assert.Equal(["“title”", "“13”", "not “title 113”"], page.GetProperty("restricted").EnumerateArray().Select(piece => piece.GetProperty("says").GetString()));
+        var page = await api.Client.GetFromJsonAsync<JsonElement>(
+            await api.MakePanelAsync("zoo", "legacy") + "/records?q=" + Uri.EscapeDataString("title 13 -\"title 113\""),
+            Token
+        );
+        Assert.Equal(
+            ["“title”", "“13”", "not “title 113”"],
+            page.GetProperty("restricted").EnumerateArray().Select(piece => piece.GetProperty("says").GetString())
+        );
         Assert.Equal(2, page.GetProperty("rows").GetArrayLength());
     }
 
     [Fact]
     public async Task Add_ToATableWithoutKey_SaysWhyNot()
     {
-        var answer = await api.Client.PostAsJsonAsync(await api.MakePanelAsync("zoo", "keyless") + "/records", Values(("a", "x")), Token);
+        var answer = await api.Client.PostAsJsonAsync(
+            await api.MakePanelAsync("zoo", "keyless") + "/records",
+            Values(("a", "x")),
+            Token
+        );
         await AssertProblemAsync(answer, HttpStatusCode.Conflict, "no primary key");
     }
 
@@ -75,7 +99,11 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Add_SeveralWrongValues_NamesEachField()
     {
         var panel = await api.MakePanelAsync("Other Place", "parent");
-        var answer = await api.Client.PostAsJsonAsync(panel + "/records", Values(("name", "much too long a name"), ("amount", "12,5"), ("doubled", "3"), ("ghost", "x")), Token);
+        var answer = await api.Client.PostAsJsonAsync(
+            panel + "/records",
+            Values(("name", "much too long a name"), ("amount", "12,5"), ("doubled", "3"), ("ghost", "x")),
+            Token
+        );
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
         var errors = (await answer.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("errors");
         Assert.Equal(["amount", "doubled", "ghost", "name"], errors.EnumerateObject().Select(error => error.Name).Order());
@@ -97,7 +125,10 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Add_TenMegabytes_IsRefusedAsTooLarge()
     {
         var body = JsonContent.Create(Values(("title", new string('x', 10_000_000))));
-        using var request = new HttpRequestMessage(HttpMethod.Post, await api.MakePanelAsync("zoo", "legacy") + "/records") { Content = body };
+        using var request = new HttpRequestMessage(HttpMethod.Post, await api.MakePanelAsync("zoo", "legacy") + "/records")
+        {
+            Content = body,
+        };
         // Asks before it sends, so that the answer is read rather than the connection found closed.
         request.Headers.ExpectContinue = true;
         var answer = await api.Client.SendAsync(request, Token);
@@ -110,7 +141,10 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [InlineData(null, "null", HttpStatusCode.Forbidden)]
     public async Task Write_ForAnotherHostOrFromAnotherSite_IsRefused(string? host, string? origin, HttpStatusCode status)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, await api.MakePanelAsync("zoo", "legacy") + "/records") { Content = JsonContent.Create(Values(("title", "evil"))) };
+        using var request = new HttpRequestMessage(HttpMethod.Post, await api.MakePanelAsync("zoo", "legacy") + "/records")
+        {
+            Content = JsonContent.Create(Values(("title", "evil"))),
+        };
         request.Headers.Host = host;
         if (origin is not null)
             request.Headers.Add("Origin", origin);
@@ -126,7 +160,10 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         var version = $"\"{setup.GetProperty("version").GetUInt32()}\"";
         var definition = setup.GetProperty("definition");
         Assert.Equal(HttpStatusCode.OK, (await SendAsync(HttpMethod.Put, panel + "/setup", version, definition)).StatusCode);
-        Assert.Equal(HttpStatusCode.PreconditionFailed, (await SendAsync(HttpMethod.Put, panel + "/setup", version, definition)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.PreconditionFailed,
+            (await SendAsync(HttpMethod.Put, panel + "/setup", version, definition)).StatusCode
+        );
     }
 
     [Fact]
@@ -134,7 +171,10 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         await api.MakePanelAsync("zoo", "calm");
         var definition = await api.Client.GetFromJsonAsync<JsonElement>("/api/porches/zoo/definition", Token);
-        Assert.Contains("calm", definition.GetProperty("panels").EnumerateArray().Select(panel => panel.GetProperty("slug").GetString()));
+        Assert.Contains(
+            "calm",
+            definition.GetProperty("panels").EnumerateArray().Select(panel => panel.GetProperty("slug").GetString())
+        );
     }
 
     [Fact]
@@ -144,7 +184,11 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         (await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token)).EnsureSuccessStatusCode();
         var panel = await api.MakePanelAsync("zoo", "fleeting");
         await api.Zoo.ExecuteAsync("DROP TABLE zoo.fleeting");
-        await AssertProblemAsync(await api.Client.GetAsync(panel + "/records", Token), HttpStatusCode.Conflict, "Read the schema again");
+        await AssertProblemAsync(
+            await api.Client.GetAsync(panel + "/records", Token),
+            HttpStatusCode.Conflict,
+            "Read the schema again"
+        );
     }
 
     [Theory]

@@ -12,13 +12,15 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
 
     public async ValueTask InitializeAsync()
     {
-        await api.Zoo.ExecuteAsync("""
+        await api.Zoo.ExecuteAsync(
+            """
             DROP TABLE IF EXISTS zoo.crate, zoo.crate_part;
             CREATE TABLE zoo.crate (id int PRIMARY KEY, label text NOT NULL, weight numeric(8,2) CHECK (weight < 1000), pieces int, ratio double precision, picture bytea, code text UNIQUE);
             INSERT INTO zoo.crate SELECT n, 'crate ' || n, n + 0.5, CASE WHEN n % 2 = 0 THEN 2000000000 END, n / 8.0, NULL, 'c' || n FROM generate_series(1, 40) n;
             CREATE TABLE zoo.crate_part (crate int NOT NULL, part text NOT NULL, note text, PRIMARY KEY (crate, part));
             INSERT INTO zoo.crate_part SELECT n, 'p,' || n, NULL FROM generate_series(1, 30) n
-            """);
+            """
+        );
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
     }
 
@@ -37,7 +39,9 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     public async Task Totals_AreOfTheWholeList_AndHoldMoreThanTheColumnsType()
     {
         var panel = await api.MakePanelAsync("zoo", "crate");
-        var totals = await GetAsync($"{panel}/totals?columns=weight&columns=pieces&columns=ratio&columns=label&q={Uri.EscapeDataString("weight < 20")}");
+        var totals = await GetAsync(
+            $"{panel}/totals?columns=weight&columns=pieces&columns=ratio&columns=label&q={Uri.EscapeDataString("weight < 20")}"
+        );
         Assert.Equal(["weight", "pieces", "ratio"], totals.AsArray().Select(total => (string)total!["column"]!));
         Assert.Equal(("199.50", "10.5000"), ((string)totals[0]!["sum"]!, (string)totals[0]!["average"]!));
         Assert.Equal(("18000000000", 9), ((string)totals[1]!["sum"]!, (int)totals[1]!["count"]!));
@@ -54,7 +58,12 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         Assert.Equal(HttpStatusCode.OK, done.StatusCode);
         var told = (await done.Content.ReadFromJsonAsync<JsonNode>(Token))!;
         Assert.Equal((2, 1), ((int)told["changed"]!, (int)told["notFound"]!));
-        Assert.Equal("3,7", await api.Zoo.AskAsync<string>("SELECT string_agg(id::text, ',' ORDER BY id) FROM zoo.crate WHERE label = 'same' AND pieces = 5"));
+        Assert.Equal(
+            "3,7",
+            await api.Zoo.AskAsync<string>(
+                "SELECT string_agg(id::text, ',' ORDER BY id) FROM zoo.crate WHERE label = 'same' AND pieces = 5"
+            )
+        );
     }
 
     [Theory]
@@ -80,7 +89,8 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     public async Task Changes_TakenBack_GiveEachRecordWhatItHad_AndLeaveThoseChangedSince()
     {
         var panel = await api.MakePanelAsync("zoo", "crate");
-        const string State = "SELECT string_agg(concat_ws(':', id, label, pieces, xmin IS NULL), ',' ORDER BY id) FROM zoo.crate WHERE id BETWEEN 1 AND 6";
+        const string State =
+            "SELECT string_agg(concat_ws(':', id, label, pieces, xmin IS NULL), ',' ORDER BY id) FROM zoo.crate WHERE id BETWEEN 1 AND 6";
         var before = await api.Zoo.AskAsync<string>(State);
         var done = await ReadAsync(await ChangeAsync(panel, ["1", "2", "3", "4"], new { pieces = "5", label = "same" }));
         Assert.NotEqual(before, await api.Zoo.AskAsync<string>(State));
@@ -93,19 +103,29 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         await api.Zoo.ExecuteAsync("UPDATE zoo.crate SET pieces = 6 WHERE id = 2; DELETE FROM zoo.crate WHERE id = 3");
         undone = await ReadAsync(await UndoAsync(panel, (long)done["entry"]!));
         Assert.Equal((2, 2), ((int)undone["changed"]!, (int)undone["notFound"]!));
-        Assert.Equal("1:,2:6,4:2000000000", await api.Zoo.AskAsync<string>("SELECT string_agg(id || ':' || coalesce(pieces::text, ''), ',' ORDER BY id) FROM zoo.crate WHERE id <= 4"));
+        Assert.Equal(
+            "1:,2:6,4:2000000000",
+            await api.Zoo.AskAsync<string>(
+                "SELECT string_agg(id || ':' || coalesce(pieces::text, ''), ',' ORDER BY id) FROM zoo.crate WHERE id <= 4"
+            )
+        );
 
         // The taking back is a change like others, and can be taken back itself.
         undone = await ReadAsync(await UndoAsync(panel, (long)undone["entry"]!));
         Assert.Equal(2, (int)undone["changed"]!);
-        Assert.Equal("5,6,5", await api.Zoo.AskAsync<string>("SELECT string_agg(pieces::text, ',' ORDER BY id) FROM zoo.crate WHERE id <= 4"));
+        Assert.Equal(
+            "5,6,5",
+            await api.Zoo.AskAsync<string>("SELECT string_agg(pieces::text, ',' ORDER BY id) FROM zoo.crate WHERE id <= 4")
+        );
     }
 
     [Fact]
     public async Task Changes_OfWhichTheLogbookKeepsNothing_CannotBeTakenBack()
     {
         var panel = await api.MakePanelAsync("zoo", "crate");
-        await api.ChangePanelAsync(panel, definition => definition["columns"]!.AsArray().First(column => (string)column!["name"]! == "label")!["isSensitive"] = true);
+        await api.ChangePanelAsync(panel, definition =>
+            definition["columns"]!.AsArray().First(column => (string)column!["name"]! == "label")!["isSensitive"] = true
+        );
         var done = await ReadAsync(await ChangeAsync(panel, ["1", "2"], new { label = "secret" }));
         var refused = await UndoAsync(panel, (long)done["entry"]!);
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
@@ -117,7 +137,9 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     [Fact]
     public async Task Count_IsExact_WhereThatIsWanted()
     {
-        await api.Zoo.ExecuteAsync("DROP TABLE IF EXISTS zoo.many; CREATE TABLE zoo.many (id int PRIMARY KEY); INSERT INTO zoo.many SELECT generate_series(1, 25011); ANALYZE zoo.many");
+        await api.Zoo.ExecuteAsync(
+            "DROP TABLE IF EXISTS zoo.many; CREATE TABLE zoo.many (id int PRIMARY KEY); INSERT INTO zoo.many SELECT generate_series(1, 25011); ANALYZE zoo.many"
+        );
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
         var panel = await api.MakePanelAsync("zoo", "many");
         Assert.NotEqual("exact", (string)(await GetAsync($"{panel}/count"))["certainty"]!);
@@ -129,9 +151,16 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     public async Task Changes_ByKeysOfSeveralParts_ReachThoseRecords()
     {
         var panel = await api.MakePanelAsync("zoo", "crate_part");
-        var keys = (await GetAsync($"{panel}/keys"))["keys"]!.AsArray().Select(key => (string)key!).Where((_, i) => i % 3 == 0).ToArray();
+        var keys = (await GetAsync($"{panel}/keys"))["keys"]!
+            .AsArray()
+            .Select(key => (string)key!)
+            .Where((_, i) => i % 3 == 0)
+            .ToArray();
         Assert.Equal(HttpStatusCode.OK, (await ChangeAsync(panel, keys, new { note = "seen" })).StatusCode);
-        Assert.Equal(keys.Length, await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate_part WHERE note = 'seen' AND (crate - 1) % 3 = 0"));
+        Assert.Equal(
+            keys.Length,
+            await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate_part WHERE note = 'seen' AND (crate - 1) % 3 = 0")
+        );
         Assert.Equal(keys.Length, await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate_part WHERE note = 'seen'"));
     }
 
@@ -140,7 +169,9 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     {
         await api.Zoo.ExecuteAsync("INSERT INTO zoo.guarded VALUES (501, 'quiet'), (502, 'quiet') ON CONFLICT DO NOTHING");
         var panel = await api.MakePanelAsync("zoo", "guarded");
-        var told = (await (await ChangeAsync(panel, ["501", "502"], new { note = "lost" })).Content.ReadFromJsonAsync<JsonNode>(Token))!;
+        var told = (
+            await (await ChangeAsync(panel, ["501", "502"], new { note = "lost" })).Content.ReadFromJsonAsync<JsonNode>(Token)
+        )!;
         Assert.Equal((0, 2), ((int)told["changed"]!, (int)told["notFound"]!));
         Assert.Equal(HttpStatusCode.BadRequest, (await ChangeAsync(panel, ["501", "502"], new { note = "loud" })).StatusCode);
     }
@@ -149,8 +180,17 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     public async Task ExportOfChosen_HoldsThemInTheListsOrderAndColumns()
     {
         var panel = await api.MakePanelAsync("zoo", "crate");
-        using var answer = await api.Client.PostAsJsonAsync($"{panel}/export/csv?sort=-weight&columns=code&columns=id&q=nothing", new { keys = new[] { "4", "12", "9" } }, Token);
-        Assert.Equal(["Code,ID", "c12,12", "c9,9", "c4,4"], (await answer.Content.ReadAsStringAsync(Token)).TrimStart('\uFEFF').Split("\r\n", StringSplitOptions.RemoveEmptyEntries));
+        using var answer = await api.Client.PostAsJsonAsync(
+            $"{panel}/export/csv?sort=-weight&columns=code&columns=id&q=nothing",
+            new { keys = new[] { "4", "12", "9" } },
+            Token
+        );
+        Assert.Equal(
+            ["Code,ID", "c12,12", "c9,9", "c4,4"],
+            (await answer.Content.ReadAsStringAsync(Token))
+                .TrimStart('\uFEFF')
+                .Split("\r\n", StringSplitOptions.RemoveEmptyEntries)
+        );
         using var none = await api.Client.PostAsJsonAsync($"{panel}/export/csv", new { keys = Array.Empty<string>() }, Token);
         Assert.Equal(HttpStatusCode.BadRequest, none.StatusCode);
     }
@@ -170,7 +210,10 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     {
         var panel = await api.MakePanelAsync("zoo", "crate");
         var row = (await GetAsync($"{panel}/records?q=crate"))["rows"]![0]!;
-        using var change = new HttpRequestMessage(HttpMethod.Put, $"{panel}/records/{row["key"]}") { Content = JsonContent.Create(new { values = new { code = "changed" } }) };
+        using var change = new HttpRequestMessage(HttpMethod.Put, $"{panel}/records/{row["key"]}")
+        {
+            Content = JsonContent.Create(new { values = new { code = "changed" } }),
+        };
         change.Headers.TryAddWithoutValidation("If-Match", $"\"{row["version"]}\"");
         Assert.Equal(HttpStatusCode.OK, (await api.Client.SendAsync(change, Token)).StatusCode);
     }
@@ -181,7 +224,9 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         using (var bitmap = new SKBitmap(900, 300))
         {
             using var png = bitmap.Encode(SKEncodedImageFormat.Png, 90);
-            await api.Zoo.ExecuteAsync($"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(png.ToArray())}', 'hex') WHERE id = 1; UPDATE zoo.crate SET picture = 'no picture' WHERE id = 2");
+            await api.Zoo.ExecuteAsync(
+                $"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(png.ToArray())}', 'hex') WHERE id = 1; UPDATE zoo.crate SET picture = 'no picture' WHERE id = 2"
+            );
         }
 
         var panel = await api.MakePanelAsync("zoo", "crate");
@@ -193,8 +238,14 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         again.Headers.TryAddWithoutValidation("If-None-Match", answer.Headers.ETag!.ToString());
         Assert.Equal(HttpStatusCode.NotModified, (await api.Client.SendAsync(again, Token)).StatusCode);
         await api.Zoo.ExecuteAsync("UPDATE zoo.crate SET picture = picture || '\\x00' WHERE id = 1");
-        Assert.NotEqual(answer.Headers.ETag, (await api.Client.GetAsync($"{panel}/records/1/pictures/picture", Token)).Headers.ETag);
-        foreach (var none in (string[])["2/pictures/picture", "3/pictures/picture", "1/pictures/code", "1/pictures/ghost", "x/pictures/picture"])
+        Assert.NotEqual(
+            answer.Headers.ETag,
+            (await api.Client.GetAsync($"{panel}/records/1/pictures/picture", Token)).Headers.ETag
+        );
+        foreach (
+            var none in (string[])
+                ["2/pictures/picture", "3/pictures/picture", "1/pictures/code", "1/pictures/ghost", "x/pictures/picture"]
+        )
             Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"{panel}/records/{none}", Token)).StatusCode);
     }
 
@@ -205,7 +256,10 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         bitmap.Erase(SKColors.White);
         using var jpeg = bitmap.Encode(SKEncodedImageFormat.Jpeg, 90);
         await SetPictureAsync([.. jpeg.ToArray()[..2], .. TurnedByAQuarter, .. jpeg.ToArray()[2..]]);
-        using var answer = await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "crate")}/records/1/pictures/picture?size=400", Token);
+        using var answer = await api.Client.GetAsync(
+            $"{await api.MakePanelAsync("zoo", "crate")}/records/1/pictures/picture?size=400",
+            Token
+        );
         using var upright = SKBitmap.Decode(await answer.Content.ReadAsByteArrayAsync(Token));
         Assert.Equal((20, 40), (upright.Width, upright.Height));
     }
@@ -219,7 +273,12 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
             BitConverter.TryWriteBytes(bitmap.AsSpan(place), value);
         (bitmap[26], bitmap[28]) = (1, 24);
         await SetPictureAsync(bitmap);
-        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "crate")}/records/1/pictures/picture", Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (
+                await api.Client.GetAsync($"{await api.MakePanelAsync("zoo", "crate")}/records/1/pictures/picture", Token)
+            ).StatusCode
+        );
     }
 
     [Theory]
@@ -238,19 +297,58 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
     public async Task Reading_SaysConditionsInWords_OrWhatIsWrong()
     {
         var panel = await api.MakePanelAsync("zoo", "crate");
-        var read = await GetAsync($"{panel}/reading?where={Uri.EscapeDataString("""{"all":[{"column":"weight","is":"more","values":["3"]},{"column":"pieces","is":"more","values":["many"]}]}""")}");
+        var read = await GetAsync(
+            $"{panel}/reading?where={Uri.EscapeDataString("""{"all":[{"column":"weight","is":"more","values":["3"]},{"column":"pieces","is":"more","values":["many"]}]}""")}"
+        );
         Assert.Equal(["Weight over 3"], read["says"]!.AsArray().Select(says => (string)says!));
-        Assert.StartsWith("Pieces cannot be compared with “many”.", (string)read["problems"]![0]!["message"]!, StringComparison.Ordinal);
-        Assert.Contains(await GetAsync($"{panel}/fields") is JsonArray fields ? fields.Select(field => (string)field!["label"]!) : [], label => label == "Weight");
+        Assert.StartsWith(
+            "Pieces cannot be compared with “many”.",
+            (string)read["problems"]![0]!["message"]!,
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            await GetAsync($"{panel}/fields") is JsonArray fields ? fields.Select(field => (string)field!["label"]!) : [],
+            label => label == "Weight"
+        );
     }
 
     // An Exif segment that says nothing but "orientation: 6": APP1, its length, "Exif", a big-endian TIFF head, one entry.
     private static byte[] TurnedByAQuarter =>
-    [
-        0xFF, 0xE1, 0, 34, .. "Exif\0\0"u8, .. "MM"u8, 0, 42, 0, 0, 0, 8, 0, 1, 0x01, 0x12, 0, 3, 0, 0, 0, 1, 0, 6, 0, 0, 0, 0, 0, 0,
-    ];
+        [
+            0xFF,
+            0xE1,
+            0,
+            34,
+            .. "Exif\0\0"u8,
+            .. "MM"u8,
+            0,
+            42,
+            0,
+            0,
+            0,
+            8,
+            0,
+            1,
+            0x01,
+            0x12,
+            0,
+            3,
+            0,
+            0,
+            0,
+            1,
+            0,
+            6,
+            0,
+            0,
+            0,
+            0,
+            0,
+            0,
+        ];
 
-    private Task SetPictureAsync(byte[] bytes) => api.Zoo.ExecuteAsync($"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(bytes)}', 'hex') WHERE id = 1");
+    private Task SetPictureAsync(byte[] bytes) =>
+        api.Zoo.ExecuteAsync($"UPDATE zoo.crate SET picture = decode('{Convert.ToHexString(bytes)}', 'hex') WHERE id = 1");
 
     private static async Task<JsonNode> ReadAsync(HttpResponseMessage answer)
     {
@@ -258,7 +356,8 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         return (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
     }
 
-    private Task<HttpResponseMessage> UndoAsync(string panel, long entry) => api.Client.PostAsJsonAsync($"{panel}/changes/undo", new { entry }, Token);
+    private Task<HttpResponseMessage> UndoAsync(string panel, long entry) =>
+        api.Client.PostAsJsonAsync($"{panel}/changes/undo", new { entry }, Token);
 
     private async Task<JsonNode> GetAsync(string address) => (await api.Client.GetFromJsonAsync<JsonNode>(address, Token))!;
 

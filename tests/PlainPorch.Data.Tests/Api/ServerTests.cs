@@ -16,7 +16,11 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
         foreach (var address in new[] { "/api/health", "/api/nothing", "/" })
         {
             var answer = await api.Client.GetAsync(address, Token);
-            Assert.Contains("frame-ancestors 'none'", Assert.Single(answer.Headers.GetValues("Content-Security-Policy")), StringComparison.Ordinal);
+            Assert.Contains(
+                "frame-ancestors 'none'",
+                Assert.Single(answer.Headers.GetValues("Content-Security-Policy")),
+                StringComparison.Ordinal
+            );
             Assert.Equal("nosniff", Assert.Single(answer.Headers.GetValues("X-Content-Type-Options")));
             Assert.False(answer.Headers.Contains("Server"));
         }
@@ -34,7 +38,10 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Files_OfTheClient_AreSentAsWhatTheyAre()
     {
         var page = await api.Client.GetStringAsync("/", Token);
-        var script = page.Split('"').First(part => part.StartsWith("/assets/", StringComparison.Ordinal) && part.EndsWith(".js", StringComparison.Ordinal));
+        var script = page.Split('"')
+            .First(part =>
+                part.StartsWith("/assets/", StringComparison.Ordinal) && part.EndsWith(".js", StringComparison.Ordinal)
+            );
         Assert.Equal("text/javascript", (await api.Client.GetAsync(script, Token)).Content.Headers.ContentType!.MediaType);
         Assert.Equal("image/svg+xml", (await api.Client.GetAsync("/porch.svg", Token)).Content.Headers.ContentType!.MediaType);
         Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync("/assets/ghost.js", Token)).StatusCode);
@@ -48,7 +55,10 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
         foreach (var file in await NamedFilesAsync())
         {
             using var answer = await GetAsync(file, $"{encoding}, deflate;q=0.5");
-            Assert.Equal((encoding, "Accept-Encoding"), (Assert.Single(answer.Content.Headers.ContentEncoding), Assert.Single(answer.Headers.Vary)));
+            Assert.Equal(
+                (encoding, "Accept-Encoding"),
+                (Assert.Single(answer.Content.Headers.ContentEncoding), Assert.Single(answer.Headers.Vary))
+            );
             Assert.Contains(answer.Content.Headers.ContentType!.MediaType, (string[])["text/javascript", "text/css"]);
             Assert.Equal(TimeSpan.FromDays(365), answer.Headers.CacheControl!.MaxAge);
             Assert.Equal(await api.Client.GetByteArrayAsync(file, Token), await UnpackAsync(answer));
@@ -82,7 +92,12 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
     private async Task<List<string>> NamedFilesAsync()
     {
         var page = await api.Client.GetStringAsync("/", Token);
-        var named = page.Split('"').Where(part => part.StartsWith("/assets/", StringComparison.Ordinal) && (part.EndsWith(".js", StringComparison.Ordinal) || part.EndsWith(".css", StringComparison.Ordinal))).ToList();
+        var named = page.Split('"')
+            .Where(part =>
+                part.StartsWith("/assets/", StringComparison.Ordinal)
+                && (part.EndsWith(".js", StringComparison.Ordinal) || part.EndsWith(".css", StringComparison.Ordinal))
+            )
+            .ToList();
         Assert.InRange(named.Count, 2, 10);
         return named;
     }
@@ -97,7 +112,9 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
     private static async Task<byte[]> UnpackAsync(HttpResponseMessage answer)
     {
         var packed = await answer.Content.ReadAsStreamAsync(Token);
-        await using Stream unpacking = answer.Content.Headers.ContentEncoding.Contains("br") ? new BrotliStream(packed, CompressionMode.Decompress) : new GZipStream(packed, CompressionMode.Decompress);
+        await using Stream unpacking = answer.Content.Headers.ContentEncoding.Contains("br")
+            ? new BrotliStream(packed, CompressionMode.Decompress)
+            : new GZipStream(packed, CompressionMode.Decompress);
         using var whole = new MemoryStream();
         await unpacking.CopyToAsync(whole, Token);
         return whole.ToArray();
@@ -115,9 +132,22 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
         var paths = document.GetProperty("paths").EnumerateObject().Select(path => path.Name).ToList();
         Assert.Contains("/api/porches/{porch}/panels/{panel}/records/{key}", paths);
         Assert.Contains("/api/sources/{id}/survey", paths);
-        var update = document.GetProperty("paths").GetProperty("/api/porches/{porch}/panels/{panel}/records/{key}").GetProperty("put").GetProperty("responses");
-        Assert.Superset(new HashSet<string> { "200", "400", "404", "412" }, update.EnumerateObject().Select(response => response.Name).ToHashSet());
-        var items = document.GetProperty("components").GetProperty("schemas").GetProperty("ListRow").GetProperty("properties").GetProperty("values").GetProperty("items");
+        var update = document
+            .GetProperty("paths")
+            .GetProperty("/api/porches/{porch}/panels/{panel}/records/{key}")
+            .GetProperty("put")
+            .GetProperty("responses");
+        Assert.Superset(
+            new HashSet<string> { "200", "400", "404", "412" },
+            update.EnumerateObject().Select(response => response.Name).ToHashSet()
+        );
+        var items = document
+            .GetProperty("components")
+            .GetProperty("schemas")
+            .GetProperty("ListRow")
+            .GetProperty("properties")
+            .GetProperty("values")
+            .GetProperty("items");
         Assert.Equal(["null", "string"], items.GetProperty("type").EnumerateArray().Select(type => type.GetString()).Order());
     }
 
@@ -131,9 +161,15 @@ public sealed class ServerTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task Table_OfASnapshot_IsToldWhole()
     {
-        var table = await api.Client.GetFromJsonAsync<JsonElement>($"/api/sources/{api.SourceId}/table?schema=Other%20Place&name=parent", Token);
+        var table = await api.Client.GetFromJsonAsync<JsonElement>(
+            $"/api/sources/{api.SourceId}/table?schema=Other%20Place&name=parent",
+            Token
+        );
         Assert.Equal("What the children belong to", table.GetProperty("comment").GetString());
-        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.GetAsync($"/api/sources/{api.SourceId}/table?schema=zoo&name=ghost", Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await api.Client.GetAsync($"/api/sources/{api.SourceId}/table?schema=zoo&name=ghost", Token)).StatusCode
+        );
     }
 
     [Theory]

@@ -25,35 +25,55 @@ public sealed partial class SightTests : IAsyncLifetime
     private string _people = "";
     private string _visits = "";
 
-    public SightTests() => _api = new ApiFixture { Replaced = services => services.Replace(ServiceDescriptor.Singleton<IPanelSights>(_sights)) };
+    public SightTests() =>
+        _api = new ApiFixture { Replaced = services => services.Replace(ServiceDescriptor.Singleton<IPanelSights>(_sights)) };
 
     private static CancellationToken Token => TestContext.Current.CancellationToken;
 
     public async ValueTask InitializeAsync()
     {
         await _api.InitializeAsync();
-        await _api.Zoo.ExecuteAsync("""
+        await _api.Zoo.ExecuteAsync(
+            """
             CREATE SCHEMA club;
             CREATE TABLE club.people (no integer PRIMARY KEY, name text, town text, note text, place integer);
             CREATE TABLE club.visits (no integer PRIMARY KEY, person integer REFERENCES club.people, day date, note text);
             INSERT INTO club.people SELECT n, CASE WHEN n < 100 THEN 'Ann ' ELSE 'ELSEWHERE ' END || n % 20, CASE WHEN n < 100 THEN 'Wrenmouth' ELSE 'ELSEWHERE' END, 'PRIVATE ' || n, n FROM generate_series(1, 120) n;
             INSERT INTO club.visits SELECT n, CASE WHEN n % 2 = 0 THEN 1 ELSE 110 END, date '2026-01-01' + n, 'PRIVATE ' || n FROM generate_series(1, 40) n;
-            """);
+            """
+        );
         await _api.Client.PostAsync($"/api/sources/{_api.SourceId}/snapshot", null, Token);
         (_people, _visits) = (await _api.MakePanelAsync("club", "people"), await _api.MakePanelAsync("club", "visits"));
         await SetUpAsync(_people, panel =>
         {
             panel["title"] = "{name} {note}";
-            panel["related"] = new JsonArray(new JsonObject { ["panel"] = "visits", ["column"] = "person", ["label"] = "Visits" });
+            panel["related"] = new JsonArray(
+                new JsonObject
+                {
+                    ["panel"] = "visits",
+                    ["column"] = "person",
+                    ["label"] = "Visits",
+                }
+            );
             panel["duplicates"] = new JsonArray(new JsonObject { ["name"] = "name" });
             panel["order"] = new JsonObject { ["column"] = "place" };
         });
-        await SetUpAsync(_visits, panel => Column(panel, "person")["lookup"] = new JsonObject { ["table"] = new JsonObject { ["schema"] = "club", ["name"] = "people" }, ["key"] = "no" });
+        await SetUpAsync(_visits, panel => Column(panel, "person")["lookup"] = new JsonObject
+            {
+                ["table"] = new JsonObject { ["schema"] = "club", ["name"] = "people" },
+                ["key"] = "no",
+            });
         // All of this is written down before anything is kept from anybody.
         foreach (var key in new[] { "1", "110" })
         {
             var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/{key}", Token))!;
-            (await _api.PutAsync($"{_people}/records/{key}", record["version"], new { values = new { note = $"PRIVATE changed {key}", town = "Wrenmouth" } })).EnsureSuccessStatusCode();
+            (
+                await _api.PutAsync(
+                    $"{_people}/records/{key}",
+                    record["version"],
+                    new { values = new { note = $"PRIVATE changed {key}", town = "Wrenmouth" } }
+                )
+            ).EnsureSuccessStatusCode();
         }
 
         _sights.IsNarrow = true;
@@ -66,13 +86,22 @@ public sealed partial class SightTests : IAsyncLifetime
     {
         var description = (await _api.Client.GetFromJsonAsync<JsonNode>("/api/openapi.json", Token))!;
         var (told, asked) = (new List<string>(), 0);
-        foreach (var address in description["paths"]!.AsObject().Where(path => path.Value!["get"] is not null).SelectMany(path => Addresses(path.Key)))
+        foreach (
+            var address in description["paths"]!
+                .AsObject()
+                .Where(path => path.Value!["get"] is not null)
+                .SelectMany(path => Addresses(path.Key))
+        )
         {
             var answer = await _api.Client.GetAsync(address, Token);
             var text = await answer.Content.ReadAsStringAsync(Token);
             asked += answer.IsSuccessStatusCode ? 1 : 0;
             // The logbook calls a record as it was called then; whose it is to read is a right of its own.
-            text = address.EndsWith("/log.csv", StringComparison.Ordinal) ? "" : address.Contains("/log", StringComparison.Ordinal) || address.EndsWith("/history", StringComparison.Ordinal) ? LogTitle().Replace(text, "") : text;
+            text =
+                address.EndsWith("/log.csv", StringComparison.Ordinal) ? ""
+                : address.Contains("/log", StringComparison.Ordinal) || address.EndsWith("/history", StringComparison.Ordinal)
+                    ? LogTitle().Replace(text, "")
+                : text;
             if (text.Contains(OfColumn, StringComparison.Ordinal) || text.Contains(OfRecord, StringComparison.Ordinal))
                 told.Add($"{address}: {text[..Math.Min(text.Length, 300)]}");
         }
@@ -87,13 +116,39 @@ public sealed partial class SightTests : IAsyncLifetime
     [Fact]
     public async Task NoDoor_WritesToWhatIsKeptFromWhoeverAsks()
     {
-        Assert.Equal(HttpStatusCode.NotFound, (await _api.PutAsync($"{_people}/records/110", 1, new { values = new { town = "x" } })).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await _api.PutAsync($"{_people}/records/110", 1, new { values = new { town = "x" } })).StatusCode
+        );
         var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/2", Token))!;
-        Assert.False((await _api.PutAsync($"{_people}/records/2", record["version"], new { values = new { note = "x" } })).IsSuccessStatusCode);
-        await _api.Client.PostAsJsonAsync($"{_people}/changes", new { keys = new[] { "2", "111" }, values = new { town = "Together" } }, Token);
-        Assert.Equal("Together ELSEWHERE", await _api.Zoo.AskAsync<string>("SELECT string_agg(town, ' ' ORDER BY no) FROM club.people WHERE no IN (2, 111)"));
-        Assert.False((await _api.Client.PostAsJsonAsync($"{_people}/order/moves", new { keys = new[] { "112" }, toEnd = true }, Token)).IsSuccessStatusCode);
-        Assert.False((await _api.Client.PostAsJsonAsync($"{_people}/duplicates/merge-plan", new { survivor = "1", others = new[] { "113" } }, Token)).IsSuccessStatusCode);
+        Assert.False(
+            (
+                await _api.PutAsync($"{_people}/records/2", record["version"], new { values = new { note = "x" } })
+            ).IsSuccessStatusCode
+        );
+        await _api.Client.PostAsJsonAsync(
+            $"{_people}/changes",
+            new { keys = new[] { "2", "111" }, values = new { town = "Together" } },
+            Token
+        );
+        Assert.Equal(
+            "Together ELSEWHERE",
+            await _api.Zoo.AskAsync<string>("SELECT string_agg(town, ' ' ORDER BY no) FROM club.people WHERE no IN (2, 111)")
+        );
+        Assert.False(
+            (
+                await _api.Client.PostAsJsonAsync($"{_people}/order/moves", new { keys = new[] { "112" }, toEnd = true }, Token)
+            ).IsSuccessStatusCode
+        );
+        Assert.False(
+            (
+                await _api.Client.PostAsJsonAsync(
+                    $"{_people}/duplicates/merge-plan",
+                    new { survivor = "1", others = new[] { "113" } },
+                    Token
+                )
+            ).IsSuccessStatusCode
+        );
         var plan = await _api.Client.PostAsJsonAsync($"{_people}/removal-plan", new { keys = new[] { "114" } }, Token);
         Assert.DoesNotContain(OfRecord, await plan.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
         Assert.Equal("PRIVATE changed 110", await _api.Zoo.AskAsync<string>("SELECT note FROM club.people WHERE no = 110"));
@@ -107,12 +162,45 @@ public sealed partial class SightTests : IAsyncLifetime
     public async Task Acts_AreThoseAllowed(PanelActs acts, bool adds, bool changes, bool removes)
     {
         _sights.Acts = acts;
-        Assert.Equal(adds, (await _api.Client.PostAsJsonAsync($"{_people}/records", new { values = new { no = "50000", name = "New" } }, Token)).IsSuccessStatusCode);
+        Assert.Equal(
+            adds,
+            (
+                await _api.Client.PostAsJsonAsync(
+                    $"{_people}/records",
+                    new { values = new { no = "50000", name = "New" } },
+                    Token
+                )
+            ).IsSuccessStatusCode
+        );
         var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/3", Token))!;
-        Assert.Equal(changes, (await _api.PutAsync($"{_people}/records/3", record["version"], new { values = new { town = "Elm" } })).IsSuccessStatusCode);
-        Assert.Equal(changes, (await _api.Client.PostAsJsonAsync($"{_people}/changes", new { keys = new[] { "3" }, values = new { town = "Oak" } }, Token)).IsSuccessStatusCode);
-        Assert.Equal(changes, (await _api.Client.PostAsJsonAsync($"{_people}/order/moves", new { keys = new[] { "3" }, toEnd = true }, Token)).IsSuccessStatusCode);
-        Assert.Equal(removes, (await _api.Client.PostAsJsonAsync($"{_people}/removal-plan", new { keys = new[] { "4" } }, Token)).IsSuccessStatusCode);
+        Assert.Equal(
+            changes,
+            (
+                await _api.PutAsync($"{_people}/records/3", record["version"], new { values = new { town = "Elm" } })
+            ).IsSuccessStatusCode
+        );
+        Assert.Equal(
+            changes,
+            (
+                await _api.Client.PostAsJsonAsync(
+                    $"{_people}/changes",
+                    new { keys = new[] { "3" }, values = new { town = "Oak" } },
+                    Token
+                )
+            ).IsSuccessStatusCode
+        );
+        Assert.Equal(
+            changes,
+            (
+                await _api.Client.PostAsJsonAsync($"{_people}/order/moves", new { keys = new[] { "3" }, toEnd = true }, Token)
+            ).IsSuccessStatusCode
+        );
+        Assert.Equal(
+            removes,
+            (
+                await _api.Client.PostAsJsonAsync($"{_people}/removal-plan", new { keys = new[] { "4" } }, Token)
+            ).IsSuccessStatusCode
+        );
     }
 
     private IEnumerable<string> Addresses(string path)
@@ -121,30 +209,45 @@ public sealed partial class SightTests : IAsyncLifetime
             return [];
         var panels = path.Contains("{panel}", StringComparison.Ordinal) ? new[] { _people, _visits } : [_people];
         return from panel in panels
-               let slugs = panel.Split('/')
-               from key in path.Contains("{key}", StringComparison.Ordinal) ? new[] { "1", "2", "110" } : [""]
-               from column in path.Contains("{column}", StringComparison.Ordinal) ? new[] { "note", "town", "person", "name" } : [""]
-               from asked in Questions(path)
-               select path.Replace("{porch}", slugs[3], StringComparison.Ordinal).Replace("{panel}", slugs[5], StringComparison.Ordinal).Replace("{key}", key, StringComparison.Ordinal)
-                   .Replace("{column}", column, StringComparison.Ordinal).Replace("{format}", "csv", StringComparison.Ordinal).Replace("{entry}", "1", StringComparison.Ordinal)
-                   .Replace("{parcel}", "1", StringComparison.Ordinal).Replace("{place}", "0", StringComparison.Ordinal) + asked;
+            let slugs = panel.Split('/')
+            from key in path.Contains("{key}", StringComparison.Ordinal) ? new[] { "1", "2", "110" } : [""]
+            from column in path.Contains("{column}", StringComparison.Ordinal) ? new[] { "note", "town", "person", "name" } : [""]
+            from asked in Questions(path)
+            select path.Replace("{porch}", slugs[3], StringComparison.Ordinal)
+                .Replace("{panel}", slugs[5], StringComparison.Ordinal)
+                .Replace("{key}", key, StringComparison.Ordinal)
+                .Replace("{column}", column, StringComparison.Ordinal)
+                .Replace("{format}", "csv", StringComparison.Ordinal)
+                .Replace("{entry}", "1", StringComparison.Ordinal)
+                .Replace("{parcel}", "1", StringComparison.Ordinal)
+                .Replace("{place}", "0", StringComparison.Ordinal) + asked;
     }
 
     [GeneratedRegex("\"title\":\"[^\"]*\"")]
     private static partial Regex LogTitle();
 
-    private static string[] Questions(string path) => path[(path.LastIndexOf('/') + 1)..] switch
-    {
-        "records" or "count" or "keys" or "totals" or "{format}" =>
-        [
-            "", "?all=true", "?q=elsewhere", "?q=private", "?q=note:private", "?sort=note", "?in=note:PRIVATE%201", "?columns=note&columns=town", "?of=person&value=110",
-            "?where=%7B%22column%22%3A%22note%22%2C%22is%22%3A%22filled%22%7D", "?where=%7B%22column%22%3A%22person%22%2C%22of%22%3A%22note%22%2C%22is%22%3A%22contains%22%2C%22values%22%3A%5B%22PRIV%22%5D%7D",
-        ],
-        "find" => ["?q=private", "?q=elsewhere", "?q=ann", "?q=110", "?q=note:private"],
-        "suggestions" => ["?text=town:", "?text=note:", "?text=person:", "?text=els"],
-        "{column}" => ["", "?q=else", "?text=else"],
-        _ => [""],
-    };
+    private static string[] Questions(string path) =>
+        path[(path.LastIndexOf('/') + 1)..] switch
+        {
+            "records" or "count" or "keys" or "totals" or "{format}" =>
+            [
+                "",
+                "?all=true",
+                "?q=elsewhere",
+                "?q=private",
+                "?q=note:private",
+                "?sort=note",
+                "?in=note:PRIVATE%201",
+                "?columns=note&columns=town",
+                "?of=person&value=110",
+                "?where=%7B%22column%22%3A%22note%22%2C%22is%22%3A%22filled%22%7D",
+                "?where=%7B%22column%22%3A%22person%22%2C%22of%22%3A%22note%22%2C%22is%22%3A%22contains%22%2C%22values%22%3A%5B%22PRIV%22%5D%7D",
+            ],
+            "find" => ["?q=private", "?q=elsewhere", "?q=ann", "?q=110", "?q=note:private"],
+            "suggestions" => ["?text=town:", "?text=note:", "?text=person:", "?text=els"],
+            "{column}" => ["", "?q=else", "?text=else"],
+            _ => [""],
+        };
 
     private async Task SetUpAsync(string panel, Action<JsonObject> change)
     {
@@ -161,7 +264,8 @@ public sealed partial class SightTests : IAsyncLifetime
         Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync(Token));
     }
 
-    private static JsonObject Column(JsonObject panel, string name) => panel["columns"]!.AsArray().Single(column => (string)column!["name"]! == name)!.AsObject();
+    private static JsonObject Column(JsonObject panel, string name) =>
+        panel["columns"]!.AsArray().Single(column => (string)column!["name"]! == name)!.AsObject();
 
     private sealed class Sights : IPanelSights
     {
@@ -169,11 +273,17 @@ public sealed partial class SightTests : IAsyncLifetime
 
         public PanelActs Acts { get; set; } = PanelActs.All;
 
-        public PanelSight Of(PanelDefinition panel) => !IsNarrow ? PanelSight.Everything : new PanelSight
-        {
-            HiddenColumns = new HashSet<string> { "note" },
-            Rows = new Filter.Any([new Filter.Compared("no", Comparison.Less, "100"), new Filter.Compared("no", Comparison.More, "1000")]),
-            Acts = Acts,
-        };
+        public PanelSight Of(PanelDefinition panel) =>
+            !IsNarrow
+                ? PanelSight.Everything
+                : new PanelSight
+                {
+                    HiddenColumns = new HashSet<string> { "note" },
+                    Rows = new Filter.Any([
+                        new Filter.Compared("no", Comparison.Less, "100"),
+                        new Filter.Compared("no", Comparison.More, "1000"),
+                    ]),
+                    Acts = Acts,
+                };
     }
 }

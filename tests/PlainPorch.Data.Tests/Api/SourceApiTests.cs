@@ -12,9 +12,19 @@ public sealed class SourceApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Password_OfASource_IsEncryptedAndNeverSentBack()
     {
         var password = api.Zoo.Settings.Password!;
-        foreach (var address in new[] { "/api/sources", $"/api/sources/{api.SourceId}", $"/api/sources/{api.SourceId}/snapshot", "/api/porches" })
+        foreach (
+            var address in new[]
+            {
+                "/api/sources",
+                $"/api/sources/{api.SourceId}",
+                $"/api/sources/{api.SourceId}/snapshot",
+                "/api/porches",
+            }
+        )
             Assert.DoesNotContain(password, await api.Client.GetStringAsync(address, Token), StringComparison.Ordinal);
-        var kept = await api.Catalog.AskAsync<string>($"""SELECT "ProtectedPassword" FROM porch.source WHERE "Id" = {api.SourceId}""");
+        var kept = await api.Catalog.AskAsync<string>(
+            $"""SELECT "ProtectedPassword" FROM porch.source WHERE "Id" = {api.SourceId}"""
+        );
         Assert.DoesNotContain(password, kept, StringComparison.Ordinal);
         Assert.True(kept.Length > 60);
     }
@@ -22,9 +32,17 @@ public sealed class SourceApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task Try_KeptPassword_IsUsedForTheSameServerOnly()
     {
-        var good = await api.Client.PostAsJsonAsync($"/api/sources/try?known={api.SourceId}", Without(api.SourceBody("x")), Token);
+        var good = await api.Client.PostAsJsonAsync(
+            $"/api/sources/try?known={api.SourceId}",
+            Without(api.SourceBody("x")),
+            Token
+        );
         Assert.Equal(HttpStatusCode.OK, good.StatusCode);
-        var elsewhere = await api.Client.PostAsJsonAsync($"/api/sources/try?known={api.SourceId}", Without(api.SourceBody("x"), host: "localhost"), Token);
+        var elsewhere = await api.Client.PostAsJsonAsync(
+            $"/api/sources/try?known={api.SourceId}",
+            Without(api.SourceBody("x"), host: "localhost"),
+            Token
+        );
         Assert.Equal(HttpStatusCode.BadRequest, elsewhere.StatusCode);
     }
 
@@ -39,15 +57,36 @@ public sealed class SourceApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task Add_UnreachableServer_NamesTheFieldAndAddsNothing()
     {
-        await AssertFieldAsync(await api.Client.PostAsJsonAsync("/api/sources", api.SourceBody("Nowhere", port: 1), Token), "port");
+        await AssertFieldAsync(
+            await api.Client.PostAsJsonAsync("/api/sources", api.SourceBody("Nowhere", port: 1), Token),
+            "port"
+        );
         Assert.DoesNotContain("Nowhere", await api.Client.GetStringAsync("/api/sources", Token), StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task Add_EmptyFields_NamesEach()
     {
-        var body = new { name = " ", host = "", port = 0, database = "", user = "", password = (string?)null, tls = "prefer", schemas = Array.Empty<string>(), isReadOnly = false };
-        await AssertFieldAsync(await api.Client.PostAsJsonAsync("/api/sources", body, Token), "name", "host", "port", "database", "user");
+        var body = new
+        {
+            name = " ",
+            host = "",
+            port = 0,
+            database = "",
+            user = "",
+            password = (string?)null,
+            tls = "prefer",
+            schemas = Array.Empty<string>(),
+            isReadOnly = false,
+        };
+        await AssertFieldAsync(
+            await api.Client.PostAsJsonAsync("/api/sources", body, Token),
+            "name",
+            "host",
+            "port",
+            "database",
+            "user"
+        );
     }
 
     [Fact]
@@ -67,14 +106,28 @@ public sealed class SourceApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task ReadText_Url_FillsTheFields()
     {
-        var answer = await api.Client.PostAsJsonAsync("/api/sources/read-text", new { text = "postgresql://ann@db:6543/harbour" }, Token);
+        var answer = await api.Client.PostAsJsonAsync(
+            "/api/sources/read-text",
+            new { text = "postgresql://ann@db:6543/harbour" },
+            Token
+        );
         Assert.Equal(6543, (await answer.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("port").GetInt32());
-        await AssertFieldAsync(await api.Client.PostAsJsonAsync("/api/sources/read-text", new { text = "gibberish" }, Token), "text");
+        await AssertFieldAsync(
+            await api.Client.PostAsJsonAsync("/api/sources/read-text", new { text = "gibberish" }, Token),
+            "text"
+        );
     }
 
     [Fact]
     public async Task MakePanel_UnknownTable_IsRefused() =>
-        await AssertFieldAsync(await api.Client.PostAsJsonAsync($"/api/sources/{api.SourceId}/panels", new { schema = "zoo", name = "gh\"ost" }, Token), "table");
+        await AssertFieldAsync(
+            await api.Client.PostAsJsonAsync(
+                $"/api/sources/{api.SourceId}/panels",
+                new { schema = "zoo", name = "gh\"ost" },
+                Token
+            ),
+            "table"
+        );
 
     private async Task<HttpResponseMessage> PutAsync(string address, uint version, object body)
     {
@@ -85,7 +138,10 @@ public sealed class SourceApiTests(ApiFixture api) : IClassFixture<ApiFixture>
 
     private static JsonElement Without(object body, string? host = null)
     {
-        var fields = JsonSerializer.SerializeToElement(body).EnumerateObject().ToDictionary(field => field.Name, field => (object?)field.Value);
+        var fields = JsonSerializer
+            .SerializeToElement(body)
+            .EnumerateObject()
+            .ToDictionary(field => field.Name, field => (object?)field.Value);
         fields["password"] = null;
         if (host is not null)
             fields["host"] = host;

@@ -18,10 +18,16 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.Equal("done", (await RunAsync(source, thenDraft: true)).GetProperty("state").GetString());
         var survey = await GetAsync($"/api/sources/{source}/survey");
         var tables = survey.GetProperty("tables").EnumerateArray().ToList();
-        Assert.All(tables.Where(table => table.GetProperty("columns").GetInt32() > 0), table => Assert.NotEqual(JsonValueKind.Null, table.GetProperty("panel").ValueKind));
+        Assert.All(tables.Where(table => table.GetProperty("columns").GetInt32() > 0), table =>
+            Assert.NotEqual(JsonValueKind.Null, table.GetProperty("panel").ValueKind)
+        );
         Assert.Equal(before, await api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_class"));
         var porch = survey.GetProperty("porch").GetString();
-        var panels = (await GetAsync($"/api/porches/{porch}")).GetProperty("panels").EnumerateArray().Select(panel => panel.GetProperty("slug").GetString()).ToList();
+        var panels = (await GetAsync($"/api/porches/{porch}"))
+            .GetProperty("panels")
+            .EnumerateArray()
+            .Select(panel => panel.GetProperty("slug").GetString())
+            .ToList();
         foreach (var panel in panels)
         {
             var answer = await api.Client.GetAsync($"/api/porches/{porch}/panels/{panel}/records?size=25", Token);
@@ -32,7 +38,8 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task Survey_OfObjectsThatCannotBeRead_NamesThem_AndReadsTheRest()
     {
-        await api.Zoo.ExecuteAsync("""
+        await api.Zoo.ExecuteAsync(
+            """
             CREATE SCHEMA broken;
             CREATE TABLE broken."---" ("..." int PRIMARY KEY, "..2" int, " " text);
             CREATE TABLE broken."***" (id int PRIMARY KEY, "---" int REFERENCES broken."---");
@@ -42,17 +49,27 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
             CREATE FUNCTION broken.refuse() RETURNS int LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'Not on a Sunday'; END $$;
             CREATE VIEW broken.refuses AS SELECT broken.refuse() AS id;
             CREATE MATERIALIZED VIEW broken.empty AS SELECT 1 AS id WITH NO DATA
-            """);
+            """
+        );
         var source = await AddAsync();
         var run = await RunAsync(source, thenDraft: true);
         Assert.True(run.GetProperty("state").GetString() == "done", run.GetRawText());
         var survey = await GetAsync($"/api/sources/{source}/survey");
-        var unread = survey.GetProperty("unread").EnumerateArray().Select(name => name.GetString()!).Where(name => name.Contains("broken", StringComparison.Ordinal)).Order(StringComparer.Ordinal).ToList();
+        var unread = survey
+            .GetProperty("unread")
+            .EnumerateArray()
+            .Select(name => name.GetString()!)
+            .Where(name => name.Contains("broken", StringComparison.Ordinal))
+            .Order(StringComparer.Ordinal)
+            .ToList();
         Assert.Equal(3, unread.Count);
         Assert.Contains("division by zero", unread[0], StringComparison.Ordinal);
         Assert.Contains("has not been populated", unread[1], StringComparison.Ordinal);
         Assert.Contains("Not on a Sunday", unread[2], StringComparison.Ordinal);
-        Assert.Contains(survey.GetProperty("findings").EnumerateArray(), found => found.GetProperty("subject").GetProperty("sort").GetString() == "reference" && found.GetRawText().Contains("***", StringComparison.Ordinal));
+        Assert.Contains(survey.GetProperty("findings").EnumerateArray(), found =>
+            found.GetProperty("subject").GetProperty("sort").GetString() == "reference"
+            && found.GetRawText().Contains("***", StringComparison.Ordinal)
+        );
         await api.Zoo.ExecuteAsync("DROP SCHEMA broken CASCADE");
     }
 
@@ -81,9 +98,16 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         var source = await AddAsync();
         await RunAsync(source, thenDraft: false);
-        var drafted = await PostAsync($"/api/sources/{source}/porch", new { tables = new[] { new { schema = "zoo", name = "legacy" } } });
+        var drafted = await PostAsync(
+            $"/api/sources/{source}/porch",
+            new { tables = new[] { new { schema = "zoo", name = "legacy" } } }
+        );
         Assert.Equal(1, drafted.GetProperty("made").GetInt32());
-        var answer = await api.Client.PostAsJsonAsync($"/api/sources/{source}/porch", new { tables = new[] { new { schema = "zoo", name = "ghost" } } }, Token);
+        var answer = await api.Client.PostAsJsonAsync(
+            $"/api/sources/{source}/porch",
+            new { tables = new[] { new { schema = "zoo", name = "ghost" } } },
+            Token
+        );
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
     }
 
@@ -92,7 +116,9 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         var source = await AddAsync();
         await RunAsync(source, thenDraft: false);
-        var finding = (await GetAsync($"/api/sources/{source}/survey")).GetProperty("findings").EnumerateArray()
+        var finding = (await GetAsync($"/api/sources/{source}/survey"))
+            .GetProperty("findings")
+            .EnumerateArray()
             .First(found => found.GetProperty("subject").GetProperty("sort").GetString() == "meaning");
         await DecideAsync(source, finding, "wrong");
         await RunAsync(source, thenDraft: false);
@@ -105,7 +131,17 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Decision_AboutATableThatIsNotThere_IsRefused()
     {
         var source = await AddAsync();
-        var body = new { subject = new { sort = "shape", table = new { schema = "zoo", name = "ghost" }, columns = Array.Empty<string>() }, verdict = "right", value = "main" };
+        var body = new
+        {
+            subject = new
+            {
+                sort = "shape",
+                table = new { schema = "zoo", name = "ghost" },
+                columns = Array.Empty<string>(),
+            },
+            verdict = "right",
+            value = "main",
+        };
         var answer = await api.Client.PutAsJsonAsync($"/api/sources/{source}/survey/decision", body, Token);
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
     }
@@ -115,13 +151,29 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     {
         var source = await AddAsync();
         await RunAsync(source, thenDraft: true);
-        var saved = await PutAsync($"/api/sources/{source}/words", new { words = new[] { new { word = "LEGACY", means = "old things" } } });
+        var saved = await PutAsync(
+            $"/api/sources/{source}/words",
+            new { words = new[] { new { word = "LEGACY", means = "old things" } } }
+        );
         Assert.True(saved.GetProperty("relabelled").GetInt32() >= 1);
         var porch = (await GetAsync($"/api/sources/{source}/survey")).GetProperty("porch").GetString();
-        Assert.Contains("Old things", (await GetAsync($"/api/porches/{porch}")).GetProperty("panels").EnumerateArray().Select(panel => panel.GetProperty("label").GetString()));
-        var answer = await api.Client.PutAsJsonAsync($"/api/sources/{source}/words", new { words = new[] { new { word = "TWO WORDS", means = "x" } } }, Token);
+        Assert.Contains(
+            "Old things",
+            (await GetAsync($"/api/porches/{porch}"))
+                .GetProperty("panels")
+                .EnumerateArray()
+                .Select(panel => panel.GetProperty("label").GetString())
+        );
+        var answer = await api.Client.PutAsJsonAsync(
+            $"/api/sources/{source}/words",
+            new { words = new[] { new { word = "TWO WORDS", means = "x" } } },
+            Token
+        );
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
-        Assert.Equal("legacy", (await GetAsync($"/api/sources/{source}/words")).GetProperty("words")[0].GetProperty("word").GetString());
+        Assert.Equal(
+            "legacy",
+            (await GetAsync($"/api/sources/{source}/words")).GetProperty("words")[0].GetProperty("word").GetString()
+        );
     }
 
     [Fact]
@@ -135,7 +187,10 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         await StartAsync(source, thenDraft: false);
         await StartAsync(source, thenDraft: false);
         Assert.Equal(1, await api.Catalog.AskAsync<long>($"""SELECT count(*) FROM porch.survey WHERE "SourceId" = {source}"""));
-        Assert.Equal(HttpStatusCode.NoContent, (await api.Client.PostAsync($"/api/sources/{source}/survey/stop", null, Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await api.Client.PostAsync($"/api/sources/{source}/survey/stop", null, Token)).StatusCode
+        );
         Assert.Equal("stopped", (await EndAsync(source)).GetProperty("state").GetString());
     }
 
@@ -143,10 +198,12 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Survey_WhoseProgramDied_CountsAsBrokenOffAndCanBeBegunAnew()
     {
         var source = await AddAsync();
-        await api.Catalog.ExecuteAsync($"""
+        await api.Catalog.ExecuteAsync(
+            $"""
             INSERT INTO porch.survey ("SourceId", "State", "Step", "Done", "Total", "StartedAt", "BeatAt", "StopAsked", "ThenDraft")
             VALUES ({source}, 'Running', 'Reading', 3, 9, now() - interval '1 hour', now() - interval '1 hour', false, false)
-            """);
+            """
+        );
         Assert.Equal("failed", (await GetAsync($"/api/sources/{source}/survey/status")).GetProperty("state").GetString());
         Assert.Equal("done", (await RunAsync(source, thenDraft: false)).GetProperty("state").GetString());
     }
@@ -172,7 +229,10 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     private async Task<int> AddAsync() => (await api.AddSourceAsync($"Zoo {Guid.NewGuid():N}")).GetProperty("id").GetInt32();
 
     private async Task StartAsync(int source, bool thenDraft) =>
-        Assert.Equal(HttpStatusCode.Accepted, (await api.Client.PostAsJsonAsync($"/api/sources/{source}/survey", new { thenDraft }, Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Accepted,
+            (await api.Client.PostAsJsonAsync($"/api/sources/{source}/survey", new { thenDraft }, Token)).StatusCode
+        );
 
     private async Task<JsonElement> RunAsync(int source, bool thenDraft)
     {
@@ -193,21 +253,36 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         throw new TimeoutException("The survey does not end.");
     }
 
-    private async Task DecideAsync(int source, JsonElement finding, string? verdict) => Assert.Equal(
-        HttpStatusCode.NoContent,
-        (await api.Client.PutAsJsonAsync(
-            $"/api/sources/{source}/survey/decision",
-            new { subject = finding.GetProperty("subject"), verdict, value = finding.GetProperty("value").GetString() },
-            Token)).StatusCode);
+    private async Task DecideAsync(int source, JsonElement finding, string? verdict) =>
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await api.Client.PutAsJsonAsync(
+                    $"/api/sources/{source}/survey/decision",
+                    new
+                    {
+                        subject = finding.GetProperty("subject"),
+                        verdict,
+                        value = finding.GetProperty("value").GetString(),
+                    },
+                    Token
+                )
+            ).StatusCode
+        );
 
-    private async Task<JsonElement> FindAsync(int source, JsonElement finding) => (await GetAsync($"/api/sources/{source}/survey")).GetProperty("findings").EnumerateArray()
-        .Single(found => found.GetProperty("subject").GetRawText() == finding.GetProperty("subject").GetRawText());
+    private async Task<JsonElement> FindAsync(int source, JsonElement finding) =>
+        (await GetAsync($"/api/sources/{source}/survey"))
+            .GetProperty("findings")
+            .EnumerateArray()
+            .Single(found => found.GetProperty("subject").GetRawText() == finding.GetProperty("subject").GetRawText());
 
     private Task<JsonElement> GetAsync(string address) => api.Client.GetFromJsonAsync<JsonElement>(address, Token);
 
-    private async Task<JsonElement> PostAsync(string address, object body) => await ReadAsync(await api.Client.PostAsJsonAsync(address, body, Token));
+    private async Task<JsonElement> PostAsync(string address, object body) =>
+        await ReadAsync(await api.Client.PostAsJsonAsync(address, body, Token));
 
-    private async Task<JsonElement> PutAsync(string address, object body) => await ReadAsync(await api.Client.PutAsJsonAsync(address, body, Token));
+    private async Task<JsonElement> PutAsync(string address, object body) =>
+        await ReadAsync(await api.Client.PutAsJsonAsync(address, body, Token));
 
     private static async Task<JsonElement> ReadAsync(HttpResponseMessage answer)
     {

@@ -4,7 +4,9 @@ using System.Text.Json;
 
 namespace PlainPorch.Data.Tests.Api;
 
-/// <summary>Values travel unchanged in both directions, those at the limits of every type that PostgreSQL ships included.</summary>
+/// <summary>
+/// Values travel unchanged in both directions, those at the limits of every type that PostgreSQL ships included.
+/// </summary>
 public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
 {
     // The least, the greatest, and what is odd, of each type.
@@ -14,32 +16,120 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
         ("smallint", ["-32768", "-1", "0", "32767"]),
         ("integer", ["-2147483648", "0", "2147483647"]),
         ("bigint", ["-9223372036854775808", "9007199254740993", "9223372036854775807"]),
-        ("numeric", ["NaN", "Infinity", "-Infinity", "0.00", "-0.5", "1.10", "12345678901234567890123456789012345678901234567890.000000000000000000000000000000000001", "0.0000000000000000000000000000000000000001"]),
+        (
+            "numeric",
+            [
+                "NaN",
+                "Infinity",
+                "-Infinity",
+                "0.00",
+                "-0.5",
+                "1.10",
+                "12345678901234567890123456789012345678901234567890.000000000000000000000000000000000001",
+                "0.0000000000000000000000000000000000000001",
+            ]
+        ),
         ("numeric(10,2)", ["NaN", "-99999999.99", "99999999.99", "0.00", "1.50"]),
         ("numeric(28,10)", ["NaN", "999999999999999999.9999999999", "-0.0000000001"]),
         ("numeric(3,5)", ["0.00999", "-0.00001", "0.00000"]),
         ("numeric(5,-2)", ["9999900", "-100", "0"]),
         ("real", ["NaN", "Infinity", "-Infinity", "3.4028235e+38", "1e-45", "-0", "0.1", "16777216", "1e+22"]),
-        ("double precision", ["NaN", "Infinity", "-Infinity", "1.7976931348623157e+308", "5e-324", "-0", "0.1", "9007199254740993", "1e+22", "123456789012345680"]),
+        (
+            "double precision",
+            [
+                "NaN",
+                "Infinity",
+                "-Infinity",
+                "1.7976931348623157e+308",
+                "5e-324",
+                "-0",
+                "0.1",
+                "9007199254740993",
+                "1e+22",
+                "123456789012345680",
+            ]
+        ),
         ("money", ["-92233720368547758.08", "92233720368547758.07", "0"]),
         ("oid", ["0", "4294967295"]),
         ("xid", ["3", "4294967295"]),
         ("xid8", ["3", "18446744073709551615"]),
         ("cid", ["0", "4294967295"]),
         ("tid", ["(0,1)", "(4294967295,65535)"]),
-        ("text", ["", " ", "  both ends  ", "\n", "a\r\nb", "\t", "=1+1", "infinity", "null", "é e\u0301", "\U0001F600\U0001F468\u200D\U0001F469", "\u202e", "'\"\\%_{}[],;:", "constructor"]),
+        (
+            "text",
+            [
+                "",
+                " ",
+                "  both ends  ",
+                "\n",
+                "a\r\nb",
+                "\t",
+                "=1+1",
+                "infinity",
+                "null",
+                "é e\u0301",
+                "\U0001F600\U0001F468\u200D\U0001F469",
+                "\u202e",
+                "'\"\\%_{}[],;:",
+                "constructor",
+            ]
+        ),
         ("varchar(4)", ["", "abcd", "\U0001F600\U0001F600\U0001F600\U0001F600", "a  "]),
         ("char(4)", ["", "ab", "abcd"]),
         ("\"char\"", ["", "a", "\\300"]),
         ("name", ["", "x"]),
-        ("date", ["-infinity", "infinity", "0001-01-01", "9999-12-31", "4713-11-24 BC", "0044-03-15 BC", "0001-12-31 BC", "0005-02-29 BC", "200000-01-01", "5874897-12-31", "2024-02-29", "1582-10-10"]),
+        (
+            "date",
+            [
+                "-infinity",
+                "infinity",
+                "0001-01-01",
+                "9999-12-31",
+                "4713-11-24 BC",
+                "0044-03-15 BC",
+                "0001-12-31 BC",
+                "0005-02-29 BC",
+                "200000-01-01",
+                "5874897-12-31",
+                "2024-02-29",
+                "1582-10-10",
+            ]
+        ),
         ("time", ["00:00:00", "23:59:59.999999", "24:00:00", "12:30:00.5"]),
         ("time(0)", ["00:00:00", "23:59:59"]),
         ("timetz", ["00:00:00+15:59:59", "24:00:00-15:59:59", "12:00:00+02"]),
-        ("timestamp", ["-infinity", "infinity", "0001-01-01 00:00:00", "9999-12-31 23:59:59.999999", "4713-11-24 00:00:00 BC", "0044-03-15 12:00:00.5 BC", "10000-01-01 00:00:00", "294276-12-31 23:59:59.999999", "2026-03-29 02:30:00"]),
+        (
+            "timestamp",
+            [
+                "-infinity",
+                "infinity",
+                "0001-01-01 00:00:00",
+                "9999-12-31 23:59:59.999999",
+                "4713-11-24 00:00:00 BC",
+                "0044-03-15 12:00:00.5 BC",
+                "10000-01-01 00:00:00",
+                "294276-12-31 23:59:59.999999",
+                "2026-03-29 02:30:00",
+            ]
+        ),
         ("timestamp(3)", ["9999-12-31 23:59:59.999", "0001-01-01 00:00:00.001"]),
-        ("timestamptz", ["-infinity", "infinity", "0001-01-01 00:00:00+00", "9999-12-31 23:59:59.999999+00", "4713-11-24 00:00:00+00 BC", "0044-03-15 12:00:00.5+00 BC", "10000-01-01 00:00:00+00", "294276-12-31 23:59:59.999999+00"]),
-        ("interval", ["178000000 years", "-178000000 years", "1 mon -1 day 00:00:00.000001", "00:00:00", "2562047788:00:54.775807"]),
+        (
+            "timestamptz",
+            [
+                "-infinity",
+                "infinity",
+                "0001-01-01 00:00:00+00",
+                "9999-12-31 23:59:59.999999+00",
+                "4713-11-24 00:00:00+00 BC",
+                "0044-03-15 12:00:00.5+00 BC",
+                "10000-01-01 00:00:00+00",
+                "294276-12-31 23:59:59.999999+00",
+            ]
+        ),
+        (
+            "interval",
+            ["178000000 years", "-178000000 years", "1 mon -1 day 00:00:00.000001", "00:00:00", "2562047788:00:54.775807"]
+        ),
         ("uuid", ["00000000-0000-0000-0000-000000000000", "ffffffff-ffff-ffff-ffff-ffffffffffff"]),
         ("bit(3)", ["000", "101"]),
         ("bit varying", ["", "1", "010"]),
@@ -92,7 +182,25 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
 
     // These have no order and key nothing, or identify no record in a porch (JSON).
     private static readonly string[] _keyless =
-        ["json", "jsonb", "jsonpath", "xml", "point", "line", "lseg", "box", "path", "polygon", "circle", "xid", "cid", "pg_snapshot", "txid_snapshot", "refcursor", "aclitem"];
+    [
+        "json",
+        "jsonb",
+        "jsonpath",
+        "xml",
+        "point",
+        "line",
+        "lseg",
+        "box",
+        "path",
+        "polygon",
+        "circle",
+        "xid",
+        "cid",
+        "pg_snapshot",
+        "txid_snapshot",
+        "refcursor",
+        "aclitem",
+    ];
 
     private static CancellationToken Token => TestContext.Current.CancellationToken;
 
@@ -100,10 +208,19 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
     public async Task Record_SavedAsItWasRead_IsAsItWas()
     {
         var tables = _types.SelectMany(type => Columns(type.Type, type.Values)).ToList();
-        await PrepareAsync("saved", tables.Select((table, i) => $"""
-            CREATE TABLE saved.t{i} (id int PRIMARY KEY, v {table.Type}, note text);
-            INSERT INTO saved.t{i} VALUES (0, NULL, NULL), {string.Join(", ", table.Values.Select((value, n) => $"({n + 1}, {Literal(value)}, 'as it was')"))}
-            """));
+        await PrepareAsync(
+            "saved",
+            tables.Select(
+                (table, i) =>
+                    $"""
+                        CREATE TABLE saved.t{i} (id int PRIMARY KEY, v {table.Type}, note text);
+                        INSERT INTO saved.t{i} VALUES (0, NULL, NULL), {string.Join(
+                            ", ",
+                            table.Values.Select((value, n) => $"({n + 1}, {Literal(value)}, 'as it was')")
+                        )}
+                        """
+            )
+        );
         var saves = 0;
         var differences = new List<string>();
         for (var i = 0; i < tables.Count; i++)
@@ -113,8 +230,11 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
             for (var id = 0; id <= tables[i].Values.Length; id++)
             {
                 var read = await api.Client.GetAsync($"{panel}/records/{id}", Token);
-                var values = (await read.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("values").EnumerateObject()
-                    .Where(value => value.Name != "id").ToDictionary(value => value.Name, value => value.Value.GetString());
+                var values = (await read.Content.ReadFromJsonAsync<JsonElement>(Token))
+                    .GetProperty("values")
+                    .EnumerateObject()
+                    .Where(value => value.Name != "id")
+                    .ToDictionary(value => value.Name, value => value.Value.GetString());
                 var saved = await SaveAsync($"{panel}/records/{id}", read.Headers.ETag!.Tag, values);
                 saves++;
                 if (saved.StatusCode != HttpStatusCode.OK)
@@ -132,19 +252,36 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
     [Fact]
     public async Task Record_OfAnyKey_IsFoundByTheKeyInItsList_AndNoOtherIs()
     {
-        var tables = _types.Where(type => !_keyless.Contains(type.Type))
-            .Concat([("int[]", ["{}", "{1,2}", "{NULL}", "{{1,2},{3,4}}", "[0:1]={1,2}"]), ("text[]", ["{}", "{\"a,b\"}", "{\"\"}", "{{a},{b}}"]), ("date[]", ["{infinity,9999-12-31}"])])
+        var tables = _types
+            .Where(type => !_keyless.Contains(type.Type))
+            .Concat([
+                ("int[]", ["{}", "{1,2}", "{NULL}", "{{1,2},{3,4}}", "[0:1]={1,2}"]),
+                ("text[]", ["{}", "{\"a,b\"}", "{\"\"}", "{{a},{b}}"]),
+                ("date[]", ["{infinity,9999-12-31}"]),
+            ])
             .ToList();
-        await PrepareAsync("keyed", tables.Select((table, i) => $"""
-            CREATE TABLE keyed.t{i} (v {table.Item1} PRIMARY KEY, note text, more text);
-            INSERT INTO keyed.t{i} VALUES {string.Join(", ", table.Item2.Select(value => $"({Literal(value)}, '')"))} ON CONFLICT DO NOTHING
-            """));
+        await PrepareAsync(
+            "keyed",
+            tables.Select(
+                (table, i) =>
+                    $"""
+                        CREATE TABLE keyed.t{i} (v {table.Item1} PRIMARY KEY, note text, more text);
+                        INSERT INTO keyed.t{i} VALUES {string.Join(
+                            ", ",
+                            table.Item2.Select(value => $"({Literal(value)}, '')")
+                        )} ON CONFLICT DO NOTHING
+                        """
+            )
+        );
         var wrong = new List<string>();
         var (asked, compared) = (0, 0);
         for (var i = 0; i < tables.Count; i++)
         {
             var panel = await api.MakePanelAsync("keyed", $"t{i}");
-            var rows = (await api.Client.GetFromJsonAsync<JsonElement>($"{panel}/records?sort=v&size=100", Token)).GetProperty("rows").EnumerateArray().ToList();
+            var rows = (await api.Client.GetFromJsonAsync<JsonElement>($"{panel}/records?sort=v&size=100", Token))
+                .GetProperty("rows")
+                .EnumerateArray()
+                .ToList();
             foreach (var key in rows.Select(row => row.GetProperty("key").GetString()!))
             {
                 asked++;
@@ -163,9 +300,22 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
                     continue;
                 }
 
-                var value = (await saved.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("values").GetProperty("v").GetString();
-                var condition = JsonSerializer.Serialize(new { column = "v", @is = "is", values = new[] { value } });
-                var page = await api.Client.GetFromJsonAsync<JsonElement>($"{panel}/records?where={Uri.EscapeDataString(condition)}", Token);
+                var value = (await saved.Content.ReadFromJsonAsync<JsonElement>(Token))
+                    .GetProperty("values")
+                    .GetProperty("v")
+                    .GetString();
+                var condition = JsonSerializer.Serialize(
+                    new
+                    {
+                        column = "v",
+                        @is = "is",
+                        values = new[] { value },
+                    }
+                );
+                var page = await api.Client.GetFromJsonAsync<JsonElement>(
+                    $"{panel}/records?where={Uri.EscapeDataString(condition)}",
+                    Token
+                );
                 if (page.GetProperty("dropped").GetArrayLength() > 0)
                     continue;
                 compared++;
@@ -176,7 +326,11 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
 
             // And all of them together, by one list of values.
             var keys = rows.ConvertAll(row => row.GetProperty("key").GetString());
-            var together = await api.Client.PostAsJsonAsync($"{panel}/changes", new { keys, values = new { more = "together" } }, Token);
+            var together = await api.Client.PostAsJsonAsync(
+                $"{panel}/changes",
+                new { keys, values = new { more = "together" } },
+                Token
+            );
             if (await api.Zoo.AskAsync<long>($"SELECT count(*) FROM keyed.t{i} WHERE more = 'together'") != rows.Count)
                 wrong.Add($"{tables[i].Item1}: not all are found together, {await together.Content.ReadAsStringAsync(Token)}");
 
@@ -192,28 +346,46 @@ public sealed class ValueLimitTests(ApiFixture api) : IClassFixture<ApiFixture>
     private static IEnumerable<(string Type, string[] Values)> Columns(string type, string[] values)
     {
         yield return (type, values);
-        var items = values.Select(value => "\"" + value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal) + "\"").ToList();
+        var items = values
+            .Select(value =>
+                "\""
+                + value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal)
+                + "\""
+            )
+            .ToList();
         // Boxes hold commas, and are parted by semicolons.
         var sign = type == "box" ? ';' : ',';
-        yield return ($"{type}[]", [.. items.Select(item => $"{{{item}{sign}NULL}}"), $"{{{string.Join(sign, items)}}}", $"{{{{{items[0]}}}{sign}{{{items[^1]}}}}}", "{}"]);
+        yield return (
+            $"{type}[]",
+            [
+                .. items.Select(item => $"{{{item}{sign}NULL}}"),
+                $"{{{string.Join(sign, items)}}}",
+                $"{{{{{items[0]}}}{sign}{{{items[^1]}}}}}",
+                "{}",
+            ]
+        );
     }
 
     private static string Literal(string value) => $"'{value.Replace("'", "''", StringComparison.Ordinal)}'";
 
     private async Task PrepareAsync(string schema, IEnumerable<string> tables)
     {
-        await api.Zoo.ExecuteAsync($"""
+        await api.Zoo.ExecuteAsync(
+            $"""
             CREATE SCHEMA IF NOT EXISTS edge; CREATE SCHEMA {schema};
             DO $$ BEGIN
                 CREATE DOMAIN edge.day AS date; CREATE TYPE edge.mood AS ENUM ('well', 'o, so" ''so'' \'); CREATE TYPE edge.pair AS (a int, b text);
             EXCEPTION WHEN duplicate_object THEN NULL; END $$;
             {string.Join(";\n", tables)}
-            """);
+            """
+        );
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
     }
 
     private Task<string> ContentAsync(string table, string order) =>
-        api.Zoo.AskAsync<string>($"SELECT string_agg(concat_ws('|', {order}, coalesce(v::text, 'NULL'), pg_column_size(v), note), E'\\n' ORDER BY {order}) FROM {table}");
+        api.Zoo.AskAsync<string>(
+            $"SELECT string_agg(concat_ws('|', {order}, coalesce(v::text, 'NULL'), pg_column_size(v), note), E'\\n' ORDER BY {order}) FROM {table}"
+        );
 
     private Task<HttpResponseMessage> SaveAsync(string address, string version, Dictionary<string, string?> values) =>
         api.PutAsync(address, version.Trim('"'), new { values });

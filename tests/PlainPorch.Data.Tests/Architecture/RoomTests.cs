@@ -7,28 +7,84 @@ using static ArchUnitNET.Fluent.ArchRuleDefinition;
 
 namespace PlainPorch.Data.Tests.Architecture;
 
-/// <summary>Floors know each other downwards only, and so do the rooms of a floor: see docs/architecture.md, which has the same order.</summary>
+/// <summary>
+/// Floors know each other downwards only, and so do the rooms of a floor: see docs/architecture.md, which has the same order.
+/// </summary>
 public sealed class RoomTests
 {
     // On each floor, what stands first knows nothing of what stands behind it.
     private static readonly Dictionary<string, string[]> _rooms = new()
     {
-        ["Core"] = ["Schema", "Sources", "Values", "Acts", "Export", "Definition", "Filters", "Survey", "Panels", "Records", "History", "Query", "Drafting", "LooseEnds", "Ordering", "Removal"],
+        ["Core"] =
+        [
+            "Schema",
+            "Sources",
+            "Values",
+            "Acts",
+            "Export",
+            "Definition",
+            "Filters",
+            "Survey",
+            "Panels",
+            "Records",
+            "History",
+            "Query",
+            "Drafting",
+            "LooseEnds",
+            "Ordering",
+            "Removal",
+        ],
         ["Data"] =
         [
-            "Schema", "Rows", "Catalog", "Connections", "Snapshots", "Survey", "Lookups", "Panels", "History", "SavedLists", "LooseEnds", "Parcels", "Acts", "Export",
-            "Query", "Ordering", "Records", "Removal", "Duplicates", "Sources",
+            "Schema",
+            "Rows",
+            "Catalog",
+            "Connections",
+            "Snapshots",
+            "Survey",
+            "Lookups",
+            "Panels",
+            "History",
+            "SavedLists",
+            "LooseEnds",
+            "Parcels",
+            "Acts",
+            "Export",
+            "Query",
+            "Ordering",
+            "Records",
+            "Removal",
+            "Duplicates",
+            "Sources",
         ],
         ["Web"] =
         [
-            "Http", "Connections", "Catalog", "Sources", "Snapshots", "Survey", "Panels", "Acts", "SavedLists", "LooseEnds", "Export", "Query", "Records", "History", "Ordering", "Removal", "Duplicates",
+            "Http",
+            "Connections",
+            "Catalog",
+            "Sources",
+            "Snapshots",
+            "Survey",
+            "Panels",
+            "Acts",
+            "SavedLists",
+            "LooseEnds",
+            "Export",
+            "Query",
+            "Records",
+            "History",
+            "Ordering",
+            "Removal",
+            "Duplicates",
         ],
     };
 
-    private static readonly ArchUnitNET.Domain.Architecture _built =
-        new ArchLoader().LoadAssemblies(typeof(PanelDefinition).Assembly, typeof(RecordModel).Assembly, typeof(SourceDto).Assembly).Build();
+    private static readonly ArchUnitNET.Domain.Architecture _built = new ArchLoader()
+        .LoadAssemblies(typeof(PanelDefinition).Assembly, typeof(RecordModel).Assembly, typeof(SourceDto).Assembly)
+        .Build();
 
-    public static TheoryData<string, string> Rooms() => [.. from floor in _rooms from room in floor.Value select (floor.Key, room)];
+    public static TheoryData<string, string> Rooms() =>
+        [.. from floor in _rooms from room in floor.Value select (floor.Key, room)];
 
     [Theory]
     [MemberData(nameof(Rooms))]
@@ -51,7 +107,8 @@ public sealed class RoomTests
     [InlineData("Web")]
     public void EveryRoom_HasItsPlace(string floor)
     {
-        var found = _built.Types.Select(type => Regex.Match(type.Namespace.FullName, $"^PlainPorch\\.{floor}\\.(\\w+)").Groups[1].Value)
+        var found = _built
+            .Types.Select(type => Regex.Match(type.Namespace.FullName, $"^PlainPorch\\.{floor}\\.(\\w+)").Groups[1].Value)
             .Where(room => room.Length > 0 && room != "Migrations")
             .Distinct();
         Assert.Equal(_rooms[floor].Order(), found.Order());
@@ -62,15 +119,25 @@ public sealed class RoomTests
     [InlineData("Data", "Records", "Lookups")]
     [InlineData("Core", "Query", "Filters")]
     [InlineData("Web", "Query", "Panels")]
-    public void Arrow_ThatIsThere_IsSeen(string floor, string from, string to) => Assert.NotEqual("", Knows(Place(floor, from), Place(floor, to)));
+    public void Arrow_ThatIsThere_IsSeen(string floor, string from, string to) =>
+        Assert.NotEqual("", Knows(Place(floor, from), Place(floor, to)));
 
-    private static string Place(string floor, params IEnumerable<string> rooms) => $"^PlainPorch\\.{floor}\\.({string.Join('|', rooms)})(\\.|$)";
+    private static string Place(string floor, params IEnumerable<string> rooms) =>
+        $"^PlainPorch\\.{floor}\\.({string.Join('|', rooms)})(\\.|$)";
 
     private static void AssertNone(string known) => Assert.True(known.Length == 0, known);
 
     // Who knows whom, a line for each type.
-    private static string Knows(string from, string to) => string.Join(
-        '\n',
-        Types().That().ResideInNamespaceMatching(from).Should().NotDependOnAny(Types().That().ResideInNamespaceMatching(to))
-            .Evaluate(_built).Where(result => !result.Passed).Select(result => result.Description));
+    private static string Knows(string from, string to) =>
+        string.Join(
+            '\n',
+            Types()
+                .That()
+                .ResideInNamespaceMatching(from)
+                .Should()
+                .NotDependOnAny(Types().That().ResideInNamespaceMatching(to))
+                .Evaluate(_built)
+                .Where(result => !result.Passed)
+                .Select(result => result.Description)
+        );
 }

@@ -9,6 +9,9 @@ public sealed class MigrationTests
     public void Model_OfTheCatalog_HasAMigrationForAllOfIt()
     {
         using var catalog = new CatalogContextFactory().CreateDbContext([]);
-        Assert.False(catalog.Database.HasPendingModelChanges(), "Something of the catalog's model has no migration yet. Add one.");
+        Assert.False(
+            catalog.Database.HasPendingModelChanges(),
+            "Something of the catalog's model has no migration yet. Add one."
+        );
     }
 }

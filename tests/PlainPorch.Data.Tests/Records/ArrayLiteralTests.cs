@@ -7,11 +7,13 @@ public sealed class ArrayLiteralTests
 {
     [Fact]
     public void TryRead_AfterWrite_GivesTheItemsBack() =>
-        Gen.OneOf(Gen.String, Gen.Const((string?)null)!, Gen.OneOfConst("NULL", "", ",", "{", "\"", "\\")).Array[0, 6].Sample(items =>
-        {
-            Assert.True(ArrayLiteral.TryRead(ArrayLiteral.Write(items), out var read));
-            Assert.Equal(items, read);
-        });
+        Gen.OneOf(Gen.String, Gen.Const((string?)null)!, Gen.OneOfConst("NULL", "", ",", "{", "\"", "\\"))
+            .Array[0, 6]
+            .Sample(items =>
+            {
+                Assert.True(ArrayLiteral.TryRead(ArrayLiteral.Write(items), out var read));
+                Assert.Equal(items, read);
+            });
 
     [Theory]
     [InlineData("{{1,2},{3,4}}")]

@@ -28,11 +28,24 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
     public async Task TryIndex_ByAnotherThanTheOwner_NamesTheTable()
     {
         var role = $"reader_{Guid.NewGuid():N}"[..20];
-        await database.ExecuteAsync($"CREATE ROLE {role} LOGIN PASSWORD 'reads-only-7'; GRANT USAGE ON SCHEMA zoo TO {role}; GRANT SELECT ON zoo.legacy TO {role}");
+        await database.ExecuteAsync(
+            $"CREATE ROLE {role} LOGIN PASSWORD 'reads-only-7'; GRANT USAGE ON SCHEMA zoo TO {role}; GRANT SELECT ON zoo.legacy TO {role}"
+        );
         try
         {
-            await using var reader = SourceConnection.Create(database.Settings with { User = role, Password = "reads-only-7" }, isReadOnly: false);
-            Assert.StartsWith("The database user does not own zoo.legacy", await RefusalAsync(reader, new ListRequest(Sort: ["title"])), StringComparison.Ordinal);
+            await using var reader = SourceConnection.Create(
+                database.Settings with
+                {
+                    User = role,
+                    Password = "reads-only-7",
+                },
+                isReadOnly: false
+            );
+            Assert.StartsWith(
+                "The database user does not own zoo.legacy",
+                await RefusalAsync(reader, new ListRequest(Sort: ["title"])),
+                StringComparison.Ordinal
+            );
         }
         finally
         {
@@ -60,18 +73,29 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
     [Fact]
     public async Task Advice_ForRecordsInUse_LeavesOutThoseSetAside_AndServesTheList()
     {
-        await database.ExecuteAsync("""
+        await database.ExecuteAsync(
+            """
             DROP TABLE IF EXISTS zoo.shelf;
             CREATE TABLE zoo.shelf (id int PRIMARY KEY, label text, gone char(1));
             INSERT INTO zoo.shelf SELECT n, md5(n::text), CASE WHEN n % 5 = 0 THEN 'Y' END FROM generate_series(1, 60000) n; ANALYZE zoo.shelf
-            """);
-        var store = await database.OpenAsync("zoo", "shelf", panel => panel with { Marker = new RemovalMarker { Column = "gone", Kind = MarkerKind.Flag, Removed = "Y" } });
+            """
+        );
+        var store = await database.OpenAsync("zoo", "shelf", panel => panel with { Marker = new RemovalMarker
+                {
+                    Column = "gone",
+                    Kind = MarkerKind.Flag,
+                    Removed = "Y",
+                } });
         var plan = store.Plan(new ListRequest(Sort: ["label"]));
         var advised = Assert.Single((await new ListStore(store).ExplainAsync(plan, Token)).Advice);
         Assert.EndsWith("WHERE gone <> 'Y' OR gone IS NULL", advised.Sql, StringComparison.Ordinal);
         await database.ExecuteAsync(advised.Sql.Replace("CONCURRENTLY ", "", StringComparison.Ordinal));
         await database.ExecuteAsync("ANALYZE zoo.shelf");
-        Assert.Contains("Index Scan using shelf_label_id_idx", string.Join('\n', (await new ListStore(store).ExplainAsync(plan, Token)).Plan), StringComparison.Ordinal);
+        Assert.Contains(
+            "Index Scan using shelf_label_id_idx",
+            string.Join('\n', (await new ListStore(store).ExplainAsync(plan, Token)).Plan),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -84,7 +108,11 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
     private async Task<string?> RefusalAsync(NpgsqlDataSource source, ListRequest request)
     {
         var snapshot = await database.ReadSchemaAsync();
-        var definition = PanelDraft.Make(snapshot.Find(new TableName("zoo", "legacy"))!, TableSample.Empty, new HashSet<string>());
+        var definition = PanelDraft.Make(
+            snapshot.Find(new TableName("zoo", "legacy"))!,
+            TableSample.Empty,
+            new HashSet<string>()
+        );
         var panel = BoundPanel.Bind(definition, snapshot, sourceIsReadOnly: false)!;
         var seen = new SeenPanel(RecordModel.Of(snapshot), source, panel, new PorchPanels(snapshot, [definition]));
         var indexes = await database.AskAsync<long>("SELECT count(*) FROM pg_indexes");

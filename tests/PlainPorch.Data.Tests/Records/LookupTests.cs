@@ -74,20 +74,38 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     public async Task ListAsync_SearchedByTheTitleOfALookup_FindsWhatRefersToIt(string panel, string search, long count)
     {
         var store = marina.Open(panel);
-        var searched = marina.With(store.Panel.Definition with
-        {
-            Columns = [.. store.Panel.Definition.Columns.Select(column => column with { Label = column.Name == "METER_NO" ? "Meter" : column.Label, Searched = column.Lookup is not null })],
-        });
+        var searched = marina.With(
+            store.Panel.Definition with
+            {
+                Columns =
+                [
+                    .. store.Panel.Definition.Columns.Select(column =>
+                        column with
+                        {
+                            Label = column.Name == "METER_NO" ? "Meter" : column.Label,
+                            Searched = column.Lookup is not null,
+                        }
+                    ),
+                ],
+            }
+        );
         var plan = searched.Plan(new ListRequest(search));
         Assert.Equal(count, (await new ListStore(searched).ListAsync(plan, Token)).Count!.Value);
         // Of very many records referred to, the database compares the tables itself; it has to find the same.
         await using var connection = await marina.Source.OpenConnectionAsync(Token);
-        Assert.Equal(count, await new SourceReader(marina.Model, connection).CountAsync(searched.Panel.Table, plan.Filter, 1_000, Token));
+        Assert.Equal(
+            count,
+            await new SourceReader(marina.Model, connection).CountAsync(searched.Panel.Table, plan.Filter, 1_000, Token)
+        );
     }
 
     [Theory]
     [InlineData("""{"column":"OWNR_NO","of":"FIRST_NM","is":"is","values":["Eva 7"]}""", "Owner: First name is “Eva 7”", 2)]
-    [InlineData("""{"not":{"column":"OWNR_NO","of":"SURNAME","is":"is","values":["reed"]}}""", "not Owner: Surname is “reed”", 41)]
+    [InlineData(
+        """{"not":{"column":"OWNR_NO","of":"SURNAME","is":"is","values":["reed"]}}""",
+        "not Owner: Surname is “reed”",
+        41
+    )]
     public async Task ListAsync_ConditionOnARecordReferredTo_IsAskedThere(string where, string says, long count)
     {
         var page = await ListAsync("boats", new ListRequest(Where: where));
@@ -98,23 +116,49 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [Fact]
     public async Task CountValuesAsync_FollowsTheOthersButNotItself()
     {
-        var store = marina.With(marina.Open("boats").Panel.Definition with
-        {
-            Columns = [.. marina.Open("boats").Panel.Definition.Columns.Select(column => column with { Narrows = true })],
-        });
+        var store = marina.With(
+            marina.Open("boats").Panel.Definition with
+            {
+                Columns = [.. marina.Open("boats").Panel.Definition.Columns.Select(column => column with { Narrows = true })],
+            }
+        );
         var rig = store.Panel.Find("RIG_CD")!;
         var all = await CountAsync(new ListRequest());
-        Assert.Equal([" 1", "Ketch 40", "Sloop 40"], all.Values.Select(value => $"{value.Title} {value.Count}").Order(StringComparer.Ordinal));
+        Assert.Equal(
+            [" 1", "Ketch 40", "Sloop 40"],
+            all.Values.Select(value => $"{value.Title} {value.Count}").Order(StringComparer.Ordinal)
+        );
         var narrowed = await CountAsync(new ListRequest(In: ["RIG_CD:KET", "OWNR_NO:7"]));
         Assert.Equal(["Sloop 2"], narrowed.Values.Select(value => $"{value.Title} {value.Count}"));
-        Assert.Equal(["Ketch 40"], (await new ListStore(store).CountValuesAsync(Plan(new ListRequest()), rig, "ket", Token)).Values.Select(value => $"{value.Title} {value.Count}"));
+        Assert.Equal(
+            ["Ketch 40"],
+            (await new ListStore(store).CountValuesAsync(Plan(new ListRequest()), rig, "ket", Token)).Values.Select(value =>
+                $"{value.Title} {value.Count}"
+            )
+        );
 
-        var ranges = await new ListStore(store).CountValuesAsync(Plan(new ListRequest("boat")), store.Panel.Find("BOAT_NO")!, null, Token);
+        var ranges = await new ListStore(store).CountValuesAsync(
+            Plan(new ListRequest("boat")),
+            store.Panel.Find("BOAT_NO")!,
+            null,
+            Token
+        );
         Assert.Equal(80, ranges.Ranges.Sum(range => range.Count));
         var first = ranges.Ranges[0];
-        Assert.Equal(first.Count, (await new ListStore(store).ListAsync(Plan(new ListRequest("boat", In: [$"BOAT_NO:{first.From}..{first.Until}"])), Token)).Count!.Value);
+        Assert.Equal(
+            first.Count,
+            (
+                await new ListStore(store).ListAsync(
+                    Plan(new ListRequest("boat", In: [$"BOAT_NO:{first.From}..{first.Until}"])),
+                    Token
+                )
+            )
+                .Count!
+                .Value
+        );
 
-        Task<NarrowingValues> CountAsync(ListRequest request) => new ListStore(store).CountValuesAsync(Plan(request), rig, null, Token);
+        Task<NarrowingValues> CountAsync(ListRequest request) =>
+            new ListStore(store).CountValuesAsync(Plan(request), rig, null, Token);
         ListPlan Plan(ListRequest request) => store.Plan(request);
     }
 
@@ -170,18 +214,25 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
 
     [Fact]
     public async Task ChooseAsync_NumberKeptAsText_IsWrittenWithItsZeros() =>
-        Assert.Equal("000105", Assert.Single((await new RecordStore(marina.Open("readings")).ChooseAsync("METER_NO", "A-05", Token))!.Choices).Value);
+        Assert.Equal(
+            "000105",
+            Assert.Single((await new RecordStore(marina.Open("readings")).ChooseAsync("METER_NO", "A-05", Token))!.Choices).Value
+        );
 
     [Fact]
-    public async Task ChooseAsync_ColumnThatIsNoLookup_IsNone() => Assert.Null(await new RecordStore(marina.Open("boats")).ChooseAsync("NAME", null, Token));
+    public async Task ChooseAsync_ColumnThatIsNoLookup_IsNone() =>
+        Assert.Null(await new RecordStore(marina.Open("boats")).ChooseAsync("NAME", null, Token));
 
     [Fact]
-    public async Task ChooseAsync_ManyRecords_SaysThatThereAreMore() => Assert.True((await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "brook", Token))!.HasMore);
+    public async Task ChooseAsync_ManyRecords_SaysThatThereAreMore() =>
+        Assert.True((await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "brook", Token))!.HasMore);
 
     [Fact]
     public async Task RelatedAsync_Owner_ShowsBoatsWithTheirNumber()
     {
-        var boats = Assert.Single((await new RecordStore(marina.Open("owners")).RelatedAsync("7", Token))!, list => list.Panel == "boats");
+        var boats = Assert.Single((await new RecordStore(marina.Open("owners")).RelatedAsync("7", Token))!, list =>
+            list.Panel == "boats"
+        );
         Assert.Equal((2, "7", "OWNR_NO"), (boats.Count.Value, boats.Value, boats.Column));
         Assert.Equal(["Boat 47", "Boat 7"], boats.Records.Select(record => record.Title).Order(StringComparer.Ordinal));
         Assert.All(boats.Records, record => Assert.Equal("boats", record.Panel));
@@ -190,12 +241,15 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [Fact]
     public async Task RelatedAsync_JoinTable_ShowsTheOtherSide()
     {
-        var kit = Assert.Single((await new RecordStore(marina.Open("boats")).RelatedAsync("3", Token))!, list => list.Panel == "boat-kit");
+        var kit = Assert.Single((await new RecordStore(marina.Open("boats")).RelatedAsync("3", Token))!, list =>
+            list.Panel == "boat-kit"
+        );
         Assert.Equal(("Kit", "Flare 4", "kit", "4"), (kit.Label, kit.Records[0].Title, kit.Records[0].Panel, kit.Records[0].Key));
     }
 
     [Fact]
-    public async Task RelatedAsync_RecordThatIsNotThere_IsNone() => Assert.Null(await new RecordStore(marina.Open("boats")).RelatedAsync("99999", Token));
+    public async Task RelatedAsync_RecordThatIsNotThere_IsNone() =>
+        Assert.Null(await new RecordStore(marina.Open("boats")).RelatedAsync("99999", Token));
 
     private async Task<ListPage> ListAsync(string panel, ListRequest request)
     {
@@ -215,7 +269,8 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         public async ValueTask InitializeAsync()
         {
             await _database.InitializeAsync();
-            await _database.ExecuteAsync("""
+            await _database.ExecuteAsync(
+                """
                 CREATE SCHEMA marina;
                 SET search_path = marina;
                 CREATE TABLE "OWNERS" ("OWNR_NO" integer NOT NULL UNIQUE, "SURNAME" varchar(40), "FIRST_NM" varchar(40));
@@ -239,11 +294,15 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
                 INSERT INTO "READINGS" SELECT n, lpad((100 + n)::text, 6, '0'), date '2024-05-01' + n - 1, n * 10 FROM generate_series(1, 20) n;
                 INSERT INTO "KIT" SELECT n, 'Flare ' || n FROM generate_series(1, 10) n;
                 INSERT INTO "BoatKit" SELECT n, 1 + n % 10 FROM generate_series(1, 80) n;
-                """);
+                """
+            );
             var snapshot = await _database.ReadSchemaAsync("marina");
             var report = await SurveyRun.RunAsync(_database.Source, snapshot, report: null, CancellationToken.None);
             var drafted = PorchDraft.Make(
-                report.Findings(snapshot, new Vocabulary(snapshot.Tables)), snapshot.Tables.Select(table => table.Name).ToHashSet(), []);
+                report.Findings(snapshot, new Vocabulary(snapshot.Tables)),
+                snapshot.Tables.Select(table => table.Name).ToHashSet(),
+                []
+            );
             _model = RecordModel.Of(snapshot);
             _porch = new PorchPanels(snapshot, [.. drafted.Select(draft => draft.Panel)]);
         }
@@ -256,6 +315,7 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
 
         internal NpgsqlDataSource Source => _database.Source;
 
-        public SeenPanel With(PanelDefinition panel) => new(_model, _database.Source, _porch.Bind(panel, sourceIsReadOnly: false)!, _porch);
+        public SeenPanel With(PanelDefinition panel) =>
+            new(_model, _database.Source, _porch.Bind(panel, sourceIsReadOnly: false)!, _porch);
     }
 }

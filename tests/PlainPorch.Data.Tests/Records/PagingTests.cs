@@ -7,7 +7,9 @@ using PlainPorch.Data.Query;
 
 namespace PlainPorch.Data.Tests.Records;
 
-/// <summary>Whatever the table, the filter and the order: walking the pages gives what sorting and filtering in memory gives.</summary>
+/// <summary>
+/// Whatever the table, the filter and the order: walking the pages gives what sorting and filtering in memory gives.
+/// </summary>
 public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatabase>
 {
     private static readonly string?[] _texts = [null, "", "a", "B", "b", "C-2", "C-10", "c-02", "é"];
@@ -18,37 +20,74 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
     [Fact]
     public async Task Walk_AnyTableFilterAndOrder_GivesEachRecordOnceInOrder()
     {
-        await database.ExecuteAsync("""
+        await database.ExecuteAsync(
+            """
             CREATE TYPE zoo.walk_state AS ENUM ('new', 'old', 'gone');
             CREATE TABLE zoo.walk (id int PRIMARY KEY, number int, word text, day date, state zoo.walk_state, always bool NOT NULL)
-            """);
-        var store = await database.OpenAsync("zoo", "walk", panel => panel with
-        {
-            Columns = [.. panel.Columns.Select(column => column with { InList = true, Searched = column.Name == "word", Narrows = true })],
-        });
+            """
+        );
+        var store = await database.OpenAsync("zoo", "walk", panel =>
+            panel with
+            {
+                Columns =
+                [
+                    .. panel.Columns.Select(column =>
+                        column with
+                        {
+                            InList = true,
+                            Searched = column.Name == "word",
+                            Narrows = true,
+                        }
+                    ),
+                ],
+            }
+        );
         var row = Gen.Select(Gen.Int[0, 3], Gen.Int[0, _texts.Length - 1], Gen.Int[0, 3], Gen.Int[0, 3], Gen.Bool);
-        var part = Gen.Select(Gen.OneOfConst(_columns), Gen.Bool, Gen.Bool, Gen.Bool, (column, descending, emptyFirst, natural) => new OrderBy(column, descending, emptyFirst, natural && column == "word"));
+        var part = Gen.Select(Gen.OneOfConst(_columns), Gen.Bool, Gen.Bool, Gen.Bool, (column, descending, emptyFirst, natural) =>
+            new OrderBy(column, descending, emptyFirst, natural && column == "word")
+        );
         var filter = Gen.OneOfConst<ListRequest>(
-            new(), new("b"), new("-b"), new("number > 1"), new("word: empty"), new("-word: empty"), new("number: 1..2"),
-            new(In: ["word", "word:a"]), new(In: ["state:new", "state:old", "number"]), new(Where: """{"not":{"column":"number","is":"less","values":["2"]}}"""));
-        Gen.Select(row.Array[0, 40], part.Array[0, 3], filter, Gen.Int[1, 7]).Sample(
-            (rows, order, request, size) => CheckAsync(store, rows, order, request, size).GetAwaiter().GetResult(), iter: 150, threads: 1);
+            new(),
+            new("b"),
+            new("-b"),
+            new("number > 1"),
+            new("word: empty"),
+            new("-word: empty"),
+            new("number: 1..2"),
+            new(In: ["word", "word:a"]),
+            new(In: ["state:new", "state:old", "number"]),
+            new(Where: """{"not":{"column":"number","is":"less","values":["2"]}}""")
+        );
+        Gen.Select(row.Array[0, 40], part.Array[0, 3], filter, Gen.Int[1, 7])
+            .Sample(
+                (rows, order, request, size) => CheckAsync(store, rows, order, request, size).GetAwaiter().GetResult(),
+                iter: 150,
+                threads: 1
+            );
     }
 
     [Fact]
     public async Task Walk_RowsAddedAndRemovedMeanwhile_NeitherRepeatsNorSkips()
     {
-        await database.ExecuteAsync("CREATE TABLE zoo.moving (id int PRIMARY KEY, word text); INSERT INTO zoo.moving SELECT n, 'w' || n % 3 FROM generate_series(1, 100) n");
+        await database.ExecuteAsync(
+            "CREATE TABLE zoo.moving (id int PRIMARY KEY, word text); INSERT INTO zoo.moving SELECT n, 'w' || n % 3 FROM generate_series(1, 100) n"
+        );
         var store = await database.OpenAsync("zoo", "moving");
         var plan = store.Plan(new ListRequest(Sort: ["word"])) with { Size = 10 };
         var seen = new List<string>();
-        for (var page = await new ListStore(store).ListAsync(plan, Token); ; page = await new ListStore(store).ListAsync(plan, Token))
+        for (
+            var page = await new ListStore(store).ListAsync(plan, Token);
+            ;
+            page = await new ListStore(store).ListAsync(plan, Token)
+        )
         {
             seen.AddRange(page.Rows.Select(shown => shown.Key!));
             if (page.Next is not { } next || !page.HasNext)
                 break;
             // Somebody adds a row before this page and removes the one that it ended with.
-            await database.ExecuteAsync($"INSERT INTO zoo.moving VALUES ({1000 + seen.Count}, 'a'); DELETE FROM zoo.moving WHERE id = {seen[^1]}");
+            await database.ExecuteAsync(
+                $"INSERT INTO zoo.moving VALUES ({1000 + seen.Count}, 'a'); DELETE FROM zoo.moving WHERE id = {seen[^1]}"
+            );
             plan = plan with { Mark = PageMark.Read(next, plan.WithBorrowed(store.Panel.Table), plan.Order) };
         }
 
@@ -66,10 +105,27 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
         Assert.Equal((1, 3), (commands.Count, page.Rows.Count));
     }
 
-    private async Task CheckAsync(SeenPanel store, (int Number, int Word, int Day, int State, bool Always)[] drawn, OrderBy[] asked, ListRequest request, int size)
+    private async Task CheckAsync(
+        SeenPanel store,
+        (int Number, int Word, int Day, int State, bool Always)[] drawn,
+        OrderBy[] asked,
+        ListRequest request,
+        int size
+    )
     {
-        var rows = drawn.Select((row, i) => new Known(
-            i, row.Number == 0 ? null : row.Number, _texts[row.Word], row.Day == 0 ? null : new DateOnly(2019, 1, row.Day), row.State == 0 ? null : row.State - 1, row.Always)).ToList();
+        var rows = drawn
+            .Select(
+                (row, i) =>
+                    new Known(
+                        i,
+                        row.Number == 0 ? null : row.Number,
+                        _texts[row.Word],
+                        row.Day == 0 ? null : new DateOnly(2019, 1, row.Day),
+                        row.State == 0 ? null : row.State - 1,
+                        row.Always
+                    )
+            )
+            .ToList();
         await FillAsync(rows);
         var plan = store.Plan(request with { Sort = [.. asked.Select(part => part.ToString())] }) with { Size = size };
         Assert.Empty(plan.Dropped);
@@ -77,7 +133,9 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
 
         var forward = await WalkAsync(store, plan, page => page.HasNext ? page.Next : null);
         Assert.Equal(expected, forward.SelectMany(page => page));
-        var backward = await WalkAsync(store, plan with { Mark = new PageMark(PageSide.Last, []) }, page => page.HasPrevious ? page.Previous : null);
+        var backward = await WalkAsync(store, plan with { Mark = new PageMark(PageSide.Last, []) }, page =>
+            page.HasPrevious ? page.Previous : null
+        );
         backward.Reverse();
         Assert.Equal(expected, backward.SelectMany(page => page));
         Assert.Equal(forward.Select(page => page.Count), backward.Select(page => page.Count));
@@ -109,9 +167,20 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
     {
         await database.ExecuteAsync("TRUNCATE zoo.walk");
         await using var connection = await database.Source.OpenConnectionAsync(Token);
-        await using var copy = await connection.BeginBinaryImportAsync("COPY zoo.walk (id, number, word, day, state, always) FROM STDIN (FORMAT binary)", Token);
+        await using var copy = await connection.BeginBinaryImportAsync(
+            "COPY zoo.walk (id, number, word, day, state, always) FROM STDIN (FORMAT binary)",
+            Token
+        );
         foreach (var row in rows)
-            await copy.WriteRowAsync(Token, row.Id, row.Number ?? (object)DBNull.Value, row.Word ?? (object)DBNull.Value, row.Day ?? (object)DBNull.Value, row.State is { } state ? Encode(state) : DBNull.Value, row.Always);
+            await copy.WriteRowAsync(
+                Token,
+                row.Id,
+                row.Number ?? (object)DBNull.Value,
+                row.Word ?? (object)DBNull.Value,
+                row.Day ?? (object)DBNull.Value,
+                row.State is { } state ? Encode(state) : DBNull.Value,
+                row.Always
+            );
         await copy.CompleteAsync(Token);
 
         static string Encode(int state) => ((string[])["new", "old", "gone"])[state];
@@ -151,17 +220,30 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
         return part.Descending ? -result : result;
     }
 
-    private static IComparable? Value(Known row, OrderBy part) => part.Column switch
-    {
-        "number" => row.Number,
-        "word" when part.Natural => row.Word is null ? null : string.Concat(row.Word.ToLowerInvariant().Split('-').Select((piece, i) =>
-            i == 0 ? piece : "-" + int.Parse(piece, CultureInfo.InvariantCulture).ToString("D12", CultureInfo.InvariantCulture))),
-        "word" => row.Word,
-        "day" => row.Day,
-        "state" => row.State,
-        "always" => row.Always,
-        _ => row.Id,
-    };
+    private static IComparable? Value(Known row, OrderBy part) =>
+        part.Column switch
+        {
+            "number" => row.Number,
+            "word" when part.Natural => row.Word is null
+                ? null
+                : string.Concat(
+                    row.Word.ToLowerInvariant()
+                        .Split('-')
+                        .Select(
+                            (piece, i) =>
+                                i == 0
+                                    ? piece
+                                    : "-"
+                                        + int.Parse(piece, CultureInfo.InvariantCulture)
+                                            .ToString("D12", CultureInfo.InvariantCulture)
+                        )
+                ),
+            "word" => row.Word,
+            "day" => row.Day,
+            "state" => row.State,
+            "always" => row.Always,
+            _ => row.Id,
+        };
 
     private sealed record Known(int Id, int? Number, string? Word, DateOnly? Day, int? State, bool Always);
 }

@@ -25,7 +25,11 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
                 break;
         }
 
-        var expected = Enumerable.Range(1, 130).OrderBy(n => n % 7).ThenBy(n => n).Select(n => n.ToString(CultureInfo.InvariantCulture));
+        var expected = Enumerable
+            .Range(1, 130)
+            .OrderBy(n => n % 7)
+            .ThenBy(n => n)
+            .Select(n => n.ToString(CultureInfo.InvariantCulture));
         Assert.Equal(expected, seen);
     }
 
@@ -49,7 +53,11 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         for (var attempt = 0; attempt < 3; attempt++)
         {
             var store = await database.OpenAsync("zoo", "legacy");
-            var lists = await Task.WhenAll(Enumerable.Range(0, 12).Select(n => Task.Run(() => ListAsync(store, new ListRequest(Sort: n % 2 == 0 ? ["kind"] : ["-title"])))));
+            var lists = await Task.WhenAll(
+                Enumerable
+                    .Range(0, 12)
+                    .Select(n => Task.Run(() => ListAsync(store, new ListRequest(Sort: n % 2 == 0 ? ["kind"] : ["-title"]))))
+            );
             Assert.All(lists, list => Assert.Equal(130, list.Count!.Value));
         }
     }
@@ -57,18 +65,27 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     [Fact]
     public async Task ListAsync_WordsThatAreFrequentAndSeldomMeet_FindsWhereTheyDo()
     {
-        await database.ExecuteAsync("""
+        await database.ExecuteAsync(
+            """
             CREATE EXTENSION IF NOT EXISTS pg_trgm;
             CREATE TABLE zoo.many_words (id int PRIMARY KEY, place text, note text);
             INSERT INTO zoo.many_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north ' ELSE 'south ' END || n, CASE WHEN n % 2 = 0 THEN 'harbour' ELSE 'quay' END FROM generate_series(1, 120000) n;
             INSERT INTO zoo.many_words VALUES (120001, 'north', 'quay'), (120002, 'the quay', 'in the north'), (120003, 'quay', 'north');
-            """);
+            """
+        );
         // By itself: on a slow disk all of it takes longer than one command may.
-        await database.ExecuteAsync("""
+        await database.ExecuteAsync(
+            """
             CREATE INDEX ON zoo.many_words USING gin ((COALESCE(note, '') || E'\n' || COALESCE(place, '')) gin_trgm_ops);
             ANALYZE zoo.many_words
-            """);
-        var store = await database.OpenAsync("zoo", "many_words", panel => panel with { Columns = [.. panel.Columns.Select(column => column with { Searched = column.Name != "id" })] });
+            """
+        );
+        var store = await database.OpenAsync("zoo", "many_words", panel =>
+            panel with
+            {
+                Columns = [.. panel.Columns.Select(column => column with { Searched = column.Name != "id" })],
+            }
+        );
         var found = await ListAsync(store, new ListRequest("north quay"));
         Assert.Equal(["120001", "120002", "120003"], found.Rows.Select(row => row.Key));
         Assert.Equal(3, found.Count!.Value);
@@ -78,7 +95,10 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         var (trial, refusal) = await new ListStore(store).TryIndexAsync(plan, 0, Token);
         Assert.Null(refusal);
         Assert.True(trial is { Before: > 0, After: > 0, Bytes: > 0 });
-        Assert.Equal(["120003", "120002", "120001"], (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key));
+        Assert.Equal(
+            ["120003", "120002", "120001"],
+            (await ListAsync(store, new ListRequest("quay north", ["-id"]))).Rows.Select(row => row.Key)
+        );
     }
 
     [Fact]
@@ -104,10 +124,12 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     public async Task ListAsync_LongText_IsCutButWholeInTheRecord()
     {
         await database.ExecuteAsync("INSERT INTO zoo.everything (id, body) VALUES (900, repeat('long ', 1000))");
-        var store = await database.OpenAsync("zoo", "everything", panel => panel with
-        {
-            Columns = [.. panel.Columns.Select(column => column with { InList = column.Name == "body" })],
-        });
+        var store = await database.OpenAsync("zoo", "everything", panel =>
+            panel with
+            {
+                Columns = [.. panel.Columns.Select(column => column with { InList = column.Name == "body" })],
+            }
+        );
         var list = await ListAsync(store, new ListRequest("long"));
         var shown = Assert.Single(list.Rows).Values[list.Columns.ToList().IndexOf("body")]!;
         Assert.Equal(301, shown.Length);
@@ -117,10 +139,12 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     [Fact]
     public async Task FindAsync_ValuesThatDotNetCannotHold_ReadsThemAll()
     {
-        await database.ExecuteAsync("""
+        await database.ExecuteAsync(
+            """
             INSERT INTO zoo.everything (id, day, stamp, free, wide, span, real8, matrix, moment)
             VALUES (901, '20215-03-01', '0044-03-15 12:00 BC', 'NaN', 1234567890123456789012345678901234567.123, '3 months 4 days', 'Infinity', '{{1,2},{3,4}}', 'infinity')
-            """);
+            """
+        );
         var record = (await new RecordStore(await database.OpenAsync("zoo", "everything")).FindAsync("901", Token))!;
         Assert.Equal("20215-03-01", record.Values["day"]);
         Assert.Equal("NaN", record.Values["free"]);
@@ -150,10 +174,17 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     [Fact]
     public async Task FindAsync_ColumnInNeitherListNorForm_IsKeptBack()
     {
-        var store = await database.OpenAsync("zoo", "legacy", panel => panel with
-        {
-            Columns = [.. panel.Columns.Select(column => column.Name == "kind" ? column with { InList = false, InForm = false } : column)],
-        });
+        var store = await database.OpenAsync("zoo", "legacy", panel =>
+            panel with
+            {
+                Columns =
+                [
+                    .. panel.Columns.Select(column =>
+                        column.Name == "kind" ? column with { InList = false, InForm = false } : column
+                    ),
+                ],
+            }
+        );
         Assert.DoesNotContain("kind", (await new RecordStore(store).FindAsync("1", Token))!.Values.Keys);
     }
 
@@ -161,7 +192,12 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     public async Task ReadAsync_Sample_ShowsRealValues()
     {
         var store = await database.OpenAsync("zoo", "legacy");
-        var sample = await TableSampler.ReadAsync(RecordModel.Of(await database.ReadSchemaAsync()), store.Panel.Table, database.Source, Token);
+        var sample = await TableSampler.ReadAsync(
+            RecordModel.Of(await database.ReadSchemaAsync()),
+            store.Panel.Table,
+            database.Source,
+            Token
+        );
         Assert.Equal(["title 1", "title 2", "title 3"], sample.Show("title"));
     }
 

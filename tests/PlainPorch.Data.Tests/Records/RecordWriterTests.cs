@@ -107,7 +107,9 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
     public async Task AddAsync_IdentityAndDefaults_AreFilledInByTheDatabase()
     {
         var store = await database.OpenAsync("Other Place", "parent");
-        var record = Assert.IsType<WriteOutcome.Written>(await AddAsync(store, new() { ["name"] = "third", ["amount"] = "1.25" })).Record!;
+        var record = Assert
+            .IsType<WriteOutcome.Written>(await AddAsync(store, new() { ["name"] = "third", ["amount"] = "1.25" }))
+            .Record!;
         Assert.Equal("2.50", record.Values["doubled"]);
         Assert.NotNull(record.Values["made_at"]);
     }
@@ -123,9 +125,17 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
     [InlineData("zoo", "guarded", "note", "loud", "", "Not so loud. Whisper.")]
     [InlineData("zoo", "guarded", "note", "lost", "", "trigger")]
     public async Task UpdateAsync_ValueThatTheDatabaseRefuses_ComesBackInWords(
-        string schema, string table, string column, string value, string field, string fragment)
+        string schema,
+        string table,
+        string column,
+        string value,
+        string field,
+        string fragment
+    )
     {
-        await database.ExecuteAsync("INSERT INTO zoo.everything (id) VALUES (2) ON CONFLICT DO NOTHING; INSERT INTO zoo.guarded VALUES (2, 'x') ON CONFLICT DO NOTHING; INSERT INTO \"Other Place\".heir VALUES (2, 2) ON CONFLICT DO NOTHING");
+        await database.ExecuteAsync(
+            "INSERT INTO zoo.everything (id) VALUES (2) ON CONFLICT DO NOTHING; INSERT INTO zoo.guarded VALUES (2, 'x') ON CONFLICT DO NOTHING; INSERT INTO \"Other Place\".heir VALUES (2, 2) ON CONFLICT DO NOTHING"
+        );
         var store = await database.OpenAsync(schema, table);
         var record = (await new RecordStore(store).FindAsync("2", Token))!;
         AssertRefused(await UpdateAsync(store, record, new() { [column] = value }), field, fragment);
@@ -155,7 +165,9 @@ public sealed class RecordWriterTests(TestDatabase database) : IClassFixture<Tes
     {
         var store = await database.OpenAsync("Other Place", "child");
         var shown = (await new RecordStore(store).FindAsync(RecordKey.Write(["1", "3"]), Token))!;
-        var moved = Assert.IsType<WriteOutcome.Written>(await UpdateAsync(store, shown, new() { ["number"] = "30", ["note"] = null })).Record!;
+        var moved = Assert
+            .IsType<WriteOutcome.Written>(await UpdateAsync(store, shown, new() { ["number"] = "30", ["note"] = null }))
+            .Record!;
         Assert.Equal("1,30", moved.Key);
         Assert.Null(moved.Values["note"]);
         Assert.IsType<WriteOutcome.Gone>(await UpdateAsync(store, shown, new() { ["note"] = "x" }));

@@ -17,18 +17,32 @@ public sealed class CrashTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
     {
         var panels = await yard.MakeAsync(_along);
         // So slow that the process can be killed in the middle of it.
-        await yard.Api.Zoo.ExecuteAsync("""
+        await yard.Api.Zoo.ExecuteAsync(
+            """
             CREATE FUNCTION yard.slow() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(60); RETURN OLD; END $$;
             CREATE CONSTRAINT TRIGGER slow AFTER DELETE ON yard.stay DEFERRABLE INITIALLY DEFERRED FOR EACH ROW EXECUTE FUNCTION yard.slow()
-            """);
+            """
+        );
         var before = await yard.StateAsync();
         using var other = OtherServer.Start(yard.Api, out var address);
         using var http = new HttpClient { BaseAddress = new Uri(address) };
         await OtherServer.UntilReadyAsync(http);
-        var plan = (await (await http.PostAsJsonAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "3" } }, Token)).Content.ReadFromJsonAsync<JsonNode>(Token))!;
-        var removing = http.PostAsJsonAsync($"{panels["owner"]}/removals", new { keys = new[] { "3" }, fingerprint = (string)plan["fingerprint"]! }, Token);
-        await RemovalFixture.UntilAsync(async () => await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel_record") == 16);
-        await RemovalFixture.UntilAsync(async () => await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_stat_activity WHERE wait_event = 'PgSleep'") == 1);
+        var plan = (
+            await (
+                await http.PostAsJsonAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "3" } }, Token)
+            ).Content.ReadFromJsonAsync<JsonNode>(Token)
+        )!;
+        var removing = http.PostAsJsonAsync(
+            $"{panels["owner"]}/removals",
+            new { keys = new[] { "3" }, fingerprint = (string)plan["fingerprint"]! },
+            Token
+        );
+        await RemovalFixture.UntilAsync(async () =>
+            await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.parcel_record") == 16
+        );
+        await RemovalFixture.UntilAsync(async () =>
+            await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM pg_stat_activity WHERE wait_event = 'PgSleep'") == 1
+        );
         other.Kill(entireProcessTree: true);
         await Assert.ThrowsAnyAsync<HttpRequestException>(() => removing);
         // The database notices a lost client only when it has something to say to it.
@@ -42,8 +56,18 @@ public sealed class CrashTests(RemovalFixture yard) : IClassFixture<RemovalFixtu
     public async Task Logbook_CannotBeChanged()
     {
         var panels = await yard.MakeAsync(_along);
-        await yard.Api.Client.PostAsJsonAsync($"{panels["stay"]}/records", new { values = new Dictionary<string, string> { ["id"] = "999" } }, Token);
-        foreach (var statement in (string[])["UPDATE porch.log_entry SET \"Who\" = 'nobody'", "DELETE FROM porch.log_record", "TRUNCATE porch.log_outcome"])
-            Assert.Equal(PostgresErrorCodes.InsufficientPrivilege, (await Assert.ThrowsAsync<PostgresException>(() => yard.Api.Catalog.ExecuteAsync(statement))).SqlState);
+        await yard.Api.Client.PostAsJsonAsync(
+            $"{panels["stay"]}/records",
+            new { values = new Dictionary<string, string> { ["id"] = "999" } },
+            Token
+        );
+        foreach (
+            var statement in (string[])
+                ["UPDATE porch.log_entry SET \"Who\" = 'nobody'", "DELETE FROM porch.log_record", "TRUNCATE porch.log_outcome"]
+        )
+            Assert.Equal(
+                PostgresErrorCodes.InsufficientPrivilege,
+                (await Assert.ThrowsAsync<PostgresException>(() => yard.Api.Catalog.ExecuteAsync(statement))).SqlState
+            );
     }
 }

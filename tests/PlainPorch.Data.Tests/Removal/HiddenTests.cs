@@ -1,6 +1,8 @@
 namespace PlainPorch.Data.Tests.Removal;
 
-/// <summary>What has no marker stays in its table while what it belongs to is set aside; whether it is shown here meanwhile is decided.</summary>
+/// <summary>
+/// What has no marker stays in its table while what it belongs to is set aside; whether it is shown here meanwhile is decided.
+/// </summary>
 public sealed class HiddenTests(RemovalFixture yard) : IClassFixture<RemovalFixture>
 {
     [Theory]
@@ -16,7 +18,10 @@ public sealed class HiddenTests(RemovalFixture yard) : IClassFixture<RemovalFixt
         Assert.Equal(("Stay", 12), ((string)stays["label"]!, (int)stays["count"]!));
         Assert.DoesNotContain(plan["along"]!.AsArray(), part => (string)part!["label"]! == "Stay");
 
-        var done = await yard.PostAsync($"{panels["owner"]}/removals", new { keys = new[] { "3" }, fingerprint = (string)plan["fingerprint"]! });
+        var done = await yard.PostAsync(
+            $"{panels["owner"]}/removals",
+            new { keys = new[] { "3" }, fingerprint = (string)plan["fingerprint"]! }
+        );
         Assert.Equal(240, await yard.CountAsync("stay"));
         Assert.Equal(shown, await ShownAsync(panels["stay"]));
 

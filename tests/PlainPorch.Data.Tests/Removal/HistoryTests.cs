@@ -18,13 +18,23 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await ChangeAsync(panels["boat"], "700", ("name", "Grey Heron"));
         await ChangeAsync(panels["boat"], "700", ("owner_id", "3"));
         var plan = await yard.PostAsync($"{panels["boat"]}/removal-plan", new { keys = new[] { "700" } });
-        var done = await yard.PostAsync($"{panels["boat"]}/removals", new { keys = new[] { "700" }, fingerprint = (string)plan["fingerprint"]! });
+        var done = await yard.PostAsync(
+            $"{panels["boat"]}/removals",
+            new { keys = new[] { "700" }, fingerprint = (string)plan["fingerprint"]! }
+        );
         await yard.PostAsync($"{panels["boat"]}/set-aside/{done["parcel"]}/return", new { });
 
         var history = await yard.GetAsync($"{panels["boat"]}/records/700/history");
         var steps = history["steps"]!.AsArray();
         Assert.Equal(["broughtBack", "setAside", "changed", "changed", "added"], steps.Select(step => (string)step!["act"]!));
-        Assert.Equal(("name", "Heron", "Grey Heron"), ((string)steps[3]!["changes"]![0]!["column"]!, (string)steps[3]!["changes"]![0]!["from"]!, (string)steps[3]!["changes"]![0]!["to"]!));
+        Assert.Equal(
+            ("name", "Heron", "Grey Heron"),
+            (
+                (string)steps[3]!["changes"]![0]!["column"]!,
+                (string)steps[3]!["changes"]![0]!["from"]!,
+                (string)steps[3]!["changes"]![0]!["to"]!
+            )
+        );
         Assert.Equal(("Heron", null), ((string)steps[4]!["then"]!["name"]!, (string?)steps[4]!["then"]!["owner_id"]));
         Assert.Equal("Grey Heron", (string)steps[2]!["then"]!["name"]!);
         Assert.False((bool)history["isChangedElsewhere"]!);
@@ -33,7 +43,10 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.boat SET name = 'Blue Heron' WHERE id = 700");
         history = await yard.GetAsync($"{panels["boat"]}/records/700/history");
         Assert.True((bool)history["isChangedElsewhere"]!);
-        Assert.Equal(("Grey Heron", "Blue Heron"), ((string)history["changedElsewhere"]![0]!["from"]!, (string)history["changedElsewhere"]![0]!["to"]!));
+        Assert.Equal(
+            ("Grey Heron", "Blue Heron"),
+            ((string)history["changedElsewhere"]![0]!["from"]!, (string)history["changedElsewhere"]![0]!["to"]!)
+        );
         Assert.Equal("Grey Heron", (string)history["steps"]![2]!["then"]!["name"]!);
     }
 
@@ -55,7 +68,12 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Equal(("701", "Boat 701"), ((string)steps[^1]!["then"]!["id"]!, (string)steps[^1]!["then"]!["name"]!));
 
         async Task<string> ActsAsync(string key) =>
-            string.Join(", ", (await yard.GetAsync($"{panels["boat"]}/records/{key}/history"))["steps"]!.AsArray().Select(step => (string)step!["act"]!));
+            string.Join(
+                ", ",
+                (await yard.GetAsync($"{panels["boat"]}/records/{key}/history"))["steps"]!
+                    .AsArray()
+                    .Select(step => (string)step!["act"]!)
+            );
     }
 
     [Fact]
@@ -66,7 +84,10 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await ChangeAsync(panels["boat"], "7", ("name", "nobody’s business"), ("owner_id", "9"));
         var change = (await yard.GetAsync($"{panels["boat"]}/records/7/history"))["steps"]![0]!["changes"]![0]!;
         Assert.Equal((true, null, null), ((bool)change["isHidden"]!, (string?)change["from"], (string?)change["to"]));
-        Assert.Equal(0, await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.log_record WHERE \"Changes\"::text LIKE '%nobody%'"));
+        Assert.Equal(
+            0,
+            await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.log_record WHERE \"Changes\"::text LIKE '%nobody%'")
+        );
     }
 
     [Fact]
@@ -99,16 +120,27 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await yard.ChangeAsync(panels["boat"], panel =>
         {
             panel["title"] = "{name} of {owner_id}";
-            RemovalFixture.Column(panel, "owner_id")["lookup"] = JsonNode.Parse("""{"table":{"schema":"yard","name":"owner"},"key":"id","title":"{name}"}""");
+            RemovalFixture.Column(panel, "owner_id")["lookup"] = JsonNode.Parse(
+                """{"table":{"schema":"yard","name":"owner"},"key":"id","title":"{name}"}"""
+            );
         });
         var title = (string)(await yard.GetAsync($"{panels["boat"]}/records/14"))["title"]!;
         Assert.DoesNotMatch("of [0-9]+$", title);
         await ChangeAsync(panels["boat"], "14", ("name", "Tern"));
-        await yard.PostAsync($"{panels["boat"]}/changes", new { keys = new[] { "14" }, values = new Dictionary<string, string> { ["name"] = "Grey Tern" } });
+        await yard.PostAsync(
+            $"{panels["boat"]}/changes",
+            new { keys = new[] { "14" }, values = new Dictionary<string, string> { ["name"] = "Grey Tern" } }
+        );
         var entries = (await yard.GetAsync("/api/porches/zoo/log"))["entries"]!.AsArray();
         // Where several are changed together, each is called as it was before.
         var now = (string)(await yard.GetAsync($"{panels["boat"]}/records/14"))["title"]!;
-        Assert.Equal([now.Replace("Grey Tern", "Tern", StringComparison.Ordinal), now.Replace("Grey Tern", "Tern", StringComparison.Ordinal)], entries.Take(2).Select(entry => (string)entry!["title"]!));
+        Assert.Equal(
+            [
+                now.Replace("Grey Tern", "Tern", StringComparison.Ordinal),
+                now.Replace("Grey Tern", "Tern", StringComparison.Ordinal),
+            ],
+            entries.Take(2).Select(entry => (string)entry!["title"]!)
+        );
     }
 
     [Fact]
@@ -116,7 +148,11 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
     {
         var panels = await yard.MakeAsync();
         var before = await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.log_entry");
-        var refused = await yard.Api.Client.PostAsJsonAsync($"{panels["boat"]}/records", Values(("id", "7"), ("name", "twice")), Token);
+        var refused = await yard.Api.Client.PostAsJsonAsync(
+            $"{panels["boat"]}/records",
+            Values(("id", "7"), ("name", "twice")),
+            Token
+        );
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
         Assert.Equal(before, await yard.Api.Catalog.AskAsync<long>("SELECT count(*) FROM porch.log_entry"));
     }
@@ -126,7 +162,10 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
     {
         var panels = await yard.MakeAsync();
         await ChangeAsync(panels["boat"], "11", ("name", "Needle in the log"));
-        await yard.PostAsync($"{panels["boat"]}/changes", new { keys = new[] { "12", "13" }, values = new Dictionary<string, string> { ["owner_id"] = "4" } });
+        await yard.PostAsync(
+            $"{panels["boat"]}/changes",
+            new { keys = new[] { "12", "13" }, values = new Dictionary<string, string> { ["owner_id"] = "4" } }
+        );
         Assert.Equal("boat 12 2", Told(await yard.GetAsync("/api/porches/zoo/log?act=changedTogether&q=boat%2013")));
         Assert.Equal("Needle in the log 1", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&panel=boat")));
         Assert.Equal("", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&until=2020-01-01")));
@@ -135,18 +174,26 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Contains("this computer", csv, StringComparison.Ordinal);
     }
 
-    private static string Told(JsonNode log) => string.Join(", ", log["entries"]!.AsArray().Select(entry => $"{entry!["title"]} {entry["count"]}").Take(1));
+    private static string Told(JsonNode log) =>
+        string.Join(", ", log["entries"]!.AsArray().Select(entry => $"{entry!["title"]} {entry["count"]}").Take(1));
 
     private async Task AddAsync(string panel, params (string, string)[] values) =>
-        Assert.Equal(HttpStatusCode.Created, (await yard.Api.Client.PostAsJsonAsync($"{panel}/records", Values(values), Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Created,
+            (await yard.Api.Client.PostAsJsonAsync($"{panel}/records", Values(values), Token)).StatusCode
+        );
 
     private async Task ChangeAsync(string panel, string key, params (string, string)[] values)
     {
         var version = (await yard.GetAsync($"{panel}/records/{key}"))["version"]!;
-        using var request = new HttpRequestMessage(HttpMethod.Put, $"{panel}/records/{key}") { Content = JsonContent.Create(Values(values)) };
+        using var request = new HttpRequestMessage(HttpMethod.Put, $"{panel}/records/{key}")
+        {
+            Content = JsonContent.Create(Values(values)),
+        };
         request.Headers.IfMatch.Add(new EntityTagHeaderValue($"\"{version}\""));
         Assert.Equal(HttpStatusCode.OK, (await yard.Api.Client.SendAsync(request, Token)).StatusCode);
     }
 
-    private static object Values(params (string Name, string Value)[] values) => new { values = values.ToDictionary(value => value.Name, value => value.Value) };
+    private static object Values(params (string Name, string Value)[] values) =>
+        new { values = values.ToDictionary(value => value.Name, value => value.Value) };
 }

@@ -21,7 +21,10 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
         Assert.Contains("2", await asked.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
         Assert.Equal((1, 2), await CountAsync($"{panels["stay"]}/set-aside/count"));
 
-        Assert.Equal(HttpStatusCode.NoContent, (await yard.Api.Client.DeleteAsync($"{panels["stay"]}?setAside=keep", Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await yard.Api.Client.DeleteAsync($"{panels["stay"]}?setAside=keep", Token)).StatusCode
+        );
         var anew = await yard.Api.MakePanelAsync("yard", "stay");
         var parcel = Assert.Single((await yard.GetAsync($"{anew}/set-aside"))["parcels"]!.AsArray())!;
         await yard.PostAsync($"{anew}/set-aside/{parcel["id"]}/return", new { });
@@ -49,8 +52,14 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
         await SetOneAsideAsync(own, other);
 
         Assert.Equal(HttpStatusCode.Conflict, (await own.Client.DeleteAsync($"/api/sources/{own.SourceId}", Token)).StatusCode);
-        Assert.Equal(1, (int)(await own.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{own.SourceId}/set-aside", Token))!["records"]!);
-        Assert.Equal(HttpStatusCode.NoContent, (await own.Client.DeleteAsync($"/api/sources/{own.SourceId}?setAside=keep", Token)).StatusCode);
+        Assert.Equal(
+            1,
+            (int)(await own.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{own.SourceId}/set-aside", Token))!["records"]!
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await own.Client.DeleteAsync($"/api/sources/{own.SourceId}?setAside=keep", Token)).StatusCode
+        );
 
         // Under the same name, and on another database: not ours to bring back into.
         var elsewhere = await AddAsync(own, "Zoo", other);
@@ -60,9 +69,19 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
 
         var again = await AddAsync(own, "Zoo again", own.Zoo);
         var right = await PanelAsync(own, again);
-        var parcel = Assert.Single((await own.Client.GetFromJsonAsync<JsonNode>($"{right}/set-aside", Token))!["parcels"]!.AsArray())!;
-        Assert.True((await own.Client.PostAsJsonAsync($"{right}/set-aside/{parcel["id"]}/return", new { }, Token)).IsSuccessStatusCode);
-        Assert.Equal((9, 9), (await own.Zoo.AskAsync<long>("SELECT count(*) FROM yard.stay"), await other.AskAsync<long>("SELECT count(*) FROM yard.stay")));
+        var parcel = Assert.Single(
+            (await own.Client.GetFromJsonAsync<JsonNode>($"{right}/set-aside", Token))!["parcels"]!.AsArray()
+        )!;
+        Assert.True(
+            (await own.Client.PostAsJsonAsync($"{right}/set-aside/{parcel["id"]}/return", new { }, Token)).IsSuccessStatusCode
+        );
+        Assert.Equal(
+            (9, 9),
+            (
+                await own.Zoo.AskAsync<long>("SELECT count(*) FROM yard.stay"),
+                await other.AskAsync<long>("SELECT count(*) FROM yard.stay")
+            )
+        );
     }
 
     [Fact]
@@ -93,17 +112,25 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
     private static async Task<(string Panel, long Parcel)> SetOneAsideAsync(ApiFixture own, TestDatabase other)
     {
         foreach (var database in new[] { own.Zoo, other })
-            await database.ExecuteAsync("CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n");
+            await database.ExecuteAsync(
+                "CREATE SCHEMA yard; CREATE TABLE yard.stay (id int PRIMARY KEY, berth text); INSERT INTO yard.stay SELECT n, 'B' || n FROM generate_series(1, 9) n"
+            );
         var (panel, keys) = (await PanelAsync(own, own.SourceId), new[] { "5" });
         var plan = await ReadAsync(await own.Client.PostAsJsonAsync($"{panel}/removal-plan", new { keys }, Token));
-        var done = await own.Client.PostAsJsonAsync($"{panel}/removals", new { keys, fingerprint = (string)plan["fingerprint"]! }, Token);
+        var done = await own.Client.PostAsJsonAsync(
+            $"{panel}/removals",
+            new { keys, fingerprint = (string)plan["fingerprint"]! },
+            Token
+        );
         return (panel, (long)(await ReadAsync(done))["parcel"]!);
     }
 
-    private static async Task<HttpResponseMessage> MoveAsync(ApiFixture api, TestDatabase database, bool? isSame) => await api.PutAsync(
-        $"/api/sources/{api.SourceId}",
-        (await api.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{api.SourceId}", Token))!["version"],
-        ApiFixture.BodyOf(database, "Zoo", isSame: isSame));
+    private static async Task<HttpResponseMessage> MoveAsync(ApiFixture api, TestDatabase database, bool? isSame) =>
+        await api.PutAsync(
+            $"/api/sources/{api.SourceId}",
+            (await api.Client.GetFromJsonAsync<JsonNode>($"/api/sources/{api.SourceId}", Token))!["version"],
+            ApiFixture.BodyOf(database, "Zoo", isSame: isSame)
+        );
 
     private static async Task<int> AddAsync(ApiFixture api, string name, TestDatabase database) =>
         (int)(await ReadAsync(await api.Client.PostAsJsonAsync("/api/sources", ApiFixture.BodyOf(database, name), Token)))["id"]!;
@@ -111,12 +138,17 @@ public sealed class LeftAsideTests(RemovalFixture yard) : IClassFixture<RemovalF
     private static async Task<string> PanelAsync(ApiFixture api, int source)
     {
         await api.Client.PostAsync($"/api/sources/{source}/snapshot", null, Token);
-        var made = await api.Client.PostAsJsonAsync($"/api/sources/{source}/panels", new { schema = "yard", name = "stay" }, Token);
+        var made = await api.Client.PostAsJsonAsync(
+            $"/api/sources/{source}/panels",
+            new { schema = "yard", name = "stay" },
+            Token
+        );
         Assert.True(made.IsSuccessStatusCode, await made.Content.ReadAsStringAsync(Token));
         return made.Headers.Location!.ToString();
     }
 
-    private static async Task<JsonNode> ReadAsync(HttpResponseMessage answer) => (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
+    private static async Task<JsonNode> ReadAsync(HttpResponseMessage answer) =>
+        (await answer.Content.ReadFromJsonAsync<JsonNode>(Token))!;
 
     private async Task<(int Parcels, int Records)> CountAsync(string address)
     {

@@ -15,15 +15,28 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     {
         var panel = await MakeAsync("integer", "1");
         var state = await yard.GetAsync($"{panel}/order");
-        Assert.Equal((20, 18, false), ((int)state["state"]!["records"]!, (int)state["state"]!["tied"]!, (bool)state["isNumbered"]!));
-        Assert.Contains("Number them first", await RefusedAsync(panel, new { keys = new[] { "3" }, toEnd = true }), StringComparison.Ordinal);
+        Assert.Equal(
+            (20, 18, false),
+            ((int)state["state"]!["records"]!, (int)state["state"]!["tied"]!, (bool)state["isNumbered"]!)
+        );
+        Assert.Contains(
+            "Number them first",
+            await RefusedAsync(panel, new { keys = new[] { "3" }, toEnd = true }),
+            StringComparison.Ordinal
+        );
         var shown = await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "-name" }, isPreview = true });
         Assert.Equal((20, 20, "slot 9"), ((int)shown["records"]!, (int)shown["changed"]!, (string)shown["first"]![0]!));
         Assert.Equal(1, await yard.Api.Zoo.AskAsync<long>("SELECT count(DISTINCT pos) FROM yard.slot"));
         await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "-name" }, isPreview = false });
         Assert.True((bool)(await yard.GetAsync($"{panel}/order"))["isNumbered"]!);
         Assert.Equal("9,8,7,6,5,4,3,2,10,1", await OrderAsync("a"));
-        Assert.Equal(0, (int)(await yard.PostAsync($"{panel}/order/numbering", new { by = Array.Empty<string>(), isPreview = true }))["changed"]!);
+        Assert.Equal(
+            0,
+            (int)
+                (await yard.PostAsync($"{panel}/order/numbering", new { by = Array.Empty<string>(), isPreview = true }))[
+                    "changed"
+                ]!
+        );
     }
 
     [Theory]
@@ -61,8 +74,16 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     {
         var panel = await MakeAsync("integer", "1");
         await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
-        Assert.Contains("another group", await RefusedAsync(panel, new { keys = new[] { "3" }, after = "15" }), StringComparison.Ordinal);
-        Assert.Contains("different groups", await RefusedAsync(panel, new { keys = new[] { "3", "15" } }), StringComparison.Ordinal);
+        Assert.Contains(
+            "another group",
+            await RefusedAsync(panel, new { keys = new[] { "3" }, after = "15" }),
+            StringComparison.Ordinal
+        );
+        Assert.Contains(
+            "different groups",
+            await RefusedAsync(panel, new { keys = new[] { "3", "15" } }),
+            StringComparison.Ordinal
+        );
         var first = await MoveAsync(panel, new { keys = new[] { "3" }, toEnd = true });
         await MoveAsync(panel, new { keys = new[] { "3" } });
         var answer = await yard.Api.Client.PostAsJsonAsync($"{panel}/order/undo", new { entry = (long)first["entry"]! }, Token);
@@ -87,19 +108,51 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     {
         var panel = await MakeAsync("integer", "1");
         await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
-        await Gen.Select(Gen.Int[1, 20], Gen.Int[1, 20], Gen.Bool).List[12, 12].SampleAsync(async moves =>
-        {
-            var answers = await Task.WhenAll(moves.Select(async move =>
-            {
-                var (key, other, isBefore) = move;
-                var answer = await yard.Api.Client.PostAsJsonAsync($"{panel}/order/moves", isBefore ? new { keys = new[] { $"{key}" }, before = (string?)$"{other}", after = (string?)null } : new { keys = new[] { $"{key}" }, before = (string?)null, after = (string?)$"{other}" }, Token);
-                return (move, answer.StatusCode);
-            }));
-            // Only what would leave its group is refused.
-            Assert.All(answers, answer => Assert.Equal(((answer.move.Item1 - 1) / 10) == ((answer.move.Item2 - 1) / 10), answer.StatusCode is HttpStatusCode.OK));
-            Assert.Equal(20, await yard.Api.Zoo.AskAsync<long>("SELECT count(DISTINCT (side, pos)) FROM yard.slot"));
-            Assert.Equal("1,10,2,3,4,5,6,7,8,9", string.Join(',', (await OrderAsync("a")).Split(',').Order(StringComparer.Ordinal)));
-        }, iter: 12, threads: 1);
+        await Gen.Select(Gen.Int[1, 20], Gen.Int[1, 20], Gen.Bool)
+            .List[12, 12]
+            .SampleAsync(
+                async moves =>
+                {
+                    var answers = await Task.WhenAll(
+                        moves.Select(async move =>
+                        {
+                            var (key, other, isBefore) = move;
+                            var answer = await yard.Api.Client.PostAsJsonAsync(
+                                $"{panel}/order/moves",
+                                isBefore
+                                    ? new
+                                    {
+                                        keys = new[] { $"{key}" },
+                                        before = (string?)$"{other}",
+                                        after = (string?)null,
+                                    }
+                                    : new
+                                    {
+                                        keys = new[] { $"{key}" },
+                                        before = (string?)null,
+                                        after = (string?)$"{other}",
+                                    },
+                                Token
+                            );
+                            return (move, answer.StatusCode);
+                        })
+                    );
+                    // Only what would leave its group is refused.
+                    Assert.All(answers, answer =>
+                        Assert.Equal(
+                            ((answer.move.Item1 - 1) / 10) == ((answer.move.Item2 - 1) / 10),
+                            answer.StatusCode is HttpStatusCode.OK
+                        )
+                    );
+                    Assert.Equal(20, await yard.Api.Zoo.AskAsync<long>("SELECT count(DISTINCT (side, pos)) FROM yard.slot"));
+                    Assert.Equal(
+                        "1,10,2,3,4,5,6,7,8,9",
+                        string.Join(',', (await OrderAsync("a")).Split(',').Order(StringComparer.Ordinal))
+                    );
+                },
+                iter: 12,
+                threads: 1
+            );
     }
 
     [Theory]
@@ -111,7 +164,19 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
         await yard.ChangeAsync(panel, definition => definition["order"]!["newComesFirst"] = comesFirst);
         await yard.PostAsync($"{panel}/order/numbering", new { by = new[] { "id" }, isPreview = false });
         await yard.Api.Zoo.ExecuteAsync("UPDATE yard.slot SET pos = pos + 5000");
-        var answer = await yard.Api.Client.PostAsJsonAsync($"{panel}/records", new { values = new Dictionary<string, string> { ["id"] = "99", ["name"] = "new", ["side"] = "a" } }, Token);
+        var answer = await yard.Api.Client.PostAsJsonAsync(
+            $"{panel}/records",
+            new
+            {
+                values = new Dictionary<string, string>
+                {
+                    ["id"] = "99",
+                    ["name"] = "new",
+                    ["side"] = "a",
+                },
+            },
+            Token
+        );
         Assert.Equal(HttpStatusCode.Created, answer.StatusCode);
         Assert.Equal(order, await OrderAsync("a"));
     }
@@ -131,14 +196,31 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
             await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
             foreach (var id in (string[])["98", "99"])
             {
-                var answer = await yard.Api.Client.PostAsJsonAsync($"{panel}/records", new { values = new Dictionary<string, string> { ["id"] = id, ["name"] = "new", ["side"] = "a" } }, Token);
+                var answer = await yard.Api.Client.PostAsJsonAsync(
+                    $"{panel}/records",
+                    new
+                    {
+                        values = new Dictionary<string, string>
+                        {
+                            ["id"] = id,
+                            ["name"] = "new",
+                            ["side"] = "a",
+                        },
+                    },
+                    Token
+                );
                 Assert.True(answer.StatusCode is HttpStatusCode.Created, await answer.Content.ReadAsStringAsync(Token));
             }
 
             Assert.Equal("99,98,1,2,3,4,5,6,7,8,9,10", await OrderAsync("a"));
             Assert.Equal("11,12,13,14,15,16,17,18,19,20", await OrderAsync("b"));
             if (isDense)
-                Assert.Equal(positions, await yard.Api.Zoo.AskAsync<string>("SELECT string_agg(pos::int::text, ',' ORDER BY pos::int) FROM yard.slot WHERE side = 'a'"));
+                Assert.Equal(
+                    positions,
+                    await yard.Api.Zoo.AskAsync<string>(
+                        "SELECT string_agg(pos::int::text, ',' ORDER BY pos::int) FROM yard.slot WHERE side = 'a'"
+                    )
+                );
             var steps = (await yard.GetAsync($"{panel}/records/98/history"))["steps"]!.AsArray();
             Assert.Equal("added", (string)steps[^1]!["act"]!);
         }
@@ -167,10 +249,12 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     public async Task Move_InALargeTable_ReadsItsNeighboursOnly()
     {
         var panel = await MakeAsync("integer", "1");
-        await yard.Api.Zoo.ExecuteAsync("""
+        await yard.Api.Zoo.ExecuteAsync(
+            """
             INSERT INTO yard.slot SELECT n, 'slot ' || n, 'a', 1 FROM generate_series(21, 30000) n; UPDATE yard.slot SET side = 'a', pos = id * 1000;
             CREATE INDEX ON yard.slot (side, pos)
-            """);
+            """
+        );
         await yard.Api.Zoo.ExecuteAsync("VACUUM ANALYZE yard.slot");
         const string Read = "SELECT seq_tup_read + idx_tup_fetch FROM pg_stat_user_tables WHERE relid = 'yard.slot'::regclass";
         await yard.Api.Zoo.AskAsync<string>("SELECT pg_stat_force_next_flush()::text");
@@ -189,25 +273,54 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
         var panel = await MakeAsync("integer", "1");
         await yard.Api.Zoo.ExecuteAsync("CREATE VIEW yard.shown AS SELECT id, name FROM yard.slot ORDER BY name");
         await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
-        await yard.ChangeAsync(panel, definition => definition["sort"] = new JsonArray(new JsonObject { ["column"] = "name", ["descending"] = false }));
+        await yard.ChangeAsync(panel, definition =>
+            definition["sort"] = new JsonArray(new JsonObject { ["column"] = "name", ["descending"] = false })
+        );
         foreach (var (name, isForAll, owner) in new[] { ("By name", true, ""), ("Mine", false, "somebody") })
         {
-            var kept = await yard.Api.Client.PutAsJsonAsync($"{panel}/views/{name}?owner={owner}", new { isForAll, isStart = false, view = new { search = "slot", sort = new[] { "name" } } }, Token);
+            var kept = await yard.Api.Client.PutAsJsonAsync(
+                $"{panel}/views/{name}?owner={owner}",
+                new
+                {
+                    isForAll,
+                    isStart = false,
+                    view = new { search = "slot", sort = new[] { "name" } },
+                },
+                Token
+            );
             Assert.True(kept.IsSuccessStatusCode, await kept.Content.ReadAsStringAsync(Token));
         }
 
         var ends = (await yard.GetAsync("/api/porches/zoo/loose-ends")).AsArray();
-        Assert.Equal(["listSortsOtherwise ", "keptListSortsOtherwise By name", "viewSortsOtherwise yard.shown"], ends.Select(end => $"{end!["kind"]} {end["subject"]}"));
+        Assert.Equal(
+            ["listSortsOtherwise ", "keptListSortsOtherwise By name", "viewSortsOtherwise yard.shown"],
+            ends.Select(end => $"{end!["kind"]} {end["subject"]}")
+        );
         foreach (var end in ends)
         {
             var answer = await yard.Api.Client.PostAsJsonAsync("/api/porches/zoo/loose-ends/mend", end, Token);
             Assert.Equal((bool)end!["canBeMended"]! ? HttpStatusCode.NoContent : HttpStatusCode.Conflict, answer.StatusCode);
         }
 
-        Assert.Equal(HttpStatusCode.Conflict, (await yard.Api.Client.PostAsJsonAsync("/api/porches/zoo/loose-ends/mend", ends[0], Token)).StatusCode);
-        Assert.Equal("yard.shown", (string)Assert.Single((await yard.GetAsync("/api/porches/zoo/loose-ends")).AsArray())!["subject"]!);
-        var views = (await yard.GetAsync($"{panel}/views?owner=somebody")).AsArray().ToDictionary(view => (string)view!["name"]!, view => view!["view"]!);
-        Assert.Equal(("slot", 0, 1), ((string)views["By name"]["search"]!, views["By name"]["sort"]!.AsArray().Count, views["Mine"]["sort"]!.AsArray().Count));
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await yard.Api.Client.PostAsJsonAsync("/api/porches/zoo/loose-ends/mend", ends[0], Token)).StatusCode
+        );
+        Assert.Equal(
+            "yard.shown",
+            (string)Assert.Single((await yard.GetAsync("/api/porches/zoo/loose-ends")).AsArray())!["subject"]!
+        );
+        var views = (await yard.GetAsync($"{panel}/views?owner=somebody"))
+            .AsArray()
+            .ToDictionary(view => (string)view!["name"]!, view => view!["view"]!);
+        Assert.Equal(
+            ("slot", 0, 1),
+            (
+                (string)views["By name"]["search"]!,
+                views["By name"]["sort"]!.AsArray().Count,
+                views["Mine"]["sort"]!.AsArray().Count
+            )
+        );
         Assert.Equal(HttpStatusCode.NotFound, (await yard.Api.Client.GetAsync("/api/porches/none/loose-ends", Token)).StatusCode);
     }
 
@@ -223,21 +336,29 @@ public sealed class OrderingTests(RemovalFixture yard) : IClassFixture<RemovalFi
     private async Task<string> MakeAsync(string type, string position, bool isDense = false)
     {
         await yard.MakeAsync();
-        await yard.Api.Zoo.ExecuteAsync($"""
+        await yard.Api.Zoo.ExecuteAsync(
+            $"""
             CREATE TABLE yard.slot (id int PRIMARY KEY, name text NOT NULL, side text, pos {type});
             INSERT INTO yard.slot SELECT n, 'slot ' || n, CASE WHEN n <= 10 THEN 'a' ELSE 'b' END, '{position}' FROM generate_series(1, 20) n
-            """);
+            """
+        );
         await yard.Api.Client.PostAsync($"/api/sources/{yard.Api.SourceId}/snapshot", null, Token);
         var panel = await yard.Api.MakePanelAsync("yard", "slot");
         await yard.ChangeAsync(panel, definition =>
         {
-            definition["order"] = new JsonObject { ["column"] = "pos", ["group"] = "side", ["isDense"] = isDense };
+            definition["order"] = new JsonObject
+            {
+                ["column"] = "pos",
+                ["group"] = "side",
+                ["isDense"] = isDense,
+            };
             definition["title"] = "{name}";
         });
         return panel;
     }
 
-    private Task<string> OrderAsync(string side) => yard.Api.Zoo.AskAsync<string>($"SELECT string_agg(id::text, ',' ORDER BY pos, id) FROM yard.slot WHERE side = '{side}'");
+    private Task<string> OrderAsync(string side) =>
+        yard.Api.Zoo.AskAsync<string>($"SELECT string_agg(id::text, ',' ORDER BY pos, id) FROM yard.slot WHERE side = '{side}'");
 
     private Task<JsonNode> MoveAsync(string panel, object move) => yard.PostAsync($"{panel}/order/moves", move);
 

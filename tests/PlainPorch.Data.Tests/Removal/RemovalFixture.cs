@@ -9,7 +9,9 @@ using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;
 
-/// <summary>A yard with owners, boats and stays without declared keys, and files with declared ones; each test gets it anew.</summary>
+/// <summary>
+/// A yard with owners, boats and stays without declared keys, and files with declared ones; each test gets it anew.
+/// </summary>
 public sealed class RemovalFixture : IAsyncLifetime
 {
     private const string Yard = """
@@ -56,8 +58,20 @@ public sealed class RemovalFixture : IAsyncLifetime
         var panels = new Dictionary<string, string>();
         foreach (var table in (string[])["owner", "boat", "stay", "berth", "folder", "file", "link", "mark"])
             panels[table] = await Api.MakePanelAsync("yard", table);
-        await ChangeAsync(panels["owner"], panel => panel["marker"] = new JsonObject { ["column"] = "gone", ["kind"] = "Flag", ["removed"] = "Y", ["at"] = "gone_on", ["by"] = "gone_by" });
-        await ChangeAsync(panels["boat"], panel => panel["marker"] = new JsonObject { ["column"] = "gone", ["kind"] = "Flag", ["removed"] = "Y" });
+        await ChangeAsync(panels["owner"], panel => panel["marker"] = new JsonObject
+            {
+                ["column"] = "gone",
+                ["kind"] = "Flag",
+                ["removed"] = "Y",
+                ["at"] = "gone_on",
+                ["by"] = "gone_by",
+            });
+        await ChangeAsync(panels["boat"], panel => panel["marker"] = new JsonObject
+            {
+                ["column"] = "gone",
+                ["kind"] = "Flag",
+                ["removed"] = "Y",
+            });
         foreach (var table in along.GroupBy(one => one.Column.Split('.')[0]))
         {
             await ChangeAsync(panels[table.Key], panel =>
@@ -78,7 +92,8 @@ public sealed class RemovalFixture : IAsyncLifetime
     }
 
     /// <summary>A column of a panel's set-up.</summary>
-    public static JsonNode Column(JsonNode panel, string name) => panel["columns"]!.AsArray().First(column => (string)column!["name"]! == name)!;
+    public static JsonNode Column(JsonNode panel, string name) =>
+        panel["columns"]!.AsArray().First(column => (string)column!["name"]! == name)!;
 
     /// <summary>Changes a panel's set-up.</summary>
     public async Task ChangeAsync(string panel, Action<JsonNode> change)
@@ -123,19 +138,24 @@ public sealed class RemovalFixture : IAsyncLifetime
     }
 
     /// <summary>All that is in the yard, as one number that changes with any byte.</summary>
-    public Task<string> StateAsync() => Api.Zoo.AskAsync<string>("""
-        SELECT md5(string_agg(line, E'\n' ORDER BY line)) FROM (
-            SELECT 'owner' || t::text FROM yard.owner t UNION ALL SELECT 'boat' || t::text FROM yard.boat t UNION ALL SELECT 'stay' || t::text FROM yard.stay t
-            UNION ALL SELECT 'berth' || t::text FROM yard.berth t UNION ALL SELECT 'folder' || t::text FROM yard.folder t UNION ALL SELECT 'file' || t::text FROM yard.file t
-            UNION ALL SELECT 'link' || t::text FROM yard.link t UNION ALL SELECT 'mark' || t::text FROM yard.mark t) all_rows (line)
-        """);
+    public Task<string> StateAsync() =>
+        Api.Zoo.AskAsync<string>(
+            """
+            SELECT md5(string_agg(line, E'\n' ORDER BY line)) FROM (
+                SELECT 'owner' || t::text FROM yard.owner t UNION ALL SELECT 'boat' || t::text FROM yard.boat t UNION ALL SELECT 'stay' || t::text FROM yard.stay t
+                UNION ALL SELECT 'berth' || t::text FROM yard.berth t UNION ALL SELECT 'folder' || t::text FROM yard.folder t UNION ALL SELECT 'file' || t::text FROM yard.file t
+                UNION ALL SELECT 'link' || t::text FROM yard.link t UNION ALL SELECT 'mark' || t::text FROM yard.mark t) all_rows (line)
+            """
+        );
 
     /// <summary>Works with services of the server's own, as if it were another instance.</summary>
     internal async Task<T> WithinAsync<T>(string panel, Func<OpenPanel, IServiceProvider, Task<T>> work)
     {
         await using var scope = Api.Services.CreateAsyncScope();
         var parts = panel.Split('/');
-        var opened = (await scope.ServiceProvider.GetRequiredService<PanelOpener>().OpenAsync(parts[^3], parts[^1], CancellationToken.None))!;
+        var opened = (
+            await scope.ServiceProvider.GetRequiredService<PanelOpener>().OpenAsync(parts[^3], parts[^1], CancellationToken.None)
+        )!;
         return await work(opened, scope.ServiceProvider);
     }
 

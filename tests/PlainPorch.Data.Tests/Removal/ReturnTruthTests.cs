@@ -25,7 +25,12 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
         Assert.False(answer.IsSuccessStatusCode);
         Assert.Contains("stay", await answer.Content.ReadAsStringAsync(Token), StringComparison.OrdinalIgnoreCase);
         Assert.Equal(237, await yard.CountAsync("stay"));
-        Assert.Equal(3, await yard.Api.Catalog.AskAsync<long>($"SELECT count(*) FROM porch.parcel_record r JOIN porch.parcel p ON p.\"Id\" = r.\"ParcelId\" WHERE p.\"Id\" = {parcel} AND r.\"ReturnedAt\" IS NULL"));
+        Assert.Equal(
+            3,
+            await yard.Api.Catalog.AskAsync<long>(
+                $"SELECT count(*) FROM porch.parcel_record r JOIN porch.parcel p ON p.\"Id\" = r.\"ParcelId\" WHERE p.\"Id\" = {parcel} AND r.\"ReturnedAt\" IS NULL"
+            )
+        );
     }
 
     [Fact]
@@ -37,11 +42,27 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
         var shown = await ReturnAsync(panels["stay"], parcel);
         Assert.Equal(HttpStatusCode.Conflict, shown.StatusCode);
         var conflict = (await shown.Content.ReadFromJsonAsync<JsonNode>(Token))!["conflicts"]![0]!;
-        Assert.Equal(("altered", "berth", 2), ((string)conflict["kind"]!, (string)conflict["columns"]![0]!, (int)conflict["count"]!));
+        Assert.Equal(
+            ("altered", "berth", 2),
+            ((string)conflict["kind"]!, (string)conflict["columns"]![0]!, (int)conflict["count"]!)
+        );
         Assert.Equal(238, await yard.CountAsync("stay"));
         var agreed = await yard.PostAsync(
             $"{panels["stay"]}/set-aside/{parcel}/return",
-            new { choices = new[] { new { place = (int)conflict["place"]!, kind = "altered", columns = new[] { "berth" }, remedy = "asTheyCome" } } });
+            new
+            {
+                choices = new[]
+                {
+                    new
+                    {
+                        place = (int)conflict["place"]!,
+                        kind = "altered",
+                        columns = new[] { "berth" },
+                        remedy = "asTheyCome",
+                    },
+                },
+            }
+        );
         Assert.Equal((2, 0), ((int)agreed["count"]!, (int)agreed["staying"]!));
         Assert.Equal(2, await yard.CountAsync("stay WHERE berth = 'changed' AND id IN (5, 6)"));
     }
@@ -51,7 +72,9 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     {
         var panels = await yard.MakeAsync();
         var parcel = await yard.SetAsideAsync(panels["stay"], "5");
-        await yard.Api.Zoo.ExecuteAsync("CREATE RULE elsewhere AS ON INSERT TO yard.stay DO INSTEAD INSERT INTO yard.link VALUES (1, 'a stay came')");
+        await yard.Api.Zoo.ExecuteAsync(
+            "CREATE RULE elsewhere AS ON INSERT TO yard.stay DO INSTEAD INSERT INTO yard.link VALUES (1, 'a stay came')"
+        );
         var plan = await yard.PostAsync($"{panels["stay"]}/set-aside/{parcel}/return-plan", new { });
         Assert.Contains(plan["triggers"]!.AsArray(), trigger => (string)trigger!["name"]! == "elsewhere");
         Assert.False((await ReturnAsync(panels["stay"], parcel)).IsSuccessStatusCode);
@@ -99,7 +122,9 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
     {
         var panels = await yard.MakeAsync();
         var parcel = await yard.SetAsideAsync(panels["stay"], "5");
-        await yard.Api.Catalog.ExecuteAsync($"UPDATE porch.parcel SET \"State\" = {(int)ParcelState.Returning} WHERE \"Id\" = {parcel}");
+        await yard.Api.Catalog.ExecuteAsync(
+            $"UPDATE porch.parcel SET \"State\" = {(int)ParcelState.Returning} WHERE \"Id\" = {parcel}"
+        );
         foreach (var (act, body) in new (string, object)[] { ("return", new { }), ("erase", new { typed = 1 }) })
         {
             var answer = await yard.Api.Client.PostAsJsonAsync($"{panels["stay"]}/set-aside/{parcel}/{act}", body, Token);
@@ -108,10 +133,14 @@ public sealed class ReturnTruthTests(RemovalFixture yard) : IClassFixture<Remova
         }
     }
 
-    private Task TriggerAsync(string body, string when) => yard.Api.Zoo.ExecuteAsync($"""
-        CREATE FUNCTION yard.act_besides() RETURNS trigger LANGUAGE plpgsql AS $$ {body} $$;
-        CREATE TRIGGER act_besides {when} FOR EACH ROW EXECUTE FUNCTION yard.act_besides()
-        """);
+    private Task TriggerAsync(string body, string when) =>
+        yard.Api.Zoo.ExecuteAsync(
+            $"""
+            CREATE FUNCTION yard.act_besides() RETURNS trigger LANGUAGE plpgsql AS $$ {body} $$;
+            CREATE TRIGGER act_besides {when} FOR EACH ROW EXECUTE FUNCTION yard.act_besides()
+            """
+        );
 
-    private Task<HttpResponseMessage> ReturnAsync(string panel, long parcel) => yard.Api.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token);
+    private Task<HttpResponseMessage> ReturnAsync(string panel, long parcel) =>
+        yard.Api.Client.PostAsJsonAsync($"{panel}/set-aside/{parcel}/return", new { }, Token);
 }

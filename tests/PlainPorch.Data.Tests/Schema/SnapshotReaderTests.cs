@@ -8,10 +8,16 @@ public sealed class SnapshotReaderTests(TestDatabase database) : IClassFixture<T
     public async Task ReadAsync_EveryType_ListsEveryColumn()
     {
         var table = await FindAsync("zoo", "everything");
-        Assert.Equal(await database.AskAsync<long>("SELECT count(*) FROM pg_attribute WHERE attrelid = 'zoo.everything'::regclass AND attnum > 0"), table.Columns.Count);
+        Assert.Equal(
+            await database.AskAsync<long>(
+                "SELECT count(*) FROM pg_attribute WHERE attrelid = 'zoo.everything'::regclass AND attnum > 0"
+            ),
+            table.Columns.Count
+        );
         Assert.Equal(
             (ValueKind.Decimal, 8, 2),
-            (table.Find("exact")!.Type.Kind, table.Find("exact")!.Type.Precision, table.Find("exact")!.Type.Scale));
+            (table.Find("exact")!.Type.Kind, table.Find("exact")!.Type.Precision, table.Find("exact")!.Type.Scale)
+        );
         Assert.Equal(["calm", "wild", "a \"quoted\" one"], table.Find("mood")!.Type.EnumValues);
         Assert.Equal((ValueKind.Array, ValueKind.Enum), (table.Find("moods")!.Type.Kind, table.Find("moods")!.Type.Element));
         Assert.Equal(5, table.Find("fixed")!.Type.MaxLength);
@@ -73,17 +79,33 @@ public sealed class SnapshotReaderTests(TestDatabase database) : IClassFixture<T
 
     [Fact]
     public async Task ReadAsync_ChosenSchema_ReadsThatOneOnly() =>
-        Assert.All((await database.ReadSchemaAsync("Other Place")).Tables, table => Assert.Equal("Other Place", table.Name.Schema));
+        Assert.All((await database.ReadSchemaAsync("Other Place")).Tables, table =>
+            Assert.Equal("Other Place", table.Name.Schema)
+        );
 
     [Fact]
     public async Task ReadAsync_UserWithFewRights_TellsThem()
     {
         var role = $"reader_{Guid.NewGuid():N}"[..20];
-        await database.ExecuteAsync($"CREATE ROLE {role} LOGIN PASSWORD 'r'; GRANT USAGE ON SCHEMA zoo TO {role}; GRANT SELECT ON zoo.keyless TO {role}; GRANT SELECT (id) ON zoo.guarded TO {role}");
+        await database.ExecuteAsync(
+            $"CREATE ROLE {role} LOGIN PASSWORD 'r'; GRANT USAGE ON SCHEMA zoo TO {role}; GRANT SELECT ON zoo.keyless TO {role}; GRANT SELECT (id) ON zoo.guarded TO {role}"
+        );
         try
         {
-            await using var source = PlainPorch.Data.Connections.SourceConnection.Create(database.Settings with { User = role, Password = "r" }, false, pooling: false);
-            var snapshot = await new PlainPorch.Data.Schema.SnapshotReader(TimeProvider.System).ReadAsync(source, ["zoo"], TestContext.Current.CancellationToken);
+            await using var source = PlainPorch.Data.Connections.SourceConnection.Create(
+                database.Settings with
+                {
+                    User = role,
+                    Password = "r",
+                },
+                false,
+                pooling: false
+            );
+            var snapshot = await new PlainPorch.Data.Schema.SnapshotReader(TimeProvider.System).ReadAsync(
+                source,
+                ["zoo"],
+                TestContext.Current.CancellationToken
+            );
             Assert.Equal(new TableRights(true, false, false, false), snapshot.Find(new TableName("zoo", "keyless"))!.Rights);
             Assert.False(snapshot.Find(new TableName("zoo", "legacy"))!.Rights.Read);
             Assert.Equal(["id"], snapshot.Find(new TableName("zoo", "guarded"))!.Columns.Select(column => column.Name));

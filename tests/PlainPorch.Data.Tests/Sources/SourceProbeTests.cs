@@ -71,9 +71,17 @@ public sealed class SourceProbeTests(TestDatabase database) : IClassFixture<Test
         try
         {
             var stranger = database.Settings with { User = role, Password = "s" };
-            Assert.Contains("Grant it USAGE", (await SourceProbe.TryAsync(stranger, ["zoo"], Token)).Problem!.Message, StringComparison.Ordinal);
+            Assert.Contains(
+                "Grant it USAGE",
+                (await SourceProbe.TryAsync(stranger, ["zoo"], Token)).Problem!.Message,
+                StringComparison.Ordinal
+            );
             await database.ExecuteAsync($"GRANT USAGE ON SCHEMA zoo TO {role}");
-            Assert.Contains("Grant it SELECT", (await SourceProbe.TryAsync(stranger, ["zoo"], Token)).Problem!.Message, StringComparison.Ordinal);
+            Assert.Contains(
+                "Grant it SELECT",
+                (await SourceProbe.TryAsync(stranger, ["zoo"], Token)).Problem!.Message,
+                StringComparison.Ordinal
+            );
         }
         finally
         {

@@ -16,7 +16,8 @@ public sealed class DemoFixture : IAsyncLifetime
     private NpgsqlDataSource _source = null!;
 
     /// <summary>The database as a URL.</summary>
-    public string Url => $"postgresql://{_settings.User}:{Uri.EscapeDataString(_settings.Password ?? "")}@{_settings.Host}:{_settings.Port}/{_name}";
+    public string Url =>
+        $"postgresql://{_settings.User}:{Uri.EscapeDataString(_settings.Password ?? "")}@{_settings.Host}:{_settings.Port}/{_name}";
 
     public SurveyReport Report { get; private set; } = null!;
 
@@ -24,7 +25,14 @@ public sealed class DemoFixture : IAsyncLifetime
     {
         await new DemoDatabase(TestDatabase.Server, _name, scale: 1).MakeAsync(_ => { }, CancellationToken.None);
         var server = new NpgsqlConnectionStringBuilder(TestDatabase.Server);
-        _settings = new SourceSettings { Host = server.Host!, Port = server.Port, Database = _name, User = server.Username!, Password = server.Password };
+        _settings = new SourceSettings
+        {
+            Host = server.Host!,
+            Port = server.Port,
+            Database = _name,
+            User = server.Username!,
+            Password = server.Password,
+        };
         _source = SourceConnection.Create(_settings, isReadOnly: false);
         Report = await SurveyAsync(_source);
     }
@@ -58,10 +66,20 @@ public sealed class DemoFixture : IAsyncLifetime
     public async Task<SurveyReport> SurveyAsAsync(string grant)
     {
         var role = $"surveyor_{Guid.NewGuid():N}"[..20];
-        await ExecuteAsync($"CREATE ROLE {role} LOGIN PASSWORD 's'; GRANT USAGE ON SCHEMA register TO {role}; {string.Format(null, grant, role)}");
+        await ExecuteAsync(
+            $"CREATE ROLE {role} LOGIN PASSWORD 's'; GRANT USAGE ON SCHEMA register TO {role}; {string.Format(null, grant, role)}"
+        );
         try
         {
-            await using var source = SourceConnection.Create(_settings with { User = role, Password = "s" }, isReadOnly: true, pooling: false);
+            await using var source = SourceConnection.Create(
+                _settings with
+                {
+                    User = role,
+                    Password = "s",
+                },
+                isReadOnly: true,
+                pooling: false
+            );
             return await SurveyAsync(source);
         }
         finally

@@ -12,14 +12,25 @@ public sealed class SurveyCommandTests(DemoFixture demo) : IClassFixture<DemoFix
         var (exit, output, errors) = await RunAsync(demo.Url, "--schema", "register", "--json");
         Assert.Equal(0, exit);
         var report = JsonSerializer.Deserialize<JsonElement>(output);
-        var berth = report.GetProperty("references").EnumerateArray().First(reference => reference.GetProperty("table").GetString() == "STAYS" && reference.GetProperty("refTable").GetString() == "BERTHS");
+        var berth = report
+            .GetProperty("references")
+            .EnumerateArray()
+            .First(reference =>
+                reference.GetProperty("table").GetString() == "STAYS" && reference.GetProperty("refTable").GetString() == "BERTHS"
+            );
         Assert.Equal(["BERTH_CD"], berth.GetProperty("columns").EnumerateArray().Select(column => column.GetString()));
         Assert.Equal("register", berth.GetProperty("refSchema").GetString());
         Assert.False(berth.GetProperty("declared").GetBoolean());
         Assert.Equal(45_000, berth.GetProperty("matched").GetInt64());
         Assert.Equal(JsonValueKind.Null, berth.GetProperty("conversion").ValueKind);
-        Assert.Contains("codeList", report.GetProperty("tables").EnumerateArray().Select(table => table.GetProperty("shape").GetString()));
-        Assert.Contains("sensitive", report.GetProperty("columns").EnumerateArray().Select(column => column.GetProperty("kind").GetString()));
+        Assert.Contains(
+            "codeList",
+            report.GetProperty("tables").EnumerateArray().Select(table => table.GetProperty("shape").GetString())
+        );
+        Assert.Contains(
+            "sensitive",
+            report.GetProperty("columns").EnumerateArray().Select(column => column.GetProperty("kind").GetString())
+        );
         Assert.Contains("Reading 14 tables", errors, StringComparison.Ordinal);
     }
 
@@ -32,7 +43,12 @@ public sealed class SurveyCommandTests(DemoFixture demo) : IClassFixture<DemoFix
             var (exit, output, _) = await RunAsync(demo.Url, "--schema", "boatyard", "--save", file);
             Assert.Equal(0, exit);
             Assert.Contains("job_line.part_id -> part.id", output, StringComparison.Ordinal);
-            Assert.True(JsonDocument.Parse(await File.ReadAllTextAsync(file, TestContext.Current.CancellationToken)).RootElement.GetProperty("references").GetArrayLength() >= 6);
+            Assert.True(
+                JsonDocument
+                    .Parse(await File.ReadAllTextAsync(file, TestContext.Current.CancellationToken))
+                    .RootElement.GetProperty("references")
+                    .GetArrayLength() >= 6
+            );
         }
         finally
         {
@@ -48,7 +64,11 @@ public sealed class SurveyCommandTests(DemoFixture demo) : IClassFixture<DemoFix
         var (exit, output, errors) = await RunAsync(connection);
         Assert.Equal(2, exit);
         Assert.Equal("", output);
-        Assert.Contains(fragment, Assert.Single(errors.Split('\n', StringSplitOptions.RemoveEmptyEntries)), StringComparison.Ordinal);
+        Assert.Contains(
+            fragment,
+            Assert.Single(errors.Split('\n', StringSplitOptions.RemoveEmptyEntries)),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -62,7 +82,11 @@ public sealed class SurveyCommandTests(DemoFixture demo) : IClassFixture<DemoFix
     private static async Task<(int Exit, string Output, string Errors)> RunAsync(params string[] arguments)
     {
         var program = Path.Combine(AppContext.BaseDirectory, "PlainPorch.Web.dll");
-        var start = new ProcessStartInfo("dotnet", [program, "survey", .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [program, "survey", .. arguments])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         using var process = Process.Start(start)!;
         var output = process.StandardOutput.ReadToEndAsync(TestContext.Current.CancellationToken);
         var errors = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);

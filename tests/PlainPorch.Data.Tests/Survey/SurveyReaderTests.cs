@@ -8,31 +8,58 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
 {
     private static readonly string[] _truth =
     [
-        "BERTHS.PONT_CD -> PONTOONS.PONT_CD", "BERTHS.STAT_CD -> CODES.CODE STAT", "BOATS.OWNR_NO -> OWNERS.OWNR_NO", "BOATS.RIG_CD -> CODES.CODE RIG",
-        "BoatKit.BoatNo -> BOATS.BOAT_NO", "BoatKit.KitNo -> KIT.KIT_NO", "KIT.CAT_CD -> CODES.CODE CAT", "METERS.BERTH_CD -> BERTHS.BERTH_CD",
-        "METERS.KIND_CD -> CODES.CODE KIND", "OWNERS.AGENT_NO -> OWNERS.OWNR_NO", "OWNERS.CTRY -> CODES.CODE CTRY", "PONTOONS.SIDE_CD -> CODES.CODE SIDE",
-        "READINGS.METER_NO -> METERS.METER_NO", "READINGS.STATE -> CODES.CODE STATE", "STAYS.BERTH_CD -> BERTHS.BERTH_CD", "STAYS.BOAT_NO -> BOATS.BOAT_NO",
-        "STAYS.PAY_CD -> CODES.CODE PAY", "SURVEYS.BOAT_NO -> BOATS.BOAT_NO", "SURVEYS.RESULT_CD -> CODES.CODE RESULT",
+        "BERTHS.PONT_CD -> PONTOONS.PONT_CD",
+        "BERTHS.STAT_CD -> CODES.CODE STAT",
+        "BOATS.OWNR_NO -> OWNERS.OWNR_NO",
+        "BOATS.RIG_CD -> CODES.CODE RIG",
+        "BoatKit.BoatNo -> BOATS.BOAT_NO",
+        "BoatKit.KitNo -> KIT.KIT_NO",
+        "KIT.CAT_CD -> CODES.CODE CAT",
+        "METERS.BERTH_CD -> BERTHS.BERTH_CD",
+        "METERS.KIND_CD -> CODES.CODE KIND",
+        "OWNERS.AGENT_NO -> OWNERS.OWNR_NO",
+        "OWNERS.CTRY -> CODES.CODE CTRY",
+        "PONTOONS.SIDE_CD -> CODES.CODE SIDE",
+        "READINGS.METER_NO -> METERS.METER_NO",
+        "READINGS.STATE -> CODES.CODE STATE",
+        "STAYS.BERTH_CD -> BERTHS.BERTH_CD",
+        "STAYS.BOAT_NO -> BOATS.BOAT_NO",
+        "STAYS.PAY_CD -> CODES.CODE PAY",
+        "SURVEYS.BOAT_NO -> BOATS.BOAT_NO",
+        "SURVEYS.RESULT_CD -> CODES.CODE RESULT",
     ];
 
     [Fact]
     public void References_OfTheRegister_AreAllFoundAndNoOthers() =>
-        Assert.Equal(_truth.Order(StringComparer.Ordinal), demo.Report.References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
-            .Select(reference => $"{reference.Table}.{reference.Columns[0]} -> {reference.RefTable}.{reference.RefColumns[0]}{(reference.Where is null ? "" : " " + reference.Where.Split('\'')[1])}")
-            .Order(StringComparer.Ordinal));
+        Assert.Equal(
+            _truth.Order(StringComparer.Ordinal),
+            demo.Report.References.Where(reference => reference.Confidence >= ReferenceFinder.Threshold)
+                .Select(reference =>
+                    $"{reference.Table}.{reference.Columns[0]} -> {reference.RefTable}.{reference.RefColumns[0]}{(reference.Where is null ? "" : " " + reference.Where.Split('\'')[1])}"
+                )
+                .Order(StringComparer.Ordinal)
+        );
 
     [Fact]
     public async Task References_WithOrphans_CountThemAsTheDatabaseDoes()
     {
         var owner = demo.Report.References.Single(reference => reference.Table == "BOATS" && reference.Columns[0] == "OWNR_NO");
         Assert.Equal(
-            await demo.AskAsync("""SELECT count(*) FROM register."BOATS" b WHERE b."OWNR_NO" <> 0 AND NOT EXISTS (SELECT FROM register."OWNERS" o WHERE o."OWNR_NO" = b."OWNR_NO")"""),
-            owner.Unmatched);
+            await demo.AskAsync(
+                """SELECT count(*) FROM register."BOATS" b WHERE b."OWNR_NO" <> 0 AND NOT EXISTS (SELECT FROM register."OWNERS" o WHERE o."OWNR_NO" = b."OWNR_NO")"""
+            ),
+            owner.Unmatched
+        );
         Assert.Equal(
-            await demo.AskAsync("""SELECT count(*) FROM register."BOATS" b JOIN register."OWNERS" o ON o."OWNR_NO" = b."OWNR_NO" """),
-            owner.Matched);
+            await demo.AskAsync(
+                """SELECT count(*) FROM register."BOATS" b JOIN register."OWNERS" o ON o."OWNR_NO" = b."OWNR_NO" """
+            ),
+            owner.Matched
+        );
         Assert.NotEmpty(owner.UnmatchedExamples);
-        Assert.NotNull(demo.Report.References.Single(reference => reference is { Table: "READINGS", RefTable: "METERS" }).Conversion);
+        Assert.NotNull(
+            demo.Report.References.Single(reference => reference is { Table: "READINGS", RefTable: "METERS" }).Conversion
+        );
     }
 
     [Theory]
@@ -68,7 +95,8 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
     [InlineData("BoatKit", TableShape.Join)]
     [InlineData("CODES", TableShape.CodeList)]
     [InlineData("BOATS", TableShape.Main)]
-    public void Tables_HaveTheirShapes(string table, TableShape expected) => Assert.Equal(expected, demo.Report.Tables.Single(seen => seen.Name == table).Shape);
+    public void Tables_HaveTheirShapes(string table, TableShape expected) =>
+        Assert.Equal(expected, demo.Report.Tables.Single(seen => seen.Name == table).Shape);
 
     [Fact]
     public void Tables_WithoutKey_HaveNoCandidateWhereRowsAreTwins() =>
@@ -78,7 +106,9 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
     public async Task Values_OfSensitiveColumns_AreNowhereInTheReport()
     {
         var report = System.Text.Json.JsonSerializer.Serialize(demo.Report, Core.Definition.DefinitionJson.Options);
-        var values = await demo.ListAsync("""SELECT "NAT_ID" FROM register."OWNERS" WHERE "NAT_ID" IS NOT NULL UNION SELECT "IBAN" FROM register."OWNERS" WHERE "IBAN" IS NOT NULL""");
+        var values = await demo.ListAsync(
+            """SELECT "NAT_ID" FROM register."OWNERS" WHERE "NAT_ID" IS NOT NULL UNION SELECT "IBAN" FROM register."OWNERS" WHERE "IBAN" IS NOT NULL"""
+        );
         Assert.True(values.Count > 1_000);
         Assert.DoesNotContain(values, value => report.Contains($"\"{value}\"", StringComparison.Ordinal));
         Assert.NotEmpty(demo.Report.Columns.Single(column => column.Name == "IBAN").Profile.Shapes);
@@ -90,7 +120,12 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
         var profile = demo.Report.Columns.Single(column => column is { Table: "BERTHS", Name: "DAY_RATE" }).Profile;
         Assert.Equal(await demo.AskAsync("""SELECT count(*) FROM register."BERTHS" """), profile.Seen);
         Assert.Equal(await demo.AskAsync("""SELECT count(DISTINCT "DAY_RATE") FROM register."BERTHS" """), profile.Distinct);
-        Assert.Equal([profile.Least!, profile.Greatest!], await demo.ListAsync("""SELECT min("DAY_RATE")::text FROM register."BERTHS" UNION ALL SELECT max("DAY_RATE")::text FROM register."BERTHS" """));
+        Assert.Equal(
+            [profile.Least!, profile.Greatest!],
+            await demo.ListAsync(
+                """SELECT min("DAY_RATE")::text FROM register."BERTHS" UNION ALL SELECT max("DAY_RATE")::text FROM register."BERTHS" """
+            )
+        );
         Assert.False(profile.IsEstimate);
     }
 
@@ -111,7 +146,11 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
     [InlineData("WAITLIST", "POS", "occur more than once")]
     [InlineData("OWNERS", "DEL_FLG", "means removed")]
     public void Faults_OfColumns_AreToldInTheEvidence(string table, string column, string words) =>
-        Assert.Contains(words, demo.Report.Columns.Single(seen => seen.Table == table && seen.Name == column).Evidence, StringComparison.Ordinal);
+        Assert.Contains(
+            words,
+            demo.Report.Columns.Single(seen => seen.Table == table && seen.Name == column).Evidence,
+            StringComparison.Ordinal
+        );
 
     [Fact]
     public void Faults_OfKeys_AreToldByTable()
@@ -126,15 +165,19 @@ public sealed class SurveyReaderTests(DemoFixture demo) : IClassFixture<DemoFixt
         var overlap = Assert.Single(demo.Report.Overlaps, spells => spells.Of == "BERTH_CD");
         Assert.Equal(("STAYS", "ARR_DT", "DEP_DT"), (overlap.Table.Name, overlap.Begin, overlap.End));
         Assert.Equal(
-            await demo.AskAsync("""
+            await demo.AskAsync(
+                """
                 WITH s AS (SELECT row_number() OVER () AS n, "BERTH_CD" AS of, "ARR_DT" AS a, "DEP_DT" AS d FROM register."STAYS"
                            WHERE "ARR_DT" ~ '^[0-9]{8}$' AND "DEP_DT" ~ '^[0-9]{8}$' AND '00000000' NOT IN ("ARR_DT", "DEP_DT") AND "ARR_DT" <= "DEP_DT")
                 SELECT count(*) FROM s WHERE EXISTS (SELECT FROM s AS e WHERE e.of = s.of AND (e.a, e.d, e.n) < (s.a, s.d, s.n) AND e.d > s.a)
-                """),
-            overlap.Overlapping);
-        Assert.Contains(
-            FindingList.Of(demo.Report, []),
-            finding => finding.Subject is { Sort: FindingSort.Overlap, Table.Name: "STAYS" } && finding.Says.Contains("same BERTH_CD", StringComparison.Ordinal));
+                """
+            ),
+            overlap.Overlapping
+        );
+        Assert.Contains(FindingList.Of(demo.Report, []), finding =>
+            finding.Subject is { Sort: FindingSort.Overlap, Table.Name: "STAYS" }
+            && finding.Says.Contains("same BERTH_CD", StringComparison.Ordinal)
+        );
     }
 
     [Fact]

@@ -10,7 +10,12 @@ public static class CheckDigits
     {
         ArgumentNullException.ThrowIfNull(text);
         var compact = text.Replace(" ", "", StringComparison.Ordinal).ToUpperInvariant();
-        if (compact.Length is < 15 or > 34 || !char.IsAsciiLetterUpper(compact[0]) || !char.IsAsciiLetterUpper(compact[1]) || !compact.All(char.IsAsciiLetterOrDigit))
+        if (
+            compact.Length is < 15 or > 34
+            || !char.IsAsciiLetterUpper(compact[0])
+            || !char.IsAsciiLetterUpper(compact[1])
+            || !compact.All(char.IsAsciiLetterOrDigit)
+        )
             return false;
         var rest = 0;
         foreach (var c in compact[4..] + compact[..4])
@@ -22,7 +27,9 @@ public static class CheckDigits
         return rest == 1;
     }
 
-    /// <summary>Whether a text is the number of a payment card: 13 to 19 digits whose check digit is right (ISO/IEC 7812, Luhn).</summary>
+    /// <summary>
+    /// Whether a text is the number of a payment card: 13 to 19 digits whose check digit is right (ISO/IEC 7812, Luhn).
+    /// </summary>
     public static bool IsCard(string text)
     {
         ArgumentNullException.ThrowIfNull(text);

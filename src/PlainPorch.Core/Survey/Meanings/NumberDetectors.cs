@@ -7,13 +7,39 @@ internal static class NumberDetectors
 {
     public static ColumnMeaning? Money(ColumnFacts column)
     {
-        if (column.Kind is not (ValueKind.Decimal or ValueKind.Double or ValueKind.Real) && column.Column.Type.StoreType != "money")
+        if (
+            column.Kind is not (ValueKind.Decimal or ValueKind.Double or ValueKind.Real)
+            && column.Column.Type.StoreType != "money"
+        )
             return null;
         if (column.Column.Type.StoreType == "money")
             return new(Meaning.Money, 0.99, "its type is money");
-        var isNamed = column.Says("price", "amount", "amt", "cost", "fee", "rate", "total", "sum", "net", "gross", "salary", "balance", "payment", "charge", "credit", "debit", "labour", "value");
+        var isNamed = column.Says(
+            "price",
+            "amount",
+            "amt",
+            "cost",
+            "fee",
+            "rate",
+            "total",
+            "sum",
+            "net",
+            "gross",
+            "salary",
+            "balance",
+            "payment",
+            "charge",
+            "credit",
+            "debit",
+            "labour",
+            "value"
+        );
         return isNamed && column.Column.Type.Scale is null or 2 or 4
-            ? new(Meaning.Money, column.Says("value", "rate", "total", "net") ? 0.7 : 0.85, "its name speaks of money, and it has digits for cents")
+            ? new(
+                Meaning.Money,
+                column.Says("value", "rate", "total", "net") ? 0.7 : 0.85,
+                "its name speaks of money, and it has digits for cents"
+            )
             : null;
     }
 

@@ -7,21 +7,37 @@ internal static class SensitiveDetectors
 {
     public static ColumnMeaning? Secret(ColumnFacts column)
     {
-        if (column.Says("password", "passwd", "pwd", "pw", "secret", "passphrase", "passhash", "salt", "pin", "apikey") && !column.Says("pinned", "yn"))
+        if (
+            column.Says("password", "passwd", "pwd", "pw", "secret", "passphrase", "passhash", "salt", "pin", "apikey")
+            && !column.Says("pinned", "yn")
+        )
             return new(Meaning.Sensitive, 0.95, "its name speaks of a secret");
-        var hashes = column.IsText ? column.Share(text => text.StartsWith("$2", StringComparison.Ordinal) || text.StartsWith("$argon2", StringComparison.Ordinal) || text.StartsWith("$6$", StringComparison.Ordinal)) : 0;
-        return hashes > 0.8 ? new(Meaning.Sensitive, 0.95, $"{ColumnFacts.Percent(hashes)} of the values look like password hashes") : null;
+        var hashes = column.IsText
+            ? column.Share(text =>
+                text.StartsWith("$2", StringComparison.Ordinal)
+                || text.StartsWith("$argon2", StringComparison.Ordinal)
+                || text.StartsWith("$6$", StringComparison.Ordinal)
+            )
+            : 0;
+        return hashes > 0.8
+            ? new(Meaning.Sensitive, 0.95, $"{ColumnFacts.Percent(hashes)} of the values look like password hashes")
+            : null;
     }
 
     public static ColumnMeaning? NationalNumber(ColumnFacts column)
     {
-        var named = column.Says("ssn", "nino", "natid", "bsn", "passport", "nif", "dni", "cpf", "pesel", "tin", "taxid")
+        var named =
+            column.Says("ssn", "nino", "natid", "bsn", "passport", "nif", "dni", "cpf", "pesel", "tin", "taxid")
             || (column.Says("nat", "national", "personal", "insurance", "social") && column.Says("id", "no", "nr", "number"));
         if (!named)
             return null;
         var digits = column.Share(text => text.Count(char.IsDigit) >= 6 && text.Length <= 20);
         return column.Filled.Count == 0 || digits > 0.8
-            ? new(Meaning.Sensitive, column.Filled.Count == 0 ? 0.8 : 0.93, $"its name speaks of a national number, and {ColumnFacts.Percent(digits)} of the values have its shape")
+            ? new(
+                Meaning.Sensitive,
+                column.Filled.Count == 0 ? 0.8 : 0.93,
+                $"its name speaks of a national number, and {ColumnFacts.Percent(digits)} of the values have its shape"
+            )
             : null;
     }
 
@@ -33,11 +49,14 @@ internal static class SensitiveDetectors
         if (ibans > 0.7)
             return new(Meaning.Sensitive, 0.98, $"{ColumnFacts.Percent(ibans)} of the values are IBANs by their check digits");
         var cards = column.Share(CheckDigits.IsCard);
-        return cards > 0.9 && column.Filled.Count >= 5 ? new(Meaning.Sensitive, 0.95, $"{ColumnFacts.Percent(cards)} of the values are card numbers by their check digit") : null;
+        return cards > 0.9 && column.Filled.Count >= 5
+            ? new(Meaning.Sensitive, 0.95, $"{ColumnFacts.Percent(cards)} of the values are card numbers by their check digit")
+            : null;
     }
 
     public static ColumnMeaning? BirthDate(ColumnFacts column) =>
-        column.Says("birth", "birthday", "birthdate", "dob", "born") && column.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Text
+        column.Says("birth", "birthday", "birthdate", "dob", "born")
+        && column.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Text
             ? new(Meaning.Sensitive, 0.9, "its name speaks of a birth date")
             : null;
 }

@@ -5,11 +5,56 @@ namespace PlainPorch.Core.Survey.Meanings;
 /// <summary>Finds what programs write about a record: when, by whom, whether it is removed, at which place it stands.</summary>
 internal static class StampDetectors
 {
-    private static readonly string[] _created = ["created", "create", "creation", "ent", "entered", "entry", "inserted", "insert", "ins", "added", "registered"];
-    private static readonly string[] _changed = ["updated", "update", "upd", "changed", "change", "modified", "modify", "mod", "edited", "touched"];
-    private static readonly string[] _removed = ["deleted", "delete", "del", "removed", "archived", "inactive", "trashed", "disabled", "cancelled"];
+    private static readonly string[] _created =
+    [
+        "created",
+        "create",
+        "creation",
+        "ent",
+        "entered",
+        "entry",
+        "inserted",
+        "insert",
+        "ins",
+        "added",
+        "registered",
+    ];
+    private static readonly string[] _changed =
+    [
+        "updated",
+        "update",
+        "upd",
+        "changed",
+        "change",
+        "modified",
+        "modify",
+        "mod",
+        "edited",
+        "touched",
+    ];
+    private static readonly string[] _removed =
+    [
+        "deleted",
+        "delete",
+        "del",
+        "removed",
+        "archived",
+        "inactive",
+        "trashed",
+        "disabled",
+        "cancelled",
+    ];
 
-    private static readonly string[] _goneStates = ["deleted", "removed", "archived", "gelöscht", "supprimé", "borrado", "eliminado"];
+    private static readonly string[] _goneStates =
+    [
+        "deleted",
+        "removed",
+        "archived",
+        "gelöscht",
+        "supprimé",
+        "borrado",
+        "eliminado",
+    ];
 
     public static ColumnMeaning? At(ColumnFacts column)
     {
@@ -45,10 +90,17 @@ internal static class StampDetectors
         if (column.Distinct.Count > 3)
             return null;
         var empty = column.Rows == 0 ? 0 : 1 - ((double)column.Filled.Count / column.Rows);
-        var marks = string.Join(", ", column.Distinct.Where(value => value is not ("0" or "N" or "n" or "F")).Select(value => $"“{value}”"));
-        return new(Meaning.RemovedMarker, 0.9, marks.Length == 0
-            ? "its name says so; no row is removed yet"
-            : $"{marks} means removed; {ColumnFacts.Percent(empty)} of the rows are empty");
+        var marks = string.Join(
+            ", ",
+            column.Distinct.Where(value => value is not ("0" or "N" or "n" or "F")).Select(value => $"“{value}”")
+        );
+        return new(
+            Meaning.RemovedMarker,
+            0.9,
+            marks.Length == 0
+                ? "its name says so; no row is removed yet"
+                : $"{marks} means removed; {ColumnFacts.Percent(empty)} of the rows are empty"
+        );
     }
 
     // One of the states that a record can have says that it is gone.
@@ -57,23 +109,49 @@ internal static class StampDetectors
         if (!column.IsText || column.Distinct.Count is < 2 or > 8 || !column.Says("status", "state", "stat", "condition"))
             return null;
         var gone = column.Distinct.FirstOrDefault(value => _goneStates.Contains(value.ToLowerInvariant()));
-        return gone is null ? null : new(Meaning.RemovedMarker, 0.86, $"“{gone}” means removed; the other states are {string.Join(", ", column.Distinct.Where(value => value != gone).Select(value => $"“{value}”"))}");
+        return gone is null
+            ? null
+            : new(
+                Meaning.RemovedMarker,
+                0.86,
+                $"“{gone}” means removed; the other states are {string.Join(", ", column.Distinct.Where(value => value != gone).Select(value => $"“{value}”"))}"
+            );
     }
 
     public static ColumnMeaning? Position(ColumnFacts column)
     {
-        if (!column.Column.Type.IsInteger || !column.Says("sort", "pos", "position", "seq", "rank", "rang", "ordinal", "sortorder", "sequence", "order", "ord", "ordering"))
+        if (
+            !column.Column.Type.IsInteger
+            || !column.Says(
+                "sort",
+                "pos",
+                "position",
+                "seq",
+                "rank",
+                "rang",
+                "ordinal",
+                "sortorder",
+                "sequence",
+                "order",
+                "ord",
+                "ordering"
+            )
+        )
             return null;
         if (column.IsKey)
             return null;
         var sure = column.Says("sort", "pos", "position", "rank", "ordinal", "sortorder", "ordering") ? 0.88 : 0.6;
         var ties = column.Filled.Count - column.Distinct.Count;
-        return new(Meaning.Position, sure, (column.Filled.Count, column.Distinct) switch
-        {
-            (0, _) => "its name speaks of an order",
-            (_, [var only]) => $"its name speaks of an order, but every row has {only}",
-            _ when ties > 0 => $"its name speaks of an order; {ties} of {column.Filled.Count} values occur more than once",
-            _ => "its name speaks of an order, and no value occurs twice",
-        });
+        return new(
+            Meaning.Position,
+            sure,
+            (column.Filled.Count, column.Distinct) switch
+            {
+                (0, _) => "its name speaks of an order",
+                (_, [var only]) => $"its name speaks of an order, but every row has {only}",
+                _ when ties > 0 => $"its name speaks of an order; {ties} of {column.Filled.Count} values occur more than once",
+                _ => "its name speaks of an order, and no value occurs twice",
+            }
+        );
     }
 }

@@ -10,10 +10,13 @@ internal static partial class TextDetectors
 {
     private const int FewValues = 30;
 
-    private static readonly FrozenSet<string> _countries = CultureInfo.GetCultures(CultureTypes.SpecificCultures)
+    private static readonly FrozenSet<string> _countries = CultureInfo
+        .GetCultures(CultureTypes.SpecificCultures)
         .Select(culture => new RegionInfo(culture.Name))
         .Where(region => region.TwoLetterISORegionName.Length == 2)
-        .SelectMany(region => new[] { region.TwoLetterISORegionName, region.ThreeLetterISORegionName, region.EnglishName.ToUpperInvariant() })
+        .SelectMany(region =>
+            new[] { region.TwoLetterISORegionName, region.ThreeLetterISORegionName, region.EnglishName.ToUpperInvariant() }
+        )
         .Where(name => name.Length > 0)
         .ToFrozenSet();
 
@@ -28,12 +31,16 @@ internal static partial class TextDetectors
         var share = column.IsText ? column.Share(text => Mail().IsMatch(text)) : 0;
         if (share > 0.8)
             return new(Meaning.Email, 0.98, $"{ColumnFacts.Percent(share)} of the texts are e-mail addresses");
-        return column.IsText && column.Filled.Count == 0 && column.Says("email", "mail") ? new(Meaning.Email, 0.7, "its name says so") : null;
+        return column.IsText && column.Filled.Count == 0 && column.Says("email", "mail")
+            ? new(Meaning.Email, 0.7, "its name says so")
+            : null;
     }
 
     public static ColumnMeaning? Url(ColumnFacts column)
     {
-        var share = column.IsText ? column.Share(text => Uri.TryCreate(text, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" or "ftp") : 0;
+        var share = column.IsText
+            ? column.Share(text => Uri.TryCreate(text, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" or "ftp")
+            : 0;
         return share > 0.8 ? new(Meaning.Url, 0.98, $"{ColumnFacts.Percent(share)} of the texts are web addresses") : null;
     }
 
@@ -42,11 +49,14 @@ internal static partial class TextDetectors
         if (!column.IsText || !column.Says("tel", "phone", "telephone", "fax", "mobile", "cell", "telefon"))
             return null;
         var share = column.Share(text => text.Count(char.IsDigit) >= 5 && Digits().IsMatch(text));
-        return column.Filled.Count == 0 || share > 0.7 ? new(Meaning.Phone, 0.94, $"its name says so, and {ColumnFacts.Percent(share)} of the texts have the shape") : null;
+        return column.Filled.Count == 0 || share > 0.7
+            ? new(Meaning.Phone, 0.94, $"its name says so, and {ColumnFacts.Percent(share)} of the texts have the shape")
+            : null;
     }
 
     public static ColumnMeaning? PostalCode(ColumnFacts column) =>
-        column.IsText && (column.Says("pcode", "postcode", "zip", "zipcode", "plz", "postal") || (column.Says("post") && column.Says("code")))
+        column.IsText
+        && (column.Says("pcode", "postcode", "zip", "zipcode", "plz", "postal") || (column.Says("post") && column.Says("code")))
             ? new(Meaning.PostalCode, 0.92, "its name says so")
             : null;
 
@@ -73,7 +83,10 @@ internal static partial class TextDetectors
     public static ColumnMeaning? IdList(ColumnFacts column)
     {
         var share = column.IsText ? column.Share(text => Ids().IsMatch(text)) : 0;
-        return share > 0.5 && column.Share(text => text.Contains(',', StringComparison.Ordinal) || text.Contains(';', StringComparison.Ordinal)) > 0.3
+        return
+            share > 0.5
+            && column.Share(text => text.Contains(',', StringComparison.Ordinal) || text.Contains(';', StringComparison.Ordinal))
+                > 0.3
             ? new(Meaning.IdList, 0.8, $"{ColumnFacts.Percent(share)} of the texts are numbers parted by commas")
             : null;
     }
@@ -83,18 +96,51 @@ internal static partial class TextDetectors
         if (!column.IsText)
             return null;
         if (column.AverageLength > 60 || column.Share(text => text.Contains('\n', StringComparison.Ordinal)) > 0.1)
-            return new(Meaning.LongText, 0.85, string.Create(CultureInfo.InvariantCulture, $"{column.AverageLength:0} characters on average"));
-        return column.Says("notes", "note", "remarks", "remark", "comment", "comments", "body", "memo", "bemerkung") && column.Column.Type.MaxLength is null or > 100
+            return new(
+                Meaning.LongText,
+                0.85,
+                string.Create(CultureInfo.InvariantCulture, $"{column.AverageLength:0} characters on average")
+            );
+        return
+            column.Says("notes", "note", "remarks", "remark", "comment", "comments", "body", "memo", "bemerkung")
+            && column.Column.Type.MaxLength is null or > 100
             ? new(Meaning.LongText, 0.75, "its name speaks of remarks, and it has room for them")
             : null;
     }
 
     public static ColumnMeaning? Name(ColumnFacts column)
     {
-        if (!column.IsText || column.IsKey || !column.Says("name", "nm", "surname", "lastname", "firstname", "fname", "lname", "title", "firm", "company", "town", "city", "label", "descr", "description", "caption"))
+        if (
+            !column.IsText
+            || column.IsKey
+            || !column.Says(
+                "name",
+                "nm",
+                "surname",
+                "lastname",
+                "firstname",
+                "fname",
+                "lname",
+                "title",
+                "firm",
+                "company",
+                "town",
+                "city",
+                "label",
+                "descr",
+                "description",
+                "caption"
+            )
+        )
             return null;
         var wordy = column.Share(text => text.Any(char.IsLetter) && text.Length >= 2);
-        return column.Filled.Count == 0 || wordy > 0.9 ? new(Meaning.Name, 0.8, $"its name says so, and {ColumnFacts.Percent(wordy)} of the texts are words{InCapitals(column)}") : null;
+        return column.Filled.Count == 0 || wordy > 0.9
+            ? new(
+                Meaning.Name,
+                0.8,
+                $"its name says so, and {ColumnFacts.Percent(wordy)} of the texts are words{InCapitals(column)}"
+            )
+            : null;
     }
 
     public static ColumnMeaning? Code(ColumnFacts column)
@@ -103,20 +149,35 @@ internal static partial class TextDetectors
             return null;
         var isNamed = column.Says("cd", "code", "typ", "type", "status", "stat", "state", "kind", "cat");
         var isShort = column.Filled.Count > 0 && column.AverageLength <= 5 && column.Distinct.Count <= FewValues;
-        return isNamed && isShort ? new(Meaning.Code, 0.84, $"{column.Distinct.Count} short values, and its name speaks of a code") : null;
+        return isNamed && isShort
+            ? new(Meaning.Code, 0.84, $"{column.Distinct.Count} short values, and its name speaks of a code")
+            : null;
     }
 
     public static ColumnMeaning? Choice(ColumnFacts column)
     {
         if (column.Kind is ValueKind.Enum)
             return new(Meaning.Choice, 0.95, $"one of {column.Column.Type.EnumValues.Count} labels that the database keeps");
-        if (column.Table.Checks.FirstOrDefault(check => check.Columns is [var only] && only == column.Column.Name && ValueList().IsMatch(check.Sql)) is { } list)
-            return new(Meaning.Choice, 0.93, $"the check {list.Name} allows only {string.Join(", ", Literal().Matches(list.Sql).Select(match => match.Groups[1].Value).Take(8))}");
+        if (
+            column.Table.Checks.FirstOrDefault(check =>
+                check.Columns is [var only] && only == column.Column.Name && ValueList().IsMatch(check.Sql)
+            ) is
+            { } list
+        )
+            return new(
+                Meaning.Choice,
+                0.93,
+                $"the check {list.Name} allows only {string.Join(", ", Literal().Matches(list.Sql).Select(match => match.Groups[1].Value).Take(8))}"
+            );
         var mayBe = column.IsText || column.Column.Type.IsInteger;
         if (!mayBe || column.IsKey || column.Filled.Count < 30 || column.Distinct.Count is < 2 or > FewValues)
             return null;
         return column.Filled.Count / column.Distinct.Count >= 10
-            ? new(Meaning.Choice, column.IsText ? 0.72 : 0.55, $"only {column.Distinct.Count} different values in {column.Filled.Count} rows: {string.Join(", ", column.Distinct.Order(StringComparer.Ordinal).Take(8))}{Variants(column)}")
+            ? new(
+                Meaning.Choice,
+                column.IsText ? 0.72 : 0.55,
+                $"only {column.Distinct.Count} different values in {column.Filled.Count} rows: {string.Join(", ", column.Distinct.Order(StringComparer.Ordinal).Take(8))}{Variants(column)}"
+            )
             : null;
     }
 
@@ -129,8 +190,12 @@ internal static partial class TextDetectors
     // What one and the same thing is called by several hands.
     private static string Variants(ColumnFacts column)
     {
-        var variants = column.Distinct.GroupBy(text => string.Concat(text.Where(char.IsLetterOrDigit)).ToUpperInvariant()).FirstOrDefault(group => group.Count() > 1);
-        return variants is null ? "" : $"; some are written in several ways, such as {string.Join(" and ", variants.Order(StringComparer.Ordinal).Take(3).Select(text => $"“{text}”"))}";
+        var variants = column
+            .Distinct.GroupBy(text => string.Concat(text.Where(char.IsLetterOrDigit)).ToUpperInvariant())
+            .FirstOrDefault(group => group.Count() > 1);
+        return variants is null
+            ? ""
+            : $"; some are written in several ways, such as {string.Join(" and ", variants.Order(StringComparer.Ordinal).Take(3).Select(text => $"“{text}”"))}";
     }
 
     [GeneratedRegex(@"= ANY \(.*ARRAY\[", RegexOptions.None, 200)]
