@@ -37,9 +37,16 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
     public void Record_OfAnyPanel_IsFoundByItsName_FromAnywhere()
     {
         _page.Open($"{_porch}/pontoons");
+        Page.WaitFor(() => _page.Rows().Count > 0, "the pontoons");
         var title = _page.Rows()[0];
         _page.Open($"{_porch}/log");
-        new Actions(porch.Driver).KeyDown(Keys.Alt).SendKeys("p").KeyUp(Keys.Alt).SendKeys(title).SendKeys(Keys.Enter).Perform();
+        _page.Input("Find a panel or a record");
+        new Actions(porch.Driver).KeyDown(Keys.Alt).SendKeys("p").KeyUp(Keys.Alt).SendKeys(title).Perform();
+        var found = By.XPath($"//li[@role='option'][contains(., '{title}') and contains(., 'Pontoons')]");
+        Page.WaitFor(() => _page.Count(found) == 1, $"{title} of the pontoons");
+        var options = porch.Driver.FindElements(By.CssSelector("li[role=option]")).ToList();
+        var place = options.IndexOf(porch.Driver.FindElement(found));
+        _page.Press(string.Concat(Enumerable.Repeat(Keys.ArrowDown, place)) + Keys.Enter);
         Page.WaitFor(() => _page.Path.StartsWith($"{_porch}/pontoons/record/", StringComparison.Ordinal), "the record");
         Assert.Equal(title, _page.Find(By.TagName("h1")).Text);
     }

@@ -38,7 +38,7 @@ internal sealed class Page(ChromeDriver driver, string address)
 
     /// <summary>Chooses an option of the list with a label.</summary>
     public void Choose(string label, string option) =>
-        Do(() => Input(label).FindElement(By.XPath($"./option[normalize-space(.)={Quote(option)}]")).Click());
+        Do(() => Input(label).FindElement(By.XPath($".//option[normalize-space(.)={Quote(option)}]")).Click());
 
     public IWebElement Input(string label) =>
         Find(
