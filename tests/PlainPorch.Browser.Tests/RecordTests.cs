@@ -131,7 +131,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         field.SendKeys(Keys.Control + "a");
         field.SendKeys(typed);
         _page.Press(Keys.Control + "s");
-        _page.See("There is no such date. Type it such as 31/03/2026.");
+        _page.See("There is no such date. Type it as day/month/year, such as 31/03/2026.");
         Assert.Equal("Opened on", FocusedLabel());
         Assert.Equal(typed, field.GetAttribute("value"));
         Assert.Equal(before, await porch.AskAsync<string>(stored));

@@ -18,7 +18,7 @@ internal static class ByHandServer
     private const string Columns = "id::text, name, place, maker, substr(remark, 1, 301), tag, seen::text, amount::text";
 
     // Values are changed in the list itself, so that each row of a page brings the version that a change is checked against.
-    private const string WithVersion = Columns + ", xmin";
+    private const string WithVersion = Columns + ", e.xmin";
 
     /// <summary>Serves until it is stopped.</summary>
     public static async Task<int> RunAsync(SourceSettings settings, int port)

@@ -1,6 +1,15 @@
 import fc from "fast-check";
 import { afterEach, describe, expect, it } from "vitest";
-import { exampleDay, readDay, readMoment, readTime, writeDatesAs, writeDay, writeMoment, writeTime } from "./dates";
+import {
+  sayHowDaysAreTyped,
+  readDay,
+  readMoment,
+  readTime,
+  writeDatesAs,
+  writeDay,
+  writeMoment,
+  writeTime,
+} from "./dates";
 
 const today = new Date(2026, 10, 27);
 
@@ -49,7 +58,7 @@ describe("readDay", () => {
     writeDatesAs("monthDayYear");
     expect(readDay("3/4/2026", today)).toBe("2026-03-04");
     expect(writeDay("2026-03-04")).toBe("03/04/2026");
-    expect(exampleDay()).toBe("03/31/2026");
+    expect(sayHowDaysAreTyped()).toBe("month/day/year, such as 03/31/2026");
   });
 
   it("reads what it wrote, in either order", () => {

@@ -34,9 +34,9 @@ export function writeTime(time: string): string {
   return time.replace(/^(\d\d:\d\d):00(\.0+)?$/, "$1");
 }
 
-/** How a day is to be typed, by example. */
-export function exampleDay(): string {
-  return writeDay("2026-03-31");
+/** How a day is to be typed, in words and by example. */
+export function sayHowDaysAreTyped(): string {
+  return `${order === "dayMonthYear" ? "day/month/year" : "month/day/year"}, such as ${writeDay("2026-03-31")}`;
 }
 
 /**

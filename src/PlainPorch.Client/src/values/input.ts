@@ -1,5 +1,5 @@
 import type { Column } from "../api/client";
-import { exampleDay, readDay, readMoment, readTime, toLocal, writeDay, writeMoment, writeTime } from "./dates";
+import { sayHowDaysAreTyped, readDay, readMoment, readTime, toLocal, writeDay, writeMoment, writeTime } from "./dates";
 import { formatNumber, readArray } from "./format";
 
 export type InputKind =
@@ -130,8 +130,8 @@ export function fromPicker(kind: InputKind, chosen: string): string {
 export function sayUnreadable(kind: InputKind): string {
   const still = "What was stored before is still there.";
   if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`;
-  if (kind === "date") return `There is no such date. Type it such as ${exampleDay()}. ${still}`;
-  return `There is no such date and time. Type it such as ${exampleDay()} 14:30. ${still}`;
+  if (kind === "date") return `There is no such date. Type it as ${sayHowDaysAreTyped()}. ${still}`;
+  return `There is no such date and time. Type it as ${sayHowDaysAreTyped()}, and hour:minute. ${still}`;
 }
 
 /** A number as people write it, in the one text form: 1,258.22 and 1 258,22 are 1258.22. What is none stays as it is. */

@@ -24,7 +24,7 @@ export function FindBox({ porch, panels }: FindBoxProps) {
   }, [at]);
   return (
     <div
-      className="relative mb-2"
+      className="relative flex-1 lg:mb-2"
       onBlur={(event) => {
         if (!event.currentTarget.contains(event.relatedTarget)) find.close();
       }}
@@ -50,7 +50,7 @@ export function FindBox({ porch, panels }: FindBoxProps) {
         className="min-h-9 w-full rounded border border-edge bg-sheet px-2 placeholder:text-faint lg:min-h-8"
       />
       {isOpen && (
-        <div className="absolute z-20 mt-1 max-h-[70dvh] w-full overflow-y-auto rounded border border-edge bg-sheet py-1 shadow-lg lg:w-md">
+        <div className="absolute z-20 mt-1 max-h-[70dvh] w-[calc(100vw-2rem)] overflow-y-auto rounded border border-edge bg-sheet py-1 shadow-lg lg:w-md">
           <ul ref={list} id={listId} role="listbox" aria-label="Found">
             {found.map(({ path, title, beside }, index) => (
               <li

@@ -31,25 +31,27 @@ export function PorchLayout() {
     <div className="flex flex-1 flex-col gap-4 lg:flex-row lg:gap-8">
       <nav aria-label={`Panels of ${name}`} className="lg:w-52 lg:shrink-0">
         <p className="mb-2 font-serif font-semibold max-lg:sr-only">{name}</p>
-        <FindBox key={slug} porch={slug} panels={panels} />
-        <select
-          aria-label="Panel"
-          value={isLog ? "log" : panel}
-          onChange={(event) => void navigate(panelPath(slug, event.target.value))}
-          className="min-h-9 w-full rounded border border-edge bg-sheet px-2 lg:hidden"
-        >
-          {hidden && <option value={hidden.slug}>{hidden.label}</option>}
-          {groups.map((group) => (
-            <optgroup key={group.name} label={group.name || name}>
-              {group.panels.map((item) => (
-                <option key={item.slug} value={item.slug}>
-                  {item.label}
-                </option>
-              ))}
-            </optgroup>
-          ))}
-          <option value="log">Logbook</option>
-        </select>
+        <div className="flex gap-2 lg:block">
+          <FindBox key={slug} porch={slug} panels={panels} />
+          <select
+            aria-label="Panel"
+            value={isLog ? "log" : panel}
+            onChange={(event) => void navigate(panelPath(slug, event.target.value))}
+            className="min-h-9 min-w-0 flex-1 rounded border border-edge bg-sheet px-2 lg:hidden"
+          >
+            {hidden && <option value={hidden.slug}>{hidden.label}</option>}
+            {groups.map((group) => (
+              <optgroup key={group.name} label={group.name || name}>
+                {group.panels.map((item) => (
+                  <option key={item.slug} value={item.slug}>
+                    {item.label}
+                  </option>
+                ))}
+              </optgroup>
+            ))}
+            <option value="log">Logbook</option>
+          </select>
+        </div>
         <div className="hidden gap-3 lg:grid">
           {groups.map((group) => (
             <section key={group.name} aria-label={group.name || undefined}>

@@ -22,7 +22,7 @@ export function ListFooter({ page, count, view, isStale, sizes, onChange }: List
   return (
     <nav
       aria-label="Pages"
-      className="bottom-0 z-10 -mb-5 flex flex-wrap items-center gap-x-4 gap-y-2 bg-paper py-2 text-[15px] sm:sticky"
+      className="bottom-0 z-10 -mb-5 flex flex-wrap items-center gap-x-4 gap-y-2 bg-paper py-2 text-[15px] sm:sticky tight:static"
     >
       <p aria-live="polite" className="mr-auto">
         {isStale ? "Looking …" : describeRange(page, view, count)}

@@ -57,7 +57,7 @@ export function NothingHere({ panel, view, pieces, onChange, isError }: NothingH
             : [`${panel.label} has no records yet.`, null, {}];
   return (
     <Empty title={title}>
-      <Sought panel={panel} pieces={pieces} />
+      <LookedFor panel={panel} pieces={pieces} />
       {action && (
         <Button
           className="mt-4"
@@ -72,18 +72,18 @@ export function NothingHere({ panel, view, pieces, onChange, isError }: NothingH
   );
 }
 
-/** What was sought, piece by piece, as it was understood: the one that is wrong shows at a glance. */
-function Sought({ panel, pieces }: { panel: Panel; pieces: FilterPiece[] }) {
+/** What was looked for, piece by piece, as it was understood: the one that is wrong shows at a glance. */
+function LookedFor({ panel, pieces }: { panel: Panel; pieces: FilterPiece[] }) {
   if (pieces.length === 0) return null;
   const searched = panel.columns.filter((column) => column.searched).map(({ label }) => label);
   const hasWord = pieces.some(({ sort, says }) => sort === "search" && says.startsWith("“"));
   return (
     <div className="mx-auto mt-1 max-w-prose text-faint">
       <p>
-        {pieces.length === 1 ? "Sought was " : "Sought was a record with all of this: "}
+        {pieces.length === 1 ? "It looked for " : "It looked for a record with all of this: "}
         {pieces.map(({ says }) => says).join("; ")}.
       </p>
-      {hasWord && <p>A word is looked for in {searched.join(", ")}.</p>}
+      {hasWord && <p>Words are looked for in {searched.join(", ")}.</p>}
     </div>
   );
 }

@@ -24,7 +24,7 @@ export function NarrowBar({ address, panel, view, onChange }: NarrowBarProps) {
   const columns = panel.columns.filter((column) => column.narrows);
   if (columns.length === 0) return null;
   return (
-    <div role="group" aria-label="Narrow the list" className="flex flex-wrap items-center gap-2">
+    <div role="group" aria-label="Narrow the list" className="flex flex-wrap items-center gap-2 tight:flex-nowrap">
       {columns.map((column) => (
         <NarrowButton key={column.name} address={address} column={column} view={view} onChange={onChange} />
       ))}

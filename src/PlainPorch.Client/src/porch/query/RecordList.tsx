@@ -25,9 +25,10 @@ import { SelectionBar } from "./table/SelectionBar";
 import { useRecordList } from "./useRecordList";
 import { useMediaQuery } from "../../ui/useMediaQuery";
 
-// On a phone buttons stand in one line, which is moved sideways: the records are what one came for.
-const oneLine =
-  "ml-auto flex gap-2 sm:flex-wrap max-sm:w-full max-sm:overflow-x-auto max-sm:p-1 max-sm:-m-1 max-sm:[scrollbar-width:none] max-sm:[&>*]:shrink-0 max-sm:[&>:last-child]:order-first";
+// Where there is little room, buttons stand in one line, which is moved sideways: the records are what one came for.
+const sideways =
+  "tight:flex-nowrap tight:overflow-x-auto tight:p-1 tight:-m-1 tight:[scrollbar-width:none] tight:[&>*]:shrink-0";
+const oneLine = `ml-auto flex flex-wrap gap-2 tight:w-full tight:[&>:last-child]:order-first ${sideways}`;
 
 interface RecordListProps {
   address: PanelAddress;
@@ -101,7 +102,7 @@ export function RecordList(props: RecordListProps) {
         )}
         <div className={`${oneLine} sm:justify-end`}>{actions}</div>
       </div>
-      <div className="flex flex-wrap items-start gap-2">
+      <div className={`flex flex-wrap items-start gap-2 ${sideways}`}>
         <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
         <ConditionsButton address={address} view={view} onChange={onChange} />
         <div className={oneLine}>
