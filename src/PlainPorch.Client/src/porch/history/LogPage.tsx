@@ -4,11 +4,13 @@ import { Link, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { logParams, logQuery, logRecordsQuery, panelQuery, porchQuery, type LogQuestion } from "../../api/queries";
 import { Button } from "../../ui/Button";
+import { DateInput } from "../../ui/DateInput";
 import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { useSettled } from "../../ui/useSettled";
+import { readDay, writeDay } from "../../values/dates";
 import { formatCount, formatMoment } from "../../values/format";
 import { recordPath } from "../../paths";
 import { Changes } from "./Changes";
@@ -76,17 +78,14 @@ export function LogPage() {
           }}
         />
         {(["from", "until"] as const).map((name) => (
-          <label key={name} className="grid text-sm">
-            {name === "from" ? "From" : "Until"}
-            <input
-              type="date"
-              className={inputClass}
-              value={question[name]}
-              onChange={(event) => {
-                ask(name, event.target.value);
-              }}
-            />
-          </label>
+          <Day
+            key={name}
+            label={name === "from" ? "From" : "Until"}
+            value={question[name]}
+            onDay={(day) => {
+              ask(name, day);
+            }}
+          />
         ))}
         <a className="ml-auto link" href={`/api/porches/${porch}/log.csv${asked && `?${asked}`}`}>
           Export as CSV
@@ -110,6 +109,32 @@ export function LogPage() {
         </div>
       )}
     </div>
+  );
+}
+
+interface DayProps {
+  label: string;
+  /** The day as the address has it; "" for none. */
+  value: string;
+  onDay: (day: string) => void;
+}
+
+/** A day to look from or until; what is no day asks for nothing yet. */
+function Day({ label, value, onDay }: DayProps) {
+  const [typed, setTyped] = useState(() => writeDay(value));
+  return (
+    <label className="grid w-40 text-sm">
+      {label}
+      <DateInput
+        kind="date"
+        value={typed}
+        onType={(text) => {
+          setTyped(text);
+          const day = text.trim() === "" ? "" : readDay(text);
+          if (day !== null && day !== value) onDay(day);
+        }}
+      />
+    </label>
   );
 }
 

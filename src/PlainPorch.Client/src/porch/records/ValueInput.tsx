@@ -2,7 +2,7 @@ import type { Column } from "../../api/client";
 import { inputClass, type FieldSlots } from "../../ui/Field";
 import { formatValue } from "../../values/format";
 import type { InputKind } from "../../values/input";
-import { DateInput } from "./DateInput";
+import { DateInput } from "../../ui/DateInput";
 
 interface ValueInputProps extends FieldSlots {
   column: Column;

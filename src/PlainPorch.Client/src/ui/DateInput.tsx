@@ -1,6 +1,6 @@
 import { useRef, type InputHTMLAttributes } from "react";
-import { inputClass } from "../../ui/Field";
-import { fromPicker, readTyped, toInput, toPicker, type InputKind } from "../../values/input";
+import { inputClass } from "./Field";
+import { fromPicker, readTyped, toInput, toPicker, type InputKind } from "../values/input";
 
 interface DateInputProps extends Omit<InputHTMLAttributes<HTMLInputElement>, "onChange"> {
   kind: Extract<InputKind, "date" | "dateTime" | "moment" | "time">;
