@@ -111,16 +111,23 @@ public sealed class LogReader(CatalogContext catalog)
         Entries(porchId, question).AsAsyncEnumerable();
 
     /// <summary>
-    /// What an entry says about its records, as many as can be changed together, all of it: for acts that take something back,
-    /// and for nobody's eyes.
+    /// What an entry says about the records of one table, as many as can be changed together, all of it: for acts that take
+    /// something back, and for nobody's eyes.
     /// </summary>
     /// <returns>The records; none where the porch has no such entry.</returns>
-    public async Task<IReadOnlyList<LogRecord>> RecordsAsync(int porchId, long entry, CancellationToken cancellationToken) =>
-        [
-            .. (await RowsAsync(porchId, entry, RecordSelection.MaxRecords, cancellationToken)).Select(row =>
-                ToRecord(row, Changes(row))
-            ),
-        ];
+    public async Task<IReadOnlyList<LogRecord>> RecordsAsync(
+        int porchId,
+        TableName table,
+        long entry,
+        CancellationToken cancellationToken
+    )
+    {
+        var rows = await Rows(porchId, entry)
+            .Where(record => record.Schema == table.Schema && record.Table == table.Name)
+            .Take(RecordSelection.MaxRecords)
+            .ToListAsync(cancellationToken);
+        return rows.ConvertAll(row => ToRecord(row, Changes(row)));
+    }
 
     /// <summary>What an entry says about its first records, without what their panels keep to themselves.</summary>
     /// <param name="porchId">The porch.</param>
@@ -136,7 +143,7 @@ public sealed class LogReader(CatalogContext catalog)
     )
     {
         ArgumentNullException.ThrowIfNull(panels);
-        var rows = await RowsAsync(porchId, entry, MostRecords, cancellationToken);
+        var rows = await Rows(porchId, entry).Take(MostRecords).ToListAsync(cancellationToken);
         return
         [
             .. rows.Select(row =>
@@ -145,15 +152,13 @@ public sealed class LogReader(CatalogContext catalog)
         ];
     }
 
-    private Task<List<LogRecordRow>> RowsAsync(int porchId, long entry, int most, CancellationToken cancellationToken) =>
+    private IQueryable<LogRecordRow> Rows(int porchId, long entry) =>
         catalog
             .LogRecords.AsNoTracking()
             .Where(record =>
                 record.EntryId == entry && catalog.Set<LogEntryRow>().Any(one => one.Id == entry && one.PorchId == porchId)
             )
-            .OrderBy(record => record.Number)
-            .Take(most)
-            .ToListAsync(cancellationToken);
+            .OrderBy(record => record.Number);
 
     private static LogRecord ToRecord(LogRecordRow row, IReadOnlyList<ValueChange> changes) =>
         new($"{row.Schema}.{row.Table}", row.Key, row.Title, row.Act, changes);

@@ -106,8 +106,7 @@ internal static class OrderingEndpoints
         CancellationToken cancellationToken
     )
     {
-        var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
-        var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
+        var own = await log.RecordsAsync(here.Opened.Porch.Id, here.Bound.Table.Name, request.Entry, cancellationToken);
         return await once.DoAsync<MoveOutcome, MoveOutcome.Done>(here, request, () =>
             keeper.UndoAsync(here.Opened, own, cancellationToken)
         ) switch

@@ -167,15 +167,21 @@ internal static class RecordEndpoints
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
-        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
+        var outcome = await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
             new RecordWriter(records, acts, here.Opened).UpdateAllAsync(chosen!, input.Values, cancellationToken)
-        ) switch
+        );
+        return Answer(outcome);
+    }
+
+    private static Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem> Answer(
+        ChangeOutcome outcome
+    ) =>
+        outcome switch
         {
             ChangeOutcome.Refused(var problems) => Problems.Of(problems),
             ChangeOutcome.Done done => TypedResults.Ok(done),
             var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
         };
-    }
 
     private static async Task<Results<Ok<ChangeOutcome.Done>, NotFound, ProblemHttpResult, ValidationProblem>> UndoAllAsync(
         [AsParameters] PanelHere here,
@@ -189,16 +195,11 @@ internal static class RecordEndpoints
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
-        var changes = await log.RecordsAsync(here.Opened.Porch.Id, request.Entry, cancellationToken);
-        var own = changes.Where(record => record.Table == here.Bound.Table.Name.ToString()).ToList();
-        return await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
+        var own = await log.RecordsAsync(here.Opened.Porch.Id, here.Bound.Table.Name, request.Entry, cancellationToken);
+        var outcome = await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
             new RecordWriter(records, acts, here.Opened).UndoAllAsync(own, cancellationToken)
-        ) switch
-        {
-            ChangeOutcome.Refused(var problems) => Problems.Of(problems),
-            ChangeOutcome.Done done => TypedResults.Ok(done),
-            var other => throw new InvalidOperationException($"An outcome that is not known here: {other}."),
-        };
+        );
+        return Answer(outcome);
     }
 
     private static async Task<Results<FileContentHttpResult, StatusCodeHttpResult, NotFound, ProblemHttpResult>> FindPictureAsync(

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { ListRow, Panel } from "../../api/client";
+import type { ListRow } from "../../api/client";
 import type { ListView } from "../../api/listView";
 import { countQuery, listQuery, type PanelAddress } from "../../api/queries";
 import { useMoves } from "../ordering/useMoves";
@@ -12,7 +12,6 @@ import type { Changed } from "./table/ChangedNotice";
 
 interface RecordListOptions {
   address: PanelAddress;
-  panel: Panel;
   view: ListView;
   startRow?: number | null;
   removed?: Removed | null;
