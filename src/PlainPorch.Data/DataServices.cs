@@ -38,7 +38,11 @@ public static class DataServices
         services.AddDbContextPool<CatalogContext>(
             (provider, options) =>
                 options
-                    .UseNpgsql(catalogConnection, npgsql => npgsql.MigrationsHistoryTable("migration", CatalogContext.SchemaName))
+                    .UseNpgsql(catalogConnection, npgsql =>
+                        npgsql
+                            .MigrationsHistoryTable("migration", CatalogContext.SchemaName)
+                            .ExecutionStrategy(dependencies => new ReadRetries(dependencies))
+                    )
                     .AddInterceptors(
                         provider.GetRequiredService<CatalogWriteWatch>(),
                         provider.GetRequiredService<CatalogFailures>()

@@ -27,7 +27,7 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
             { "/back/sources/SURVEYED/survey", "BoatKit.BoatNo" },
             { "/back/sources/SURVEYED/survey?view=picture", "45K rows" },
             { "/back/sources/SURVEYED/survey?view=words", "Save words" },
-            { "/back/panels/DRAFTED/boats", "Why the draft has it so" },
+            { "/back/panels/DRAFTED/boats", "Why it was drafted like this" },
             { "/porch/DRAFTED/boats", "WEST, Sid" },
             { "/porch/DRAFTED/boats/record/12", "Show as a list" },
             { "/porch/DRAFTED/boats/record/12/edit", "Save changes" },

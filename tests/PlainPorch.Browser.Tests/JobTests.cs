@@ -196,7 +196,7 @@ public sealed partial class JobTests(PorchFixture porch) : IAsyncLifetime
         Page.WaitFor(() => _page.Focused.Text == "Edit", "the record");
         Until(Keys.Tab, () => _page.Focused.Text == "History");
         Press(Keys.Enter);
-        _page.See("What other programs did before is not known.");
+        _page.See("Changes by other programs before that are not known.");
         AssertAsToldIn(10);
     }
 

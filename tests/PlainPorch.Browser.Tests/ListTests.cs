@@ -133,7 +133,7 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     public void TableWithoutKey_ShowsItsTwinsAndSaysWhyItIsReadOnly()
     {
         _page.Open($"{_list}/waitlist?size=100");
-        _page.See("These records can only be read here.");
+        _page.See("These records are read-only here.");
         _page.See("of 180");
         Assert.Equal(0, _page.Count(By.LinkText("Add waitlist")));
         _page.Find(By.CssSelector("tbody tr")).Click();
@@ -146,7 +146,7 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     public void View_CanBeReadAndSearched()
     {
         _page.Open($"{_list}/overdue?q=curlew");
-        _page.See("These records can only be read here.");
+        _page.See("These records are read-only here.");
         Page.WaitFor(
             () => _page.Rows().Count > 0 && _page.Rows().All(row => row.Contains("Curlew", StringComparison.Ordinal)),
             "the matching boats"

@@ -53,8 +53,8 @@ public sealed class ListingTests(PorchFixture porch) : IAsyncLifetime
     {
         _page.Open($"{_list}/boats?q=lass&sort=GHOST&at=after.nonsense&in=NOWHERE:1");
         _page.See("Not understood: The panel has no column GHOST.");
-        _page.See("Not understood: The place in the list could not be read");
-        _page.See("Not understood: The list is not narrowed by NOWHERE.");
+        _page.See("Not understood: The position in the list cannot be read");
+        _page.See("Not understood: The list cannot be narrowed by NOWHERE.");
         Page.WaitFor(
             () =>
                 porch.Driver.FindElements(By.CssSelector("tbody tr")) is { Count: > 0 } rows

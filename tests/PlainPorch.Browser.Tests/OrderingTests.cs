@@ -21,10 +21,10 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
     public async Task Berths_AreNumberedOnce_AndMovedByEveryHand()
     {
         _page.Open(_list);
-        _page.See("Berths have no order of their own yet");
-        _page.See("606 share the position of another");
+        _page.See("Berths have no running order yet");
+        _page.See("606 share a position with another");
         _page.Click("Number them …");
-        _page.See("620 of 620 get another position");
+        _page.See("620 of 620 get a new position");
         _page.Click("Number them");
         _page.SeeNoMore("no order of their own");
         Page.WaitFor(() => First(4) == "A-01,A-02,A-03,A-04", "the numbered order");
@@ -69,7 +69,7 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
             )
         );
         _page.Click("Move …");
-        _page.Type("To place number", "2");
+        _page.Type("Move to position", "2");
         _page.Press(Keys.Enter);
         Page.WaitFor(() => First(4) == "A-02,A-03,A-01,A-04", "the chosen at the second place");
         await porch.AskAsync<string>("""UPDATE register."BERTHS" SET "SORT_NO" = 1 RETURNING 'done'""");
@@ -80,14 +80,14 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
     {
         var slug = _list.Split('/')[2];
         _page.Open($"/back/panels/{slug}/pontoons");
-        _page.Find(By.XPath("//summary[.='Menu, order, related records and why the draft has it so']")).Click();
+        _page.Find(By.XPath("//summary[.='Menu, order, related records and why it was drafted like this']")).Click();
         _page.Click("Choose a column");
-        _page.See("The list comes in another order");
+        _page.See("The list is sorted differently");
         _page.See("Saved");
         _page.Click("Loose ends");
-        _page.See("Records of Pontoons are moved by hand, and the list comes by");
-        _page.Click("Let Pontoons come in the running order");
-        _page.See("Nothing is left open");
+        _page.See("Pontoons have a running order, but the list is sorted by");
+        _page.Click("Sort Pontoons by the running order");
+        _page.See("No loose ends");
         _page.Click("← Tables");
         _page.See("Read the schema again");
         _page.SeeNoMore("loose end");

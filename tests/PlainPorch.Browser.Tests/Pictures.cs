@@ -106,7 +106,7 @@ public sealed class Pictures(PorchFixture porch)
         Take("logbook");
         _page.Open($"/porch/{office}/pontoons");
         _page.Click("Number them …");
-        _page.See("14 of 14 get another position");
+        _page.See("14 of 14 get a new position");
         _page.Click("Number them");
         _page.SeeNoMore("no order of their own");
         _page.Find(By.CssSelector("tbody tr:nth-child(3) button[aria-label^='Move']")).SendKeys(Keys.Space);
@@ -147,11 +147,11 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/back/panels/{office}/readings");
         _page.See("1 to 25");
         _page.Find(By.XPath("//th//button[starts-with(., 'Value')]")).Click();
-        _page.Click("How the database reads this list");
-        _page.Click("Try it and take it back");
+        _page.Click("How the database runs this list");
+        _page.Click("Try it, then drop it again");
         _page.See("with it; made in");
         porch.Driver.ExecuteScript(
-            "document.querySelector(\"[aria-label='How the database reads it']\").scrollIntoView({block: 'end'})"
+            "document.querySelector(\"[aria-label='How the database runs it']\").scrollIntoView({block: 'end'})"
         );
         Take("list-explanation");
     }

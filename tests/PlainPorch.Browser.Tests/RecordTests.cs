@@ -87,7 +87,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         Assert.Contains("Theirs", table, StringComparison.Ordinal);
         Assert.Contains("seen by them", table, StringComparison.Ordinal);
         Assert.Equal("Theirs", await porch.AskAsync<string>("""SELECT "TOWN" FROM register."OWNERS" WHERE "OWNR_NO" = 7"""));
-        _page.Click("Keep my changes, take the rest of theirs");
+        _page.Click("Keep my changes, use theirs for the rest");
         _page.SeeNoMore("Somebody else changed");
         _page.Click("Save changes");
         _page.SeeFormGone();
@@ -209,12 +209,12 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
         _page.Press(Keys.Escape);
         _page.See("Leave without saving?");
         _page.See("Not saved yet: Town.");
-        Assert.Equal("Stay and go on typing", _page.Focused.Text);
+        Assert.Equal("Keep editing", _page.Focused.Text);
         _page.Press(Keys.Enter);
         _page.SeeNoMore("Leave without saving?");
         Assert.Equal("Nowhere", _page.Input("Town").GetAttribute("value"));
         _page.Click("Porches");
-        _page.Click("Leave and lose it");
+        _page.Click("Discard and leave");
         _page.SeeFormGone();
     }
 

@@ -122,7 +122,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_list}/owners/record/{owner}");
         _page.Click("Set aside …");
         _page.See("Boats: 2 set aside as well");
-        _page.See($"Stays: {stays} taken out of their table, where other programs no longer find them");
+        _page.See($"Stays: {stays} taken out of their table, so other programs no longer find them");
         _page.Click("Set aside");
         _page.See("that went along");
         _page.Open($"{_list}/owners/record/{owner}");
@@ -169,8 +169,8 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         );
         _page.Open($"{_list}/owners/record/{owner}");
         _page.Click("Bring back …");
-        _page.See("Stays: 1: Another record has the same");
-        _page.Find(By.XPath("//fieldset//label[contains(., 'under a new number')]/input")).Click();
+        _page.See("Stays: 1: Another record now has the same");
+        _page.Find(By.XPath("//fieldset//label[contains(., 'with a new number')]/input")).Click();
         Page.WaitFor(
             () => _page.Count(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0,
             "the plan"
@@ -217,9 +217,9 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
 
         // Two that only look alike are said to be different, once and for all, and that can be taken back.
         _page.Click("These two are different");
-        _page.See("Different from now on");
+        _page.See("Marked as different");
         _page.Reload();
-        _page.See("No two Pontoons look like the same");
+        _page.See("No two Pontoons look like duplicates");
         var apart = new { keys = new[] { "K", "L" }, areDistinct = false };
         (
             await porch.Api.PostAsJsonAsync(
@@ -233,7 +233,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Merge …");
         _page.Click("Merge");
         _page.See("Merged into: “Twin pontoon”");
-        _page.See("No two Pontoons look like the same");
+        _page.See("No two Pontoons look like duplicates");
         Assert.Equal(0L, await CountAsync("""register."BERTHS" WHERE "PONT_CD" = 'L'"""));
         _page.Click("Bring back");
         _page.See("Brought back");
@@ -286,7 +286,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
                 ("erased for good", "\"manner\":\"erase\"", "Erase …"),
                 ("not allowed here", "\"manner\":\"notAllowed\"", null),
                 (
-                    "set aside into our keep: it leaves the table, and can be brought back exactly",
+                    "set aside out of its table: kept by Plain Porch, can be brought back exactly",
                     "\"manner\":\"keep\"",
                     "Set aside …"
                 ),
@@ -295,7 +295,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         {
             _page.Open($"/back/panels/{slug}/meters");
             _page.Find(By.XPath("//summary[.='How records are removed']")).Click();
-            _page.Choose("A record that is removed is", choice);
+            _page.Choose("Removed records are", choice);
             await Waiting.UntilAsync(
                 async () =>
                     (

@@ -23,7 +23,7 @@ public sealed class SetupTests(PorchFixture porch)
         porch.Driver.SwitchTo().Window(first);
         _page.Type("Plural name", "Gear" + Keys.Enter);
         _page.See("changed in another tab");
-        _page.Click("Show the present set-up");
+        _page.Click("Show the current set-up");
         _page.See("Set up Safety kit");
         _page.SeeNoMore("changed in another tab");
         _page.Type("Plural name", "Gear" + Keys.Enter);
@@ -41,9 +41,9 @@ public sealed class SetupTests(PorchFixture porch)
         porch.Driver.FindElement(By.CssSelector("[data-place='3 0']")).Click();
         _page.Press(Keys.Escape);
         _page.See("it refers to register.OWNERS");
-        _page.Choose("Shows the record of", "nothing: it is a value of its own");
+        _page.Choose("Lookup: shows the record of", "(none: a plain value)");
         _page.SeeNoMore("WEST, Sid");
-        _page.Choose("Shows the record of", "register.OWNERS (OWNR_NO)");
+        _page.Choose("Lookup: shows the record of", "register.OWNERS (OWNR_NO)");
         _page.See("WEST, Sid");
         _page.See("Saved");
     }
@@ -84,17 +84,17 @@ public sealed class SetupTests(PorchFixture porch)
             .ToList()
             .FindIndex(row => row.Text.Contains("RIG", StringComparison.Ordinal));
         _page.Find(By.CssSelector($"[data-place='{place} 1']")).SendKeys(Keys.ArrowRight);
-        _page.Choose("Shows the record of", "nothing: it is a value of its own");
+        _page.Choose("Lookup: shows the record of", "(none: a plain value)");
         _page.See("Saved");
         Page.WaitFor(
             () =>
                 porch
                     .Driver.FindElements(By.XPath("//optgroup[@label='Lists of codes']/option[contains(., 'of the list RIG')]"))
                     .Count == 0
-                || _page.Input("Shows the record of").GetAttribute("value") == "",
+                || _page.Input("Lookup: shows the record of").GetAttribute("value") == "",
             "the lookup to be gone"
         );
-        _page.Choose("Shows the record of", "register.CODES (CODE of the list RIG)");
+        _page.Choose("Lookup: shows the record of", "register.CODES (CODE of the list RIG)");
         _page.See("Yawl");
         _page.See("Saved");
     }
@@ -110,7 +110,7 @@ public sealed class SetupTests(PorchFixture porch)
         _page
             .Find(
                 By.XPath(
-                    "//fieldset[legend='The list comes in the order']//select[@aria-label='Direction']/option[.='descending']"
+                    "//fieldset[legend='Default sort order of the list']//select[@aria-label='Direction']/option[.='descending']"
                 )
             )
             .Click();

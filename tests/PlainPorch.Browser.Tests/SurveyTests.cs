@@ -14,7 +14,7 @@ public sealed class SurveyTests(PorchFixture porch)
         _page.Click("Survey");
         _page.See("It changes nothing");
         _page.Click("Survey and draft a porch");
-        _page.See("goes on when you leave the page");
+        _page.See("continues if you leave the page");
         _page.See("Open the porch");
         _page.See("BOATS.OWNR_NO refers to register.OWNERS (OWNR_NO)");
         _page.Click("Open the porch");
@@ -35,14 +35,14 @@ public sealed class SurveyTests(PorchFixture porch)
     {
         var (source, _) = await porch.DraftAsync($"Decide {Guid.NewGuid():N}");
         _page.Open($"/back/sources/{source}/survey");
-        _page.Type("Filter what was found", "READINGS");
+        _page.Type("Filter the findings", "READINGS");
         _page.See("READINGS.METER_NO refers to register.METERS (METER_NO)");
         var list = _page.Find(By.CssSelector("[role=listbox]"));
         list.SendKeys("n");
         list.SendKeys("y");
         _page.See("wrong");
         _page.Reload();
-        _page.Type("Filter what was found", "READINGS");
+        _page.Type("Filter the findings", "READINGS");
         Page.WaitFor(() => Marks().Contains("wrong") && Marks().Contains("right"), "both decisions");
         _page.Find(By.XPath("//label[contains(., 'Undecided only')]//input")).Click();
         Page.WaitFor(() => !Marks().Contains("wrong") && !Marks().Contains("right"), "the decided ones to go");
@@ -53,11 +53,11 @@ public sealed class SurveyTests(PorchFixture porch)
     {
         var (source, _) = await porch.SurveyedAsync();
         _page.Open($"/back/sources/{source}/survey");
-        _page.Type("Filter what was found", "BOATS.OWNR_NO refers");
+        _page.Type("Filter the findings", "BOATS.OWNR_NO refers");
         _page.See("Rows without");
         _page.See("Counted by");
-        _page.Type("Filter what was found", "OWNERS.IBAN is sensitive");
-        _page.See("none is kept or shown, only their shapes");
+        _page.Type("Filter the findings", "OWNERS.IBAN is sensitive");
+        _page.See("only their patterns are stored and shown");
     }
 
     [Fact]

@@ -28,7 +28,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Columns");
         _page.Find(By.XPath("//ol//label[contains(., 'Hull mat')]")).Click();
         Page.WaitFor(() => !Heads().Contains("Hull mat"), "the column to go");
-        _page.Find(By.XPath("//ul[@aria-label='Columns left out']//label[contains(., 'Reg mark')]")).Click();
+        _page.Find(By.XPath("//ul[@aria-label='Hidden columns']//label[contains(., 'Reg mark')]")).Click();
         _page.Find(By.CssSelector("button[aria-label='Move Name to the front']")).Click();
         Page.WaitFor(() => Heads() is ["Name", "Boat number", .., "Reg mark"], "the columns as they were put");
         _page.Press(Keys.Escape);
@@ -39,7 +39,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         head.SendKeys(Keys.Alt + Keys.Shift + Keys.ArrowRight);
         Page.WaitFor(() => _page.Find(By.XPath("//th//button[contains(., 'Name')]")).Size.Width > width, "a wider column");
         _page.Click("Columns");
-        _page.Click("As the panel has it");
+        _page.Click("Reset to the panel’s columns");
         Page.WaitFor(
             () => Heads() is ["Boat number", "Name", ..] && !_page.Path.Contains("columns", StringComparison.Ordinal),
             "the panel's own columns"
@@ -52,7 +52,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_list}/boats");
         _page.See("1 to 50");
         _page.Click("Columns");
-        _page.Find(By.CssSelector("input[aria-label='Keep Name in sight']")).Click();
+        _page.Find(By.CssSelector("input[aria-label='Pin Name']")).Click();
         _page.Press(Keys.Escape);
         Page.WaitFor(() => Heads() is ["Name", ..], "the column in front");
         porch.Driver.Manage().Window.Size = new Size(760, 800);
@@ -73,7 +73,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         {
             porch.Driver.Manage().Window.Size = new Size(1280, 800);
             _page.Click("Columns");
-            _page.Click("As the panel has it");
+            _page.Click("Reset to the panel’s columns");
         }
     }
 
@@ -221,7 +221,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         await porch.AskAsync<int>("""UPDATE register."BOATS" SET "NAME" = 'Theirs' WHERE "BOAT_NO" = 4 RETURNING "BOAT_NO" """);
         _page.Press(Keys.Control + "a");
         _page.Press("Ours" + Keys.Enter);
-        _page.See("here it is now “Theirs”");
+        _page.See("has changed this to “Theirs”");
         _page.Press(Keys.Enter);
         await WaitForAsync("""SELECT "NAME" FROM register."BOATS" WHERE "BOAT_NO" = 4""", "Ours");
     }
@@ -300,7 +300,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         ChooseInSecond("Field", "Owner: Surname");
         ChooseInSecond("Comparison", "is filled");
         _page.See("Owner: Surname is filled");
-        _page.Click("Show these");
+        _page.Click("Apply");
         _page.Find(By.CssSelector("button[aria-label='Remove LOA (m) over 15']"));
         Page.WaitFor(
             () =>
@@ -309,7 +309,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
             "only long boats"
         );
         _page.Click("Conditions …");
-        _page.Click("Take all off");
+        _page.Click("Clear all");
         _page.See("of 7,687");
     }
 
@@ -323,7 +323,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Conditions …");
         _page.See("not Entered date in the last 30 days");
         Assert.Equal(4, _page.Count(By.CssSelector("select[aria-label='Field']")));
-        _page.Click("Show these");
+        _page.Click("Apply");
         Page.WaitFor(() => _page.Count(By.CssSelector("[role=dialog]")) == 0, "the dialog to close");
         Assert.Equal(
             Where,
@@ -331,7 +331,7 @@ public sealed class TableTests(PorchFixture porch) : IAsyncLifetime
         );
         _page.Click("Conditions …");
         _page.Click("Add a condition");
-        _page.Click("Show these");
+        _page.Click("Apply");
         Page.WaitFor(() => _page.Count(By.CssSelector("[role=dialog]")) == 0, "the dialog to close");
         _page.SeeNoMore("Not understood");
     }

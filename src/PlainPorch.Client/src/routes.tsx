@@ -63,11 +63,11 @@ function Broken() {
   const missing = isRouteErrorResponse(error) && error.status === 404;
   return (
     <div className="p-8">
-      <h1 className="text-2xl font-semibold">{missing ? "There is no such page" : "The page broke"}</h1>
+      <h1 className="text-2xl font-semibold">{missing ? "Page not found" : "Something went wrong"}</h1>
       <p className="my-3 max-w-prose">
         {missing
-          ? "The address may be mistyped, or what it led to is gone."
-          : "This is a fault of Plain Porch. Records that were saved are safe."}
+          ? "The address may be mistyped, or the page no longer exists."
+          : "This is a bug in Plain Porch. Saved records are safe."}
       </p>
       <ButtonLink tone="next" to="/">
         Go to the porches
@@ -84,9 +84,9 @@ function isUnfetched(error: unknown): boolean {
 function Unfetched() {
   return (
     <div className="p-8">
-      <h1 className="text-2xl font-semibold">The page could not be fetched</h1>
+      <h1 className="text-2xl font-semibold">The page could not be loaded</h1>
       <p className="my-3 max-w-prose">
-        The server cannot be reached, or was updated meanwhile. Records that were saved are safe.
+        The server cannot be reached, or has just been updated. Saved records are safe.
       </p>
       <Button
         tone="next"

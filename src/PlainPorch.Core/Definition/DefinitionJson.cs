@@ -46,7 +46,7 @@ public static class DefinitionJson
                 ? document.Deserialize<PanelDefinition>(Kept)!
                 : throw new DefinitionTooNewException(
                     slug,
-                    $"it is kept in format {format}, and this one reads formats up to {PanelDefinition.KnownFormat}"
+                    $"it is stored in format {format}, and this version reads formats up to {PanelDefinition.KnownFormat}"
                 );
         }
         catch (Exception unread) when (unread is JsonException or InvalidOperationException or FormatException)

@@ -20,6 +20,9 @@ public sealed record PorchDefinition : DefinitionPart
     /// <summary>In which order its people write dates in figures.</summary>
     public DateOrder Dates { get; init; }
 
+    /// <summary>With which marks its people write numbers.</summary>
+    public NumberMarks Numbers { get; init; }
+
     /// <summary>The panels, by slug.</summary>
     public required IReadOnlyList<PanelDefinition> Panels { get; init; }
 }

@@ -61,7 +61,7 @@ public sealed class TitleTemplate
             }
             else if (text[i] is '{' or '}')
             {
-                problem = @"A brace stands where none can. Write {COLUMN}, or \{ and \} for braces in the text.";
+                problem = @"A brace is not allowed here. Write {COLUMN}, or \{ and \} for braces in the text.";
                 return false;
             }
             else
@@ -72,7 +72,7 @@ public sealed class TitleTemplate
 
         if (inColumn)
         {
-            problem = @"A brace is opened and not closed. Write {COLUMN}, or \{ for a brace in the text.";
+            problem = @"An opening brace is not closed. Write {COLUMN}, or \{ for a brace in the text.";
             return false;
         }
 

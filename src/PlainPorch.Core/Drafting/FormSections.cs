@@ -20,7 +20,7 @@ internal static class FormSections
         "Notes",
         "Pictures and files",
         "Confidential",
-        "Kept by the program",
+        "Filled in automatically",
     ];
 
     private static readonly FrozenSet<string> _addressWords = new[]
@@ -92,7 +92,7 @@ internal static class FormSections
                 or Meaning.ChangedAt
                 or Meaning.ChangedBy
                 or Meaning.RemovedMarker
-                or Meaning.Position => "Kept by the program",
+                or Meaning.Position => "Filled in automatically",
                 Meaning.LongText or Meaning.Html => "Notes",
                 Meaning.File or Meaning.Picture => "Pictures and files",
                 Meaning.Email or Meaning.Phone or Meaning.PostalCode or Meaning.Country or Meaning.Url => "Contact",

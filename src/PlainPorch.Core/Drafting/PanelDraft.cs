@@ -129,7 +129,7 @@ public static class PanelDraft
         )
             return null;
         reasons.Add(
-            new($"columns.{column.Name}.stamp", $"it is filled in by the program: {table.Columns[column.Name].Meaning.Evidence}")
+            new($"columns.{column.Name}.stamp", $"it is filled in automatically: {table.Columns[column.Name].Meaning.Evidence}")
         );
         return found;
     }
@@ -227,22 +227,22 @@ public static class PanelDraft
         if (meaning is Meaning.Sensitive)
             return (double.NegativeInfinity, $"it is sensitive, {table.Columns[column.Name].Meaning.Evidence}");
         if (ofTitle.Contains(column.Name))
-            return (110, "records are called by it");
+            return (110, "it is the record's title");
         if (column.Type.Kind is ValueKind.Binary or ValueKind.Json or ValueKind.Array or ValueKind.Other)
-            return (double.NegativeInfinity, $"{column.Type.StoreType} does not fit into a line");
+            return (double.NegativeInfinity, $"{column.Type.StoreType} does not fit on one line");
         if (identity.Contains(column.Name))
-            return (100, "records are told apart by it");
+            return (100, "it identifies the record");
         if (meaning is Meaning.Empty)
             return (double.NegativeInfinity, "it is empty");
         if (profile.IsConstant)
             return (
                 double.NegativeInfinity,
-                $"every row looked at has the same value{(profile.Samples is [var only] ? $", “{only}”" : "")}"
+                $"every row examined has the same value{(profile.Samples is [var only] ? $", “{only}”" : "")}"
             );
         if (profile.AverageLength > LongText || meaning is Meaning.LongText or Meaning.Html)
             return (-50, "its texts are long");
         if (meaning is Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy)
-            return (-20, "who entered or changed a record is looked up, not looked over");
+            return (-20, "who entered or changed a record is rarely needed in a list");
         if (meaning is Meaning.RemovedMarker or Meaning.Position || column.Type.Kind is ValueKind.Uuid)
             return (-20, "programs read it, people do not");
         var bonus = table.ReferenceOf(column.Name) is not null
@@ -292,7 +292,7 @@ public static class PanelDraft
                 ? $"it refers to a short list, {reference.Target.Name}"
                 : null;
         if (column.Type.Kind is ValueKind.Boolean or ValueKind.Enum)
-            return "it has few values by its type";
+            return "its type has few values";
         return
             table.MeaningOf(column.Name) is Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise or Meaning.Country
             && distinct is > 1 and <= MaxNarrowingValues
@@ -355,7 +355,7 @@ public static class PanelDraft
                     + (
                         group is null
                             ? ""
-                            : $"; each “{table.Columns[group].Label}” has an order of its own, as many records share one"
+                            : $"; each “{table.Columns[group].Label}” has a running order of its own, as many records share one"
                     )
             )
         );

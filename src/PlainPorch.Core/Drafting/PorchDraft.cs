@@ -58,7 +58,7 @@ public static class PorchDraft
                             .. draft.Reasons,
                             new("group", why),
                             .. isHidden
-                                ? [new DraftReason("isHidden", "it brings two other tables together, and is reached from both")]
+                                ? [new DraftReason("isHidden", "it joins two other tables, and is reached from both")]
                                 : Array.Empty<DraftReason>(),
                         ]
                     )
@@ -101,7 +101,7 @@ public static class PorchDraft
             yield return (
                 NameOf(members, names),
                 members,
-                "these tables refer to each other more than to the rest, or begin alike"
+                "these tables refer to each other more than to the rest, or their names begin alike"
             );
         var loose = clusters
             .Where(cluster => cluster.Count == 1)
@@ -109,13 +109,13 @@ public static class PorchDraft
             .OrderByDescending(table => Weight(table, tables))
             .ToList();
         if (loose.Count > 0)
-            yield return (groups.Count == 0 ? "" : Loose, loose, "nothing ties it to other tables closely");
+            yield return (groups.Count == 0 ? "" : Loose, loose, "it is not closely related to other tables");
         foreach (
             var (name, why) in new[]
             {
                 (Views, "it is a view"),
                 (Lists, "others choose from it"),
-                (Logs, "it tells what happened, line by line"),
+                (Logs, "it is a log of events"),
                 (Copies, "it looks like a copy of another table"),
             }
         )
@@ -229,7 +229,7 @@ public static class PorchDraft
                     .. draft.Reasons,
                     .. owners.Select(column => new DraftReason(
                         $"columns.{column}.onRemoval",
-                        "it has nothing to mark it with, so it stays in its table, where other programs find it"
+                        "it has no marker column, so it stays in its table, where other programs still find it"
                     )),
                 ],
             };
@@ -253,8 +253,8 @@ public static class PorchDraft
                 .. owners.Select(column => new DraftReason(
                     $"columns.{column}.onRemoval",
                     table.Shape is TableShape.Join
-                        ? "it brings two records together, and is nothing without either"
-                        : "of all that it refers to, it is most a part of this"
+                        ? "it joins two records and has no meaning without either"
+                        : "of everything it refers to, it is most closely a part of this"
                 )),
             ]
         );

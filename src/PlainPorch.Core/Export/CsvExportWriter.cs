@@ -23,8 +23,10 @@ public sealed class CsvExportWriter(Stream stream) : IExportWriter
         leaveOpen: true
     );
 
-    // A line is put together first: a server writes to its clients asynchronously only.
-    private readonly StringBuilder _line = new();
+    private const int CharactersAtOnce = 16_384;
+
+    // Lines are put together first: a server writes to its clients asynchronously only, which costs more than a line.
+    private readonly StringBuilder _lines = new();
 
     private IReadOnlyList<ExportColumn> _columns = [];
 
@@ -47,34 +49,44 @@ public sealed class CsvExportWriter(Stream stream) : IExportWriter
     }
 
     /// <inheritdoc/>
-    public Task EndAsync() => _text.FlushAsync();
+    public async Task EndAsync()
+    {
+        await SendAsync();
+        await _text.FlushAsync();
+    }
 
     /// <inheritdoc/>
     public ValueTask DisposeAsync() => _text.DisposeAsync();
 
-    private async Task EndLineAsync()
+    private Task EndLineAsync()
     {
-        await _text.WriteAsync(_line.Append("\r\n"));
-        _line.Clear();
+        _lines.Append("\r\n");
+        return _lines.Length < CharactersAtOnce ? Task.CompletedTask : SendAsync();
+    }
+
+    private async Task SendAsync()
+    {
+        await _text.WriteAsync(_lines);
+        _lines.Clear();
     }
 
     private void Write(int place, string value, bool isText)
     {
         if (place > 0)
-            _line.Append(',');
+            _lines.Append(',');
         var isFormula = isText && value.Length > 0 && _formulaStarts.Contains(value[0]);
         if (!value.AsSpan().ContainsAny(_needQuotes))
         {
             if (isFormula)
-                _line.Append('\'');
-            _line.Append(value);
+                _lines.Append('\'');
+            _lines.Append(value);
             return;
         }
 
-        _line.Append('"');
+        _lines.Append('"');
         if (isFormula)
-            _line.Append('\'');
-        _line.Append(value.Replace("\"", "\"\"", StringComparison.Ordinal));
-        _line.Append('"');
+            _lines.Append('\'');
+        _lines.Append(value.Replace("\"", "\"\"", StringComparison.Ordinal));
+        _lines.Append('"');
     }
 }

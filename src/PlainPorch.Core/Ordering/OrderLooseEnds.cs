@@ -70,8 +70,8 @@ public sealed class OrderLooseEnds(PorchPanels porch)
                 LooseEndKind.ListSortsOtherwise,
                 panel.Slug,
                 "",
-                $"Records of {panel.Label} are moved by hand, and the list comes by {Name(panel.Sort[0])} unless somebody asks for the running order. So do related records, lookups, exports and the API.",
-                $"Let {panel.Label} come in the running order.",
+                $"{panel.Label} have a running order, but the list is sorted by {Name(panel.Sort[0])} unless somebody asks for the running order. So are related records, lookups, exports and the API.",
+                $"Sort {panel.Label} by the running order.",
                 CanBeMended: true
             );
         }
@@ -86,7 +86,7 @@ public sealed class OrderLooseEnds(PorchPanels porch)
                     panel.Slug,
                     list.Name,
                     $"The list “{list.Name}”, which is saved for everybody, is sorted by {Name(sort[0])}.",
-                    $"Let “{list.Name}” come in the running order.",
+                    $"Sort “{list.Name}” by the running order.",
                     CanBeMended: true
                 );
             }
@@ -106,7 +106,7 @@ public sealed class OrderLooseEnds(PorchPanels porch)
                 other.Slug,
                 panel.Slug,
                 $"{other.Label} shows the same records as {panel.Label}, {(other.Sort.Count > 0 ? $"by {Name(other.Sort[0])}" : "by their key")}.",
-                $"Let {other.Label} come in the order of {panel.Label}.",
+                $"Sort {other.Label} as {panel.Label} is sorted.",
                 CanBeMended: true
             );
         }
@@ -118,7 +118,7 @@ public sealed class OrderLooseEnds(PorchPanels porch)
                 panel.Slug,
                 view.ToString(),
                 $"The view {view} reads {panel.Table} and puts its rows in another order. Whatever shows the view, a public page for instance, does not follow {panel.Label}.",
-                $"Let the view be ordered by {string.Join(", ", bound.RunningOrder.Select(part => part.Column))} in the database, and read the schema again.",
+                $"Have the view ordered by {string.Join(", ", bound.RunningOrder.Select(part => part.Column))} in the database, and read the schema again.",
                 CanBeMended: false
             );
         }

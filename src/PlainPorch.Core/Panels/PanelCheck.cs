@@ -32,9 +32,9 @@ public static class PanelCheck
             && new[] { order.Column, order.Group }.FirstOrDefault(column => column is not null && table.Find(column) is null)
                 is { } unordered
         )
-            problems.Add(new("order", $"{table.Name} has no column {unordered}. Order by one that it has."));
+            problems.Add(new("order", $"{table.Name} has no column {unordered}. Sort by one that it has."));
         if (panel.Sort.FirstOrDefault(part => table.Find(part.Column) is not { Type.IsOrderable: true }) is { } unsorted)
-            problems.Add(new("sort", $"{table.Name} cannot be put in order by {unsorted.Column}. Choose another column."));
+            problems.Add(new("sort", $"{table.Name} cannot be sorted by {unsorted.Column}. Choose another column."));
         CheckRemoval(panel, table, problems);
         if (panel.Duplicates.FirstOrDefault(column => table.Find(column.Name) is null) is { } unmatched)
             problems.Add(new("duplicates", $"{table.Name} has no column {unmatched.Name}. Name one that it has."));
@@ -48,7 +48,7 @@ public static class PanelCheck
                 problems.Add(
                     new(
                         $"columns.{column.Name}.stamp",
-                        $"{column.Name} cannot hold that: when takes a date or a moment, who takes a text. Choose another, or nothing."
+                        $"{column.Name} cannot hold that: a time needs a date or date-and-time column, a person a text column. Choose another, or nothing."
                     )
                 );
             if (table.Find(column.Name) is null)
@@ -58,24 +58,24 @@ public static class PanelCheck
         }
 
         foreach (var twice in panel.Columns.GroupBy(column => column.Name).Where(group => group.Count() > 1))
-            problems.Add(new($"columns.{twice.Key}", $"{twice.Key} is there {twice.Count()} times. Keep one of them."));
+            problems.Add(new($"columns.{twice.Key}", $"{twice.Key} appears {twice.Count()} times. Keep one of them."));
         return problems;
 
         void CheckLength(string field, string text)
         {
             if (text.Length > MaxLabelLength)
                 problems.Add(
-                    new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {text.Length - MaxLabelLength}.")
+                    new(field, $"At most {MaxLabelLength} characters are allowed. Shorten it by {text.Length - MaxLabelLength}.")
                 );
         }
 
         void CheckLabel(string field, string label)
         {
             if (string.IsNullOrWhiteSpace(label))
-                problems.Add(new(field, "A label is needed. Type one."));
+                problems.Add(new(field, "Enter a label."));
             else if (label.Length > MaxLabelLength)
                 problems.Add(
-                    new(field, $"At most {MaxLabelLength} characters fit. Shorten it by {label.Length - MaxLabelLength}.")
+                    new(field, $"At most {MaxLabelLength} characters are allowed. Shorten it by {label.Length - MaxLabelLength}.")
                 );
         }
     }
@@ -88,7 +88,7 @@ public static class PanelCheck
             problems.Add(
                 new(
                     "marker",
-                    "Without a marker nothing tells which records are set aside. Name its column, or let them go into our keep."
+                    "Without a marker nothing shows which records are set aside. Choose its column, or have them set aside out of the table."
                 )
             );
         if (panel.Removal.RecognizedBy.FirstOrDefault(column => table.Find(column) is null) is { } unknown)
@@ -97,7 +97,7 @@ public static class PanelCheck
             problems.Add(
                 new(
                     "removal.eraseAfterDays",
-                    $"Records can be kept for 1 to {MaxDays} days, or forever. Correct it, or leave it empty."
+                    $"Records can be kept for 1 to {MaxDays} days, or forever. Correct it, or leave it blank."
                 )
             );
     }
@@ -119,12 +119,12 @@ public static class PanelCheck
     private static void CheckTitle(PanelDefinition panel, Table table, List<FieldProblem> problems)
     {
         if (panel.Title.Length > MaxLabelLength)
-            problems.Add(new("title", $"At most {MaxLabelLength} characters fit. Shorten it."));
+            problems.Add(new("title", $"At most {MaxLabelLength} characters are allowed. Shorten it."));
         else if (!TitleTemplate.TryRead(panel.Title, out var title, out var problem))
             problems.Add(new("title", problem!));
         else if (title!.Columns.FirstOrDefault(column => table.Find(column) is null) is { } unknown)
             problems.Add(new("title", $"{table.Name} has no column {unknown}. Name one that it has."));
         else if (!title.Columns.Any())
-            problems.Add(new("title", "Every record would bear the same title. Name a column in braces, such as {NAME}."));
+            problems.Add(new("title", "Every record would have the same title. Name a column in braces, such as {NAME}."));
     }
 }

@@ -9,13 +9,13 @@ namespace PlainPorch.Core.Panels;
 /// <summary>The panels of a porch as somebody sees them, among which lookups are resolved.</summary>
 /// <param name="snapshot">The source's schema.</param>
 /// <param name="panels">The panels.</param>
-/// <param name="dates">In which order the porch's people write dates.</param>
+/// <param name="notation">How the porch's people write dates and numbers; null for the usual way.</param>
 /// <param name="sights">What the person may see of them; null for everything.</param>
 /// <param name="clock">Tells which day it is; null for the machine's.</param>
 public sealed class PorchPanels(
     SchemaSnapshot snapshot,
     IReadOnlyList<PanelDefinition> panels,
-    DateOrder dates = DateOrder.DayMonthYear,
+    Notation? notation = null,
     IPanelSights? sights = null,
     TimeProvider? clock = null
 )
@@ -28,8 +28,8 @@ public sealed class PorchPanels(
     /// <summary>The source's schema.</summary>
     public SchemaSnapshot Snapshot => snapshot;
 
-    /// <summary>In which order the porch's people write dates.</summary>
-    public DateOrder Dates => dates;
+    /// <summary>How the porch's people write dates and numbers.</summary>
+    public Notation Notation { get; } = notation ?? Notation.Usual;
 
     /// <summary>The moment, by the clock of the place.</summary>
     public DateTimeOffset Now => (clock ?? TimeProvider.System).GetLocalNow();
@@ -59,7 +59,7 @@ public sealed class PorchPanels(
 
     /// <summary>The same panels as somebody else sees them.</summary>
     /// <param name="others">What that one may see.</param>
-    public PorchPanels SeenBy(IPanelSights others) => new(snapshot, panels, dates, others, clock);
+    public PorchPanels SeenBy(IPanelSights others) => new(snapshot, panels, notation, others, clock);
 
     /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
     public BoundPanel Searched(BoundLookup lookup)

@@ -14,20 +14,21 @@ internal static class RemovalMarkers
         if (table.Find(marker.Column) is not { } column)
             return $"{table.Name} has no column {marker.Column}. Name one that it has.";
         if (column.IsWrittenByDatabaseOnly)
-            return $"{marker.Column} is written by the database alone. Choose another column.";
+            return $"{marker.Column} is written only by the database. Choose another column.";
         if (
             new[] { marker.At, marker.By }.FirstOrDefault(name =>
                 name is not null && table.Find(name) is null or { IsWrittenByDatabaseOnly: true }
             ) is
             { } unusable
         )
-            return $"{table.Name} has no column {unusable} that could be written. Name another one.";
+            return $"{table.Name} has no writable column {unusable}. Choose another one.";
         if (marker.At is not null && !HoldsTime(table.Find(marker.At)!))
-            return $"{marker.At} holds no time. Name a column of dates or times, or none.";
+            return $"{marker.At} is not a date or time column. Choose one that is, or none.";
         if (marker.Kind is MarkerKind.Time)
         {
-            return !HoldsTime(column) ? $"{marker.Column} holds no time. Choose yes or no, or a state."
-                : !column.IsNullable ? $"{marker.Column} is never empty, so it cannot mark some records. Choose another column."
+            return !HoldsTime(column) ? $"{marker.Column} is not a date or time column. Choose yes or no, or a state."
+                : !column.IsNullable
+                    ? $"{marker.Column} can never be empty, so it cannot tell records apart. Choose another column."
                 : null;
         }
 

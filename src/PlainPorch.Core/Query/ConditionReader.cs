@@ -16,9 +16,9 @@ public sealed record ReadCondition(string Says, Filter Filter);
 /// <summary>Makes filters of conditions, checking each against the panel.</summary>
 /// <param name="panel">The panel.</param>
 /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
-/// <param name="order">In which order dates are written.</param>
+/// <param name="notation">How dates and numbers are written.</param>
 /// <param name="today">What "the last 30 days" counts from.</param>
-public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOrder order, DateOnly today)
+public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notation notation, DateOnly today)
 {
     /// <summary>The greatest number of nodes in a tree.</summary>
     public const int MaxNodes = 60;
@@ -26,7 +26,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     /// <summary>The greatest depth of a tree.</summary>
     public const int MaxDepth = 8;
 
-    private readonly FieldFilter _fields = new(porch, order);
+    private readonly FieldFilter _fields = new(porch, notation);
     private int _nodes;
 
     /// <summary>
@@ -46,7 +46,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         }
         catch (JsonException wrong)
         {
-            problems.Add(new("where", $"The conditions could not be read ({wrong.Path ?? "$"}). Put them together anew."));
+            problems.Add(new("where", $"The conditions cannot be read ({wrong.Path ?? "$"}). Build them again."));
             return [];
         }
 
@@ -56,7 +56,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     private ReadCondition? Read(Condition node, List<FieldProblem> problems, int depth)
     {
         if (depth > MaxDepth || ++_nodes > MaxNodes)
-            return Refuse(problems, $"At most {MaxNodes} conditions, {MaxDepth} deep, are read. Leave some out.");
+            return Refuse(problems, $"There can be at most {MaxNodes} conditions, nested {MaxDepth} deep. Remove some.");
         if (node.Not is { } not)
             return Read(not, problems, depth + 1) is { } inner
                 ? new ReadCondition($"not {Bracket(not, inner.Says)}", new Filter.Not(inner.Filter))
@@ -97,7 +97,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     private ReadCondition? ReadColumn(Condition node, List<FieldProblem> problems)
     {
         if (node.Column is null || panel.Find(node.Column) is not { } column || !panel.IsVisible(column))
-            return Refuse(problems, $"The panel has no column {node.Column ?? "without a name"}. Ask for one that it shows.");
+            return Refuse(problems, $"The panel has no column {node.Column ?? "without a name"}. Use one that it shows.");
         if (node.Of is null)
             return ReadOf(column, node, problems);
         if (porch?.Bind(column) is not { } bound || Referred(bound, node.Of) is not { } referred)
@@ -169,7 +169,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
     private ReadCondition? ReadBounds(BoundColumn column, Condition node, List<FieldProblem> problems)
     {
         var typed = node
-            .Values.Select(value => column.Type.IsOrderable ? TypedValue.Read(column.Type, value, order) : null)
+            .Values.Select(value => column.Type.IsOrderable ? TypedValue.Read(column.Type, value, notation) : null)
             .ToList();
         if (typed.Contains(null) || typed.Count != (node.Is is ConditionSort.Between ? 2 : 1))
             return Refuse(
@@ -206,7 +206,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
                     or ConditionSort.AtLeast
                 )
         )
-            return Refuse(problems, $"{column.Label} and {other.Label} cannot be compared so. Choose columns of the same kind.");
+            return Refuse(problems, $"{column.Label} and {other.Label} cannot be compared. Choose columns of the same kind.");
         var how = HowOf(node.Is);
         return new ReadCondition(
             $"{column.Label} {WordOf(how, column.Type)} {other.Label}",
@@ -236,9 +236,12 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, DateOr
         )
             return Refuse(
                 problems,
-                $"{column.Label} cannot be asked for {Quoted(node.Values)}. Say how many days, weeks, months or years, such as “30 days”."
+                $"{column.Label} cannot be compared with {Quoted(node.Values)}. Give a number of days, weeks, months or years, such as “30 days”."
             );
-        return new ReadCondition($"{column.Label} in {says}", TypedValue.OfPeriod(column.Type, from, until).In(column.Name));
+        return new ReadCondition(
+            $"{column.Label} in {says}",
+            TypedValue.OfPeriod(column.Type, from, until, notation).In(column.Name)
+        );
     }
 
     private (DateOnly From, DateOnly Until, string Says)? PeriodOf(ConditionSort sort, string span)

@@ -10,8 +10,8 @@ namespace PlainPorch.Core.Query;
 /// What a typed value means in a column: the one place where search, conditions and lookups turn it into a filter.
 /// </summary>
 /// <param name="porch">The porch's panels, among which lookups are resolved; null where the panel stands alone.</param>
-/// <param name="order">In which order dates are written.</param>
-public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
+/// <param name="notation">How dates and numbers are written.</param>
+public sealed class FieldFilter(PorchPanels? porch, Notation notation)
 {
     // Lookups of lookups are followed once: each step is a question more.
     private const int Depth = 2;
@@ -130,7 +130,7 @@ public sealed class FieldFilter(PorchPanels? porch, DateOrder order)
                 .. type.EnumValues.Where(label => IsIn(label, typed, match)).Select(label => new Filter.EqualTo(column, label)),
             ]),
             _ => SearchText.CanLookInto(type) || type.Kind is ValueKind.Boolean or ValueKind.Time
-                ? TypedValue.Read(type, typed, order)?.In(column)
+                ? TypedValue.Read(type, typed, notation)?.In(column)
                 : null,
         };
 

@@ -47,7 +47,7 @@ public static class IndexAdvice
                 .Select(columns => new AdvisedIndex(
                     IndexPurpose.Search,
                     columns,
-                    "A part of a text is found by the trigrams of an index; else every row is looked at. It needs the extension pg_trgm."
+                    "A trigram index finds part of a text; without it, every row is read. It needs the extension pg_trgm."
                 )),
             .. Values(plan.Filter)
                 .Distinct()
@@ -55,7 +55,7 @@ public static class IndexAdvice
                 .Select(column => new AdvisedIndex(
                     IndexPurpose.Value,
                     [column],
-                    "Records with a value are found by an index that begins with its column."
+                    "An index that begins with the column finds the records with a value."
                 )),
         ];
     }
@@ -73,7 +73,7 @@ public static class IndexAdvice
             yield return new AdvisedIndex(
                 IndexPurpose.Order,
                 columns,
-                "A page in the order of the titles shown is put together from the records of one after the other, which an index that begins with the reference holds; else all records are sorted for it.",
+                "To sort by the titles shown, the records of one title after the other are read from an index that begins with the reference; without it, all records are sorted.",
                 plan.Standing
             );
         }
@@ -82,8 +82,8 @@ public static class IndexAdvice
             yield return new AdvisedIndex(
                 IndexPurpose.Order,
                 columns,
-                "A page is read off an index that has the order's columns and the key; else all records are sorted for it."
-                    + (plan.Standing is null ? "" : " Those that are set aside need no place in it."),
+                "A page is read directly from an index over the sort columns and the key; without it, all records are sorted."
+                    + (plan.Standing is null ? "" : " Records set aside need not be in it."),
                 plan.Standing
             );
         }

@@ -135,14 +135,14 @@ public sealed record ListPlan
                 ]
                 : [];
         var order = WithTieBreak(panel, ByTitle(chosen, borrowed));
-        var search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, porch.Dates);
+        var search = SearchText.Read(ReadSearch(request.Search, dropped), panel, porch, porch.Notation);
         dropped.AddRange(
             search
                 .Select(part => part.UnknownField)
                 .OfType<string>()
                 .Select(name => new FieldProblem(
                     "q",
-                    $"No field is called “{name}”, so it was searched as a word. There is {FieldsOf(panel)}."
+                    $"No field is called “{name}”, so it was searched as a word. The fields are: {FieldsOf(panel)}."
                 ))
         );
         var shown = ReadColumns(panel, request.Columns, dropped);
@@ -155,7 +155,7 @@ public sealed record ListPlan
             Search = search,
             Conditions = string.IsNullOrWhiteSpace(request.Where)
                 ? []
-                : new ConditionReader(panel, porch, porch.Dates, porch.Today).Read(request.Where, dropped),
+                : new ConditionReader(panel, porch, porch.Notation, porch.Today).Read(request.Where, dropped),
             Narrowings = Narrowing.Read(panel, request.In ?? [], dropped),
             Order = order,
             Chosen = chosen,
@@ -207,7 +207,7 @@ public sealed record ListPlan
     {
         var labels = panel
             .Columns.Where(panel.IsVisible)
-            .Select(column => SearchReader.WithoutUnit(column.Label))
+            .Select(column => SearchFields.WithoutUnit(column.Label))
             .Distinct()
             .ToList();
         return string.Join(", ", labels.Take(MostNamed)) + (labels.Count > MostNamed ? ", and others" : "");
@@ -225,7 +225,7 @@ public sealed record ListPlan
     {
         if (size is null || PageSizes.Contains(size.Value))
             return size ?? DefaultPageSize;
-        dropped.Add(new("size", $"A page has {string.Join(", ", PageSizes)} records, not {size}. Choose one of these."));
+        dropped.Add(new("size", $"A page can have {string.Join(", ", PageSizes)} records, not {size}. Choose one of these."));
         return DefaultPageSize;
     }
 
@@ -252,7 +252,7 @@ public sealed record ListPlan
         dropped.Add(
             new(
                 "at",
-                "The place in the list could not be read, or belongs to another order. The list begins at the page that the address names."
+                "The position in the list cannot be read, or belongs to another sort order. The list starts at the page number in the address."
             )
         );
         return null;

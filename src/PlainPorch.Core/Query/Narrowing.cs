@@ -77,12 +77,13 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
 
     /// <summary>What it restricts to, in words.</summary>
     /// <param name="column">The column.</param>
+    /// <param name="notation">How dates and numbers are written.</param>
     /// <param name="titleOf">How the record is called that a value refers to; null for the value itself.</param>
-    public string Say(BoundColumn column, Func<string, string?> titleOf)
+    public string Say(BoundColumn column, Notation notation, Func<string, string?> titleOf)
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(titleOf);
-        return $"{column.Label}: {string.Join(", ", Values.Select(value => value is null ? "none" : titleOf(value) ?? value).Concat(Ranges.Select(range => range.Says)))}";
+        return $"{column.Label}: {string.Join(", ", Values.Select(value => value is null ? "none" : titleOf(value) ?? ShownText.Of(column.Type, value, notation)).Concat(Ranges.Select(range => range.Say(column.Type, notation))))}";
     }
 
     private static Narrowing? ReadOne(BoundPanel panel, string text, List<FieldProblem> problems)
@@ -91,7 +92,7 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
         var name = Uri.UnescapeDataString(colon < 0 ? text : text[..colon]);
         if (panel.Find(name) is not { Decision.Narrows: true } column || !CanBeBy(column.Type))
         {
-            problems.Add(new("in", $"The list is not narrowed by {name}. Leave it out, or let the panel's set-up offer it."));
+            problems.Add(new("in", $"The list cannot be narrowed by {name}. Leave it out, or turn it on in the panel's set-up."));
             return null;
         }
 
@@ -119,13 +120,20 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
 public sealed record ValueRange(string? From, string? Until)
 {
     /// <summary>The range in words.</summary>
-    public string Says =>
-        (From, Until) switch
+    /// <param name="type">The type of its bounds.</param>
+    /// <param name="notation">How dates and numbers are written.</param>
+    public string Say(ColumnType type, Notation notation)
+    {
+        var (from, until) = (Shown(From), Shown(Until));
+        return (from, until) switch
         {
-            (null, _) => $"under {Until}",
-            (_, null) => $"{From} and more",
-            _ => $"{From} to under {Until}",
+            (null, _) => $"under {until}",
+            (_, null) => $"{from} and more",
+            _ => $"{from} to under {until}",
         };
+
+        string? Shown(string? bound) => bound is null ? null : ShownText.Of(type, bound, notation);
+    }
 
     /// <summary>Reads a range.</summary>
     /// <returns>The range; null where a bound is not a value of the type, or there is none.</returns>

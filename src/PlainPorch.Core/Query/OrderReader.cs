@@ -43,7 +43,7 @@ public static class OrderReader
 
         if (!column.Type.IsOrderable)
         {
-            problems.Add(new("sort", $"{column.Label} cannot be put in order. Sort by another column."));
+            problems.Add(new("sort", $"{column.Label} cannot be sorted. Sort by another column."));
             return null;
         }
 
@@ -51,7 +51,7 @@ public static class OrderReader
             problems.Add(
                 new(
                     "sort",
-                    $"“{unknown}” says nothing of an order. Write {OrderBy.NaturalWord} or {OrderBy.EmptyFirstWord} after the column, or nothing."
+                    $"“{unknown}” is not a sort option. Write {OrderBy.NaturalWord} or {OrderBy.EmptyFirstWord} after the column, or nothing."
                 )
             );
         return new OrderBy(

@@ -35,8 +35,8 @@ public sealed record SearchCompletion(string Text, int Start, BoundColumn? Colum
         ArgumentNullException.ThrowIfNull(panel);
         if (text.Length is 0 or > SearchText.MaxLength)
             return null;
-        var dates = porch?.Dates ?? DateOrder.DayMonthYear;
-        if (new SearchReader(text, panel, new FieldFilter(porch, dates), dates).ReadOpenField() is var (column, start))
+        var notation = porch?.Notation ?? Notation.Usual;
+        if (new SearchReader(text, panel, new FieldFilter(porch, notation), notation).ReadOpenField() is var (column, start))
             return new SearchCompletion(text, start, column);
         return char.IsWhiteSpace(text[^1]) ? null : new SearchCompletion(text, LastWord(text), null);
     }
@@ -49,7 +49,7 @@ public sealed record SearchCompletion(string Text, int Start, BoundColumn? Colum
             return [];
         var named = panel
             .Columns.Where(panel.IsVisible)
-            .Select(column => (Column: column, Label: SearchReader.WithoutUnit(column.Label)))
+            .Select(column => (Column: column, Label: SearchFields.WithoutUnit(column.Label)))
             .ToList();
         // "year b" means the field "Year built" rather than the word "year" and a field with b.
         return

@@ -11,8 +11,8 @@ namespace PlainPorch.Core.Query;
 /// <param name="text">What was typed.</param>
 /// <param name="panel">The panel.</param>
 /// <param name="fields">What values mean in columns.</param>
-/// <param name="order">In which order dates are written.</param>
-internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fields, DateOrder order)
+/// <param name="notation">How dates and numbers are written.</param>
+internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fields, Notation notation)
 {
     /// <summary>The word for columns without a value.</summary>
     public const string EmptyWord = "empty";
@@ -23,40 +23,8 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     // A day in words, such as "31 March 2019", has three.
     private const int WordsOfADate = 3;
 
-    private const int ShortestWord = 3;
-
-    // Longer names first, so that "Length overall" is not read as "Length".
-    private readonly List<(string Name, BoundColumn Column)> _names =
-    [
-        .. panel
-            .Columns.Where(panel.IsVisible)
-            .SelectMany(column => new[] { (column.Label, column), (WithoutUnit(column.Label), column), (column.Name, column) })
-            .Concat(WordsOfOne(panel))
-            .Where(pair => pair.Item1.Length > 0)
-            .DistinctBy(pair => pair.Item1.ToUpperInvariant())
-            .OrderByDescending(pair => pair.Item1.Length),
-    ];
-
-    // "built" means "Year built", as long as no other label has the word.
-    private static IEnumerable<(string Word, BoundColumn Column)> WordsOfOne(BoundPanel panel) =>
-        panel
-            .Columns.Where(panel.IsVisible)
-            .SelectMany(column =>
-                WithoutUnit(column.Label)
-                    .Split(' ', StringSplitOptions.RemoveEmptyEntries)
-                    .Select(word => (Word: word, Column: column))
-            )
-            .Where(pair => pair.Word.Length >= ShortestWord)
-            .GroupBy(pair => pair.Word, StringComparer.OrdinalIgnoreCase)
-            .Where(word => word.Select(pair => pair.Column).Distinct().Count() == 1)
-            .Select(word => word.First());
-
-    private readonly List<BoundColumn> _searched = [.. panel.Columns.Where(column => column.Decision.Searched)];
+    private readonly SearchFields _fields = SearchFields.Of(panel);
     private int _at;
-
-    // Whoever types "Length overall > 12" need not type "(m)".
-    internal static string WithoutUnit(string label) =>
-        label.IndexOf(" (", StringComparison.Ordinal) is > 0 and var at && label.EndsWith(')') ? label[..at] : label;
 
     public IEnumerable<SearchPart> Read()
     {
@@ -121,7 +89,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
         && char.IsLetter(word[0])
         && word[..^1].All(c => char.IsLetterOrDigit(c) || c == '_')
         && _at < text.Length
-        && !_names.Exists(name => name.Name.Equals(word[..^1], StringComparison.OrdinalIgnoreCase))
+        && !_fields.Has(word[..^1])
             ? word[..^1]
             : null;
 
@@ -145,7 +113,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
         var isQuoted = text[_at] == '"';
         if (isQuoted)
             _at++;
-        foreach (var (name, column) in _names)
+        foreach (var (name, column) in _fields.Names)
         {
             if (string.Compare(text, _at, name, 0, name.Length, StringComparison.OrdinalIgnoreCase) != 0)
                 continue;
@@ -237,7 +205,10 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
 
     private string Verb(BoundColumn column, bool isWhole, string value)
     {
-        if (column.Type.Kind is not (ValueKind.Text or ValueKind.Enum) && TypedValue.Read(column.Type, value, order) is { } typed)
+        if (
+            column.Type.Kind is not (ValueKind.Text or ValueKind.Enum)
+            && TypedValue.Read(column.Type, value, notation) is { } typed
+        )
             return typed.End is null ? $"is {typed.Says}" : $"in {typed.Says}";
         if (isWhole)
             return $"is “{value}”";
@@ -285,7 +256,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
 
     private TypedValue? ReadTyped(BoundColumn column, string value) =>
         column.Type.IsOrderable && column.Type.Kind is not ValueKind.Boolean && value.Length > 0
-            ? TypedValue.Read(column.Type, value, order)
+            ? TypedValue.Read(column.Type, value, notation)
             : null;
 
     // Days in words are several words, which no column holds one by one.
@@ -296,12 +267,10 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
         {
             _at = start;
             var words = Enumerable.Range(0, count).Select(_ => NextWord()).ToList();
+            if (words[^1].Length == 0)
+                continue;
             var phrase = string.Join(' ', words);
-            if (
-                words.All(word => word.Length > 0)
-                && phrase.Any(char.IsLetter)
-                && TypedValue.ReadPeriod(phrase, order) is not null
-            )
+            if (phrase.Any(char.IsLetter) && TypedValue.ReadPeriod(phrase, notation.Dates) is not null)
                 return Anywhere(phrase, $"“{phrase}”");
         }
 
@@ -328,7 +297,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
         return Anywhere(word, $"“{word}”");
     }
 
-    private (string Says, Filter Filter) Anywhere(string word, string says) => (says, fields.HeldBySome(_searched, word));
+    private (string Says, Filter Filter) Anywhere(string word, string says) => (says, fields.HeldBySome(_fields.Searched, word));
 
     private string ReadQuoted()
     {

@@ -21,7 +21,7 @@ public sealed record SearchPart(int Start, int Length, string Says, Filter Filte
 }
 
 /// <summary>
-/// Reads the search box. Words in any order, each of which has to occur in some searched column; <c>"several words"</c> together;
+/// Reads the search box. Words in any notation, each of which has to occur in some searched column; <c>"several words"</c> together;
 /// <c>-word</c> to leave out; <c>field: value</c>, <c>field &gt; 3</c>, <c>field: 3..5</c>, <c>field: a, b</c>,
 /// <c>field: empty</c> aim at one column. What is none of this is searched as it stands. The grammar is in docs/search.md.
 /// </summary>
@@ -37,19 +37,20 @@ public static class SearchText
     /// <param name="text">What was typed; null or blank for nothing.</param>
     /// <param name="panel">The panel whose searched columns are looked into.</param>
     /// <param name="porch">The porch's panels, whose titles are looked into; null to look into values only.</param>
-    /// <param name="order">In which order dates are written.</param>
+    /// <param name="notation">How dates and numbers are written; null for the usual way.</param>
     /// <returns>The parts, in order; a word that no searched column can hold makes a part that matches nothing.</returns>
     public static IReadOnlyList<SearchPart> Read(
         string? text,
         BoundPanel panel,
         PorchPanels? porch = null,
-        DateOrder order = DateOrder.DayMonthYear
+        Notation? notation = null
     )
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return string.IsNullOrWhiteSpace(text)
-            ? []
-            : [.. new SearchReader(text, panel, new FieldFilter(porch, order), order).Read().Take(MaxParts)];
+        if (string.IsNullOrWhiteSpace(text))
+            return [];
+        var written = notation ?? Notation.Usual;
+        return [.. new SearchReader(text, panel, new FieldFilter(porch, written), written).Read().Take(MaxParts)];
     }
 
     /// <summary>The condition that all parts make; null without parts.</summary>

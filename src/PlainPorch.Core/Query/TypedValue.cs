@@ -15,6 +15,8 @@ namespace PlainPorch.Core.Query;
 /// <param name="Says">What is meant, as people read it.</param>
 public sealed partial record TypedValue(string Least, string? End, string Says)
 {
+    private static readonly ColumnType _day = new() { StoreType = "date", Kind = ValueKind.Date };
+
     private static readonly string[] _months =
     [
         "january",
@@ -34,22 +36,23 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
     /// <summary>Reads what was typed.</summary>
     /// <param name="type">The column's type.</param>
     /// <param name="typed">The text.</param>
-    /// <param name="order">In which order dates are written.</param>
+    /// <param name="notation">How dates and numbers are written.</param>
     /// <returns>The value; null where it is none of the type.</returns>
-    public static TypedValue? Read(ColumnType type, string typed, DateOrder order)
+    public static TypedValue? Read(ColumnType type, string typed, Notation notation)
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(typed);
+        ArgumentNullException.ThrowIfNull(notation);
         var text = typed.Trim();
         if (text.Length == 0)
             return null;
         if (type.IsNumber)
-            return ReadNumber(type, text);
+            return ReadNumber(type, text, notation);
         if (
             type.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant
-            && ReadPeriod(text, order) is var (from, until)
+            && ReadPeriod(text, notation.Dates) is var (from, until)
         )
-            return OfPeriod(type, from, until);
+            return OfPeriod(type, from, until, notation);
         return ValueText.TryRead(type, text, out var value, out _) ? new TypedValue(value, null, text) : null;
     }
 
@@ -111,14 +114,16 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
     /// <param name="type">The type of a date or moment; of a moment the days are those of UTC.</param>
     /// <param name="from">The first day.</param>
     /// <param name="until">The first day after.</param>
-    public static TypedValue OfPeriod(ColumnType type, DateOnly from, DateOnly until)
+    /// <param name="notation">How people write dates.</param>
+    public static TypedValue OfPeriod(ColumnType type, DateOnly from, DateOnly until, Notation notation)
     {
         ArgumentNullException.ThrowIfNull(type);
+        ArgumentNullException.ThrowIfNull(notation);
         var says =
-            from.AddDays(1) == until ? Iso(from)
-            : from.AddMonths(1) == until ? from.ToString("yyyy-MM", CultureInfo.InvariantCulture)
+            from.AddDays(1) == until ? Shown(from)
+            : from.AddMonths(1) == until && from.Day == 1 ? from.ToString("MM/yyyy", CultureInfo.InvariantCulture)
             : from.AddYears(1) == until && from.DayOfYear == 1 ? from.ToString("yyyy", CultureInfo.InvariantCulture)
-            : $"{Iso(from)} to {Iso(until.AddDays(-1))}";
+            : $"{Shown(from)} to {Shown(until.AddDays(-1))}";
         return type.Kind switch
         {
             ValueKind.Date when from.AddDays(1) == until => new TypedValue(Iso(from), null, says),
@@ -126,19 +131,14 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
             ValueKind.DateTime => new TypedValue(Iso(from) + "T00:00:00", Iso(until) + "T00:00:00", says),
             _ => new TypedValue(Iso(from) + "T00:00:00Z", Iso(until) + "T00:00:00Z", says),
         };
+
+        string Shown(DateOnly day) => ShownText.Of(_day, Iso(day), notation);
     }
 
-    private static TypedValue? ReadNumber(ColumnType type, string text)
-    {
-        var plain = Currency().Replace(text, "");
-        if (Grouped().IsMatch(plain))
-            plain = Grouping().Replace(plain, "");
-        else if (DecimalComma().IsMatch(plain))
-            plain = plain.Replace(',', '.');
-        if (!ValueText.TryRead(type, plain, out var value, out _))
-            return null;
-        return new TypedValue(value, null, value);
-    }
+    private static TypedValue? ReadNumber(ColumnType type, string text, Notation notation) =>
+        ValueText.TryRead(type, NumberText.Read(text, notation), out var value, out _)
+            ? new TypedValue(value, null, ShownText.Of(type, value, notation))
+            : null;
 
     private static (DateOnly From, DateOnly Until)? Period(int year, int? month, int? day)
     {
@@ -185,16 +185,4 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
 
     [GeneratedRegex(@"^(?<n>\p{L}+\.?)\s+(?<d>[0-9]{1,2}),?\s+(?<y>[0-9]{4})$", RegexOptions.CultureInvariant)]
     private static partial Regex MonthFirstInWords();
-
-    [GeneratedRegex(@"^\p{Sc}\s*|\s*\p{Sc}$", RegexOptions.CultureInvariant)]
-    private static partial Regex Currency();
-
-    [GeneratedRegex(@"^[-+]?[0-9]{1,3}([, '\u202f\u00a0][0-9]{3})+(\.[0-9]+)?$", RegexOptions.CultureInvariant)]
-    private static partial Regex Grouped();
-
-    [GeneratedRegex(@"[, '\u202f\u00a0]", RegexOptions.CultureInvariant)]
-    private static partial Regex Grouping();
-
-    [GeneratedRegex(@"^[-+]?[0-9]+,[0-9]+$", RegexOptions.CultureInvariant)]
-    private static partial Regex DecimalComma();
 }

@@ -62,7 +62,7 @@ public static class RecordInput
             ? new FieldProblem(column.Name, NeedsValue(column))
             : new FieldProblem(
                 "",
-                $"The database demands a value for {column.Name}, but the form does not offer it. Put it in the panel's form."
+                $"The database requires a value for {column.Name}, but it is not in the form. Add it to the panel's form."
             );
 
     private static string NeedsValue(BoundColumn column) => $"{column.Label} must not be empty. Fill it in.";

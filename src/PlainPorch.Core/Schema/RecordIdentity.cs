@@ -54,7 +54,7 @@ public sealed record RecordIdentity
             )
             : new RecordIdentity(
                 [],
-                $"{table.Name} has no primary key and no unique key, so its records cannot be told apart.",
+                $"{table.Name} has no primary key and no unique key, so single records cannot be identified.",
                 "Add a primary key or a unique key over columns that are never empty, and read the schema again."
             );
     }

@@ -45,7 +45,7 @@ public enum ValueKind
     /// <summary>A JSON document.</summary>
     Json,
 
-    /// <summary>One of a list of labels that the database keeps.</summary>
+    /// <summary>One of a list of labels defined in the database.</summary>
     Enum,
 
     /// <summary>A one-dimensional array; the kind of its elements is <see cref="ColumnType.Element"/>.</summary>

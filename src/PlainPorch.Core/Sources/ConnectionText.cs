@@ -97,7 +97,7 @@ public static class ConnectionText
             var equals = text.IndexOf('=', position);
             if (equals < 0)
             {
-                problem = "It is neither a postgresql:// URL nor a list of name=value. Check what was copied.";
+                problem = "It is neither a postgresql:// URL nor a list of name=value. Check what you pasted.";
                 return false;
             }
 
@@ -106,7 +106,7 @@ public static class ConnectionText
             var value = ReadValue(text, ref position, bySemicolon);
             if (value is null)
             {
-                problem = $"The value of {name} opens a quote and never closes it. Add the closing quote.";
+                problem = $"The value of {name} has an opening quote but no closing one. Add it.";
                 return false;
             }
 

@@ -235,7 +235,7 @@ public static class FindingList
                 yield return new Finding(
                     new(FindingSort.Key, name, key),
                     string.Join(", ", key),
-                    $"could be told apart by {string.Join(" and ", key)}",
+                    $"could have the key {string.Join(" and ", key)}",
                     key.Count == 1 ? 0.8 : 0.6,
                     false,
                     $"no two of the {(table.RowsAreEstimated ? "rows looked at" : "rows")} have the same values, and none is empty",
@@ -252,7 +252,7 @@ public static class FindingList
                     $"has no key, and {table.Twins} rows are the same as another in every column",
                     0.9,
                     false,
-                    "nothing can tell these rows apart, so that neither can be changed alone",
+                    "nothing distinguishes these rows, so neither can be changed alone",
                     null,
                     FindingSupport.Found,
                     null
@@ -304,11 +304,11 @@ public static class FindingList
                 FindingSort.Shape when Enum.TryParse<TableShape>(decision.Value, ignoreCase: true, out var shape) =>
                     $"is {Words.Of(shape)}",
                 FindingSort.Overlap => "overlap",
-                _ => $"could be told apart by {decision.Value}",
+                _ => $"could have the key {decision.Value}",
             },
             1,
             false,
-            "you decided it; the data no longer shows it",
+            "you decided it; the data no longer supports it",
             Verdict.Right,
             FindingSupport.Lost,
             decision.Reference

@@ -212,8 +212,8 @@ public sealed record SurveyReport(
             reference.Unmatched,
             reference.Conversion switch
             {
-                ValueConversion.TextToInteger => "text to whole number, leading zeros left out",
-                ValueConversion.TrimmedAnyCase => "blanks around it and the difference of capitals left out",
+                ValueConversion.TextToInteger => "text compared with whole numbers, ignoring leading zeros",
+                ValueConversion.TrimmedAnyCase => "ignoring surrounding blanks and case",
                 _ => null,
             },
             reference.Where is { } list ? $"{list.Column} = '{list.Value}'" : null,
@@ -331,7 +331,7 @@ public sealed record SurveyedReference(
                 Matched is { } matched && Unmatched is { } unmatched && matched + unmatched > 0
                     ? string.Create(
                         System.Globalization.CultureInfo.InvariantCulture,
-                        $"{Evidence}; {matched:N0} rows with match, {unmatched:N0} without"
+                        $"{Evidence}; {matched:N0} rows with a match, {unmatched:N0} without"
                     )
                     : Evidence,
             Matched = Matched,

@@ -76,8 +76,8 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         return new(
             TitleTemplate.Of(best.Name),
             profile.Seen == 0
-                ? $"“{label}” is called like a title"
-                : $"“{label}” is text, with {profile.Distinct} different values in {profile.Seen} rows looked at",
+                ? $"“{label}” is named like a title"
+                : $"“{label}” is text, with {profile.Distinct} distinct values in {profile.Seen} rows examined",
             true
         );
     }
@@ -123,7 +123,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             .ToList();
         return key.Count == 0
             ? null
-            : new(TitleTemplate.Of(key[^1]), $"“{Label(table, key[^1])}” is a code that people tell the records apart by", true);
+            : new(TitleTemplate.Of(key[^1]), $"“{Label(table, key[^1])}” is a code that people recognize records by", true);
     }
 
     private DraftedTitle? ThroughReferences(TableFindings table)
@@ -153,7 +153,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         if (table.Shape is TableShape.Join && telling.Count > 1)
             return new(
                 $"{TitleTemplate.Of(telling[0].Columns[0])} · {TitleTemplate.Of(telling[1].Columns[0])}",
-                "it brings two records together, and is called by both",
+                "it joins two records, and is named after both",
                 true
             );
         var reference = telling[0];
@@ -169,7 +169,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             beside is null
                 ? TitleTemplate.Of(reference.Columns[0])
                 : $"{TitleTemplate.Of(reference.Columns[0])} · {TitleTemplate.Of(beside)}",
-            $"it has no name of its own: it is called by the record that “{Label(table, reference.Columns[0])}” refers to{kind}",
+            $"it has no name of its own: it is named after the record that “{Label(table, reference.Columns[0])}” refers to{kind}",
             true
         );
     }
@@ -218,7 +218,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         IReadOnlyList<string> key = RecordIdentity.Of(table.Table) is { Exists: true } identity
             ? identity.Columns
             : [.. table.Table.Columns.Take(1).Select(column => column.Name)];
-        return new(string.Join(' ', key.Select(TitleTemplate.Of)), "nothing in it tells a person more than its key", false);
+        return new(string.Join(' ', key.Select(TitleTemplate.Of)), "nothing in it is more informative than its key", false);
     }
 
     private static IEnumerable<Column> TitleTexts(TableFindings table) =>

@@ -27,7 +27,7 @@ public static class WordListCheck
             if (Problem(pair.Word, pair.Means) is { } problem)
                 problems.Add(new($"words.{i}", problem));
             else if (!read.TryAdd(pair.Word.ToLowerInvariant(), pair.Means))
-                problems.Add(new($"words.{i}", $"“{pair.Word}” is in the list twice. Keep one of them."));
+                problems.Add(new($"words.{i}", $"“{pair.Word}” is in the list twice. Keep one."));
         }
 
         words = problems.Count == 0 ? read : new Dictionary<string, string>();
@@ -37,11 +37,12 @@ public static class WordListCheck
     private static string? Problem(string word, string means) =>
         (word, means) switch
         {
-            ("", _) => $"Type the word that means “{means}”, as it stands in the names.",
-            (_, "") => $"Type what “{word}” means.",
-            _ when word.Length > MaxLength || means.Length > MaxLength => $"At most {MaxLength} characters fit. Shorten it.",
+            ("", _) => $"Enter the abbreviation of “{means}” as used in the names.",
+            (_, "") => $"Enter what “{word}” means.",
+            _ when word.Length > MaxLength || means.Length > MaxLength =>
+                $"At most {MaxLength} characters are allowed. Shorten it.",
             _ when IdentifierWords.Split(word.ToLowerInvariant()).Count != 1 =>
-                $"“{word}” is more than one word of a name. Give each part by itself, such as {string.Join(" and ", IdentifierWords.Split(word).DefaultIfEmpty("OWNR"))}.",
+                $"“{word}” is more than one word of a name. Enter each part separately, such as {string.Join(" and ", IdentifierWords.Split(word).DefaultIfEmpty("OWNR"))}.",
             _ => null,
         };
 }

@@ -3,29 +3,32 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Values;
 
-/// <summary>Values as people read them within a title: days in the order in which the porch's people write them.</summary>
+/// <summary>Values as people read them within a title or a sentence: dates and numbers as the porch's people write them.</summary>
 public static partial class ShownText
 {
     /// <summary>Writes a value for people.</summary>
     /// <param name="type">Its type.</param>
     /// <param name="value">The value in the one text form.</param>
-    /// <param name="order">In which order the parts of a date are written.</param>
+    /// <param name="notation">How dates and numbers are written.</param>
     /// <returns>
     /// The text. A moment that is bound to no place is told by UTC and says so. What is no day of the years 1000 to 9999 stays as
     /// it
     /// is, and so do values of other types.
     /// </returns>
-    public static string Of(ColumnType type, string value, DateOrder order)
+    public static string Of(ColumnType type, string value, Notation notation)
     {
         ArgumentNullException.ThrowIfNull(type);
         ArgumentNullException.ThrowIfNull(value);
+        ArgumentNullException.ThrowIfNull(notation);
+        if (type.Kind is ValueKind.Decimal or ValueKind.Real or ValueKind.Double)
+            return NumberText.Write(value, notation, isGrouped: type.Kind is ValueKind.Decimal);
         if (
             type.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant)
             || Moment().Match(value) is not { Success: true } match
         )
             return value;
         var (day, month, year) = (match.Groups["d"].Value, match.Groups["m"].Value, match.Groups["y"].Value);
-        var date = order is DateOrder.DayMonthYear ? $"{day}/{month}/{year}" : $"{month}/{day}/{year}";
+        var date = notation.Dates is DateOrder.DayMonthYear ? $"{day}/{month}/{year}" : $"{month}/{day}/{year}";
         var time = match.Groups["t"].Value;
         return (time.Length == 0 ? date : $"{date} {WholeMinute().Replace(time, "")}")
             + (match.Groups["z"].Success ? " UTC" : "");

@@ -25,7 +25,7 @@ public static partial class ValueText
         if (input.Contains('\0', StringComparison.Ordinal))
         {
             value = input;
-            problem = "It holds a zero character, which the database cannot keep. Remove it.";
+            problem = "It contains a null character, which the database cannot store. Remove it.";
             return false;
         }
 
@@ -68,7 +68,7 @@ public static partial class ValueText
         if (type.MaxLength is not { } max || input.Length <= max)
             return null;
         var length = input.EnumerateRunes().Count();
-        return length <= max ? null : $"At most {max} characters fit; these are {length}. Shorten it by {length - max}.";
+        return length <= max ? null : $"At most {max} characters are allowed; this has {length}. Shorten it by {length - max}.";
     }
 
     private static string? ReadInteger(ref string value, long min, long max)
@@ -97,8 +97,8 @@ public static partial class ValueText
         var sign = match.Groups["sign"].Value == "-" && (whole + fraction).Trim('0').Length > 0 ? "-" : "";
         if (type.Scale is { } scale and >= 0 && fraction.TrimEnd('0').Length > scale)
             return scale == 0
-                ? "Only whole numbers fit. Leave out the digits after the point."
-                : $"At most {scale} digits after the point fit. Round it.";
+                ? "Only whole numbers are allowed. Remove the digits after the point."
+                : $"At most {scale} digits after the point are allowed. Round it.";
         if (type.Precision is { } precision && TooLarge(whole, fraction, precision - (type.Scale ?? 0)) is { } tooLarge)
             return tooLarge;
         value = sign + (whole.Length == 0 ? "0" : whole) + (fraction.Length == 0 ? "" : "." + fraction);
@@ -111,11 +111,11 @@ public static partial class ValueText
         room switch
         {
             < 0 when whole.Length > 0 || fraction.AsSpan(0, Math.Min(fraction.Length, -room)).Trim('0').Length > 0 =>
-                $"Only numbers nearer to zero than 0.{new string('0', -room - 1)}1 fit. Check the number.",
-            0 when whole.Length > 0 => "Only numbers between -1 and 1 fit. Check the number.",
+                $"Only numbers closer to zero than 0.{new string('0', -room - 1)}1 are allowed. Check the number.",
+            0 when whole.Length > 0 => "Only numbers between -1 and 1 are allowed. Check the number.",
             > 0 when whole.Length > room => room == 1
-                ? "At most 1 digit before the point fits. Check the number."
-                : $"At most {room} digits before the point fit. Check the number.",
+                ? "At most 1 digit before the point is allowed. Check the number."
+                : $"At most {room} digits before the point are allowed. Check the number.",
             _ => null,
         };
 
@@ -159,7 +159,7 @@ public static partial class ValueText
         {
             using var document = JsonDocument.Parse(input);
             return ZeroEscape().IsMatch(input)
-                ? "It holds a zero character (\\u0000), which the database cannot keep. Remove it."
+                ? "It contains a null character (\\u0000), which the database cannot store. Remove it."
                 : null;
         }
         catch (JsonException wrong)
@@ -171,7 +171,7 @@ public static partial class ValueText
     private static string? CheckEnum(ColumnType type, string input) =>
         type.EnumValues.Contains(input)
             ? null
-            : $"“{input}” is not among the values. Choose one of: {string.Join(", ", type.EnumValues)}.";
+            : $"“{input}” is not one of the allowed values. Choose one of: {string.Join(", ", type.EnumValues)}.";
 
     private static string? ReadArray(ColumnType type, ref string value)
     {
@@ -189,7 +189,7 @@ public static partial class ValueText
         }
 
         if (items is null)
-            return "Not a list of texts. Give one item for each line.";
+            return "Not a list of texts. Give one item per line.";
         var element = new ColumnType
         {
             StoreType = type.StoreType,

@@ -56,7 +56,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
             return await work();
         if (key.Length > MostCharacters || key.Any(letter => letter is < '!' or > '~'))
             throw new RepeatRefusedException(
-                $"An Idempotency-Key has at most {MostCharacters} characters, none of them blank or outside of ASCII. A UUID will do.",
+                $"An Idempotency-Key has at most {MostCharacters} printable ASCII characters without blanks. A UUID is fine.",
                 isInUse: false
             );
         if (await ClaimAsync(key, request, cancellationToken) is { } result)
@@ -126,7 +126,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
             else if (time.GetUtcNow() > until)
             {
                 throw new RepeatRefusedException(
-                    "The same request is still being carried out. Wait a moment, and look whether it is done.",
+                    "The same request is still running. Wait a moment, then check whether it is done.",
                     isInUse: true
                 );
             }
@@ -152,7 +152,7 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
 
     private static RepeatRefusedException Used() =>
         new(
-            "This was sent before with other values, and was carried out as it was then. Open what came of it, and change it there.",
+            "This was sent before with other values and was carried out then. Open the result and change it there.",
             isInUse: true
         );
 }

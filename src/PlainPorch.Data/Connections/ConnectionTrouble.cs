@@ -31,7 +31,7 @@ public static class ConnectionTrouble
             ),
             NpgsqlException { Message: var message } when message.Contains("password", StringComparison.OrdinalIgnoreCase) => new(
                 "password",
-                $"The server asks {settings.User} for a password and none was given. Type it."
+                $"The server asks for the password of {settings.User}, and none was given. Enter it."
             ),
             _ when failure is TimeoutException or OperationCanceledException || Find<TimeoutException>(failure) is not null =>
                 TimedOut(settings),
@@ -48,17 +48,17 @@ public static class ConnectionTrouble
         {
             PostgresErrorCodes.InvalidPassword => new(
                 "password",
-                $"The server refuses {settings.User} with this password. Check both."
+                $"The server does not accept {settings.User} with this password. Check both."
             ),
             PostgresErrorCodes.InvalidAuthorizationSpecification
                 when answer.MessageText.Contains("role", StringComparison.Ordinal) => new(
                 "user",
-                $"The server knows no user {settings.User}. Check the spelling."
+                $"The server has no user {settings.User}. Check the spelling."
             ),
             PostgresErrorCodes.InvalidAuthorizationSpecification
                 when answer.MessageText.Contains("pg_hba.conf", StringComparison.Ordinal) => new(
                 "host",
-                "The server's access list (pg_hba.conf) does not let this machine, user and database in. Have a line added there, or try another TLS mode."
+                "The server's access list (pg_hba.conf) does not allow this machine, user and database. Have a line added there, or try another TLS mode."
             ),
             PostgresErrorCodes.InvalidAuthorizationSpecification => new(
                 "user",
@@ -66,15 +66,15 @@ public static class ConnectionTrouble
             ),
             PostgresErrorCodes.InvalidCatalogName => new(
                 "database",
-                $"The server has no database {settings.Database}. Check the spelling; capitals count."
+                $"The server has no database {settings.Database}. Check the spelling; names are case-sensitive."
             ),
             PostgresErrorCodes.InsufficientPrivilege => new(
                 "user",
-                $"{settings.User} may not connect to {settings.Database}. Grant it CONNECT, or use another user."
+                $"{settings.User} is not allowed to connect to {settings.Database}. Grant it CONNECT, or use another user."
             ),
             PostgresErrorCodes.TooManyConnections => new(
                 "host",
-                "The server has no connection to spare. Try again later, or raise its limit."
+                "The server has no free connection. Try again later, or raise its limit."
             ),
             PostgresErrorCodes.CannotConnectNow => new("host", "The server is starting or stopping. Try again in a moment."),
             PostgresErrorCodes.QueryCanceled => TimedOut(settings),
@@ -95,7 +95,7 @@ public static class ConnectionTrouble
             SocketError.TimedOut => TimedOut(settings),
             SocketError.HostUnreachable or SocketError.NetworkUnreachable => new(
                 "host",
-                $"There is no way to {settings.Host} from here. Check the address and the network."
+                $"There is no route to {settings.Host} from here. Check the address and the network."
             ),
             _ => new(
                 "host",
@@ -106,7 +106,7 @@ public static class ConnectionTrouble
     private static FieldProblem TimedOut(SourceSettings settings) =>
         new(
             "host",
-            $"{settings.Host}:{settings.Port} did not answer within {SourceConnection.ConnectSeconds} seconds. Check the address, and that no firewall stands between."
+            $"{settings.Host}:{settings.Port} did not answer within {SourceConnection.ConnectSeconds} seconds. Check the address, and that no firewall is in between."
         );
 
     private static T? Find<T>(Exception? failure)

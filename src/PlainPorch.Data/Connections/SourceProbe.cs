@@ -80,11 +80,17 @@ public static class SourceProbe
     )
     {
         if (schemas.Except(present).FirstOrDefault() is { } missing)
-            return new(null, new("schemas", $"{settings.Database} has no schema {missing}. Check the spelling; capitals count."));
+            return new(
+                null,
+                new("schemas", $"{settings.Database} has no schema {missing}. Check the spelling; names are case-sensitive.")
+            );
         if (closed.Length > 0 && closed.Length == present.Length)
             return new(
                 null,
-                new("schemas", $"{settings.User} may not use the schema {closed[0]}. Grant it USAGE, or use another user.")
+                new(
+                    "schemas",
+                    $"{settings.User} is not allowed to use the schema {closed[0]}. Grant it USAGE, or use another user."
+                )
             );
         if (findings.Tables + findings.Views > 0 && findings.Readable == 0)
             return new(

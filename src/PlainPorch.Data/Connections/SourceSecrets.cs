@@ -62,6 +62,6 @@ public sealed class SourceSecrets(IDataProtectionProvider protection)
 /// <param name="lost">What failed.</param>
 public sealed class SecretLostException(string source, Exception lost)
     : Exception(
-        $"The password of the source {source} cannot be read on this server, because its keys are not here. Type it again in the source's settings.",
+        $"The password of the source {source} cannot be decrypted on this server, because the keys are missing. Enter it again in the source's settings.",
         lost
     );

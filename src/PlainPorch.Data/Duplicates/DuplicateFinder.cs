@@ -37,13 +37,13 @@ internal sealed class DuplicateFinder(OpenPanel panel)
         var bound = panel.Bound!;
         var columns = bound.Definition.Duplicates.Where(column => bound.Table.Find(column.Name) is not null).ToList();
         if (columns.Count == 0)
-            return new("The panel names no columns by which records are the same.", "Name some in its set-up.");
+            return new("The panel has no columns set for finding duplicates.", "Choose some in its set-up.");
         if (!bound.Identity.Exists)
             return new(bound.Identity.MissingBecause!, bound.Identity.Remedy!);
         return columns.TrueForAll(column => column.Alike) && bound.Table.EstimatedRows > MostCompared
             ? new(
-                "So many records cannot be compared one with another.",
-                "Name a column that has to be the same, such as the first name or the town, besides those that are only alike."
+                "There are too many records to compare each with every other.",
+                "Add a column that has to be equal, such as the first name or the town, besides those that only have to be similar."
             )
             : null;
     }

@@ -68,7 +68,7 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
             return (
                 null,
                 new Refusal(
-                    "The extension pg_trgm is missing, by which texts are compared.",
+                    "The extension pg_trgm, which compares texts, is not installed.",
                     "Run CREATE EXTENSION pg_trgm in the database, or let the columns be compared exactly."
                 )
             );
@@ -122,7 +122,7 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(keys);
         if (keys.Distinct().Count() is < 2 or > MostTold)
-            return new("keys", $"Name from 2 to {MostTold} records.");
+            return new("keys", $"Give 2 to {MostTold} records.");
         if (!RecordSelection.TryRead(panel.Bound!, keys, out _, out var problem))
             return problem;
         await distinct.SetAsync(panel, keys, areDistinct, acts.Caller.Name, cancellationToken);
@@ -182,7 +182,7 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
             ) is
             { Key: { } column }
         )
-            return new(column, "Its value cannot be taken over. Leave it as it is.");
+            return new(column, "Its value cannot be copied. Leave it as it is.");
         return null;
     }
 }

@@ -57,47 +57,46 @@ internal sealed class ExportReader(SeenPanel seen)
             ),
             cancellationToken
         );
+        var shape = new RowShape(_panel.Table, plan.Columns);
         await writer.BeginAsync(Columns(plan.Columns));
         while (await rows.ReadAsync(cancellationToken) is { Count: > 0 } batch)
-            await WriteAsync(
-                batch.ConvertAll(row => RowValues.Of(_panel.Table, plan.Columns, row)),
-                plan,
-                writer,
-                reader,
-                cancellationToken
-            );
+        {
+            batch.ForEach(shape.Convert);
+            foreach (var line in await WithTitlesAsync(batch, plan.Columns, reader, cancellationToken))
+                await writer.WriteAsync(line);
+        }
+
         await writer.EndAsync();
     }
 
-    private async Task WriteAsync(
-        List<Dictionary<string, string?>> batch,
-        ListPlan plan,
-        IExportWriter writer,
+    private async Task<IEnumerable<string?[]>> WithTitlesAsync(
+        List<string?[]> rows,
+        IReadOnlyList<string> columns,
         SourceReader reader,
         CancellationToken cancellationToken
     )
     {
+        var lookups = columns.Select(name => _panel.Find(name)!.Decision.Lookup).ToList();
+        if (lookups.TrueForAll(lookup => lookup is null))
+            return rows;
         var titles = await new LookupReader(seen.Porch).ReadAsync(
             reader,
-            from name in plan.Columns
-            let lookup = _panel.Find(name)!.Decision.Lookup
-            where lookup is not null
-            select (name, lookup, batch.Select(record => record[name])),
+            columns
+                .Select((name, place) => (name, Lookup: lookups[place], Values: rows.Select(row => row[place])))
+                .Where(column => column.Lookup is not null)
+                .Select(column => (column.name, column.Lookup!, column.Values)),
             cancellationToken
         );
-        foreach (var record in batch)
-        {
-            await writer.WriteAsync([
-                .. plan.Columns.SelectMany(name =>
-                    _panel.Find(name)!.Decision.Lookup is null
-                        ? new[] { record[name] }
-                        :
-                        [
-                            record[name],
-                            record[name] is { } value && titles[name].TryGetValue(value, out var title) ? title.Title : null,
-                        ]
-                ),
-            ]);
-        }
+        var titlesAt = columns.Select(titles.GetValueOrDefault).ToList();
+        return rows.Select(row =>
+            row.Take(columns.Count)
+                .SelectMany(
+                    (value, place) =>
+                        titlesAt[place] is { } called
+                            ? new[] { value, value is null ? null : called.GetValueOrDefault(value)?.Title }
+                            : [value]
+                )
+                .ToArray()
+        );
     }
 }

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
@@ -98,6 +99,7 @@ public sealed class LogReader(CatalogContext catalog)
     private const int PageSize = 50;
     private const int MostSteps = 200;
     private const int MostRecords = 1_000;
+    private const int EntriesAtOnce = 1_000;
 
     /// <summary>Lists entries of a porch.</summary>
     public async Task<LogPage> ListAsync(int porchId, LogQuestion question, CancellationToken cancellationToken)
@@ -106,9 +108,23 @@ public sealed class LogReader(CatalogContext catalog)
         return new LogPage([.. entries.Take(PageSize)], entries.Count > PageSize);
     }
 
-    /// <summary>All entries of a porch that a question asks for, the latest first, as they come.</summary>
-    public IAsyncEnumerable<LogEntry> StreamAsync(int porchId, LogQuestion question) =>
-        Entries(porchId, question).AsAsyncEnumerable();
+    /// <summary>All entries of a porch that a question asks for, the latest first, some at a time.</summary>
+    public async IAsyncEnumerable<LogEntry> StreamAsync(
+        int porchId,
+        LogQuestion question,
+        [EnumeratorCancellation] CancellationToken cancellationToken = default
+    )
+    {
+        // One query over all of them would be held in memory, to be asked again where the connection breaks.
+        List<LogEntry> some;
+        do
+        {
+            some = await Entries(porchId, question).Take(EntriesAtOnce).ToListAsync(cancellationToken);
+            foreach (var entry in some)
+                yield return entry;
+            question = question with { Before = some.LastOrDefault()?.Id };
+        } while (some.Count == EntriesAtOnce);
+    }
 
     /// <summary>
     /// What an entry says about the records of one table, as many as can be changed together, all of it: for acts that take

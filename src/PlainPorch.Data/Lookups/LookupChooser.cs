@@ -25,7 +25,7 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<LookupChoices> FindAsync(string? text, string? example, CancellationToken cancellationToken)
     {
-        var search = SearchText.ToFilter(SearchText.Read(Words(text), _searched, porch, porch.Dates));
+        var search = SearchText.ToFilter(SearchText.Read(Words(text), _searched, porch, porch.Notation));
         var found = await ReadAsync(search, Shown + 1, cancellationToken);
         // Whoever types a whole number or code means that one, though others may hold it somewhere too.
         var exact = Key(text) is { } key ? await ReadAsync(new Filter.EqualTo(target.Lookup.Key, key), 1, cancellationToken) : [];
@@ -118,7 +118,7 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     {
         var key = record[target.Lookup.Key]!;
         var title = target.Title.Render(
-            column => LookupReader.Shown(target.Table, column, record[column], titles, porch.Dates),
+            column => LookupReader.Shown(target.Table, column, record[column], titles, porch.Notation),
             fallback: key
         );
         return new LookupChoice(target.WrittenAs(key, example), title, title == key ? null : key);

@@ -112,7 +112,7 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         var nested = await ReadNestedAsync(reader, bound, records, depth, cancellationToken);
         var byKey = records
             .GroupBy(record => bound.KeyOf(record[lookup.Key] ?? ""))
-            .ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested, porch.Dates));
+            .ToDictionary(group => group.Key, group => ToTitle(bound, shown, group.First(), nested, porch.Notation));
         return keys.Where(pair => pair.Value is not null && byKey.ContainsKey(pair.Value))
             .ToDictionary(pair => pair.Key, pair => byKey[pair.Value!]);
     }
@@ -147,7 +147,7 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         BoundPanel? shown,
         Dictionary<string, string?> record,
         Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> nested,
-        DateOrder dates
+        Notation notation
     )
     {
         var identity = RecordIdentity.Of(bound.Table);
@@ -156,7 +156,7 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
                 ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")])
                 : null;
         var title = bound.Title.Render(
-            column => Shown(bound.Table, column, record[column], nested, dates),
+            column => Shown(bound.Table, column, record[column], nested, notation),
             fallback: record[bound.Lookup.Key] ?? ""
         );
         return new LookupTitle(title, bound.Panel?.Slug, key, shown?.IsSetAside(record.GetValueOrDefault) == true);
@@ -170,13 +170,13 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         string column,
         string? value,
         IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups,
-        DateOrder dates
+        Notation notation
     )
     {
         if (value is null)
             return null;
         if (lookups.TryGetValue(column, out var titles) && titles.TryGetValue(value, out var title))
             return title.Title;
-        return table.Find(column) is { } known ? ShownText.Of(known.Type, value, dates) : value;
+        return table.Find(column) is { } known ? ShownText.Of(known.Type, value, notation) : value;
     }
 }

@@ -63,8 +63,8 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
                     Shown(
                         first
                             ?? template!.Render(
-                                column => LookupReader.Shown(table, column, ValueOf(row, column), titles, porch.Dates),
-                                fallback: key ?? "without a name"
+                                column => LookupReader.Shown(table, column, ValueOf(row, column), titles, porch.Notation),
+                                fallback: key ?? "(untitled)"
                             )
                     )
                 );

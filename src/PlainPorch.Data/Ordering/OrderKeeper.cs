@@ -35,18 +35,18 @@ public sealed class OrderKeeper(ActRunner acts)
         ArgumentNullException.ThrowIfNull(panel);
         var bound = panel.Bound!;
         if (bound.Definition.Order is not { } order || bound.Table.Find(order.Column) is not { } column)
-            return new("The panel keeps no running order.", "Name the column of positions in its set-up.");
+            return new("The panel has no running order.", "Choose its position column in the set-up.");
         if (PositionScale.Of(column.Type) is null || column.IsWrittenByDatabaseOnly)
-            return new($"{order.Column} cannot hold positions.", "Name a column of whole numbers in the panel's set-up.");
+            return new($"{order.Column} cannot hold positions.", "Choose a column of whole numbers in the panel's set-up.");
         if (order.Group is { } group && bound.Table.Find(group) is null)
-            return new($"The table has no column {group}.", "Name another group in the panel's set-up.");
+            return new($"The table has no column {group}.", "Choose another group in the panel's set-up.");
         if (!bound.Table.HasRowVersion)
             return new("The records are in another database.", "Make the panel there.");
         return bound.CanEdit
             ? null
             : bound.NotEditableBecause
                 ?? new(
-                    $"The database user may not change records of {bound.Table.Name}.",
+                    $"The database user is not allowed to change records of {bound.Table.Name}.",
                     "Grant it UPDATE and read the schema again."
                 );
     }
@@ -111,9 +111,9 @@ public sealed class OrderKeeper(ActRunner acts)
                 new(
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"{order.Column} holds positions up to {scale.Greatest:N0}, and {largest:N0} records have to be numbered."
+                        $"{order.Column} can hold positions up to {scale.Greatest:N0}, but {largest:N0} records have to be numbered."
                     ),
-                    "Choose a column of greater numbers."
+                    "Choose a column for larger numbers."
                 )
             );
         var shift = new OrderShift(bound, connection);
@@ -162,7 +162,7 @@ public sealed class OrderKeeper(ActRunner acts)
                     CommandTimeout = Seconds,
                 };
                 var result = new NumberingResult(records, await command.ExecuteNonQueryAsync(cancellationToken), gap, first);
-                LoggedRecord all = new(bound.Table.Name, null, $"All {bound.Definition.Label} numbered anew", LogAct.Moved, []);
+                LoggedRecord all = new(bound.Table.Name, null, $"All {bound.Definition.Label} renumbered", LogAct.Moved, []);
                 return (new Act<NumberingResult>(LogAct.Moved, [all], _ => result) { Witnesses = witnesses }, null);
             },
             cancellationToken
@@ -229,13 +229,13 @@ public sealed class OrderKeeper(ActRunner acts)
         var rows = new OrderRows(panel, connection);
         // Which group is known only by looking; what is decided is looked at again once nobody else can move there.
         if (await rows.FindAsync(chosen!.Filter, cancellationToken) is not [var any, ..])
-            return Refused("keys", "None of the records is there any more. Look at the list again.");
+            return Refused("keys", "None of the records exists any more. Reload the list.");
         await OrderLock.TakeAsync(connection, panel.Bound!.Table.Name, any.Group, cancellationToken);
         var moved = await rows.FindAsync(chosen.Filter, cancellationToken);
         if (moved.Count == 0 || moved.Any(row => row.Group != any.Group))
             return Refused(
                 "keys",
-                "The records belong to different groups, and each group has an order of its own. Choose those of one."
+                "The records belong to different groups, and each group has its own order. Select records of one group."
             );
         if (moved.Any(row => row.Position is null))
             return NotNumbered();
@@ -265,12 +265,12 @@ public sealed class OrderKeeper(ActRunner acts)
             .Where(pair => pair.Key is not null && pair.Change is { From: not null, To: not null })
             .ToDictionary(pair => pair.Key!, pair => pair.Change!);
         if (wanted.Count == 0 || !RecordSelection.TryRead(panel.Bound!, [.. wanted.Keys], out var chosen, out _))
-            return Refused("entry", "There is nothing in it that could be taken back.");
+            return Refused("entry", "There is nothing to undo.");
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var rows = new OrderRows(panel, connection);
         if (await rows.FindAsync(chosen!.Filter, cancellationToken) is not [var any, ..])
-            return Refused("entry", "The records are not there any more.");
+            return Refused("entry", "The records no longer exist.");
         await OrderLock.TakeAsync(connection, panel.Bound!.Table.Name, any.Group, cancellationToken);
         var now = await rows.FindAsync(chosen.Filter, cancellationToken);
         var before = wanted.ToDictionary(
@@ -286,7 +286,7 @@ public sealed class OrderKeeper(ActRunner acts)
             || taken.Any(row => !wanted.ContainsKey(row.Key))
         )
         {
-            return Refused("entry", "Somebody has moved records there since. Move this one by hand.");
+            return Refused("entry", "Somebody has moved records there since. Move this one yourself.");
         }
 
         return await WriteAsync(
@@ -311,13 +311,7 @@ public sealed class OrderKeeper(ActRunner acts)
         var scale = PositionScale.Of(panel.Bound!.Table.Find(panel.Definition.Order!.Column)!.Type)!;
         var keys = moved.Select(row => row.Key).ToList();
         if (await AnchorAsync(rows, group, keys, target, cancellationToken) is not { } anchor)
-            return (
-                null,
-                Refused(
-                    "target",
-                    "The record that they were to go to is in another group, or not there any more. Look at the list again."
-                )
-            );
+            return (null, Refused("target", "The target record is in another group or no longer exists. Reload the list."));
         if (panel.Definition.Order.IsDense)
             return await DenseAsync(rows, moved, group, anchor, cancellationToken);
         // Counting a large group would take longer than the move.
@@ -338,7 +332,7 @@ public sealed class OrderKeeper(ActRunner acts)
                     null,
                     Refused(
                         "keys",
-                        "The column has no room for another position there. Number the records anew, or choose a column of greater numbers."
+                        "There is no free position there. Renumber the records, or choose a column for larger numbers."
                     )
                 );
             }
@@ -366,7 +360,7 @@ public sealed class OrderKeeper(ActRunner acts)
                     "keys",
                     string.Create(
                         CultureInfo.InvariantCulture,
-                        $"More than {MostNeighbours:N0} records lie between. Move them in steps."
+                        $"More than {MostNeighbours:N0} records are in between. Move them in steps."
                     )
                 )
             );
@@ -533,10 +527,7 @@ public sealed class OrderKeeper(ActRunner acts)
     private static string Quote(string name) => SqlNames.Helper.DelimitIdentifier(name);
 
     private static MoveOutcome.Refused NotNumbered() =>
-        Refused(
-            "order",
-            "Some records share their position or have none, so that moving one would do nothing. Number them first."
-        );
+        Refused("order", "Some records share a position or have none, so moving one would have no effect. Number them first.");
 
     private static MoveOutcome.Refused Refused(string field, string message) => new([new FieldProblem(field, message)]);
 }

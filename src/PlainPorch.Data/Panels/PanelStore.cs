@@ -62,12 +62,19 @@ public sealed class PanelStore(
         return new PorchContent(porch, [.. panels.Select(TryRead).OfType<PanelDefinition>()]);
     }
 
-    /// <summary>Says in which order a porch's people write dates.</summary>
+    /// <summary>Says how a porch's people write dates and numbers.</summary>
     /// <returns>Whether there is such a porch.</returns>
-    public async Task<bool> SetDatesAsync(string slug, DateOrder dates, CancellationToken cancellationToken) =>
-        await catalog
-            .Porches.Where(porch => porch.Slug == slug)
-            .ExecuteUpdateAsync(porch => porch.SetProperty(row => row.Dates, dates), cancellationToken) > 0;
+    public async Task<bool> SetNotationAsync(string slug, Notation notation, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(notation);
+        return await catalog
+                .Porches.Where(porch => porch.Slug == slug)
+                .ExecuteUpdateAsync(
+                    porch =>
+                        porch.SetProperty(row => row.Dates, notation.Dates).SetProperty(row => row.Numbers, notation.Numbers),
+                    cancellationToken
+                ) > 0;
+    }
 
     // By way of the opener, which keeps what was opened.
     internal async Task<OpenPanel?> OpenAnewAsync(string porchSlug, string panelSlug, CancellationToken cancellationToken)
@@ -102,7 +109,7 @@ public sealed class PanelStore(
             BoundPanel.Bind(definition, model.Snapshot, found.Source.IsReadOnly),
             model,
             connections.Get(found.Source),
-            new PorchPanels(model.Snapshot, porchmates, found.Porch.Dates, clock: time),
+            new PorchPanels(model.Snapshot, porchmates, found.Porch.Notation, clock: time),
             found.Panel.Drafted is null
                 ? null
                 : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Kept),
@@ -120,7 +127,7 @@ public sealed class PanelStore(
     {
         ArgumentNullException.ThrowIfNull(source);
         if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
-            return Refused("table", "The schema of this source was not read yet. Read it first.");
+            return Refused("table", "The schema of this source has not been read yet. Read it first.");
         if (model.Snapshot.Find(tableName) is not { } table)
             return Refused(
                 "table",
@@ -135,7 +142,7 @@ public sealed class PanelStore(
         catalog.Panels.Add(RowOf(porch, drafted));
         return await catalog.TrySaveAsync(cancellationToken)
             ? new SaveOutcome<(PorchRow, PanelDefinition)>.Saved((porch, definition))
-            : Refused("table", "Another panel of that name was made at the same moment. Try again.");
+            : Refused("table", "Another panel with that name was created at the same moment. Try again.");
     }
 
     /// <summary>Drafts the panels of a whole porch from what the survey found, and keeps them, all or none.</summary>
@@ -153,9 +160,9 @@ public sealed class PanelStore(
     {
         ArgumentNullException.ThrowIfNull(source);
         if (await snapshots.LatestAsync(source.Id, cancellationToken) is not { } model)
-            return NotDrafted("The schema of this source was not read yet. Read it first.");
+            return NotDrafted("The schema of this source has not been read yet. Read it first.");
         if (await surveys.FindingsAsync(source.Id, model.Snapshot, cancellationToken, report) is not { } findings)
-            return NotDrafted("This source was not surveyed yet. Survey it first.");
+            return NotDrafted("This source has not been surveyed yet. Survey it first.");
         if (tables?.FirstOrDefault(table => model.Snapshot.Find(table) is null) is { } unknown)
             return NotDrafted($"The source has no table or view {unknown}. Choose from the list, or read the schema again.");
         var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
@@ -167,7 +174,7 @@ public sealed class PanelStore(
         catalog.Panels.AddRange(drafted.Select(draft => RowOf(porch, draft)));
         return await catalog.TrySaveAsync(cancellationToken)
             ? new SaveOutcome<PorchDrafted>.Saved(new PorchDrafted(porch.Slug, drafted.Count, present.Count))
-            : NotDrafted("Somebody else made panels at the same moment. Look at them, and try again.");
+            : NotDrafted("Somebody else created panels at the same moment. Check them and try again.");
     }
 
     /// <summary>Gives the labels that nobody edited by hand the words that a source's word list has now.</summary>
@@ -234,7 +241,7 @@ public sealed class PanelStore(
         // What a newer Plain Porch wrote comes back as it was read; any other name that nobody knows is misspelled.
         if (UnknownNames.Of(definition).Except(UnknownNames.Of(panel.Definition)).FirstOrDefault() is { } misspelled)
             return new SaveOutcome<PanelDefinition>.Refused([
-                new FieldProblem(misspelled, $"Nothing is called {misspelled}. Correct the name, or leave it out."),
+                new FieldProblem(misspelled, $"There is no panel or table {misspelled}. Correct the name, or leave it out."),
             ]);
         if (
             panel.Model.Snapshot.Find(definition.Table) is { } table
@@ -335,6 +342,7 @@ public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition>
             Name = Porch.Name,
             Slug = Porch.Slug,
             Dates = Porch.Dates,
+            Numbers = Porch.Numbers,
             Panels = Panels,
         };
 }

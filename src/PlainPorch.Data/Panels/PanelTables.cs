@@ -31,6 +31,12 @@ internal sealed class PorchConfiguration : IEntityTypeConfiguration<PorchRow>
             .HasConversion<string>()
             .HasMaxLength(20)
             .HasDefaultValue(Core.Values.DateOrder.DayMonthYear);
+        builder
+            .Property(porch => porch.Numbers)
+            .HasConversion<string>()
+            .HasMaxLength(20)
+            .HasDefaultValue(Core.Values.NumberMarks.CommaPoint);
+        builder.Ignore(porch => porch.Notation);
         builder.HasOne<SourceRow>().WithMany().HasForeignKey(porch => porch.SourceId);
     }
 }

@@ -1,3 +1,5 @@
+using PlainPorch.Core.Values;
+
 namespace PlainPorch.Data.Panels;
 
 /// <summary>A porch: a named site made of panels on one source.</summary>
@@ -16,7 +18,13 @@ public sealed class PorchRow
     public required string Name { get; set; }
 
     /// <summary>In which order its people write dates.</summary>
-    public Core.Values.DateOrder Dates { get; set; }
+    public DateOrder Dates { get; set; }
+
+    /// <summary>With which marks its people write numbers.</summary>
+    public NumberMarks Numbers { get; set; }
+
+    /// <summary>How its people write both.</summary>
+    public Notation Notation => new(Dates, Numbers);
 }
 
 /// <summary>The draft of one panel of a porch.</summary>

@@ -191,7 +191,7 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         switch (node.GetProperty("Node Type").GetString())
         {
             case "Seq Scan" when node.GetProperty("Total Cost").GetDouble() > ManyCosts:
-                slow.Add($"It looks at every row of {node.GetProperty("Relation Name").GetString()}.");
+                slow.Add($"It reads every row of {node.GetProperty("Relation Name").GetString()}.");
                 break;
             case "Sort" or "Incremental Sort" when children.Any(child => child.GetProperty("Plan Rows").GetDouble() > ManyRows):
                 slow.Add(

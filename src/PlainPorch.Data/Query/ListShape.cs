@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Runtime.InteropServices;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
-using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
@@ -15,8 +14,8 @@ namespace PlainPorch.Data.Query;
 internal sealed class ListShape
 {
     private readonly BoundPanel _panel;
-    private readonly ColumnType[] _types;
-    private readonly int[] _toConvert;
+    private readonly RowShape _rows;
+    private readonly int _width;
     private readonly int[] _key;
     private readonly Dictionary<string, int> _places;
     private readonly int _cutAt;
@@ -32,8 +31,8 @@ internal sealed class ListShape
         _panel = panel;
         _cutAt = cutAt;
         _hasVersion = hasVersion;
-        _types = [.. columns.Select(name => panel.Table.Find(name)!.Type)];
-        _toConvert = [.. Enumerable.Range(0, _types.Length).Where(i => ClrValue.HasOtherText(_types[i]))];
+        _width = columns.Count;
+        _rows = new RowShape(panel.Table, columns);
         _places = new Dictionary<string, int>(columns.Count);
         for (var i = 0; i < columns.Count; i++)
             _places[columns[i]] = i;
@@ -41,11 +40,7 @@ internal sealed class ListShape
     }
 
     /// <summary>Brings a row's values into the one text form; what was read beside them stays as it is.</summary>
-    public void Convert(string?[] row)
-    {
-        foreach (var i in _toConvert)
-            row[i] = ClrValue.ToText(_types[i], row[i]);
-    }
+    public void Convert(string?[] row) => _rows.Convert(row);
 
     /// <summary>The values of one column.</summary>
     public IEnumerable<string?> Of(string column, IReadOnlyList<string?[]> rows)
@@ -57,11 +52,11 @@ internal sealed class ListShape
     /// <summary>The lines of the list.</summary>
     /// <param name="rows">The rows, their values converted.</param>
     /// <param name="lookups">How the records are called that they refer to.</param>
-    /// <param name="dates">In which order the porch's people write dates.</param>
+    /// <param name="notation">How the porch's people write dates and numbers.</param>
     public ListRow[] ToRows(
         IReadOnlyList<string?[]> rows,
         Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups,
-        DateOrder dates
+        Notation notation
     )
     {
         var lines = new ListRow[rows.Count];
@@ -73,7 +68,7 @@ internal sealed class ListShape
                 column,
                 _places.TryGetValue(column, out var place) ? row[place] : null,
                 lookups,
-                dates
+                notation
             );
         for (var i = 0; i < lines.Length; i++)
         {
@@ -92,9 +87,9 @@ internal sealed class ListShape
             1 => RecordKey.Write(row[_key[0]] ?? ""),
             _ => RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? "")),
         };
-        var title = _panel.Title.Render(shown, fallback: key ?? "without a name");
+        var title = _panel.Title.Render(shown, fallback: key ?? "(untitled)");
         // Without a record page to turn to, the list shows texts whole.
-        for (var i = 0; key is not null && i < _types.Length; i++)
+        for (var i = 0; key is not null && i < _width; i++)
         {
             if (row[i]?.Length > _cutAt)
                 row[i] = row[i]![.._cutAt] + "…";
@@ -104,7 +99,7 @@ internal sealed class ListShape
         return new ListRow(
             key,
             title,
-            ImmutableCollectionsMarshal.AsImmutableArray(row.Length == _types.Length ? row : row[.._types.Length]),
+            ImmutableCollectionsMarshal.AsImmutableArray(row.Length == _width ? row : row[.._width]),
             version
         );
     }

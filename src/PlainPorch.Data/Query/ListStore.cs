@@ -36,8 +36,10 @@ public sealed class ListStore(SeenPanel seen)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        return await ListAsync(new SourceReader(_model, connection), plan, cancellationToken, withCount);
+        return await ListAsync(Reader(connection), plan, cancellationToken, withCount);
     }
+
+    private SourceReader Reader(NpgsqlConnection connection) => new(_model, connection) { IsAlone = true };
 
     internal async Task<ListPage> ListAsync(
         SourceReader reader,
@@ -71,7 +73,7 @@ public sealed class ListStore(SeenPanel seen)
         );
         return new ListPage(
             columns,
-            shape.ToRows(page.Rows, lookups, seen.Porch.Dates),
+            shape.ToRows(page.Rows, lookups, seen.Porch.Notation),
             page.HasNext,
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
@@ -94,7 +96,7 @@ public sealed class ListStore(SeenPanel seen)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(_model, connection);
+        var reader = Reader(connection);
         if (exactly)
             return new RowCount(
                 await reader.CountAsync(
@@ -117,7 +119,7 @@ public sealed class ListStore(SeenPanel seen)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        return await KeysAsync(new SourceReader(_model, connection), plan, cancellationToken);
+        return await KeysAsync(Reader(connection), plan, cancellationToken);
     }
 
     internal async Task<ListKeys> KeysAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken)
@@ -162,7 +164,7 @@ public sealed class ListStore(SeenPanel seen)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(_model, connection);
+        var reader = Reader(connection);
         return await new TotalReader(reader, _panel.Table).ReadAsync(
             await ResolveAsync(reader, plan, cancellationToken),
             [.. columns],
@@ -179,10 +181,7 @@ public sealed class ListStore(SeenPanel seen)
         if (SearchCompletion.At(text, _panel, seen.Porch) is not { } completion)
             return [];
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        return await new SuggestionReader(new SourceReader(_model, connection), _panel, seen.Porch).FindAsync(
-            completion,
-            cancellationToken
-        );
+        return await new SuggestionReader(Reader(connection), _panel, seen.Porch).FindAsync(completion, cancellationToken);
     }
 
     /// <summary>
@@ -209,13 +208,13 @@ public sealed class ListStore(SeenPanel seen)
         var sample = NarrowingCounter.SampleOf(plan, _panel.Table, text);
         if (about && sample is { } percent)
         {
-            var sampled = new SourceReader(_model, connection) { SamplePercent = percent };
+            var sampled = new SourceReader(_model, connection) { IsAlone = true, SamplePercent = percent };
             var found = await new NarrowingCounter(sampled, _panel, seen.Porch).CountAsync(plan, column, text, cancellationToken);
             if (found.Values.Count + found.Ranges.Count > 0)
                 return NarrowingCounter.Scale(found, percent);
         }
 
-        var reader = new SourceReader(_model, connection);
+        var reader = Reader(connection);
         var counter = new NarrowingCounter(reader, _panel, seen.Porch);
         if (sample is null)
             return await counter.CountAsync(plan, column, text, cancellationToken);
@@ -236,7 +235,7 @@ public sealed class ListStore(SeenPanel seen)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(_model, connection);
+        var reader = Reader(connection);
         var filter = await ResolveAsync(reader, plan, cancellationToken);
         return await new ListExplainer(reader, _panel.Table).ExplainAsync(plan, filter, cancellationToken);
     }
@@ -258,7 +257,7 @@ public sealed class ListStore(SeenPanel seen)
         if (IndexAdvice.For(plan, _panel.Table).ElementAtOrDefault(place) is not { } index)
             return (null, null);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(_model, connection);
+        var reader = Reader(connection);
         var filter = await ResolveAsync(reader, plan, cancellationToken);
         try
         {

@@ -71,7 +71,7 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     {
         var wanted = string.IsNullOrWhiteSpace(text)
             ? null
-            : new FieldFilter(porch, porch.Dates).Holds(column, text.Trim()) ?? new Filter.Any([]);
+            : new FieldFilter(porch, porch.Notation).Holds(column, text.Trim()) ?? new Filter.Any([]);
         var filter = await new ReferenceResolver(reader, porch).ResolveAsync(
             panel.Table,
             Filter.Join(plan.FilterBut(column.Name), wanted),

@@ -34,7 +34,7 @@ internal sealed class PlanWords(BoundPanel panel, SourceReader reader, PorchPane
             pieces.Add(
                 new FilterPiece(
                     PieceSort.Narrowing,
-                    narrowing.Say(column, value => titles?.GetValueOrDefault(value)?.Title),
+                    narrowing.Say(column, porch.Notation, value => titles?.GetValueOrDefault(value)?.Title),
                     Column: column.Name
                 )
             );

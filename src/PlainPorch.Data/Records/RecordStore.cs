@@ -348,8 +348,8 @@ public sealed class RecordStore(SeenPanel seen)
         Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups
     ) =>
         _panel.Title.Render(
-            column => LookupReader.Shown(_panel.Table, column, values.GetValueOrDefault(column), lookups, seen.Porch.Dates),
-            fallback: key is null ? "without a name" : key
+            column => LookupReader.Shown(_panel.Table, column, values.GetValueOrDefault(column), lookups, seen.Porch.Notation),
+            fallback: key is null ? "(untitled)" : key
         );
 }
 

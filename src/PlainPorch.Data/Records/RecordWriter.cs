@@ -191,10 +191,10 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
             .Where(record => record.Changes.Count > 0)
             .ToList();
         if (taken.Count == 0)
-            return Refused("There is nothing in it that could be taken back.");
+            return Refused("There is nothing to undo.");
         if (taken.SelectMany(record => record.Changes).FirstOrDefault(change => change.IsHidden) is { } hidden)
             return Refused(
-                $"What {Panel.Find(hidden.Column)?.Label ?? hidden.Column} was is not kept in the logbook. Change it by hand."
+                $"What {Panel.Find(hidden.Column)?.Label ?? hidden.Column} was is not recorded in the logbook. Change it yourself."
             );
         if (
             taken
@@ -202,7 +202,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
                 .FirstOrDefault(change => Panel.Find(change.Column) is not { IsWritable: true }) is
             { } gone
         )
-            return Refused($"{gone.Column} can no longer be changed here. Change it by hand.");
+            return Refused($"{gone.Column} can no longer be changed here. Change it yourself.");
         await using var context = store.Open();
         try
         {
@@ -333,7 +333,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         {
             if (await TakeNumberAsync(context, numbered, cancellationToken) is not { } number)
                 return Refused(
-                    new(numbered.Name, $"{numbered.Label} has no number left above the greatest one. Type one that is free.")
+                    new(numbered.Name, $"{numbered.Label} has no number left above the highest one. Enter a free one.")
                 );
             row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
         }
@@ -363,13 +363,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
                             ?
                             [
                                 added,
-                                new LoggedRecord(
-                                    Panel.Table.Name,
-                                    null,
-                                    $"{moved} others moved on to make room",
-                                    LogAct.Moved,
-                                    []
-                                ),
+                                new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved to make room", LogAct.Moved, []),
                             ]
                             : [added];
                     return new Act<WriteOutcome.Written>(LogAct.Added, logged, _ => new WriteOutcome.Written(view))
@@ -555,7 +549,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
             return Refused(
                 new(
                     blamed.Name,
-                    $"The database cannot read this as {blamed.Type.Domain ?? blamed.Type.StoreType}: {answer.MessageText}. Correct it."
+                    $"The database cannot store this as {blamed.Type.Domain ?? blamed.Type.StoreType}: {answer.MessageText}. Correct it."
                 )
             );
         return RefusalText.Explain(answer, Panel) is { } problem
@@ -598,7 +592,7 @@ public sealed class RecordWriter(RecordStore store, ActRunner? acts = null, Open
         Refused(
             new(
                 "",
-                "The database took the request and changed nothing: a trigger or rule of the table holds it back. Ask whoever keeps the database."
+                "The database accepted the request but changed nothing: a trigger or rule of the table prevents it. Ask the database administrator."
             )
         );
 }

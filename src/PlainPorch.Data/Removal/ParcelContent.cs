@@ -246,6 +246,6 @@ internal sealed class ParcelContent(OpenPanel panel, NpgsqlConnection connection
     private static FieldProblem HeldBack(Table table) =>
         new(
             "",
-            $"The database took the request and left some records of {table.Name} as they were: a trigger or rule of the table holds them back. Nothing was removed. Ask whoever keeps the database."
+            $"The database accepted the request but left some records of {table.Name} unchanged: a trigger or rule of the table prevents it. Nothing was removed. Ask the database administrator."
         );
 }

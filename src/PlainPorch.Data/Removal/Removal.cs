@@ -149,7 +149,7 @@ internal sealed class Removal(
             done += group.Sum(part => part.Rows.Count);
         }
 
-        Tell(plan.CanBeUndone ? "Putting into our keep" : "Finishing", done);
+        Tell(plan.CanBeUndone ? "Storing what is set aside" : "Finishing", done);
         return null;
     }
 

@@ -93,7 +93,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
                 cancellationToken
             ),
             plan.TooManyOf is { } label
-                ? $"More than {RemovalWalk.MaxRows:N0} records would go, {label} among them. Choose fewer at a time."
+                ? $"More than {RemovalWalk.MaxRows:N0} records would be removed, {label} among them. Select fewer at a time."
                 : null,
             plan.CanBeUndone,
             plan.CanBeUndone && Bound.Definition.Removal.EraseAfterDays is { } days ? now.AddDays(days) : null,

@@ -97,7 +97,7 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-        progress?.Report(new RemovalProgress("Looking at what goes along", 0, chosen.Count));
+        progress?.Report(new RemovalProgress("Working out what is affected", 0, chosen.Count));
         if (await planner.PlanAsync(chosen, forGood, cancellationToken) is not { } plan)
             return new RemovalOutcome.Gone();
         if (plan.Fingerprint != fingerprint || plan.IsForbidden)

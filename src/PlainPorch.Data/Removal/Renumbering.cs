@@ -34,7 +34,7 @@ internal sealed class Renumbering(
     [];
     private int _made;
 
-    /// <summary>The column of a key that can be numbered anew.</summary>
+    /// <summary>The column of a key that can be renumbered.</summary>
     /// <returns>The column; null where none can, or where the database numbers it in a way of its own.</returns>
     public async Task<string?> ColumnOfAsync(ReturningRows part, Key key) =>
         NextNumber.ColumnOf(part.Table, key, column => _references.IsReferring(part.Table.Name, column)) is { } column
@@ -61,7 +61,7 @@ internal sealed class Renumbering(
         foreach (var group in rows.GroupBy(row => string.Join('\u001f', part.Of(row, others))))
         {
             if (await FreeAsync(part, column, [.. others.Zip(part.Of(group.First(), others))], group.Count()) is not { } numbers)
-                return $"There are no more free numbers for {name} of {part.Part.Label}. Leave them aside.";
+                return $"There are no free numbers left for {name} of {part.Part.Label}. Leave them set aside.";
             changes.AddRange(group.Zip(numbers, (row, number) => new RowChange(row, [(name, number)])));
         }
 
@@ -81,7 +81,7 @@ internal sealed class Renumbering(
                     reference.MeaningOf(referring.TextsOf(staying, reference.Columns)) is { } meaning
                     && old.TryGetValue(meaning, out var row)
                 )
-                    return $"“{staying.Title}” of {referring.Part.Label} would stay set aside, and belong to another record by its number afterwards. Bring it back as well, or leave “{row.Title}” aside.";
+                    return $"“{staying.Title}” of {referring.Part.Label} would stay set aside and then refer to another record by its number. Bring it back as well, or leave “{row.Title}” set aside.";
             }
         }
 

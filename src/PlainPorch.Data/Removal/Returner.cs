@@ -22,7 +22,7 @@ namespace PlainPorch.Data.Removal;
 public sealed class Returner(ParcelStore parcels, ActRunner acts)
 {
     private const string BeingSettled =
-        "Somebody is at it just now, or it is being found out what became of the last that was done with it. Try again in a minute.";
+        "Somebody is working on it, or the outcome of the last action is not yet certain. Try again in a minute.";
 
     /// <summary>Works out what bringing back would do.</summary>
     /// <param name="panel">The panel; its table must be there.</param>
@@ -128,9 +128,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
         if (panel.Bound is not { Marker: { } marker, CanRemove: true } bound)
-            return Refused(
-                $"Nothing marks the records of {panel.Definition.Label} as set aside, or they cannot be changed here."
-            );
+            return Refused($"{panel.Definition.Label} have no marker for records set aside, or cannot be changed here.");
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var reader = new SourceReader(panel.Model, connection);
@@ -184,7 +182,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
                             null,
                             new FieldProblem(
                                 "",
-                                $"The database left some of the records marked: a trigger or rule of {bound.Table.Name} holds the mark. Nothing was changed. Ask whoever keeps the database."
+                                $"The database left some of the records marked: a trigger or rule of {bound.Table.Name} prevents the change. Nothing was changed. Ask the database administrator."
                             )
                         );
                     var done = new ReturnOutcome.Done(rows.Count, chosen.Count - rows.Count, []);
@@ -363,7 +361,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         parcel.Database is { } of && panel.Source.Identity is { } now && of != now;
 
     private static string FromAnother(OpenPanel panel) =>
-        $"It was set aside in another database than the one that the source {panel.Source.Name} leads to now. Let the source lead to that one again.";
+        $"It was set aside in a different database from the one the source {panel.Source.Name} connects to now. Connect the source to that one again.";
 
     private static LoggedRecord Logged(OpenPanel panel, ReturningRows part, ParcelRecordRow row)
     {

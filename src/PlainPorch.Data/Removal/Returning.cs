@@ -69,7 +69,7 @@ internal sealed class Returning(
         if (panel.Model.Snapshot.Find(new TableName(part.Schema, part.Table)) is not { } table)
         {
             Problem =
-                $"The database has no table {part.Schema}.{part.Table} any more, so nothing can go back there. Have the schema read again, or put the table back.";
+                $"The database no longer has the table {part.Schema}.{part.Table}, so nothing can go back there. Read the schema again, or restore the table.";
             return;
         }
 
@@ -295,7 +295,7 @@ internal sealed class Returning(
     private void HoldBack(ReturningRows part, int came) =>
         Problem ??= string.Create(
             CultureInfo.InvariantCulture,
-            $"Of {part.Coming.Count:N0} records of {part.Part.Label} only {came:N0} would come back: a trigger or rule of {part.Table.Name} holds the others. Nothing was changed. Ask whoever keeps the database."
+            $"Of {part.Coming.Count:N0} records of {part.Part.Label} only {came:N0} would come back: a trigger or rule of {part.Table.Name} prevents the others. Nothing was changed. Ask the database administrator."
         );
 
     private static bool IsTaker(ReturningRows part) => part.Part is { Act: PartAct.Merged, Group: > 0 };
@@ -339,13 +339,13 @@ internal sealed class Returning(
         var now = await source.ColumnsAsync(part.Table.Name, cancellationToken);
         if (part.Part.Columns.FirstOrDefault(column => now.All(one => one.Name != column)) is { } gone)
             Problem =
-                $"{part.Table.Name} has no column {gone} any more, and its values would be lost. Put the column back first.";
+                $"{part.Table.Name} no longer has the column {gone}, so its values would be lost. Restore the column first.";
         var missing = part.Table.Columns.FirstOrDefault(column =>
             column is { IsNullable: false, IsSuppliedByDatabase: false } && !part.Part.Columns.Contains(column.Name)
         );
         if (missing is not null)
             Problem =
-                $"{part.Table.Name} demands a value for {missing.Name}, which the records that were set aside do not have. Give the column a default first.";
+                $"{part.Table.Name} requires a value for {missing.Name}, which the records set aside do not have. Give the column a default first.";
     }
 
     private async Task<Conflict?> FindAsync(Renumbering numbers)

@@ -20,6 +20,18 @@ internal sealed class QueryShape
     /// <summary>The values.</summary>
     public IReadOnlyList<object> Values => _values;
 
+    /// <summary>The shape and the values as one text.</summary>
+    public string KeyWithValues =>
+        Key
+        + string.Join(
+            '\u001e',
+            _values.Select(value =>
+                value is System.Collections.IEnumerable several and not string
+                    ? string.Join(Separator, several.Cast<object>())
+                    : value.ToString()
+            )
+        );
+
     /// <summary>Whether the best plan depends on the values, because they may leave few rows or many.</summary>
     public bool DependsOnValues { get; private set; }
 

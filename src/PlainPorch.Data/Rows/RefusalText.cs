@@ -15,16 +15,16 @@ public static class RefusalText
         answer.SqlState switch
         {
             PostgresErrorCodes.InsufficientPrivilege => new(
-                $"The database user does not own {table.Name}, and only an owner makes indexes.",
-                "Copy the statement and let the owner run it."
+                $"The database user does not own {table.Name}, and only the owner can create indexes.",
+                "Copy the statement and have the owner run it."
             ),
             PostgresErrorCodes.ReadOnlySqlTransaction => new(
                 "The source was added as read-only.",
                 "Copy the statement, or allow writing in the source's settings."
             ),
-            PostgresErrorCodes.LockNotAvailable => new($"Somebody is writing to {table.Name}.", "Try it again when nobody is."),
+            PostgresErrorCodes.LockNotAvailable => new($"Somebody is writing to {table.Name}.", "Try again when nobody is."),
             PostgresErrorCodes.UndefinedObject => new(
-                "The extension pg_trgm is missing.",
+                "The extension pg_trgm is not installed.",
                 "Run CREATE EXTENSION pg_trgm in the database."
             ),
             _ => null,
@@ -58,7 +58,7 @@ public static class RefusalText
             PostgresErrorCodes.CheckViolation => Check(answer, panel),
             PostgresErrorCodes.ExclusionViolation => new(
                 "",
-                $"It collides with another record (rule {answer.ConstraintName} of the database). Change one of the two."
+                $"It conflicts with another record (constraint {answer.ConstraintName} of the database). Change one of the two."
             ),
             PostgresErrorCodes.StringDataRightTruncation => new(
                 "",
@@ -66,7 +66,7 @@ public static class RefusalText
             ),
             PostgresErrorCodes.InsufficientPrivilege => new(
                 "",
-                $"The database user may not do this ({answer.MessageText}). Have the right granted."
+                $"The database user is not allowed to do this ({answer.MessageText}). Have the privilege granted."
             ),
             PostgresErrorCodes.ReadOnlySqlTransaction => new("", "The source is read-only. Allow writing in its settings."),
             PostgresErrorCodes.RaiseException => new(
@@ -78,11 +78,11 @@ public static class RefusalText
             or PostgresErrorCodes.LockNotAvailable => new("", "Somebody else was saving at the same moment. Save again."),
             PostgresErrorCodes.ObjectNotInPrerequisiteState or "428C9" or PostgresErrorCodes.WrongObjectType => new(
                 "",
-                $"The database does not take it: {answer.MessageText}."
+                $"The database rejects it: {answer.MessageText}."
             ),
             PostgresErrorCodes.UndefinedColumn or PostgresErrorCodes.UndefinedTable => new(
                 "",
-                "The table has changed since its schema was read. Have the schema read again."
+                "The table has changed since its schema was read. Read the schema again."
             ),
             _ when IsAboutValueText(answer) => new("", $"The database cannot read a value: {answer.MessageText}. Correct it."),
             // What a trigger says, under whatever code, is meant for whoever saves.
@@ -90,7 +90,7 @@ public static class RefusalText
                 "",
                 Sentence(answer.MessageText) + (answer.Hint is null ? "" : " " + Sentence(answer.Hint))
             ),
-            _ when IsRefusal(answer) => new("", $"The database refuses it: {Sentence(answer.MessageText)}"),
+            _ when IsRefusal(answer) => new("", $"The database rejects it: {Sentence(answer.MessageText)}"),
             _ => null,
         };
 
@@ -111,7 +111,7 @@ public static class RefusalText
             ? new(column.Name, $"{column.Label} must not be empty. Fill it in.")
             : new(
                 "",
-                $"The database demands a value for {answer.ColumnName}, which the form does not offer. Put it in the panel's form."
+                $"The database requires a value for {answer.ColumnName}, which is not in the form. Add it to the panel's form."
             );
 
     private static FieldProblem Unique(PostgresException answer, BoundPanel panel)
@@ -122,9 +122,9 @@ public static class RefusalText
         {
             [] => new(
                 "",
-                $"Another record has the same values already (rule {answer.ConstraintName} of the database). Change one of the two."
+                $"Another record already has the same values (constraint {answer.ConstraintName} of the database). Change one of the two."
             ),
-            [var only] => new(Field(only, panel), $"Another record has this {labels[0]} already. Type one that is free."),
+            [var only] => new(Field(only, panel), $"Another record already has this {labels[0]}. Enter a different one."),
             _ => new(
                 Field(columns[0], panel),
                 $"Another record has the same {string.Join(" and ", labels)} already. Change one of them."
@@ -140,13 +140,13 @@ public static class RefusalText
             var referred = Labels.ForTable(reference.ReferredTable.Name);
             return new(
                 Field(reference.Columns[0], panel),
-                $"There is no record with this value in {referred}. Type one that is there."
+                $"There is no record with this value in {referred}. Enter an existing one."
             );
         }
 
         return new(
             "",
-            $"Records in {Labels.ForTable(answer.TableName ?? "another table")} refer to this one, so the database keeps it. Change or delete those first."
+            $"Records in {Labels.ForTable(answer.TableName ?? "another table")} refer to this one, so the database does not allow it. Change or delete those first."
         );
     }
 
@@ -156,7 +156,7 @@ public static class RefusalText
         if (check is not null)
         {
             var field = check.Columns.FirstOrDefault(name => panel.Find(name) is { IsWritable: true });
-            return new(field ?? "", $"The database allows only what fits its rule {check.Name}: {check.Sql}. Correct it.");
+            return new(field ?? "", $"The database's check {check.Name} does not allow this: {check.Sql}. Correct it.");
         }
 
         // A domain's rule names the domain, not the column.
@@ -165,7 +165,7 @@ public static class RefusalText
             .ToList();
         return new(
             ofDomain is [var only] ? only.Name : "",
-            $"The database's rule {answer.ConstraintName} does not allow this. Correct it."
+            $"The database's constraint {answer.ConstraintName} does not allow this. Correct it."
         );
     }
 

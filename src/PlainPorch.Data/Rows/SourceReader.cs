@@ -66,6 +66,15 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <summary>The transaction that is open on the connection; null for none.</summary>
     public NpgsqlTransaction? Transaction { get; set; }
 
+    /// <summary>
+    /// Whether no transaction is ever open on the connection while it reads, so that what is set for the session stays set.
+    /// </summary>
+    public bool IsAlone
+    {
+        get => field && Transaction is null;
+        init;
+    }
+
     /// <summary>How many in a hundred of a table's pages are looked at, chosen at random; null for all of them.</summary>
     public int? SamplePercent { get; init; }
 
@@ -138,6 +147,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             connection,
             Shape(name, query, test),
             context => ask(query, Matching(context, query, test)),
+            IsAlone,
             cancellationToken
         );
     }
@@ -164,6 +174,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             connection,
             shape,
             context => query.CountRanges(Matching(context, query, test), tests),
+            IsAlone,
             cancellationToken
         );
     }
@@ -172,16 +183,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     public string NameOf(Table table, Filter? filter, string name)
     {
         var query = Query(table);
-        var shape = Shape(name, query, query.Test(filter));
-        return shape.Key
-            + string.Join(
-                '\u001e',
-                shape.Values.Select(value =>
-                    value is System.Collections.IEnumerable several and not string
-                        ? string.Join('\u001f', several.Cast<object>())
-                        : value.ToString()
-                )
-            );
+        return Shape(name, query, query.Test(filter)).KeyWithValues;
     }
 
     /// <summary>Tells one state of a table's rows from the next, as far as the database's statistics do.</summary>
@@ -244,7 +246,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         var count = request.Take ?? throw new ArgumentException("So many rows of each have to be told.", nameof(request));
         var shape = Shape($"across {of.Lookup}", query, theirs, test).Add(count);
         Describe(shape, request);
-        return model.Statements.ReadAsync(connection, shape, Build, cancellationToken);
+        return model.Statements.ReadAsync(connection, shape, Build, IsAlone, cancellationToken);
 
         IQueryable<List<string?>> Build(DbContext context)
         {
@@ -320,7 +322,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     ) =>
         table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
             ? model.Statements.ReadEitherWayAsync(connection, question.Shape, question.Build, Transaction, cancellationToken)
-            : model.Statements.ReadAsync(connection, question.Shape, question.Build, cancellationToken);
+            : model.Statements.ReadAsync(connection, question.Shape, question.Build, IsAlone, cancellationToken);
 
     // A page and the row after it; of other numbers there are many, and each would be a statement of its own.
     private static bool IsOfPage(int take) => take == 1 || ListPlan.PageSizes.Contains(take - 1);

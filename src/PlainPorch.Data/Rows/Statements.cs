@@ -1,6 +1,7 @@
 using System.Collections;
 using System.Collections.Concurrent;
 using System.Data.Common;
+using System.Diagnostics;
 using System.Globalization;
 using System.Text.RegularExpressions;
 using Microsoft.EntityFrameworkCore;
@@ -24,6 +25,8 @@ internal sealed partial class Statements(RecordModel model)
     // time.
     private const string PlannedAnew = "SELECT set_config('plan_cache_mode', 'force_custom_plan', true)";
 
+    private static readonly TimeSpan _remembered = TimeSpan.FromMinutes(5);
+
     // Long enough for the order's way where many rows fulfil the condition, short beside the other way.
     private const string ForAMoment = PlannedAnew + ", set_config('statement_timeout', '80', true)";
 
@@ -37,12 +40,14 @@ internal sealed partial class Statements(RecordModel model)
 
     private readonly ConcurrentDictionary<string, Statement?> _statements = new();
 
+    // Questions of which few rows were found to fulfil the condition, and since when (Stopwatch).
+    private readonly ConcurrentDictionary<string, long> _collected = new(StringComparer.Ordinal);
+
     /// <summary>Carries out a query of which the database may guess wrongly how best to find its rows.</summary>
     /// <remarks>
     /// Reading rows in their order until enough fulfil the condition takes no time where many do, and looks at the whole table
     /// where few do; collecting them first by an index is the other way round. Which it is shows when the first way is tried for
-    /// a
-    /// moment.
+    /// a moment, and is remembered for a while: the same is asked again for the next page, or after a change.
     /// </remarks>
     /// <param name="connection">An open connection to the source.</param>
     /// <param name="shape">The query's shape and values.</param>
@@ -58,6 +63,9 @@ internal sealed partial class Statements(RecordModel model)
         CancellationToken cancellationToken
     )
     {
+        var question = shape.KeyWithValues;
+        if (_collected.TryGetValue(question, out var since) && Stopwatch.GetElapsedTime(since) < _remembered)
+            return await ReadWithinAsync(CollectingFirst);
         try
         {
             return await ReadWithinAsync(ForAMoment);
@@ -65,7 +73,11 @@ internal sealed partial class Statements(RecordModel model)
         catch (PostgresException tooLong)
             when (tooLong.SqlState == PostgresErrorCodes.QueryCanceled && !cancellationToken.IsCancellationRequested)
         {
-            return await ReadWithinAsync(CollectingFirst);
+            var rows = await ReadWithinAsync(CollectingFirst);
+            if (_collected.Count >= Kept)
+                _collected.Clear();
+            _collected[question] = Stopwatch.GetTimestamp();
+            return rows;
         }
 
         async Task<List<string?[]>> ReadWithinAsync(string setting)
@@ -88,16 +100,37 @@ internal sealed partial class Statements(RecordModel model)
     /// <param name="connection">An open connection to the source.</param>
     /// <param name="shape">The query's shape and values.</param>
     /// <param name="build">Makes the query, meeting its values in the same order.</param>
+    /// <param name="isAlone">Whether no transaction is open on the connection.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<List<string?[]>> ReadAsync(
+        NpgsqlConnection connection,
+        QueryShape shape,
+        Func<DbContext, IQueryable<List<string?>>> build,
+        bool isAlone,
+        CancellationToken cancellationToken
+    )
+    {
+        if (isAlone)
+        {
+            if (Planning.Needs(connection, shape.DependsOnValues) is not { } setting)
+                return await ReadAsync(connection, shape, build, cancellationToken);
+            var rows = await ReadAsync(connection, shape, build, setting, cancellationToken);
+            Planning.Remember(connection, shape.DependsOnValues);
+            return rows;
+        }
+
+        return shape.DependsOnValues
+            ? await ReadAsync(connection, shape, build, PlannedAnew, cancellationToken)
+            : await ReadAsync(connection, shape, build, cancellationToken);
+    }
+
+    private async Task<List<string?[]>> ReadAsync(
         NpgsqlConnection connection,
         QueryShape shape,
         Func<DbContext, IQueryable<List<string?>>> build,
         CancellationToken cancellationToken
     )
     {
-        if (shape.DependsOnValues)
-            return await ReadAsync(connection, shape, build, PlannedAnew, cancellationToken);
         await using var command = Command(connection, shape, build);
         await using var reader = await ExecuteAsync(connection, command.ExecuteReaderAsync(cancellationToken));
         return await ReadAllAsync(reader, cancellationToken);

@@ -70,7 +70,7 @@ public sealed class KeptViewStore(CatalogContext catalog)
                 await catalog.KeptViews.CountAsync(row => row.PanelId == panelId && row.Owner == owner, cancellationToken)
                 >= MaxViews
             )
-                return [new("name", $"At most {MaxViews} lists can be saved for a panel. Delete one first.")];
+                return [new("name", $"A panel can have at most {MaxViews} saved lists. Delete one first.")];
             catalog.KeptViews.Add(
                 new KeptViewRow
                 {
@@ -84,7 +84,7 @@ public sealed class KeptViewStore(CatalogContext catalog)
         }
 
         if (!await catalog.TrySaveAsync(cancellationToken))
-            return [new("name", "Somebody else saved a list under this name at the same moment. Look at it, and try again.")];
+            return [new("name", "Somebody else saved a list with this name at the same moment. Check it and try again.")];
         await transaction.CommitAsync(cancellationToken);
         return [];
     }
@@ -99,12 +99,10 @@ public sealed class KeptViewStore(CatalogContext catalog)
     private static FieldProblem? Check(string owner, KeptView view)
     {
         if (string.IsNullOrWhiteSpace(view.Name))
-            return new("name", "A name is needed. Type one.");
+            return new("name", "Enter a name.");
         if (view.Name.Length > CatalogLimits.Name || owner.Length > CatalogLimits.Name)
-            return new("name", $"At most {CatalogLimits.Name} characters fit. Shorten it.");
-        return view.IsStart && owner.Length > 0
-            ? new("isStart", "Only a list that is for everybody can be what the panel opens with.")
-            : null;
+            return new("name", $"At most {CatalogLimits.Name} characters are allowed. Shorten it.");
+        return view.IsStart && owner.Length > 0 ? new("isStart", "Only a list saved for everybody can be the default.") : null;
     }
 }
 

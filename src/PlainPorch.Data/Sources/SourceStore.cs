@@ -163,7 +163,7 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
         )
             return new(
                 "database",
-                "It is still being found out whether the last changes in the present database came to pass. Try again in a minute."
+                "It is not yet certain whether the last changes in the current database were made. Try again in a minute."
             );
         var parcels = await catalog.Parcels.CountAsync(
             parcel => parcel.SourceId == source.Id && parcel.Database == source.Identity && parcel.State != ParcelState.Returned,
@@ -173,7 +173,7 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
             ? null
             : new(
                 DatabaseMove.Field,
-                $"This is another database than before, and something is set aside from the one before ({parcels}). Say whether this is the same database in another place, or another one."
+                $"This is a different database, and records are set aside from the previous one ({parcels}). Say whether it is the same database in another place or a different one."
             );
     }
 
@@ -226,5 +226,5 @@ public sealed class SourceStore(CatalogContext catalog, SourceSecrets secrets, S
     }
 
     private static SaveOutcome<SourceRow>.Refused NameTaken(string name) =>
-        new([new("name", $"There is a source called {name} already. Choose another name.")]);
+        new([new("name", $"A source named {name} already exists. Choose another name.")]);
 }

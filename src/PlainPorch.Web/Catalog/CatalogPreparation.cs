@@ -30,7 +30,7 @@ internal static class CatalogPreparation
         catch (NpgsqlException unusable)
         {
             await Console.Error.WriteLineAsync(
-                $"Plain Porch's own database cannot be used: {unusable.Message.TrimEnd('.')}. Check PORCH_DATABASE."
+                $"Plain Porch cannot use its own database: {unusable.Message.TrimEnd('.')}. Check PORCH_DATABASE."
             );
             return false;
         }

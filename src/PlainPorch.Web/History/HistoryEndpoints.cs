@@ -76,7 +76,7 @@ internal static class HistoryEndpoints
             ? TypedResults.Ok(
                 await log.ShownRecordsAsync(
                     found.Porch.Id,
-                    new PorchPanels(model.Snapshot, found.Panels, found.Porch.Dates, sights),
+                    new PorchPanels(model.Snapshot, found.Panels, found.Porch.Notation, sights),
                     entry,
                     cancellationToken
                 )
@@ -113,7 +113,11 @@ internal static class HistoryEndpoints
             $"attachment; filename=\"log-{time.GetLocalNow():yyyy-MM-dd}.csv\""
         );
         await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
-        await LogExport.WriteAsync(writer, log.StreamAsync(found.Porch.Id, query.ToQuestion()), cancellationToken);
+        await LogExport.WriteAsync(
+            writer,
+            log.StreamAsync(found.Porch.Id, query.ToQuestion(), cancellationToken),
+            cancellationToken
+        );
         return TypedResults.Empty;
     }
 

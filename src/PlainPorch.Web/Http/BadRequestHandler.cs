@@ -13,7 +13,7 @@ internal sealed class BadRequestHandler : IExceptionHandler
         if (exception is not BadHttpRequestException wrong)
             return false;
         var detail = wrong.InnerException is JsonException json
-            ? $"The body is not the JSON that is wanted here (at {json.Path ?? "$"}). /api/openapi.json describes it."
+            ? $"The body is not the JSON expected here (at {json.Path ?? "$"}). /api/openapi.json describes it."
             : wrong.Message;
         await Problems.Write(httpContext, wrong.StatusCode, detail);
         return true;

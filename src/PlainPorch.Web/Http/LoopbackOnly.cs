@@ -28,7 +28,7 @@ internal static class LoopbackOnly
                     return Problems.Write(
                         context,
                         StatusCodes.Status400BadRequest,
-                        "The address holds a zero character, which no database keeps. Leave it out."
+                        "The address contains a null character, which no database can store. Remove it."
                     );
                 return next(context);
             }

@@ -17,7 +17,7 @@ internal sealed class OutcomeHandler : IExceptionHandler
 {
     /// <summary>What a person is told.</summary>
     public const string Says =
-        "It is not known yet whether this was done: the database did not answer. Plain Porch is finding out.";
+        "The database did not answer, so it is not yet known whether this was done. Plain Porch is checking.";
 
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {

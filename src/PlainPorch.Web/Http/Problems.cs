@@ -23,11 +23,11 @@ internal static class Problems
     private static void AddReason(ProblemDetailsContext context) =>
         context.ProblemDetails.Detail ??= context.ProblemDetails.Status switch
         {
-            StatusCodes.Status413PayloadTooLarge => "The request is larger than this server takes. Send less at a time.",
+            StatusCodes.Status413PayloadTooLarge => "The request is larger than this server accepts. Send less at a time.",
             StatusCodes.Status415UnsupportedMediaType => "Send JSON, with the header Content-Type: application/json.",
-            StatusCodes.Status405MethodNotAllowed => "This address does not take that method.",
-            StatusCodes.Status404NotFound => "There is nothing at this address, or no longer.",
-            StatusCodes.Status500InternalServerError => "This is a fault of Plain Porch. Nothing was saved by this request.",
+            StatusCodes.Status405MethodNotAllowed => "This address does not accept that method.",
+            StatusCodes.Status404NotFound => "There is nothing at this address, or it no longer exists.",
+            StatusCodes.Status500InternalServerError => "This is a bug in Plain Porch. Nothing was saved by this request.",
             _ => null,
         };
 
@@ -40,7 +40,7 @@ internal static class Problems
         var wholly = errors.GetValueOrDefault("");
         return TypedResults.ValidationProblem(
             errors,
-            detail: wholly is null ? "Some fields need another look. Nothing was saved." : string.Join(' ', wholly),
+            detail: wholly is null ? "Some fields need correcting. Nothing was saved." : string.Join(' ', wholly),
             title: "It could not be saved as it is."
         );
     }
@@ -48,7 +48,7 @@ internal static class Problems
     /// <summary>A write came without the version that it is based on.</summary>
     public static ProblemHttpResult VersionMissing() =>
         TypedResults.Problem(
-            "Send the version that was shown in the If-Match header, as the ETag header gave it.",
+            "Send the ETag you were given in the If-Match header.",
             title: "The version is missing.",
             statusCode: StatusCodes.Status428PreconditionRequired
         );
@@ -56,7 +56,7 @@ internal static class Problems
     /// <summary>The table of a panel is gone.</summary>
     public static ProblemHttpResult TableGone(PanelDefinition panel) =>
         TypedResults.Problem(
-            $"The database has no table {panel.Table} any more. Read the schema again, or remove the panel.",
+            $"The database no longer has the table {panel.Table}. Read the schema again, or remove the panel.",
             title: "The panel's table is gone.",
             statusCode: StatusCodes.Status409Conflict
         );
@@ -74,7 +74,7 @@ internal static class Problems
         TypedResults.Problem(
             string.Create(
                 CultureInfo.InvariantCulture,
-                $"{count.Records:N0} records are set aside from it. Bring them back first, or say by setAside=keep or setAside=erase what becomes of them."
+                $"{count.Records:N0} records are set aside from it. Bring them back first, or say with setAside=keep or setAside=erase what happens to them."
             ),
             title: "Records are set aside.",
             statusCode: StatusCodes.Status409Conflict

@@ -13,8 +13,8 @@ namespace PlainPorch.Web.Http;
 internal sealed class SourceFailureHandler : IExceptionHandler
 {
     private const string TookTooLong =
-        "The database took too long and was stopped. Search for more of a word, narrow the list, or sort by another column. "
-        + "An index over the columns that are searched or sorted by would help for good.";
+        "The database took too long and the query was stopped. Search for a longer word, narrow the list, or sort by another column. "
+        + "An index over the columns searched or sorted by would solve this permanently.";
 
     public async ValueTask<bool> TryHandleAsync(HttpContext httpContext, Exception exception, CancellationToken cancellationToken)
     {
@@ -48,13 +48,13 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                 case SourceBusyException:
                     return (
                         StatusCodes.Status503ServiceUnavailable,
-                        "The database has much to do just now. Try again in a few seconds."
+                        "The database is busy at the moment. Try again in a few seconds."
                     );
                 case NpgsqlException own
                     when CatalogFailures.IsOf(own) && own is not PostgresException { InvariantSeverity: "ERROR" }:
                     return (
                         StatusCodes.Status503ServiceUnavailable,
-                        "Plain Porch's own database cannot be reached just now. Nothing that you typed is lost. Try again in a moment; if it lasts, tell whoever runs Plain Porch."
+                        "Plain Porch's own database cannot be reached at the moment. Nothing you typed is lost. Try again in a moment; if it persists, tell whoever runs Plain Porch."
                     );
                 case PostgresException { SqlState: PostgresErrorCodes.QueryCanceled }
                 or NpgsqlException { InnerException: TimeoutException }
@@ -68,12 +68,12 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                 case PostgresException { SqlState: PostgresErrorCodes.UndefinedFunction } lacking:
                     return (
                         StatusCodes.Status409Conflict,
-                        $"The database lacks what this asks for ({lacking.MessageText}). Finding what is spelled alike needs its extension pg_trgm: have it installed, or let the columns match otherwise."
+                        $"The database is missing something this needs ({lacking.MessageText}). Finding similar spellings needs the extension pg_trgm: have it installed, or choose another way of matching for the columns."
                     );
                 case PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } refused:
                     return (
                         StatusCodes.Status409Conflict,
-                        $"The database user may not do this ({refused.MessageText}). Have the right granted."
+                        $"The database user is not allowed to do this ({refused.MessageText}). Have the privilege granted."
                     );
                 case PostgresException
                 {
@@ -83,7 +83,7 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                 } refused:
                     return (
                         StatusCodes.Status503ServiceUnavailable,
-                        $"The database lets nobody in ({refused.MessageText}). Correct the source's settings in the back room."
+                        $"The database does not accept the connection ({refused.MessageText}). Correct the source's settings in the back room."
                     );
                 case PostgresException
                 {
@@ -98,37 +98,40 @@ internal sealed class SourceFailureHandler : IExceptionHandler
                 case PostgresException { SqlState: ['5', '3', ..] } lacking:
                     return (
                         StatusCodes.Status503ServiceUnavailable,
-                        $"The database has no room for more just now ({lacking.MessageText}). Try again in a moment."
+                        $"The database has no resources left at the moment ({lacking.MessageText}). Try again in a moment."
                     );
                 case PostgresException
                 {
                     SqlState: PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter
                 }:
-                    return (StatusCodes.Status400BadRequest, "It holds a character that the database cannot keep. Leave it out.");
+                    return (
+                        StatusCodes.Status400BadRequest,
+                        "It contains a character that the database cannot store. Remove it."
+                    );
                 case PostgresException { SqlState: PostgresErrorCodes.ObjectNotInPrerequisiteState } unready:
                     return (
                         StatusCodes.Status409Conflict,
-                        $"The table or view cannot be read as it is: {unready.MessageText}. Ask whoever keeps the database."
+                        $"The table or view cannot be read at the moment: {unready.MessageText}. Ask the database administrator."
                     );
                 case PostgresException { SqlState: ['H', 'V', ..] or ['5', '8', ..] } elsewhere:
                     return (
                         StatusCodes.Status409Conflict,
-                        $"The database cannot get at these records, which are kept elsewhere: {elsewhere.MessageText}. Ask whoever keeps the database."
+                        $"The database cannot reach these records, which are stored elsewhere: {elsewhere.MessageText}. Ask the database administrator."
                     );
                 case PostgresException refused when RefusalText.IsRefusal(refused):
                     return (
                         StatusCodes.Status409Conflict,
-                        $"The database cannot carry this out: {refused.MessageText}. Ask for something else, or whoever keeps the database."
+                        $"The database cannot carry this out: {refused.MessageText}. Try something else, or ask the database administrator."
                     );
                 case NpgsqlException { InnerException: SocketException } and not PostgresException:
                     return (
                         StatusCodes.Status503ServiceUnavailable,
-                        "The database cannot be reached. Try again in a moment; if it lasts, check the source in the back room."
+                        "The database cannot be reached. Try again in a moment; if it persists, check the source in the back room."
                     );
                 case NpgsqlException other and not PostgresException:
                     return (
                         StatusCodes.Status503ServiceUnavailable,
-                        $"The connection to the database failed ({other.Message.TrimEnd('.')}). Try again; if it lasts, check the source in the back room."
+                        $"The connection to the database failed ({other.Message.TrimEnd('.')}). Try again; if it persists, check the source in the back room."
                     );
             }
         }

@@ -28,8 +28,8 @@ internal static class LooseEndEndpoints
         await store.MendAsync(porch, end, cancellationToken)
             ? TypedResults.NoContent()
             : TypedResults.Problem(
-                "It is not there any more, or somebody changed the panel at the same moment. Look at the list again.",
-                title: "It was not mended.",
+                "It no longer exists, or somebody changed the panel at the same moment. Reload the list.",
+                title: "It was not fixed.",
                 statusCode: StatusCodes.Status409Conflict
             );
 }

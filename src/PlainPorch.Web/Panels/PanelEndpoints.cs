@@ -112,6 +112,7 @@ public sealed record ColumnDto(
 /// <param name="Related">The records of other panels that could be shown with a record.</param>
 /// <param name="Targets">The keys that a lookup may refer to.</param>
 /// <param name="Dates">In which order the porch's people write dates.</param>
+/// <param name="Numbers">With which marks they write numbers.</param>
 public sealed record PanelSetupDto(
     uint Version,
     int SourceId,
@@ -121,7 +122,8 @@ public sealed record PanelSetupDto(
     IReadOnlyList<string> Groups,
     IReadOnlyList<RelatedRecords> Related,
     IReadOnlyList<LookupTarget> Targets,
-    Core.Values.DateOrder Dates
+    Core.Values.DateOrder Dates,
+    Core.Values.NumberMarks Numbers
 );
 
 /// <summary>A key that a lookup may refer to.</summary>
@@ -345,6 +347,7 @@ internal static class PanelEndpoints
                     .Distinct()
                 select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger),
             ],
-            opened.Panels.Dates
+            opened.Panels.Notation.Dates,
+            opened.Panels.Notation.Numbers
         );
 }

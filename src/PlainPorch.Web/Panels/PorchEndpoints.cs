@@ -11,12 +11,21 @@ namespace PlainPorch.Web.Panels;
 /// <param name="Name">What it is called.</param>
 /// <param name="SourceId">The number of the source that it is on.</param>
 /// <param name="Dates">In which order its people write dates.</param>
+/// <param name="Numbers">With which marks its people write numbers.</param>
 /// <param name="Panels">Its panels in the order of the menu.</param>
-public sealed record PorchDto(string Slug, string Name, int SourceId, DateOrder Dates, IReadOnlyList<PanelSummary> Panels);
+public sealed record PorchDto(
+    string Slug,
+    string Name,
+    int SourceId,
+    DateOrder Dates,
+    NumberMarks Numbers,
+    IReadOnlyList<PanelSummary> Panels
+);
 
-/// <summary>How a porch's people write dates.</summary>
+/// <summary>How a porch's people write dates and numbers.</summary>
 /// <param name="Dates">The order of day, month and year in figures.</param>
-public sealed record DatesRequest(DateOrder Dates);
+/// <param name="Numbers">The marks between thousands and before the fraction.</param>
+public sealed record NotationRequest(DateOrder Dates, NumberMarks Numbers);
 
 /// <summary>A panel in outline.</summary>
 /// <param name="Slug">Its name in addresses.</param>
@@ -34,7 +43,7 @@ internal static class PorchEndpoints
         porches.MapGet("/", ListAsync).WithName("listPorches");
         porches.MapGet("/{porch}", FindAsync).WithName("findPorch");
         porches.MapGet("/{porch}/find", SearchAsync).WithName("findRecords");
-        porches.MapPut("/{porch}/dates", SetDatesAsync).WithName("setPorchDates");
+        porches.MapPut("/{porch}/notation", SetNotationAsync).WithName("setPorchNotation");
         porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
         api.MapGet("/definition-schema", () =>
                 TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json")
@@ -76,12 +85,15 @@ internal static class PorchEndpoints
         return TypedResults.Ok(new PorchFindings([], []));
     }
 
-    private static async Task<Results<NoContent, NotFound>> SetDatesAsync(
+    private static async Task<Results<NoContent, NotFound>> SetNotationAsync(
         string porch,
-        DatesRequest request,
+        NotationRequest request,
         PanelStore panels,
         CancellationToken cancellationToken
-    ) => await panels.SetDatesAsync(porch, request.Dates, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+    ) =>
+        await panels.SetNotationAsync(porch, new Notation(request.Dates, request.Numbers), cancellationToken)
+            ? TypedResults.NoContent()
+            : TypedResults.NotFound();
 
     private static async Task<Results<ContentHttpResult, NotFound>> ExportAsync(
         string porch,
@@ -98,6 +110,7 @@ internal static class PorchEndpoints
             content.Porch.Name,
             content.Porch.SourceId,
             content.Porch.Dates,
+            content.Porch.Numbers,
             [
                 .. content
                     .Panels.GroupBy(panel => panel.Group)

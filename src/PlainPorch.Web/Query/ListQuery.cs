@@ -67,7 +67,7 @@ public sealed record ListQuery(
     {
         var dropped = new List<FieldProblem>();
         foreach (var name in unknown)
-            dropped.Add(new(name, $"A list is asked by {string.Join(", ", _names)}, not by {name}. It was left out."));
+            dropped.Add(new(name, $"A list accepts {string.Join(", ", _names)}, not by {name}. It was left out."));
         var plan = lists.Seen.Plan(
             new ListRequest(
                 Search,

@@ -156,12 +156,12 @@ internal static class RecordEndpoints
         if (!RecordSelection.TryRead(records.Seen.Panel, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         if (request.Values.Count == 0)
-            return Problems.Of([new FieldProblem("values", "No column is named. Choose one to change.")]);
+            return Problems.Of([new FieldProblem("values", "No column was given. Choose one to change.")]);
         if (request.Values.Keys.FirstOrDefault(records.Seen.Panel.IsIdentifying) is { } identifying)
             return Problems.Of([
                 new FieldProblem(
                     identifying,
-                    "It tells the records apart, so they cannot all have the same. Change them one by one."
+                    "It identifies the records, so they cannot all have the same value. Change them one by one."
                 ),
             ]);
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
@@ -260,5 +260,8 @@ internal static class RecordEndpoints
 
     internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
         panel.NotEditableBecause
-        ?? new Refusal($"The database user may not {act} {panel.Table.Name}.", $"Grant it {right} and read the schema again.");
+        ?? new Refusal(
+            $"The database user is not allowed to {act} {panel.Table.Name}.",
+            $"Grant it {right} and read the schema again."
+        );
 }

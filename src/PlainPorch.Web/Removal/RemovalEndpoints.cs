@@ -77,7 +77,7 @@ internal static class RemovalEndpoints
             .MayBePending()
             .Produces<RemovalLine>(StatusCodes.Status200OK, Lines)
             .WithDescription(
-                $"With Accept: {Lines} it answers line by line how far it is; giving the request up leaves everything as it was."
+                $"With Accept: {Lines} it reports its progress line by line; aborting the request leaves everything unchanged."
             );
         panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
         panel.MapGet("/set-aside/count", CountAsync).WithName("countSetAside");
@@ -116,7 +116,7 @@ internal static class RemovalEndpoints
     )
     {
         if (request.Skip < 0)
-            return Problems.Of([new FieldProblem("skip", "Give how many are known already: 0 or more.")]);
+            return Problems.Of([new FieldProblem("skip", "Give the number already shown: 0 or more.")]);
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         return
@@ -194,7 +194,7 @@ internal static class RemovalEndpoints
                             RemovalOutcome.Stale(var now) => new RemovalLine(Stale: now),
                             RemovalOutcome.Refused(var problems) => new RemovalLine(Problems: problems),
                             _ => new RemovalLine(
-                                Problems: [new FieldProblem("", "None of the records is there any more. Look at the list again.")]
+                                Problems: [new FieldProblem("", "None of the records exists any more. Reload the list.")]
                             ),
                         }
                     );
@@ -364,8 +364,8 @@ internal static class RemovalEndpoints
         {
             { CanRemove: true } => null,
             { Manner: RemovalManner.NotAllowed, NotEditableBecause: null } bound => new Refusal(
-                $"Records of {bound.Definition.Label} are not to be removed here.",
-                "Whoever sets the panel up can allow it."
+                $"Records of {bound.Definition.Label} cannot be removed here.",
+                "It can be allowed in the panel's set-up."
             ),
             var bound => RecordEndpoints.WhyNot(
                 bound,

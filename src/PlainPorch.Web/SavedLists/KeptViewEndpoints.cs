@@ -69,7 +69,7 @@ internal static class KeptViewEndpoints
     {
         if (!request.IsForAll && owner.Length == 0)
             return Problems.Of([
-                new FieldProblem("owner", "A list that is not for everybody needs an owner. Name one, or keep it for all."),
+                new FieldProblem("owner", "A list that is not for everybody needs an owner. Give one, or save it for everybody."),
             ]);
         var view = new KeptView(name.Trim(), request.IsForAll, request.IsStart, request.View);
         var problems = await views.KeepAsync(here.Opened.Id, request.IsForAll ? "" : owner, view, cancellationToken);

@@ -237,10 +237,10 @@ internal static class SourceEndpoints
     {
         var problems = new List<FieldProblem>();
         if (nameNeeded)
-            Need("name", request.Name, "Give the source a name, such as the office that it belongs to.");
-        Need("host", request.Host, "Type the server's name or address.");
-        Need("database", request.Database, "Type the database's name.");
-        Need("user", request.User, "Type the database user's name.");
+            Need("name", request.Name, "Enter a name for the source, such as the office it belongs to.");
+        Need("host", request.Host, "Enter the server's name or address.");
+        Need("database", request.Database, "Enter the database's name.");
+        Need("user", request.User, "Enter the database user's name.");
         if (request.Port is < 1 or > 65535)
             problems.Add(new("port", "A port is a number from 1 to 65535."));
         return problems;
@@ -250,7 +250,7 @@ internal static class SourceEndpoints
             if (string.IsNullOrWhiteSpace(value))
                 problems.Add(new(field, message));
             else if (value.Trim().Length > CatalogLimits.Name)
-                problems.Add(new(field, $"At most {CatalogLimits.Name} characters fit. Shorten it."));
+                problems.Add(new(field, $"At most {CatalogLimits.Name} characters are allowed. Shorten it."));
         }
     }
 

@@ -106,7 +106,7 @@ internal static class SurveyCommand
                     )
                 )
         );
-        lines.Add("Columns that are more than their type says");
+        lines.Add("Columns with a meaning beyond their type");
         lines.AddRange(
             report
                 .Columns.Where(column =>
@@ -125,7 +125,7 @@ internal static class SurveyCommand
             ? ""
             : string.Create(
                 CultureInfo.InvariantCulture,
-                $"; {reference.Matched:N0} rows with match, {reference.Unmatched:N0} without"
+                $"; {reference.Matched:N0} rows with a match, {reference.Unmatched:N0} without"
             );
 
     private static async Task<int> FailAsync(string message)

@@ -98,7 +98,7 @@ internal sealed partial class SurveyWork(
                 SurveyState.Failed,
                 SourceFailureHandler.Explain(failure) is (not 0, var detail)
                     ? detail
-                    : "This is a fault of Plain Porch; its log says more.",
+                    : "This is a bug in Plain Porch; see its log.",
                 null
             );
         }

@@ -62,7 +62,7 @@ public sealed class DefinitionJsonTests
     }
 
     [Theory]
-    [InlineData("format", "2", "kept in format 2")]
+    [InlineData("format", "2", "stored in format 2")]
     [InlineData("format", "\"two\"", "does not understand its format")]
     [InlineData("marker", """{"column":"x","kind":"moon"}""", "does not understand $.marker")]
     public void ReadPanel_WhatCannotBeUnderstood_SaysWhichPanelAndWhy(string name, string value, string says)

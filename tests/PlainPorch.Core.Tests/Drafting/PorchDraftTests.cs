@@ -220,7 +220,7 @@ public sealed class PorchDraftTests
         );
         var sections = Draft(rows).Single().Panel.Columns.ToDictionary(column => column.Name, column => column.Section);
         Assert.Equal(
-            ("", "Contact", "Confidential", "Notes", "Kept by the program"),
+            ("", "Contact", "Confidential", "Notes", "Filled in automatically"),
             (sections["name"], sections["email"], sections["iban"], sections["remarks"], sections["created_at"])
         );
     }

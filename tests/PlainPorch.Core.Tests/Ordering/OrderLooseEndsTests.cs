@@ -31,7 +31,7 @@ public sealed class OrderLooseEndsTests
         var panel = Panel("berths", order: _order, sort: [By("NAME")]);
         var end = Assert.Single(Find([panel]));
         Assert.Equal((LooseEndKind.ListSortsOtherwise, "berths", true), (end.Kind, end.Panel, end.CanBeMended));
-        Assert.Contains("comes by Name of it", end.Problem, StringComparison.Ordinal);
+        Assert.Contains("sorted by Name of it", end.Problem, StringComparison.Ordinal);
         Assert.Empty(Find([Checks([panel]).Mend(panel, end)]));
         Assert.Single(Find([Panel("berths", order: _order, sort: [new OrderBy("SORT_POS", Descending: true)])]));
     }

@@ -22,9 +22,9 @@ public sealed class PanelCheckTests
         foreach (
             var (field, says, changed) in new (string, string, PanelDefinition)[]
             {
-                ("label", "A label is needed", _panel with { Label = " " }),
+                ("label", "Enter a label", _panel with { Label = " " }),
                 ("label", "Shorten it by 3", _panel with { Label = longText }),
-                ("recordLabel", "A label is needed", _panel with { RecordLabel = "" }),
+                ("recordLabel", "Enter a label", _panel with { RecordLabel = "" }),
                 ("group", "Shorten it by 3", _panel with { Group = longText }),
                 ("title", "the same title", _panel with { Title = "Boat" }),
                 ("title", "no column gone", _panel with { Title = "{gone}" }),
@@ -38,8 +38,8 @@ public sealed class PanelCheckTests
                         Order = new RunningOrder { Column = "id", Group = "gone" },
                     }
                 ),
-                ("sort", "cannot be put in order by photo", _panel with { Sort = [new OrderBy("photo", Descending: false)] }),
-                ("sort", "cannot be put in order by gone", _panel with { Sort = [new OrderBy("gone", Descending: false)] }),
+                ("sort", "cannot be sorted by photo", _panel with { Sort = [new OrderBy("photo", Descending: false)] }),
+                ("sort", "cannot be sorted by gone", _panel with { Sort = [new OrderBy("gone", Descending: false)] }),
                 ("duplicates", "no column gone", _panel with { Duplicates = [new DuplicateColumn { Name = "gone" }] }),
                 ("marker", "Without a marker", _panel with { Removal = new RemovalRules { Manner = RemovalManner.Mark } }),
                 (
@@ -67,7 +67,7 @@ public sealed class PanelCheckTests
                         Removal = new RemovalRules { EraseAfterDays = PanelCheck.MaxDays + 1 },
                     }
                 ),
-                ("columns.name.label", "A label is needed", Change("name", column => column with { Label = "" })),
+                ("columns.name.label", "Enter a label", Change("name", column => column with { Label = "" })),
                 ("columns.name.section", "Shorten it by 3", Change("name", column => column with { Section = longText })),
                 (
                     "columns.gone",
@@ -79,7 +79,7 @@ public sealed class PanelCheckTests
                 ),
                 (
                     "columns.name",
-                    "is there 2 times",
+                    "appears 2 times",
                     _panel with
                     {
                         Columns = [.. _panel.Columns, _panel.Columns.First(column => column.Name == "name")],
@@ -134,14 +134,14 @@ public sealed class PanelCheckTests
 
     [Theory]
     [InlineData(MarkerKind.Time, "built", null, null, null)]
-    [InlineData(MarkerKind.Time, "name", null, null, "name holds no time")]
+    [InlineData(MarkerKind.Time, "name", null, null, "name is not a date or time column")]
     [InlineData(MarkerKind.Flag, "length", "x", null, "“x” is not a value of length")]
     [InlineData(MarkerKind.Flag, "length", "1", "0", null)]
     [InlineData(MarkerKind.Flag, "length", "1", "1", "the same length")]
     [InlineData(MarkerKind.Flag, "length", "1", "x", "“x” is not a value of length")]
     [InlineData(MarkerKind.Flag, "name", "Y", null, "is not a value of name")]
     [InlineData(MarkerKind.Status, "name", "gone", "here", null)]
-    [InlineData(MarkerKind.Flag, "photo", "Y", null, "written by the database alone")]
+    [InlineData(MarkerKind.Flag, "photo", "Y", null, "written only by the database")]
     public void Run_AMarker_HasToFitItsColumn(MarkerKind kind, string column, string? removed, string? inUse, string? says)
     {
         var problems = Run(
@@ -163,9 +163,9 @@ public sealed class PanelCheckTests
     }
 
     [Theory]
-    [InlineData("name", null, "name holds no time")]
-    [InlineData("gone", null, "no column gone that could be written")]
-    [InlineData(null, "photo", "no column photo that could be written")]
+    [InlineData("name", null, "name is not a date or time column")]
+    [InlineData("gone", null, "no writable column gone")]
+    [InlineData(null, "photo", "no writable column photo")]
     [InlineData("built", "name", null)]
     public void Run_AMarkersCompanions_HaveToFitToo(string? at, string? by, string? says)
     {

@@ -55,7 +55,7 @@ public sealed class ConditionFieldTests
                     },
                     DefinitionJson.Options
                 );
-                var reader = new ConditionReader(panel, porch, DateOrder.DayMonthYear, new DateOnly(2026, 11, 26));
+                var reader = new ConditionReader(panel, porch, Notation.Usual, new DateOnly(2026, 11, 26));
                 Assert.True(Assert.Single(reader.Read(json, problems)) is not null, json);
                 Assert.Empty(problems);
             }
@@ -81,7 +81,7 @@ public sealed class ConditionFieldTests
     public void Lookup_Is_ByItsTitleOrItsValue(string typed, bool isValueToo)
     {
         var (panel, porch) = Open();
-        var filter = new FieldFilter(porch, DateOrder.DayMonthYear).Is(panel.Find("owner")!, typed);
+        var filter = new FieldFilter(porch, Notation.Usual).Is(panel.Find("owner")!, typed);
         var ofTitle = new Filter.Matches("surname", typed, new TextMatch(TextPlace.Whole));
         if (isValueToo)
             Assert.Equal(new Filter.EqualTo("owner", typed), Assert.IsType<Filter.Any>(filter).Parts[0]);

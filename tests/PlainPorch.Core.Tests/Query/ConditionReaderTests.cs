@@ -26,7 +26,7 @@ public sealed class ConditionReaderTests
     [InlineData("""{"column":"name","is":"contains","values":["grey"]}""", "Name has “grey”")]
     [InlineData("""{"column":"name","is":"is","values":["grey","blue"]}""", "Name is “grey” or “blue”")]
     [InlineData("""{"not":{"column":"name","is":"startsWith","values":["g"]}}""", "not Name begins with “g”")]
-    [InlineData("""{"column":"built","is":"between","values":["2018","03/2019"]}""", "Built from 2018 to 2019-03")]
+    [InlineData("""{"column":"built","is":"between","values":["2018","03/2019"]}""", "Built from 2018 to 03/2019")]
     [InlineData("""{"column":"built","is":"more","other":"sold"}""", "Built after Sold")]
     [InlineData("""{"column":"price","is":"atMost","other":"id"}""", "Price at most ID")]
     [InlineData(
@@ -92,5 +92,5 @@ public sealed class ConditionReaderTests
     }
 
     private static IReadOnlyList<ReadCondition?> Read(string json, List<FieldProblem> problems) =>
-        new ConditionReader(_panel, null, DateOrder.DayMonthYear, new DateOnly(2026, 11, 26)).Read(json, problems);
+        new ConditionReader(_panel, null, Notation.Usual, new DateOnly(2026, 11, 26)).Read(json, problems);
 }

@@ -51,9 +51,9 @@ public sealed class NarrowingTests
     [InlineData("length:a..b", "has no value")]
     [InlineData("length:long", "has no value")]
     [InlineData("built:2001-02-30", "has no value")]
-    [InlineData("photo:x", "is not narrowed by photo")]
-    [InlineData("gone:x", "is not narrowed by gone")]
-    [InlineData("", "is not narrowed by")]
+    [InlineData("photo:x", "cannot be narrowed by photo")]
+    [InlineData("gone:x", "cannot be narrowed by gone")]
+    [InlineData("", "cannot be narrowed by")]
     public void Read_WhatIsNoValue_IsSaid_AndTheRestIsRead(string asked, string says)
     {
         var read = Read(out var problems, asked, "name:Gull");
@@ -90,7 +90,7 @@ public sealed class NarrowingTests
         Assert.Equal(
             "Length: Five, 7, none, under 3, 10 and more, 20 to under 30",
             Only("length:5", "length:7", "length", "length:..3", "length:10..", "length:20..30")
-                .Say(_panel.Find("length")!, value => value == "5" ? "Five" : null)
+                .Say(_panel.Find("length")!, Notation.Usual, value => value == "5" ? "Five" : null)
         );
 
     [Fact]

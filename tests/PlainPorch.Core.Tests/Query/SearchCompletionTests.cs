@@ -74,7 +74,7 @@ public sealed class SearchCompletionTests
             .Sample(value =>
             {
                 var suggestion = SearchCompletion.At("hull mat: x", _panel, null)!.Value(value);
-                var part = Assert.Single(SearchText.Read(suggestion.Text, _panel, null, DateOrder.DayMonthYear));
+                var part = Assert.Single(SearchText.Read(suggestion.Text, _panel, null, Notation.Usual));
                 Assert.Equal(new Filter.Matches("hull_mat", value, TextMatch.Anywhere), part.Filter);
             });
 

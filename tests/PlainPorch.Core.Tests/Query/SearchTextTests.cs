@@ -56,10 +56,10 @@ public sealed class SearchTextTests
     [InlineData("length: €10.50", "Length overall (m) is 10.50")]
     [InlineData("overall > 12", "Length overall (m) over 12")]
     [InlineData("built: 2019", "Built in 2019")]
-    [InlineData("built: 03/2019", "Built in 2019-03")]
-    [InlineData("built: 31.3.2019", "Built is 2019-03-31")]
+    [InlineData("built: 03/2019", "Built in 03/2019")]
+    [InlineData("built: 31.3.2019", "Built is 31/03/2019")]
     [InlineData("built > 2019", "Built after 2019")]
-    [InlineData("built: 2019..03/2020 heron", "Built from 2019 to 2020-03; “heron”")]
+    [InlineData("built: 2019..03/2020 heron", "Built from 2019 to 03/2020; “heron”")]
     [InlineData("31 March 2019 heron", "“31 March 2019”; “heron”")]
     [InlineData("Mar 2019", "“Mar 2019”")]
     [InlineData("mare 2019", "“mare”; “2019”")]
@@ -81,7 +81,10 @@ public sealed class SearchTextTests
     [InlineData(DateOrder.MonthDayYear, "built: 31/3/2019", "2019-03-31")]
     [InlineData(DateOrder.DayMonthYear, "built: 2019-04-03", "2019-04-03")]
     public void Read_DateInFigures_FollowsThePorchsOrder(DateOrder order, string text, string day) =>
-        Assert.Equal(new Filter.EqualTo("built", day), Assert.Single(SearchText.Read(text, _all, order: order)).Filter);
+        Assert.Equal(
+            new Filter.EqualTo("built", day),
+            Assert.Single(SearchText.Read(text, _all, notation: new Notation(order))).Filter
+        );
 
     [Theory]
     [InlineData("built < 2019", Comparison.Less, "2019-01-01")]
@@ -213,7 +216,7 @@ public sealed class SearchTextTests
             Assert.Empty(plan.Dropped);
         else
             Assert.StartsWith(
-                $"No field is called “{unknown}”, so it was searched as a word. There is ",
+                $"No field is called “{unknown}”, so it was searched as a word. The fields are: ",
                 Assert.Single(plan.Dropped).Message,
                 StringComparison.Ordinal
             );

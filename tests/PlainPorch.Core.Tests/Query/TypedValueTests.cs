@@ -66,7 +66,7 @@ public sealed class TypedValueTests
     [InlineData("12 34", null)]
     [InlineData("twelve", null)]
     public void Read_ANumberAsPeopleWriteIt_IsTheNumber(string typed, string? number) =>
-        Assert.Equal(number, TypedValue.Read(Type(ValueKind.Decimal), typed, DateOrder.DayMonthYear)?.Least);
+        Assert.Equal(number, TypedValue.Read(Type(ValueKind.Decimal), typed, Notation.Usual)?.Least);
 
     [Fact]
     public void Read_ANumberThatIsGrouped_IsTheSameAsWithout() =>
@@ -77,7 +77,7 @@ public sealed class TypedValueTests
                     var grouped = number.ToString("N0", CultureInfo.InvariantCulture).Replace(',', sign);
                     Assert.Equal(
                         number.ToString(CultureInfo.InvariantCulture),
-                        TypedValue.Read(Type(ValueKind.BigInteger), grouped, DateOrder.DayMonthYear)?.Least
+                        TypedValue.Read(Type(ValueKind.BigInteger), grouped, Notation.Usual)?.Least
                     );
                 }
             );
@@ -91,7 +91,7 @@ public sealed class TypedValueTests
                     var value = TypedValue.Read(
                         Type(ValueKind.Date),
                         day.ToString(form, CultureInfo.InvariantCulture),
-                        DateOrder.DayMonthYear
+                        Notation.Usual
                     )!;
                     var isMeant =
                         other.ToString(form, CultureInfo.InvariantCulture) == day.ToString(form, CultureInfo.InvariantCulture);
@@ -119,17 +119,18 @@ public sealed class TypedValueTests
     [InlineData(ValueKind.Instant, "2019-05-03T00:00:00Z", "2019-05-04T00:00:00Z")]
     public void OfPeriod_ADay_IsOneDate_OrTheMomentsOfIt(ValueKind kind, string least, string? end)
     {
-        var value = TypedValue.OfPeriod(Type(kind), new DateOnly(2019, 5, 3), new DateOnly(2019, 5, 4));
-        Assert.Equal((least, end, "2019-05-03"), (value.Least, value.End, value.Says));
+        var value = TypedValue.OfPeriod(Type(kind), new DateOnly(2019, 5, 3), new DateOnly(2019, 5, 4), Notation.Usual);
+        Assert.Equal((least, end, "03/05/2019"), (value.Least, value.End, value.Says));
     }
 
     [Theory]
     [InlineData("2019-01-01", "2020-01-01", "2019")]
-    [InlineData("2019-03-01", "2019-04-01", "2019-03")]
-    [InlineData("2019-03-05", "2020-03-05", "2019-03-05 to 2020-03-04")]
-    [InlineData("2019-03-01", "2019-03-08", "2019-03-01 to 2019-03-07")]
+    [InlineData("2019-03-01", "2019-04-01", "03/2019")]
+    [InlineData("2019-03-05", "2019-04-05", "05/03/2019 to 04/04/2019")]
+    [InlineData("2019-03-05", "2020-03-05", "05/03/2019 to 04/03/2020")]
+    [InlineData("2019-03-01", "2019-03-08", "01/03/2019 to 07/03/2019")]
     public void OfPeriod_SaysWhatItIs(string from, string until, string says) =>
-        Assert.Equal(says, TypedValue.OfPeriod(Type(ValueKind.Date), Day(from), Day(until)).Says);
+        Assert.Equal(says, TypedValue.OfPeriod(Type(ValueKind.Date), Day(from), Day(until), Notation.Usual).Says);
 
     private static bool Holds(Filter filter, DateOnly day)
     {

@@ -57,7 +57,7 @@ public sealed class ConnectionTextTests
     [InlineData("", "nothing to read")]
     [InlineData("the harbour database", "neither")]
     [InlineData("host=x user=ann port=70000", "port “70000”")]
-    [InlineData("host=x user='ann", "never closes it")]
+    [InlineData("host=x user='ann", "no closing one")]
     [InlineData("host=x user=ann sslmode=perhaps", "TLS mode “perhaps”")]
     [InlineData("host=x dbname=harbour", "no user")]
     [InlineData("postgresql://ann@one,two/harbour", "several hosts")]

@@ -141,7 +141,7 @@ public sealed class MeaningFinderTests
     [Theory]
     [InlineData("31.12.2024", "day.month.year")]
     [InlineData("12/31/2024", "month/day/year")]
-    [InlineData("20241231", "year-month-day without signs")]
+    [InlineData("20241231", "year-month-day without separators")]
     [InlineData("2024-12-31 23:59:00", "year-month-day and time")]
     public void Find_Date_TellsItsForm(string text, string label) =>
         Assert.Equal(label, DateForms.Find([text, text])!.Value.Label);

@@ -18,7 +18,7 @@ public sealed class ShownTextTests
     [InlineData(ValueKind.Text, "2026-03-31", "2026-03-31")]
     [InlineData(ValueKind.Integer, "20260331", "20260331")]
     public void Of_WritesDatesInFigures_AndLeavesTheRest(ValueKind kind, string value, string shown) =>
-        Assert.Equal(shown, ShownText.Of(new ColumnType { StoreType = "", Kind = kind }, value, DateOrder.DayMonthYear));
+        Assert.Equal(shown, ShownText.Of(new ColumnType { StoreType = "", Kind = kind }, value, Notation.Usual));
 
     [Fact]
     public void Of_WritesEveryDayInThePorchsOrder() =>
@@ -31,7 +31,7 @@ public sealed class ShownTextTests
                     var shown = ShownText.Of(
                         new ColumnType { StoreType = "date", Kind = ValueKind.Date },
                         day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-                        monthFirst ? DateOrder.MonthDayYear : DateOrder.DayMonthYear
+                        new Notation(monthFirst ? DateOrder.MonthDayYear : DateOrder.DayMonthYear)
                     );
                     Assert.Equal(
                         day,

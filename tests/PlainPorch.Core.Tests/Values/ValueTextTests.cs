@@ -80,14 +80,14 @@ public sealed class ValueTextTests
     [InlineData(ValueKind.Instant, "infinityZ", "Not a date, time and offset")]
     [InlineData(ValueKind.Integer, "١٢٣", "Not a whole number")]
     [InlineData(ValueKind.Decimal, "１２", "Not a number")]
-    [InlineData(ValueKind.Json, "\"\\u0000\"", "zero character")]
+    [InlineData(ValueKind.Json, "\"\\u0000\"", "null character")]
     [InlineData(ValueKind.Time, "24:01", "Not a time of day")]
     [InlineData(ValueKind.Time, "25:00", "Not a time of day")]
     [InlineData(ValueKind.Instant, "2026-03-31T14:30:00", "offset")]
     [InlineData(ValueKind.Uuid, "xyz", "Not a UUID")]
     [InlineData(ValueKind.Json, "{a:1}", "line 1")]
     [InlineData(ValueKind.Binary, "ff", "cannot be typed")]
-    [InlineData(ValueKind.Text, "a\0b", "zero character")]
+    [InlineData(ValueKind.Text, "a\0b", "null character")]
     public void TryRead_NoValueOfTheType_SaysWhatIsWrong(ValueKind kind, string input, string fragment)
     {
         Assert.False(ValueText.TryRead(Type(kind), input, out var kept, out var problem));
@@ -196,13 +196,13 @@ public sealed class ValueTextTests
 
     [Theory]
     [InlineData(3, 5, "0.00999", null)]
-    [InlineData(3, 5, "0.01", "nearer to zero than 0.01")]
-    [InlineData(3, 5, "1", "nearer to zero than 0.01")]
+    [InlineData(3, 5, "0.01", "closer to zero than 0.01")]
+    [InlineData(3, 5, "1", "closer to zero than 0.01")]
     [InlineData(2, 2, "0.99", null)]
     [InlineData(2, 2, "1", "between -1 and 1")]
-    [InlineData(3, 2, "12", "At most 1 digit before the point fits")]
+    [InlineData(3, 2, "12", "At most 1 digit before the point is allowed")]
     [InlineData(2, -3, "99999", null)]
-    [InlineData(2, -3, "999999", "At most 5 digits before the point fit")]
+    [InlineData(2, -3, "999999", "At most 5 digits before the point are allowed")]
     public void TryRead_NumberOfAnyScale_SaysWhatFits(int precision, int scale, string input, string? says)
     {
         var type = new ColumnType

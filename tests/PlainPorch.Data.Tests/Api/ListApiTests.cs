@@ -166,7 +166,7 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
         var explain = await api.MakePanelAsync("zoo", "large") + "/explanation?sort=name&q=" + Uri.EscapeDataString("c4ca4238");
         var before = (await api.Client.GetFromJsonAsync<JsonNode>(explain, Token))!;
-        Assert.Contains("It looks at every row of large.", before["slow"]!.AsArray().Select(words => (string)words!));
+        Assert.Contains("It reads every row of large.", before["slow"]!.AsArray().Select(words => (string)words!));
         Assert.Equal(["order", "search"], before["advice"]!.AsArray().Select(index => (string)index!["purpose"]!));
         Assert.Contains("ILIKE", (string)before["sql"]!, StringComparison.Ordinal);
 
@@ -282,22 +282,35 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task Dates_InFigures_AreReadAsThePorchSays()
+    public async Task DatesAndNumbers_AreReadAndSaidAsThePorchWritesThem()
     {
         var panel = await api.MakePanelAsync("zoo", "everything");
         var porch = panel[..panel.IndexOf("/panels", StringComparison.Ordinal)];
-        foreach (var (dates, day) in ((string, string)[])[("monthDayYear", "2019-03-04"), ("dayMonthYear", "2019-04-03")])
+        foreach (
+            var (dates, numbers, asked, says) in ((string, string, string, string)[])
+                [
+                    ("monthDayYear", "commaPoint", "day: 3/4/2019", "Day is 03/04/2019"),
+                    ("monthDayYear", "commaPoint", "day: 2019-03-04", "Day is 03/04/2019"),
+                    ("dayMonthYear", "commaPoint", "day: 2019-03-04", "Day is 04/03/2019"),
+                    ("dayMonthYear", "commaPoint", "exact > 1,250.5", "Exact over 1,250.5"),
+                    ("dayMonthYear", "pointComma", "exact > 1.250,5", "Exact over 1.250,5"),
+                    ("dayMonthYear", "commaPoint", "day: 3/4/2019", "Day is 03/04/2019"),
+                ]
+        )
         {
             Assert.Equal(
                 HttpStatusCode.NoContent,
-                (await api.Client.PutAsJsonAsync($"{porch}/dates", new { dates }, Token)).StatusCode
+                (await api.Client.PutAsJsonAsync($"{porch}/notation", new { dates, numbers }, Token)).StatusCode
             );
-            var page = await api.Client.GetFromJsonAsync<JsonElement>(
-                $"{panel}/records?q={Uri.EscapeDataString("day: 3/4/2019")}",
-                Token
-            );
-            Assert.Equal($"Day is {day}", page.GetProperty("restricted")[0].GetProperty("says").GetString());
+            var page = await api.Client.GetFromJsonAsync<JsonElement>($"{panel}/records?q={Uri.EscapeDataString(asked)}", Token);
+            Assert.Equal(says, page.GetProperty("restricted")[0].GetProperty("says").GetString());
         }
+
+        var shown = await api.Client.GetFromJsonAsync<JsonElement>(porch, Token);
+        Assert.Equal(
+            ("dayMonthYear", "commaPoint"),
+            (shown.GetProperty("dates").GetString(), shown.GetProperty("numbers").GetString())
+        );
     }
 
     [Fact]

@@ -129,7 +129,11 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         var done = await ReadAsync(await ChangeAsync(panel, ["1", "2"], new { label = "secret" }));
         var refused = await UndoAsync(panel, (long)done["entry"]!);
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
-        Assert.Contains("is not kept in the logbook", await refused.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Contains(
+            "is not recorded in the logbook",
+            await refused.Content.ReadAsStringAsync(Token),
+            StringComparison.Ordinal
+        );
         Assert.Equal(2, await api.Zoo.AskAsync<long>("SELECT count(*) FROM zoo.crate WHERE label = 'secret'"));
         Assert.Equal(HttpStatusCode.BadRequest, (await UndoAsync(panel, 1_000_000)).StatusCode);
     }
@@ -202,7 +206,7 @@ public sealed class SelectionApiTests(ApiFixture api) : IClassFixture<ApiFixture
         var list = await GetAsync($"{panel}/records?columns=code&columns=ghost&columns=weight&size=25");
         Assert.Equal(["code", "weight"], list["columns"]!.AsArray().Select(name => (string)name!).Take(2));
         Assert.Equal("The panel has no column ghost to show. It was left out.", (string)list["dropped"]![0]!["message"]!);
-        Assert.NotEqual("without a name", (string)list["rows"]![0]!["title"]!);
+        Assert.NotEqual("(untitled)", (string)list["rows"]![0]!["title"]!);
     }
 
     [Fact]

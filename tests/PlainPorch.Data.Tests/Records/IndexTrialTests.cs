@@ -67,7 +67,7 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
     public async Task TryIndex_OfTrigramsWithoutTheExtension_NamesIt()
     {
         await database.ExecuteAsync("DROP EXTENSION IF EXISTS pg_trgm CASCADE");
-        Assert.Equal("The extension pg_trgm is missing.", await RefusalAsync(database.Source, new ListRequest("title")));
+        Assert.Equal("The extension pg_trgm is not installed.", await RefusalAsync(database.Source, new ListRequest("title")));
     }
 
     [Fact]

@@ -102,6 +102,32 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
     }
 
     [Fact]
+    public async Task ListAsync_WordsThatSeldomMeet_AreNotTriedTheOtherWayAgain()
+    {
+        // Long texts, so that looking through all of them takes longer than it is tried.
+        await database.ExecuteAsync(
+            """
+            CREATE TABLE zoo.long_words (id int PRIMARY KEY, note text);
+            INSERT INTO zoo.long_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north' ELSE 'quay' END || repeat(' along the mole', 150) FROM generate_series(1, 101000) n;
+            ANALYZE zoo.long_words
+            """
+        );
+        var seen = await database.OpenAsync("zoo", "long_words", panel =>
+            panel with
+            {
+                Columns = [.. panel.Columns.Select(column => column with { Searched = column.Name != "id" })],
+            }
+        );
+        foreach (var (words, isTried) in ((string, bool)[])[("north quay", true), ("north quay", false), ("quay north", true)])
+        {
+            using var commands = new CommandCount();
+            var page = await new ListStore(seen).ListAsync(seen.Plan(new ListRequest(words)), Token, withCount: false);
+            Assert.Empty(page.Rows);
+            Assert.Equal(isTried, commands.Texts.Exists(text => text.Contains("statement_timeout", StringComparison.Ordinal)));
+        }
+    }
+
+    [Fact]
     public async Task ListAsync_AnyNumberOfColumns_CostsTwoQueries()
     {
         var store = await database.OpenAsync("zoo", "everything");

@@ -706,7 +706,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
             Token
         );
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
-        Assert.Contains("not to be removed here", await answer.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Contains("cannot be removed here", await answer.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
     }
 
     private async Task StreamAsync(

@@ -16,7 +16,7 @@ export interface PendingAct {
 
 type Pending = Schemas["OutcomePending"];
 
-const notDoneText = "It is certain by now: this was not done, and nothing was changed. Try it again.";
+const notDoneText = "It was not done, and nothing was changed. Try again.";
 const pause = 1500;
 
 let acts: PendingAct[] = [];

@@ -3,7 +3,7 @@ export interface ListView {
   search: string;
   /** Conditions as JSON; "" for none. */
   where: string;
-  /** Columns to order by, each as it travels: "-" before it for descending; empty for the panel's own order. */
+  /** Columns to order by, each as it travels: "-" before it for descending; empty for the panel’s default order. */
   sort: string[];
   size: number;
   /** The page, from 1; 0 where a place was gone to and nobody counted. */

@@ -13,7 +13,7 @@ describe("ApiError", () => {
   });
 
   it.each([
-    [404, null, "There is nothing at this address, or no longer."],
+    [404, null, "There is nothing at this address, or it no longer exists."],
     [500, { title: "A fault." }, "A fault."],
     [502, "<html>", "The server answered with an error (502)."],
     [412, [1, 2], "The server answered with an error (412)."],
@@ -25,6 +25,6 @@ describe("ApiError", () => {
 
 describe("NoConnectionError", () => {
   it("tells that nothing typed is lost", () => {
-    expect(new NoConnectionError().message).toContain("Nothing that you typed is lost");
+    expect(new NoConnectionError().message).toContain("Nothing you typed is lost");
   });
 });

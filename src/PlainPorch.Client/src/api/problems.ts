@@ -29,7 +29,7 @@ export class ApiError extends Error {
 /** The server could not be reached at all. */
 export class NoConnectionError extends Error {
   constructor() {
-    super("The server cannot be reached. Nothing that you typed is lost.");
+    super("The server cannot be reached. Nothing you typed is lost.");
     this.name = "NoConnectionError";
   }
 }
@@ -41,6 +41,6 @@ function asProblem(body: unknown): ProblemBody {
 function describe(status: number, body: unknown): string {
   const problem = asProblem(body);
   if (problem.detail) return problem.detail;
-  if (status === 404) return "There is nothing at this address, or no longer.";
+  if (status === 404) return "There is nothing at this address, or it no longer exists.";
   return problem.title ?? `The server answered with an error (${status}).`;
 }

@@ -11,7 +11,7 @@ interface FailureProps {
 /** What went wrong while fetching, with the way to try again. */
 export function Failure({ error, onRetry }: FailureProps) {
   if (!error) return null;
-  const title = error instanceof NoConnectionError ? "No connection" : "That did not work";
+  const title = error instanceof NoConnectionError ? "No connection" : "Something went wrong";
   return (
     <Notice tone="danger" title={title} actions={onRetry && <Button onClick={onRetry}>Try again</Button>}>
       {error.message}

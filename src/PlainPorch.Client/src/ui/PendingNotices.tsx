@@ -4,9 +4,9 @@ import { Button } from "./Button";
 
 const says: Record<PendingAct["state"], string> = {
   findingOut:
-    "It is not known yet whether this was done: the database did not answer. Plain Porch is finding out. Nothing that you typed is lost.",
-  done: "It is certain by now: this was done.",
-  notDone: "It is certain by now: this was not done, and nothing was changed.",
+    "The database did not answer, so it is not yet known whether this was done. Plain Porch is checking. Nothing you typed is lost.",
+  done: "It is now certain that this was done.",
+  notDone: "It is now certain that this was not done. Nothing was changed.",
 };
 
 /** Says of what it is not known yet whether it was done, and then what came of it. */

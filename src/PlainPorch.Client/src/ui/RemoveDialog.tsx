@@ -54,7 +54,7 @@ export function RemoveDialog({
             <Button>Cancel</Button>
           </AlertDialog.Cancel>
           <Button tone="danger" disabled={isPending || isBlocked} onClick={onRemove}>
-            Remove for good
+            Remove permanently
           </Button>
         </div>
       </QuestionFrame>

@@ -15,7 +15,7 @@ export function Shell() {
         href="#main"
         className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:bg-sheet focus:p-2"
       >
-        Skip to the page
+        Skip to content
       </a>
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-line px-4 py-2 sm:px-6">
         <NavLink to="/" end className="flex items-center gap-2 font-serif text-lg font-semibold">

@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Column } from "../api/client";
-import { alignsRight, formatNumber, formatSize, formatValue, readArray } from "./format";
+import { alignsRight, formatSize, formatValue, readArray } from "./format";
+import { writeNumber } from "./numbers";
 
 const value = (kind: Column["kind"], text: string | null) => formatValue({ kind }, text);
 
@@ -50,7 +51,7 @@ describe("formatValue", () => {
         fc.bigInt({ min: -(10n ** 40n), max: 10n ** 40n }),
         fc.stringMatching(/^(\.\d{1,20})?$/),
         (whole, fraction) => {
-          expect(formatNumber(`${whole}${fraction}`).replaceAll(",", "")).toBe(`${whole}${fraction}`);
+          expect(writeNumber(`${whole}${fraction}`).replaceAll(",", "")).toBe(`${whole}${fraction}`);
         },
       ),
     );

@@ -1,9 +1,10 @@
 import type { Column } from "../api/client";
 import { toLocal, writeDay, writeMoment, writeTime } from "./dates";
+import { writeNumber } from "./numbers";
 
 /** A count as a person reads it. */
 export function formatCount(count: number): string {
-  return formatDecimal(String(count));
+  return writeNumber(String(count));
 }
 
 /** Whether values of a kind are numbers. */
@@ -30,7 +31,10 @@ export function formatValue(column: Pick<Column, "kind">, text: string | null | 
     case "time":
       return writeTime(text);
     case "decimal":
-      return formatDecimal(text);
+      return writeNumber(text);
+    case "real":
+    case "double":
+      return writeNumber(text, false);
     case "array":
       return formatArray(text);
     case "binary":
@@ -52,19 +56,6 @@ export function formatDay(text: string): string {
   return writeDay(toLocal(new Date(text)).slice(0, 10));
 }
 
-/** A number in its text form as a person reads it; "" for none. */
-export function formatNumber(text: string | null): string {
-  return text === null ? "" : formatDecimal(text);
-}
-
-// Grouped by hand, digit for digit: a number type would round the long ones.
-function formatDecimal(text: string): string {
-  const match = /^(-?)(\d+)(\.\d+)?$/.exec(text);
-  if (!match) return text;
-  const [, sign = "", whole = "", fraction = ""] = match;
-  return `${sign}${whole.replace(/\B(?=(\d{3})+$)/g, ",")}${fraction}`;
-}
-
 function formatArray(text: string): string {
   const items = readArray(text);
   return items ? items.map((item) => item ?? "(empty)").join(", ") : text;
@@ -73,8 +64,8 @@ function formatArray(text: string): string {
 /** A number of bytes as a person reads it. */
 export function formatSize(bytes: number): string {
   if (bytes < 1000) return `${bytes} bytes`;
-  if (bytes < 1_000_000) return `${(bytes / 1000).toFixed(1)} kB`;
-  return `${(bytes / 1_000_000).toFixed(1)} MB`;
+  if (bytes < 1_000_000) return `${writeNumber((bytes / 1000).toFixed(1))} kB`;
+  return `${writeNumber((bytes / 1_000_000).toFixed(1))} MB`;
 }
 
 /** The items of an array's text; null where it has several dimensions or is none. */

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Column } from "../api/client";
-import { fromInput, inputKind, readCount, readNumber, toInput } from "./input";
+import { fromInput, inputKind, readCount, toInput } from "./input";
 
 function column(kind: Column["kind"], part: Partial<Column> = {}): Column {
   return { name: "C", label: "C", kind, isNullable: true, maxLength: 40, ...part } as Column;
@@ -83,21 +83,6 @@ describe("fromInput", () => {
     expect(fromInput(column("integer", { isNullable: false }), "number", "")).toBeNull();
     expect(fromInput(column("array"), "lines", "\n")).toBeNull();
     expect(fromInput(column("array", { isNullable: false }), "lines", "")).toBe("[]");
-  });
-});
-
-describe("readNumber", () => {
-  it.each([
-    ["1,258.22", "1258.22"],
-    ["1 258,22", "1258.22"],
-    ["12,5", "12.5"],
-    ["12,500", "12500"],
-    ["€ 12.50", "12.50"],
-    ["-1'000", "-1000"],
-    ["1e5", "1e5"],
-    ["1,2,3", "1,2,3"],
-  ])("reads %s as %s", (typed, value) => {
-    expect(readNumber(typed)).toBe(value);
   });
 });
 

@@ -1,6 +1,7 @@
 import type { Column } from "../api/client";
 import { sayHowDaysAreTyped, readDay, readMoment, readTime, toLocal, writeDay, writeMoment, writeTime } from "./dates";
-import { formatNumber, readArray } from "./format";
+import { readArray } from "./format";
+import { readNumber, writeNumber } from "./numbers";
 
 export type InputKind =
   | "line"
@@ -81,7 +82,9 @@ export function toInput(kind: InputKind, text: string | null): string {
     case "time":
       return writeTime(text);
     case "decimal":
-      return formatNumber(text);
+      return writeNumber(text);
+    case "number":
+      return writeNumber(text, false);
     case "lines":
       return readArray(text)?.join("\n") ?? text;
     default:
@@ -128,19 +131,10 @@ export function fromPicker(kind: InputKind, chosen: string): string {
 
 /** Says what is wrong with a typed text that {@link readTyped} does not understand, and what to do. */
 export function sayUnreadable(kind: InputKind): string {
-  const still = "What was stored before is still there.";
+  const still = "The stored value is unchanged.";
   if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`;
   if (kind === "date") return `There is no such date. Type it as ${sayHowDaysAreTyped()}. ${still}`;
   return `There is no such date and time. Type it as ${sayHowDaysAreTyped()}, and hour:minute. ${still}`;
-}
-
-/** A number as people write it, in the one text form: 1,258.22 and 1 258,22 are 1258.22. What is none stays as it is. */
-export function readNumber(typed: string): string {
-  const text = typed.trim().replace(/^\p{Sc}\s*|\s*\p{Sc}$/gu, "");
-  if (/^[-+]?\d{1,3}([, '\u202f\u00a0]\d{3})+(\.\d+)?$/.test(text)) return text.replace(/[, '\u202f\u00a0]/g, "");
-  return /^[-+]?\d{1,3}([ '\u202f\u00a0]\d{3})*,\d+$|^[-+]?\d+,\d+$/.test(text)
-    ? text.replace(/[ '\u202f\u00a0]/g, "").replace(",", ".")
-    : text;
 }
 
 /** The value that was typed: null where an emptied input means an empty value. */

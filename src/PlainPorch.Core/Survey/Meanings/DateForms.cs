@@ -7,7 +7,7 @@ public static class DateForms
 {
     private static readonly (string Form, string Label)[] _forms =
     [
-        ("yyyyMMdd", "year-month-day without signs"),
+        ("yyyyMMdd", "year-month-day without separators"),
         ("yyyy-MM-dd", "year-month-day"),
         ("yyyy/MM/dd", "year/month/day"),
         ("yyyy.MM.dd", "year.month.day"),
@@ -18,12 +18,12 @@ public static class DateForms
         ("d.M.yyyy", "day.month.year"),
         ("d/M/yyyy", "day/month/year"),
         ("M/d/yyyy", "month/day/year"),
-        ("ddMMyyyy", "day-month-year without signs"),
-        ("yyMMdd", "short year-month-day without signs"),
+        ("ddMMyyyy", "day-month-year without separators"),
+        ("yyMMdd", "short year-month-day without separators"),
         ("dd.MM.yy", "day.month.short year"),
         ("dd MMM yyyy", "day, name of the month, year"),
         ("yyyy-MM-dd HH:mm:ss", "year-month-day and time"),
-        ("yyyyMMddHHmmss", "year-month-day and time without signs"),
+        ("yyyyMMddHHmmss", "year-month-day and time without separators"),
         ("yyyy-MM-ddTHH:mm:ss", "year-month-day and time"),
     ];
 

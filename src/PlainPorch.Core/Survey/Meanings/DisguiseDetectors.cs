@@ -71,7 +71,7 @@ internal static class DisguiseDetectors
                 isNamed
                 && values.Count == 1
                 && _pairs.FirstOrDefault(known => values.Contains(known.Yes) || values.Contains(known.No)).Yes is not null
-                ? new(Meaning.YesNoInDisguise, 0.75, $"all values are “{column.Distinct[0]}”, and its name speaks of yes or no")
+                ? new(Meaning.YesNoInDisguise, 0.75, $"all values are “{column.Distinct[0]}”, and its name suggests yes or no")
                 : null;
         // 1 and 2 are as often two kinds of something.
         var sure =
@@ -146,7 +146,7 @@ internal static class DisguiseDetectors
             ? new(
                 Meaning.TimeInDisguise,
                 0.7,
-                $"its name speaks of a time, and {ColumnFacts.Percent(plain)} of the values are hours and minutes without a sign"
+                $"its name suggests a time, and {ColumnFacts.Percent(plain)} of the values are hours and minutes without a separator"
             )
             : null;
     }

@@ -38,14 +38,14 @@ internal static class NumberDetectors
             ? new(
                 Meaning.Money,
                 column.Says("value", "rate", "total", "net") ? 0.7 : 0.85,
-                "its name speaks of money, and it has digits for cents"
+                "its name suggests money, and it has digits for cents"
             )
             : null;
     }
 
     public static ColumnMeaning? Percentage(ColumnFacts column) =>
         column.Column.Type.IsNumber && column.Says("pct", "percent", "percentage", "perc")
-            ? new(Meaning.Percentage, 0.9, "its name speaks of percent")
+            ? new(Meaning.Percentage, 0.9, "its name suggests percent")
             : null;
 
     public static ColumnMeaning? Quantity(ColumnFacts column)
@@ -57,7 +57,7 @@ internal static class NumberDetectors
         if (column.Words is [var only] && only is "nights" or "hours" or "days" or "weeks" or "months")
             return new(Meaning.Quantity, 0.75, $"it counts {only}");
         return column.Says("qty", "quantity", "count", "cnt", "weight", "length", "width", "height", "depth", "stock")
-            ? new(Meaning.Quantity, 0.7, "its name speaks of a measure")
+            ? new(Meaning.Quantity, 0.7, "its name suggests a measure")
             : null;
     }
 

@@ -11,7 +11,7 @@ internal static class SensitiveDetectors
             column.Says("password", "passwd", "pwd", "pw", "secret", "passphrase", "passhash", "salt", "pin", "apikey")
             && !column.Says("pinned", "yn")
         )
-            return new(Meaning.Sensitive, 0.95, "its name speaks of a secret");
+            return new(Meaning.Sensitive, 0.95, "its name suggests a secret");
         var hashes = column.IsText
             ? column.Share(text =>
                 text.StartsWith("$2", StringComparison.Ordinal)
@@ -36,7 +36,7 @@ internal static class SensitiveDetectors
             ? new(
                 Meaning.Sensitive,
                 column.Filled.Count == 0 ? 0.8 : 0.93,
-                $"its name speaks of a national number, and {ColumnFacts.Percent(digits)} of the values have its shape"
+                $"its name suggests a national number, and {ColumnFacts.Percent(digits)} of the values have its shape"
             )
             : null;
     }
@@ -57,6 +57,6 @@ internal static class SensitiveDetectors
     public static ColumnMeaning? BirthDate(ColumnFacts column) =>
         column.Says("birth", "birthday", "birthdate", "dob", "born")
         && column.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Text
-            ? new(Meaning.Sensitive, 0.9, "its name speaks of a birth date")
+            ? new(Meaning.Sensitive, 0.9, "its name suggests a birth date")
             : null;
 }

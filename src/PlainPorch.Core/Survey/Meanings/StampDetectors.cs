@@ -61,11 +61,11 @@ internal static class StampDetectors
         if (column.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant) || column.Says("birth"))
             return null;
         if (column.Says(_changed))
-            return new(Meaning.ChangedAt, 0.88, "its name says that it tells when the record was changed");
+            return new(Meaning.ChangedAt, 0.88, "its name says when the record was changed");
         if (column.Says(_created))
-            return new(Meaning.CreatedAt, 0.88, "its name says that it tells when the record was entered");
+            return new(Meaning.CreatedAt, 0.88, "its name says when the record was entered");
         return column.Column.DefaultSql is { } sql && sql.Contains("now()", StringComparison.OrdinalIgnoreCase)
-            ? new(Meaning.CreatedAt, 0.7, "the database fills in the present moment")
+            ? new(Meaning.CreatedAt, 0.7, "the database fills in the current time")
             : null;
     }
 
@@ -74,8 +74,8 @@ internal static class StampDetectors
         if (!column.Says("by", "user", "usr", "who") || column.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant)
             return null;
         if (column.Says(_changed))
-            return new(Meaning.ChangedBy, 0.88, "its name says that it tells who changed the record");
-        return column.Says(_created) ? new(Meaning.CreatedBy, 0.88, "its name says that it tells who entered the record") : null;
+            return new(Meaning.ChangedBy, 0.88, "its name says who changed the record");
+        return column.Says(_created) ? new(Meaning.CreatedBy, 0.88, "its name says who entered the record") : null;
     }
 
     public static ColumnMeaning? Removed(ColumnFacts column)
@@ -84,7 +84,7 @@ internal static class StampDetectors
             return RemovedState(column);
         var isMoment = column.Kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant;
         if (isMoment)
-            return new(Meaning.RemovedMarker, 0.92, "a moment, filled in when a record is removed");
+            return new(Meaning.RemovedMarker, 0.92, "a date and time, filled in when a record is removed");
         if (column.Kind is ValueKind.Boolean)
             return new(Meaning.RemovedMarker, 0.9, "true means removed");
         if (column.Distinct.Count > 3)
@@ -147,10 +147,10 @@ internal static class StampDetectors
             sure,
             (column.Filled.Count, column.Distinct) switch
             {
-                (0, _) => "its name speaks of an order",
-                (_, [var only]) => $"its name speaks of an order, but every row has {only}",
-                _ when ties > 0 => $"its name speaks of an order; {ties} of {column.Filled.Count} values occur more than once",
-                _ => "its name speaks of an order, and no value occurs twice",
+                (0, _) => "its name suggests an order",
+                (_, [var only]) => $"its name suggests an order, but every row has {only}",
+                _ when ties > 0 => $"its name suggests an order; {ties} of {column.Filled.Count} values occur more than once",
+                _ => "its name suggests an order, and no value occurs twice",
             }
         );
     }

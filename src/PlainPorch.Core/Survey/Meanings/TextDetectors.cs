@@ -23,7 +23,7 @@ internal static partial class TextDetectors
     public static ColumnMeaning? Html(ColumnFacts column)
     {
         var share = column.IsText ? column.Share(text => Tag().IsMatch(text)) : 0;
-        return share > 0.5 ? new(Meaning.Html, 0.96, $"{ColumnFacts.Percent(share)} of the texts hold HTML marks") : null;
+        return share > 0.5 ? new(Meaning.Html, 0.96, $"{ColumnFacts.Percent(share)} of the texts contain HTML markup") : null;
     }
 
     public static ColumnMeaning? Email(ColumnFacts column)
@@ -74,10 +74,10 @@ internal static partial class TextDetectors
     {
         if (column.Kind is ValueKind.Binary)
             return column.Says("photo", "image", "picture", "pic", "img", "logo", "icon", "thumbnail")
-                ? new(Meaning.Picture, 0.95, "bytes, and its name speaks of a picture")
+                ? new(Meaning.Picture, 0.95, "bytes, and its name suggests a picture")
                 : new(Meaning.File, 0.7, "bytes");
         var share = column.IsText ? column.Share(text => FilePath().IsMatch(text)) : 0;
-        return share > 0.8 ? new(Meaning.File, 0.85, $"{ColumnFacts.Percent(share)} of the texts end like names of files") : null;
+        return share > 0.8 ? new(Meaning.File, 0.85, $"{ColumnFacts.Percent(share)} of the texts end like file names") : null;
     }
 
     public static ColumnMeaning? IdList(ColumnFacts column)
@@ -87,7 +87,7 @@ internal static partial class TextDetectors
             share > 0.5
             && column.Share(text => text.Contains(',', StringComparison.Ordinal) || text.Contains(';', StringComparison.Ordinal))
                 > 0.3
-            ? new(Meaning.IdList, 0.8, $"{ColumnFacts.Percent(share)} of the texts are numbers parted by commas")
+            ? new(Meaning.IdList, 0.8, $"{ColumnFacts.Percent(share)} of the texts are numbers separated by commas")
             : null;
     }
 
@@ -104,7 +104,7 @@ internal static partial class TextDetectors
         return
             column.Says("notes", "note", "remarks", "remark", "comment", "comments", "body", "memo", "bemerkung")
             && column.Column.Type.MaxLength is null or > 100
-            ? new(Meaning.LongText, 0.75, "its name speaks of remarks, and it has room for them")
+            ? new(Meaning.LongText, 0.75, "its name suggests remarks, and it has room for them")
             : null;
     }
 
@@ -150,14 +150,14 @@ internal static partial class TextDetectors
         var isNamed = column.Says("cd", "code", "typ", "type", "status", "stat", "state", "kind", "cat");
         var isShort = column.Filled.Count > 0 && column.AverageLength <= 5 && column.Distinct.Count <= FewValues;
         return isNamed && isShort
-            ? new(Meaning.Code, 0.84, $"{column.Distinct.Count} short values, and its name speaks of a code")
+            ? new(Meaning.Code, 0.84, $"{column.Distinct.Count} short values, and its name suggests a code")
             : null;
     }
 
     public static ColumnMeaning? Choice(ColumnFacts column)
     {
         if (column.Kind is ValueKind.Enum)
-            return new(Meaning.Choice, 0.95, $"one of {column.Column.Type.EnumValues.Count} labels that the database keeps");
+            return new(Meaning.Choice, 0.95, $"one of {column.Column.Type.EnumValues.Count} labels defined in the database");
         if (
             column.Table.Checks.FirstOrDefault(check =>
                 check.Columns is [var only] && only == column.Column.Name && ValueList().IsMatch(check.Sql)

@@ -189,6 +189,13 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .HasMaxLength(100)
                         .HasColumnType("character varying(100)");
 
+                    b.Property<string>("Numbers")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasDefaultValue("CommaPoint");
+
                     b.Property<string>("Slug")
                         .IsRequired()
                         .HasMaxLength(80)

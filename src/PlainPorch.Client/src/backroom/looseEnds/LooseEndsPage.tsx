@@ -27,8 +27,8 @@ export function LooseEndsPage() {
       {ends.isPending && <Loading what="the loose ends" />}
       {failed && <Failure error={failed} onRetry={() => void ends.refetch()} />}
       {ends.data?.length === 0 && (
-        <Empty title="Nothing is left open.">
-          <p className="mt-1 text-faint">Whatever has a running order comes in it everywhere.</p>
+        <Empty title="No loose ends.">
+          <p className="mt-1 text-faint">Records that have a running order are listed in it everywhere.</p>
         </Empty>
       )}
       {ends.data && ends.data.length > 0 && (
@@ -80,7 +80,7 @@ function LooseEndLine({ porch, end, label }: LooseEndLineProps) {
             mend.mutate();
           }}
         >
-          {mend.isPending ? "Mending …" : end.remedy.replace(/\.$/, "")}
+          {mend.isPending ? "Fixing …" : end.remedy.replace(/\.$/, "")}
         </Button>
       )}
     </li>

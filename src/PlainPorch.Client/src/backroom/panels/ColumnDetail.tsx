@@ -51,7 +51,7 @@ export function ColumnDetail({
     <section aria-label={`About ${column.name}`} className="grid gap-3 border border-line bg-sheet p-3">
       <h2 className="text-base font-semibold">{column.name}</h2>
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field label="Shows the record of" error={errors[`${part}lookup`]}>
+        <Field label="Lookup: shows the record of" error={errors[`${part}lookup`]}>
           {(slots) => (
             <select
               {...slots}
@@ -61,7 +61,7 @@ export function ColumnDetail({
                 choose(event.target.value);
               }}
             >
-              <option value="">nothing: it is a value of its own</option>
+              <option value="">(none: a plain value)</option>
               {current &&
                 ![...targets, ...lists.map(({ lookup }) => lookup)].some((known) => nameOf(known) === current) && (
                   <option>{current}</option>
@@ -91,7 +91,7 @@ export function ColumnDetail({
           }}
         />
         {(isText || isTime) && (
-          <Field label="Filled in by the program with" error={errors[`${part}stamp`]}>
+          <Field label="Filled in automatically with" error={errors[`${part}stamp`]}>
             {(slots) => (
               <select
                 {...slots}
@@ -101,7 +101,7 @@ export function ColumnDetail({
                   onChange({ stamp: event.target.value === "" ? null : (event.target.value as PanelColumn["stamp"]) });
                 }}
               >
-                <option value="">nothing: people fill it in</option>
+                <option value="">(nothing: people fill it in)</option>
                 {stamps
                   .filter((stamp) => stamp.isTime === isTime)
                   .map(({ value, label }) => (
@@ -115,7 +115,7 @@ export function ColumnDetail({
         )}
         {column.lookup && <OnRemoval lookup={column.lookup} onChange={onChange} />}
         <Tick
-          label="Sensitive: the logbook does not tell its values"
+          label="Sensitive: the logbook does not record its values"
           isOn={column.isSensitive ?? false}
           onTurn={(isSensitive) => {
             onChange({ isSensitive });
@@ -138,17 +138,17 @@ export function ColumnDetail({
 }
 
 const stamps = [
-  { value: "enteredAt", label: "when the record was entered", isTime: true },
-  { value: "changedAt", label: "when it was last changed", isTime: true },
-  { value: "enteredBy", label: "who entered it", isTime: false },
-  { value: "changedBy", label: "who changed it last", isTime: false },
+  { value: "enteredAt", label: "the time of entry", isTime: true },
+  { value: "changedAt", label: "the time of the last change", isTime: true },
+  { value: "enteredBy", label: "the person who entered it", isTime: false },
+  { value: "changedBy", label: "the person who last changed it", isTime: false },
 ] as const;
 
 const places: { value: NonNullable<PanelColumn["match"]>; label: string }[] = [
-  { value: "contains", label: "anywhere in it" },
-  { value: "startsWith", label: "at its beginning" },
-  { value: "whole", label: "as its whole value" },
-  { value: "alike", label: "anywhere, or spelled much like it (pg_trgm)" },
+  { value: "contains", label: "anywhere in the value" },
+  { value: "startsWith", label: "at the beginning of the value" },
+  { value: "whole", label: "only as the whole value" },
+  { value: "alike", label: "anywhere, or with a similar spelling (pg_trgm)" },
 ];
 
 /** How the search compares what is typed with the column's texts. */
@@ -175,14 +175,14 @@ function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onCh
       </Field>
       <div className="grid content-end gap-1">
         <Tick
-          label="Capitals count"
+          label="Match case"
           isOn={column.caseCounts ?? false}
           onTurn={(caseCounts) => {
             onChange({ caseCounts });
           }}
         />
         <Tick
-          label="Accents do not count"
+          label="Ignore accents"
           isOn={column.ignoresAccents ?? false}
           onTurn={(ignoresAccents) => {
             onChange({ ignoresAccents });
@@ -194,12 +194,12 @@ function Matching({ column, onChange }: Pick<ColumnDetailProps, "column" | "onCh
 }
 
 const effects = [
-  { value: "", label: "nothing while it is only set aside; else it holds that one" },
-  { value: "goesAlong", label: "goes along: marked as well, or taken out of its table" },
-  { value: "detached", label: "stays, the reference emptied" },
-  { value: "forbids", label: "forbids it" },
-  { value: "left", label: "stays as it is, whatever happens" },
-  { value: "hidden", label: "stays in its table, hidden here as long as that one is marked" },
+  { value: "", label: "(as usual) prevents erasing it; stays as it is when it is set aside" },
+  { value: "goesAlong", label: "is removed with it, in the same way" },
+  { value: "detached", label: "stays, with the reference emptied" },
+  { value: "forbids", label: "prevents the removal" },
+  { value: "left", label: "stays as it is in every case" },
+  { value: "hidden", label: "is hidden here as long as that record is marked as set aside" },
 ] as const;
 
 type Effect = NonNullable<Schemas["RemovalEffect"]>;
@@ -207,7 +207,7 @@ type Effect = NonNullable<Schemas["RemovalEffect"]>;
 /** What becomes of a record when the one that it refers to is removed. */
 function OnRemoval({ lookup, onChange }: { lookup: Schemas["Lookup"]; onChange: ColumnDetailProps["onChange"] }) {
   return (
-    <Field label="When that record is removed, this one">
+    <Field label="When the record it refers to is removed, this one">
       {(slots) => (
         <select
           {...slots}
@@ -235,7 +235,7 @@ export function Why({ reasons }: { reasons: Schemas["DraftReason"][] }) {
   if (reasons.length === 0) return null;
   return (
     <div className="text-sm">
-      <p className="font-semibold text-faint">Why the draft has it so</p>
+      <p className="font-semibold text-faint">Why it was drafted like this</p>
       <ul className="list-disc pl-5">
         {reasons.map(({ part, why }) => (
           <li key={part}>{why}</li>

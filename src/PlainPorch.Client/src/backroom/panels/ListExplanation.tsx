@@ -7,19 +7,20 @@ import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { formatSize } from "../../values/format";
+import { writeNumber } from "../../values/numbers";
 
 /** The SQL of the list beside, what of it is slow, and the indexes that would serve it. Asked for only when somebody wants to know. */
 export function ListExplanation({ address, view }: { address: PanelAddress; view: ListView }) {
   const [isOpen, setOpen] = useState(false);
   return (
-    <section aria-label="How the database reads it" className="border-t border-line pt-3">
+    <section aria-label="How the database runs it" className="border-t border-line pt-3">
       <Button
         aria-expanded={isOpen}
         onClick={() => {
           setOpen(!isOpen);
         }}
       >
-        How the database reads this list
+        How the database runs this list
       </Button>
       {isOpen && <Explained address={address} view={view} />}
     </section>
@@ -40,7 +41,7 @@ function Explained({ address, view }: { address: PanelAddress; view: ListView })
           ))}
         </ul>
       ) : (
-        <p>Nothing in it is slow.</p>
+        <p>No slow step was found.</p>
       )}
       {advice.map((index, place) => (
         <div key={index.sql} className="grid gap-1">
@@ -69,7 +70,9 @@ interface TrialProps {
   place: number;
 }
 
-const milliseconds = new Intl.NumberFormat(undefined, { maximumSignificantDigits: 3 });
+function figures(value: number): string {
+  return writeNumber(String(Number(value.toPrecision(3))));
+}
 
 /** Makes an index for a moment, to see what it does for this list. */
 function Trial({ address, view, place }: TrialProps) {
@@ -82,7 +85,7 @@ function Trial({ address, view, place }: TrialProps) {
       ),
   });
   const time = (value: number | null) =>
-    value === null ? "more than the time that a list may take" : `${milliseconds.format(value)} ms`;
+    value === null ? "longer than the time limit for a list" : `${figures(value)} ms`;
   return (
     <div className="flex flex-wrap items-center gap-3">
       <Button
@@ -91,13 +94,15 @@ function Trial({ address, view, place }: TrialProps) {
           trial.mutate();
         }}
       >
-        {trial.isPending ? "Trying …" : "Try it and take it back"}
+        {trial.isPending ? "Trying …" : "Try it, then drop it again"}
       </Button>
-      {trial.isIdle && <span className="text-sm text-faint">While it is made, nobody can write to the table.</span>}
+      {trial.isIdle && (
+        <span className="text-sm text-faint">Nobody can write to the table while the index is being built.</span>
+      )}
       {trial.data && (
         <p role="status">
-          {time(trial.data.before)} without it, {time(trial.data.after)} with it; made in{" "}
-          {milliseconds.format(trial.data.building)} s, {formatSize(trial.data.bytes)} large.
+          {time(trial.data.before)} without it, {time(trial.data.after)} with it; made in {figures(trial.data.building)}{" "}
+          s, {formatSize(trial.data.bytes)} large.
         </p>
       )}
       {trial.isError && <Failure error={trial.error} />}

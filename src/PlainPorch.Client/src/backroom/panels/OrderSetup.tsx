@@ -17,8 +17,8 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
   const sorted = (definition.sort ?? []).length > 0;
   return (
     <fieldset className="grid gap-3 sm:grid-cols-2">
-      <legend className="mb-1 text-sm font-medium">The running order, in which records are moved by hand</legend>
-      <Field label="Positions are in" error={error}>
+      <legend className="mb-1 text-sm font-medium">Running order (records are moved by hand)</legend>
+      <Field label="Position column" error={error}>
         {(slots) => (
           <select
             {...slots}
@@ -31,7 +31,7 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
               });
             }}
           >
-            <option value="">no column: there is none</option>
+            <option value="">(no running order)</option>
             {setup.columns
               .filter((column) => !column.isWrittenByDatabaseOnly && column.isOrderable && !column.isIdentifying)
               .map((column) => (
@@ -42,7 +42,7 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
       </Field>
       {order && (
         <>
-          <Field label="Each has an order of its own">
+          <Field label="A separate order for each">
             {(slots) => (
               <select
                 {...slots}
@@ -52,7 +52,7 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
                   onChange({ order: { ...order, group: event.target.value || null } });
                 }}
               >
-                <option value="">all are one order</option>
+                <option value="">(one order for all records)</option>
                 {setup.columns
                   .filter((column) => column.isOrderable && column.name !== order.column)
                   .map((column) => (
@@ -62,14 +62,14 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
             )}
           </Field>
           <Tick
-            label="Without gaps: 1, 2, 3, as an old program may expect"
+            label="No gaps (1, 2, 3), as an older program may expect"
             isOn={order.isDense ?? false}
             onTurn={(isDense) => {
               onChange({ order: { ...order, isDense } });
             }}
           />
           <Tick
-            label="A new record comes first"
+            label="New records go to the top"
             isOn={order.newComesFirst ?? false}
             onTurn={(newComesFirst) => {
               onChange({ order: { ...order, newComesFirst } });
@@ -77,7 +77,7 @@ export function OrderSetup({ porch, definition, setup, error, onChange }: OrderS
           />
           {sorted && (
             <p className="text-sm text-danger sm:col-span-2">
-              The list comes in another order, chosen above, so nobody sees this one without asking for it.{" "}
+              The list is sorted differently (see above), so the running order shows only when somebody sorts by it.{" "}
               <Link to={`/back/porches/${porch}/loose-ends`} className="link">
                 Loose ends
               </Link>

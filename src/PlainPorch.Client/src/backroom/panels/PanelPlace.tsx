@@ -8,41 +8,70 @@ import { Tick } from "../../ui/Tick";
 import { Why } from "./ColumnDetail";
 
 const dateOrders = [
-  { value: "dayMonthYear", label: "31/12/2019, the day first" },
-  { value: "monthDayYear", label: "12/31/2019, the month first" },
+  { value: "dayMonthYear", label: "31/12/2019 (day first)" },
+  { value: "monthDayYear", label: "12/31/2019 (month first)" },
 ] as const;
 
-type Dates = Schemas["DateOrder"];
+const numberMarks = [
+  { value: "commaPoint", label: "1,258.22" },
+  { value: "pointComma", label: "1.258,22" },
+  { value: "spaceComma", label: "1 258,22" },
+] as const;
 
-/** How the people of the whole porch write dates, which the search has to know. */
-function DatesChoice({ porch, dates }: { porch: string; dates: Dates }) {
-  const [chosen, setChosen] = useState(dates);
+type Notation = Schemas["NotationRequest"];
+
+/** How the people of the whole porch write dates and numbers: shown so, and read so where they are typed. */
+function NotationChoice({ porch, notation }: { porch: string; notation: Notation }) {
+  const [chosen, setChosen] = useState(notation);
   const save = useMutation({
-    mutationFn: (next: Dates) =>
-      unwrap(api.PUT("/api/porches/{porch}/dates", { params: { path: { porch } }, body: { dates: next } })),
+    mutationFn: (next: Notation) =>
+      unwrap(api.PUT("/api/porches/{porch}/notation", { params: { path: { porch } }, body: next })),
   });
+  const choose = (next: Notation) => {
+    setChosen(next);
+    save.mutate(next);
+  };
   return (
-    <label className="flex flex-wrap items-center gap-2">
-      <span className="text-sm font-medium">People of this porch write dates as</span>
-      <select
-        className="min-h-8 rounded border border-edge bg-sheet px-1"
-        value={chosen}
-        onChange={(event) => {
-          const next = event.target.value as Dates;
-          setChosen(next);
-          save.mutate(next);
-        }}
-      >
-        {dateOrders.map(({ value, label }) => (
-          <option key={value} value={value}>
-            {label}
-          </option>
-        ))}
-      </select>
+    <fieldset className="flex flex-wrap items-center gap-x-4 gap-y-2">
+      <legend className="mb-1 text-sm font-medium">In the whole porch</legend>
+      <label className="flex items-center gap-2">
+        Dates
+        <select
+          className={box}
+          value={chosen.dates}
+          onChange={(event) => {
+            choose({ ...chosen, dates: event.target.value as Notation["dates"] });
+          }}
+        >
+          {dateOrders.map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-center gap-2">
+        Numbers
+        <select
+          className={box}
+          value={chosen.numbers}
+          onChange={(event) => {
+            choose({ ...chosen, numbers: event.target.value as Notation["numbers"] });
+          }}
+        >
+          {numberMarks.map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </label>
       {save.isError && <span className="text-danger">{save.error.message}</span>}
-    </label>
+    </fieldset>
   );
 }
+
+const box = "min-h-9 rounded border border-edge bg-sheet px-1";
 
 interface PanelPlaceProps {
   /** The porch's slug. */
@@ -69,7 +98,9 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
   };
   return (
     <details className="border border-line bg-sheet p-3">
-      <summary className="cursor-pointer font-medium">Menu, order, related records and why the draft has it so</summary>
+      <summary className="cursor-pointer font-medium">
+        Menu, order, related records and why it was drafted like this
+      </summary>
       <div className="mt-3 grid gap-4">
         <div className="grid items-end gap-3 sm:grid-cols-2">
           <DraftField
@@ -81,19 +112,17 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
             }}
           />
           <Tick
-            label="Left out of the menu"
+            label="Hidden from the menu"
             isOn={definition.isHidden ?? false}
             onTurn={(isOn) => {
               onChange({ isHidden: isOn });
             }}
           />
         </div>
-        {setup.groups.length > 0 && (
-          <p className="text-sm text-faint">Headings that other panels stand under: {setup.groups.join(" · ")}</p>
-        )}
+        {setup.groups.length > 0 && <p className="text-sm text-faint">Headings in use: {setup.groups.join(" · ")}</p>}
         {setup.related.length > 0 && (
           <fieldset className="grid gap-1">
-            <legend className="text-sm font-medium">A record shows with it</legend>
+            <legend className="text-sm font-medium">Related records shown with a record</legend>
             {setup.related.map((one) => (
               <label key={`${one.panel} ${one.column}`} className="flex min-h-8 items-center gap-2">
                 <input
@@ -110,7 +139,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
           </fieldset>
         )}
         <fieldset className="grid gap-2">
-          <legend className="mb-1 text-sm font-medium">The list comes in the order</legend>
+          <legend className="mb-1 text-sm font-medium">Default sort order of the list</legend>
           <OrderEditor
             columns={setup.columns
               .filter((column) => column.isOrderable)
@@ -134,7 +163,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
             onChange({ editsInList: isOn });
           }}
         />
-        <DatesChoice porch={porch} dates={setup.dates} />
+        <NotationChoice porch={porch} notation={setup} />
         <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
         <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
       </div>

@@ -67,9 +67,9 @@ function Setup({ address, setup, onReload }: SetupProps) {
         <Notice
           tone="danger"
           title="This panel was changed in another tab or by somebody else."
-          actions={<Button onClick={onReload}>Show the present set-up</Button>}
+          actions={<Button onClick={onReload}>Show the current set-up</Button>}
         >
-          What you change here is not saved until you see theirs, so that it does not undo it.
+          Your changes here are not saved until you have seen the current set-up, so that nothing is overwritten.
         </Notice>
       )}
       {draft.state === "failed" && (
@@ -230,11 +230,11 @@ function RemovePanel({ address, label, sourceId }: RemovePanelProps) {
         remove.mutate();
       }}
     >
-      <p>Its set-up is lost for good. The table and its records are not touched.</p>
+      <p>Its set-up is deleted permanently. The table and its records are not affected.</p>
       <LeftAsideChoice left={left} keptUntil="when a panel over the same table is made again.">
-        They can be brought back first:{" "}
+        Bring them back first if you need them:{" "}
         <Link className="link" to={setAsidePath(address.porch, address.panel)}>
-          look at what is set aside
+          see what is set aside
         </Link>
         .
       </LeftAsideChoice>

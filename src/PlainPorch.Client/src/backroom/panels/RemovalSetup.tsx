@@ -14,14 +14,14 @@ type Manner = NonNullable<Schemas["RemovalManner"]>;
 type Marker = NonNullable<PanelDefinition["marker"]>;
 
 const manners: { value: Manner; label: string }[] = [
-  { value: "mark", label: "set aside by a marker: it stays in its table, and can be brought back" },
-  { value: "keep", label: "set aside into our keep: it leaves the table, and can be brought back exactly" },
+  { value: "mark", label: "set aside by a marker: stays in its table, can be brought back" },
+  { value: "keep", label: "set aside out of its table: kept by Plain Porch, can be brought back exactly" },
   { value: "erase", label: "erased for good" },
   { value: "notAllowed", label: "not allowed here" },
 ];
 
 const kinds: { value: Marker["kind"]; label: string }[] = [
-  { value: "time", label: "the moment of setting aside" },
+  { value: "time", label: "the date and time it was set aside" },
   { value: "flag", label: "yes or no" },
   { value: "status", label: "one of several states" },
 ];
@@ -47,7 +47,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
     <details className="border border-line bg-sheet p-3">
       <summary className="cursor-pointer font-medium">How records are removed</summary>
       <div className="mt-3 grid gap-4">
-        <Field label="A record that is removed is">
+        <Field label="Removed records are">
           {(slots) => (
             <select
               {...slots}
@@ -80,7 +80,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
                 changeMarker({ column });
               }}
             />
-            <Field label="It holds">
+            <Field label="Kind of value">
               {(slots) => (
                 <select
                   {...slots}
@@ -101,7 +101,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
             {marker?.kind !== "time" && (
               <>
                 <DraftField
-                  label="Value of a record that is set aside"
+                  label="Value when set aside"
                   value={marker?.removed ?? ""}
                   error={undefined}
                   onKeep={(removed) => {
@@ -109,7 +109,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
                   }}
                 />
                 <DraftField
-                  label="Value of a record in use (nothing for empty)"
+                  label="Value when in use (leave blank for empty)"
                   value={marker?.inUse ?? ""}
                   error={undefined}
                   onKeep={(inUse) => {
@@ -119,7 +119,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
               </>
             )}
             <ColumnChoice
-              label="Column that gets the moment"
+              label="Column for the date and time"
               none="none"
               value={marker?.at ?? ""}
               setup={setup}
@@ -128,7 +128,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
               }}
             />
             <ColumnChoice
-              label="Column that gets who did it"
+              label="Column for the person"
               none="none"
               value={marker?.by ?? ""}
               setup={setup}
@@ -142,7 +142,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
         {(manner === "mark" || manner === "keep") && (
           <div className="max-w-72">
             <DraftField
-              label="Erased for good after so many days (nothing for never)"
+              label="Erase for good after this many days (leave blank for never)"
               value={removal.eraseAfterDays == null ? "" : String(removal.eraseAfterDays)}
               error={errors["removal.eraseAfterDays"]}
               onKeep={(text) => {
@@ -154,7 +154,8 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
         )}
         <fieldset className="grid gap-1">
           <legend className="text-sm font-medium">
-            A confirmation shows{recognized.length === 0 && " the first columns of the list, or these"}
+            Shown in a confirmation:
+            {recognized.length === 0 && " the first columns of the list, unless you select some"}
           </legend>
           <div className="flex flex-wrap gap-x-4">
             {definition.columns.map((column) => (
@@ -177,7 +178,7 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
           </div>
         </fieldset>
         <fieldset className="grid gap-1">
-          <legend className="text-sm font-medium">Two records are likely the same where these are</legend>
+          <legend className="text-sm font-medium">Records are likely duplicates if these are</legend>
           <div className="flex flex-wrap gap-x-4">
             {definition.columns.map((column) => {
               const known = duplicates.find((one) => one.name === column.name);

@@ -80,7 +80,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
           {shown.length} of {snapshot.tables.length} tables and views
         </p>
         {snapshot.tables.some((table) => table.panels.length > 0) && (
-          <Tick label="Offer another panel where there is one" isOn={offersOthers} onTurn={setOffersOthers} />
+          <Tick label="Allow a second panel for a table" isOn={offersOthers} onTurn={setOffersOthers} />
         )}
         {chosen.size > 0 && (
           <Button
@@ -101,7 +101,9 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
       )}
       {shown.length === 0 ? (
         <Empty
-          title={snapshot.tables.length === 0 ? "The chosen schemas hold no tables." : `No table matches “${filter}”.`}
+          title={
+            snapshot.tables.length === 0 ? "The selected schemas contain no tables." : `No table matches “${filter}”.`
+          }
         />
       ) : (
         <div className="relative overflow-x-auto border border-line bg-sheet">
@@ -111,7 +113,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                 <th className="w-8 py-1.5 pl-3">
                   <input
                     type="checkbox"
-                    aria-label="Choose all tables without a panel"
+                    aria-label="Select all tables without a panel"
                     className="block size-5 accent-accent"
                     disabled={free.length === 0}
                     checked={free.length > 0 && free.every((table) => chosen.has(idOf(table)))}
@@ -137,7 +139,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                     {mayDraft(table) && (
                       <input
                         type="checkbox"
-                        aria-label={`Choose ${table.schema}.${table.name}`}
+                        aria-label={`Select ${table.schema}.${table.name}`}
                         className="block size-5 accent-accent"
                         checked={chosen.has(idOf(table))}
                         onChange={(event) => {

@@ -9,8 +9,8 @@ interface SameDatabaseProps {
 export function SameDatabase({ error, chosen, onChoose }: SameDatabaseProps) {
   if (error === undefined && chosen === null) return null;
   const offers: [boolean, string][] = [
-    [true, "The same database, moved or restored: what is set aside can come back into it"],
-    [false, "Another database: what is set aside waits for the one before"],
+    [true, "The same database, moved or restored: records set aside can be brought back into it"],
+    [false, "A different database: records set aside stay with the previous one"],
   ];
   return (
     <fieldset className="border-l-4 border-danger bg-danger-tint px-3 py-2">

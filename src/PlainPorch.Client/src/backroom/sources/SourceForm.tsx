@@ -86,10 +86,10 @@ export function SourceForm({ source }: { source: Source | null }) {
           error={errors.password}
           hint={
             source?.hasPassword
-              ? "One is kept. Leave this empty to go on with it."
+              ? "A password is stored. Leave this empty to keep using it."
               : source
-                ? "None is kept, or it can be read no more, as after the catalog was moved without its keys. Type it again."
-                : "Kept encrypted. Empty if the server asks for none."
+                ? "No password is stored, or it can no longer be decrypted, for example because the catalog was moved without its keys. Enter it again."
+                : "Stored encrypted. Leave empty if the server needs none."
           }
         >
           {(slots) => (
@@ -153,13 +153,13 @@ export function SourceForm({ source }: { source: Source | null }) {
             set({ isReadOnly: event.target.checked });
           }}
         />
-        Read-only: nothing may be written to this database
+        Read-only: never write to this database
       </label>
       {trial.data && <Findings findings={trial.data} />}
       {failure && !(failure instanceof ApiError && failure.status === 400) && (
-        <Notice tone="danger" title="That did not work">
+        <Notice tone="danger" title="Something went wrong">
           {failure instanceof ApiError && failure.status === 412
-            ? "Somebody else changed this source meanwhile. Open its settings again to see the present ones."
+            ? "Somebody else has changed this source in the meantime. Reopen its settings to see the current ones."
             : failure.message}
         </Notice>
       )}

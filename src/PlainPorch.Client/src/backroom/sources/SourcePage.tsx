@@ -112,11 +112,13 @@ function RemoveSource({ source }: { source: Source }) {
         remove.mutate();
       }}
     >
-      <p>Its porch and panels go with it, for good. The database {source.database} itself is not touched.</p>
+      <p>
+        Its porch and panels are deleted with it, permanently. The database {source.database} itself is not touched.
+      </p>
       <LeftAsideChoice left={left} keptUntil="when the same database is added as a source again.">
         {porch ? (
           <>
-            They can be brought back first:{" "}
+            Bring them back first if you need them:{" "}
             <Link className="link" to={`/porch/${porch.slug}`}>
               open the porch
             </Link>

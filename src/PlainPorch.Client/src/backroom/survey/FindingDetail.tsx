@@ -38,7 +38,7 @@ export function FindingDetail({ sourceId, finding, onDecide }: FindingDetailProp
       <Decision finding={finding} onDecide={onDecide} />
       {isUnsupported(finding) && (
         <p role="status" className="font-semibold text-danger">
-          You decided this. The data no longer show it.
+          You decided this. The data no longer supports it.
         </p>
       )}
       <p>{finding.evidence}</p>
@@ -51,7 +51,7 @@ export function FindingDetail({ sourceId, finding, onDecide }: FindingDetailProp
 }
 
 function Decision({ finding, onDecide }: Omit<FindingDetailProps, "sourceId">) {
-  if (finding.isDeclared) return <p className="text-faint">The database declares it: there is nothing to decide.</p>;
+  if (finding.isDeclared) return <p className="text-faint">Declared by the database: nothing to decide.</p>;
   const { sort } = finding.subject;
   const others: Record<string, string> | null =
     sort === "meaning" ? meaningWords : sort === "shape" ? shapeWords : null;

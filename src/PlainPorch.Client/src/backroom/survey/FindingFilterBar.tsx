@@ -26,7 +26,7 @@ export function FindingFilterBar({ survey, filter, count, onChange }: FindingFil
     <div className="flex flex-wrap items-center gap-2">
       <input
         type="search"
-        aria-label="Filter what was found"
+        aria-label="Filter the findings"
         placeholder="Table, column or word"
         value={filter.text}
         onChange={(event) => {

@@ -94,7 +94,7 @@ export function FindingsView({ sourceId, survey }: FindingsViewProps) {
       <FindingFilterBar survey={survey} filter={filter} count={shown.length} onChange={setFilter} />
       {decide.isError && <Failure error={decide.error} />}
       {shown.length === 0 ? (
-        <Empty title="Nothing that was found matches." />
+        <Empty title="No findings match." />
       ) : (
         <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
           <div

@@ -1,16 +1,19 @@
 import type { Schemas } from "../../api/client";
 import { formatCount } from "../../values/format";
+import { writeNumber } from "../../values/numbers";
 
-const percent = new Intl.NumberFormat(undefined, { style: "percent", maximumFractionDigits: 1 });
+function percent(share: number): string {
+  return `${writeNumber(String(Number((share * 100).toFixed(1))))} %`;
+}
 
 /** What a column's values are like. */
 export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) {
   const { profile } = column;
   const facts: [string, string][] = [
     ["Label", column.label],
-    ["Looked at", `${formatCount(profile.seen)} rows${profile.isEstimate ? ", a sample" : ", all there are"}`],
-    ["Empty", percent.format(profile.emptyShare)],
-    ["Different values", `${profile.isEstimate ? "about " : ""}${formatCount(profile.distinct)}`],
+    ["Examined", `${formatCount(profile.seen)} rows${profile.isEstimate ? ", a sample" : ", all of them"}`],
+    ["Empty", percent(profile.emptyShare)],
+    ["Distinct values", `${profile.isEstimate ? "about " : ""}${formatCount(profile.distinct)}`],
   ];
   if (profile.least != null && profile.greatest != null)
     facts.push([profile.isEstimate ? "Of these, from … to" : "From … to", `${profile.least} … ${profile.greatest}`]);
@@ -19,9 +22,9 @@ export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) 
       "Characters",
       `${profile.shortestLength ?? 0} to ${profile.longestLength ?? 0}, ${profile.averageLength} on average`,
     ]);
-  if (profile.commonest && profile.commonest.length > 0) facts.push(["Commonest", listOf(profile.commonest)]);
+  if (profile.commonest && profile.commonest.length > 0) facts.push(["Most common", listOf(profile.commonest)]);
   else if (profile.samples && profile.samples.length > 0) facts.push(["Such as", profile.samples.join(", ")]);
-  if (profile.shapes && profile.shapes.length > 0) facts.push(["Shapes", listOf(profile.shapes)]);
+  if (profile.shapes && profile.shapes.length > 0) facts.push(["Patterns", listOf(profile.shapes)]);
   return (
     <section aria-label={`Values of ${column.name}`}>
       <h3 className="text-sm font-semibold text-faint">Values of {column.name}</h3>
@@ -34,7 +37,9 @@ export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) 
         ))}
       </dl>
       {column.kind === "sensitive" && (
-        <p className="mt-1 text-sm text-faint">Its values are sensitive: none is kept or shown, only their shapes.</p>
+        <p className="mt-1 text-sm text-faint">
+          Its values are sensitive: only their patterns are stored and shown, never the values.
+        </p>
       )}
     </section>
   );

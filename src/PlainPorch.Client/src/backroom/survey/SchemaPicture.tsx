@@ -87,7 +87,7 @@ export function SchemaPicture({ survey }: { survey: Schemas["SurveyDto"] }) {
           <Neighbours graph={whole} center={center} onCenter={setCenter} />
         ) : (
           <p className="text-faint">
-            Choose a table to see what it refers to and what refers to it. Tables that belong together share a frame;
+            Select a table to see what it refers to and what refers to it. Tables that belong together share a frame;
             references between frames are faint.
           </p>
         )}
@@ -109,7 +109,7 @@ function Neighbours({ graph, center, onCenter }: NeighboursProps) {
   const out = graph.links.filter(({ from }) => from === center);
   const back = graph.links.filter(({ to, from }) => to === center && from !== center);
   return (
-    <section aria-label="The chosen table" className="grid gap-3">
+    <section aria-label="The selected table" className="grid gap-3">
       <div>
         <h2 className="text-lg font-semibold">{table.name}</h2>
         <p className="text-faint">

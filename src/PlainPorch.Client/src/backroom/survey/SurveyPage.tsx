@@ -17,7 +17,7 @@ import { WordsView } from "./WordsView";
 const SchemaPicture = lazy(() => import("./SchemaPicture").then((module) => ({ default: module.SchemaPicture })));
 
 const views = [
-  { name: "", label: "What was found" },
+  { name: "", label: "Findings" },
   { name: "picture", label: "Picture of the tables" },
   { name: "words", label: "Words" },
 ];
@@ -103,11 +103,11 @@ function FirstSurvey({ isPending, onStart }: { isPending: boolean; onStart: (the
   return (
     <div className="max-w-2xl py-4">
       <p className="text-lg">
-        A survey looks at rows of every table and works out what is what: which columns refer to which tables, what
-        codes, dates and marks mean, how records are called. It changes nothing and takes some seconds.
+        A survey reads rows of every table and works out what they mean: which columns refer to which tables, what
+        codes, dates and markers stand for, how records are named. It changes nothing and takes a few seconds.
       </p>
       <p className="mt-2 text-lg">
-        From it the panels of a whole porch can be drafted in one step, for you to correct.
+        From it, the panels of a whole porch can be drafted in one step, for you to correct.
       </p>
       <div className="mt-5 flex flex-wrap gap-2">
         <Button
@@ -151,7 +151,7 @@ function DraftPorch({ sourceId, survey }: { sourceId: number; survey: Schemas["S
       <Button
         tone="next"
         disabled={draft.isPending}
-        title="Tables that have a panel keep it as it is."
+        title="Existing panels stay as they are."
         onClick={() => {
           draft.mutate();
         }}

@@ -32,12 +32,12 @@ export function SurveyProgress({ sourceId, status }: { sourceId: number; status:
       );
     case "failed":
       return (
-        <Notice tone="danger" title="The last survey came to nothing.">
+        <Notice tone="danger" title="The last survey failed.">
           {status.problem}
         </Notice>
       );
     case "stopped":
-      return <Notice title="The last survey was stopped.">What an earlier one found is kept.</Notice>;
+      return <Notice title="The last survey was stopped.">Earlier findings are kept.</Notice>;
     default:
       return (
         <p className="text-faint">
@@ -77,7 +77,7 @@ function Running({ status, isStopping, onStop }: RunningProps) {
           {isStopping ? "Stopping …" : "Stop"}
         </Button>
         <span className="text-sm text-faint">
-          It only reads, and goes on when you{" "}
+          It only reads, and continues if you{" "}
           <Link to="/back/sources" className="link">
             leave the page
           </Link>

@@ -1,26 +1,26 @@
 import type { Schemas } from "../../api/client";
 
 export const shapeWords: Record<Schemas["TableShape"], string> = {
-  main: "what it is all about",
-  lookup: "a short table to choose from",
+  main: "main records",
+  lookup: "a short list to choose from",
   codeList: "lists of codes",
-  join: "brings two tables together",
-  detail: "parts of another table's records",
-  extension: "more columns for another table",
-  hierarchy: "records under records of their kind",
-  log: "what happened, line by line",
-  empty: "without rows",
+  join: "joins two tables",
+  detail: "details of another table's records",
+  extension: "extends another table",
+  hierarchy: "a hierarchy of records",
+  log: "a log of events",
+  empty: "no rows",
   copy: "a copy of another table",
 };
 
 export const meaningWords: Record<Schemas["Meaning"], string> = {
-  plain: "nothing beyond its type",
+  plain: "no meaning beyond its type",
   empty: "empty in every row",
   identifier: "an identifier",
   code: "a code",
   name: "a name",
-  longText: "a longer text",
-  html: "text with HTML marks",
+  longText: "a long text",
+  html: "text with HTML markup",
   email: "an e-mail address",
   url: "a web address",
   phone: "a telephone number",
@@ -41,7 +41,7 @@ export const meaningWords: Record<Schemas["Meaning"], string> = {
   createdBy: "who entered it",
   changedAt: "when it was changed",
   changedBy: "who changed it",
-  removedMarker: "a mark that says removed",
-  sensitive: "not for everybody's eyes",
-  idList: "several identifiers in one text",
+  removedMarker: "a marker of removed records",
+  sensitive: "sensitive",
+  idList: "several identifiers in one value",
 };

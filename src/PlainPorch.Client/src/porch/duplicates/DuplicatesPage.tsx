@@ -59,7 +59,7 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
       )}
       {apart && (
         <Notice
-          title={`Different from now on: ${apart.map((record) => `${record.title} (${record.key})`).join(", ")}.`}
+          title={`Marked as different: ${apart.map((record) => `${record.title} (${record.key})`).join(", ")}.`}
           actions={
             <>
               <Button
@@ -80,13 +80,13 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
             </>
           }
         >
-          They are not proposed to be made one again.
+          They will not be suggested again.
         </Notice>
       )}
       {tell.isError && <Failure error={tell.error} />}
       {groups.isPending && <Loading what="duplicates" />}
       {groups.isError && <Failure error={groups.error} onRetry={() => void groups.refetch()} />}
-      {groups.data?.groups.length === 0 && <Empty title={`No two ${panel.label} look like the same.`} />}
+      {groups.data?.groups.length === 0 && <Empty title={`No two ${panel.label} look like duplicates.`} />}
       {groups.data?.groups.map((group) => (
         <Group
           key={group.records.map((record) => record.key).join(" ")}
@@ -99,7 +99,7 @@ function Duplicates({ address, panel }: { address: PanelAddress; panel: Panel })
           }}
         />
       ))}
-      {groups.data?.hasMore && <p className="text-faint">There are others. They are shown once these are settled.</p>}
+      {groups.data?.hasMore && <p className="text-faint">There are more. They appear once these are settled.</p>}
     </div>
   );
 }
@@ -180,7 +180,7 @@ function Group({ address, panel, records, onMerged, onDistinct }: GroupProps) {
                           );
                         }}
                       />
-                      is taken in
+                      is merged into it
                     </label>
                   )}
                 </th>

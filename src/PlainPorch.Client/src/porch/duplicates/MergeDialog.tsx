@@ -88,8 +88,8 @@ function Plan({ plan, names }: { plan: Schemas["MergeProposal"]; names: string[]
         }
       />
       <Part title={`Will refer to “${plan.title}”`} lines={plan.repointed.map(sayPart)} />
-      <Part title="Would be there twice, and are set aside as well" lines={plan.doubles.map(sayPart)} />
-      {plan.repointed.length === 0 && <p className="text-faint">Nothing refers to what is set aside.</p>}
+      <Part title="Would be duplicated, so set aside as well" lines={plan.doubles.map(sayPart)} />
+      {plan.repointed.length === 0 && <p className="text-faint">No other records refer to them.</p>}
     </div>
   );
 }

@@ -49,10 +49,12 @@ export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
       className="grid w-72 gap-2 p-3"
     >
       <p className="text-sm text-faint">
-        {chosen ? "The selected records, in the order of this list." : "All records of this list, in its order."}
+        {chosen
+          ? "The selected records, in the sort order of this list."
+          : "All records of this list, in its sort order."}
       </p>
       <Tick
-        label="With the columns that the list leaves out"
+        label="Include the columns hidden in the list"
         isOn={withAll}
         onTurn={(isOn) => {
           setWithAll(isOn);
@@ -60,7 +62,7 @@ export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
       />
       {take.isPending ? (
         <p role="status" className="flex items-center gap-3">
-          Taking them …
+          Exporting …
           <Button
             onClick={() => {
               stop.current.abort();

@@ -25,7 +25,7 @@ export function Changes({ panel, changes }: ChangesProps) {
             <dt className="text-faint">{column?.label ?? change.column}</dt>
             <dd className="min-w-0 break-words">
               {change.isHidden ? (
-                <span className="text-faint">changed; its values are not written down</span>
+                <span className="text-faint">changed; its values are not recorded</span>
               ) : (
                 <>
                   <del className="text-faint decoration-1">{show(change.from)}</del> <span aria-hidden>→</span>{" "}

@@ -62,7 +62,7 @@ export function LogPage() {
         <Choice
           label="In"
           value={question.panel}
-          all="all panels"
+          all="All panels"
           options={(panels.data?.panels ?? []).map(({ slug, label }) => [slug, label])}
           onChoose={(value) => {
             ask("panel", value);
@@ -104,7 +104,7 @@ export function LogPage() {
       {log.hasNextPage && (
         <div>
           <Button disabled={log.isFetchingNextPage} onClick={() => void log.fetchNextPage()}>
-            Show earlier ones
+            Show earlier
           </Button>
         </div>
       )}

@@ -38,12 +38,14 @@ export function RecordHistory({ address, panel, record }: RecordHistoryProps) {
         {history.isPending && <Loading what="the history" />}
         {history.isError && <Failure error={history.error} onRetry={() => void history.refetch()} />}
         {history.data?.steps.length === 0 && (
-          <p className="text-faint">Nothing was done with it here yet. What other programs did before is not known.</p>
+          <p className="text-faint">
+            No changes have been made here yet. Changes by other programs before that are not known.
+          </p>
         )}
         {history.data?.isChangedElsewhere && (
           <div className="border-l-4 border-edge bg-tint px-3 py-2">
             <p className="font-semibold">Changed elsewhere</p>
-            <p className="text-sm text-faint">Another program has written to it since it was last saved here.</p>
+            <p className="text-sm text-faint">Another program has changed it since it was last saved here.</p>
             <Changes panel={panel} changes={history.data.changedElsewhere} />
           </div>
         )}
@@ -57,7 +59,7 @@ export function RecordHistory({ address, panel, record }: RecordHistoryProps) {
                     {formatMoment(step.entry.at)} by {step.entry.who}
                     {step.entry.count > 1 &&
                       `, with ${step.entry.count - 1} ${step.entry.count === 2 ? "other" : "others"}`}
-                    {!step.entry.isSettled && " · being settled"}
+                    {!step.entry.isSettled && " · not yet confirmed"}
                   </span>
                 </p>
                 {place > 0 && (
@@ -114,7 +116,7 @@ function Then({ address, panel, record, step }: ThenProps) {
     <div className="mt-2 grid gap-3 border-l-4 border-line bg-sheet px-4 py-3">
       <ValueList porch={address.porch} columns={columns} values={step.then} lookups={{}} />
       {differing.length === 0 ? (
-        <p className="text-faint">It is just so now.</p>
+        <p className="text-faint">It has these values now.</p>
       ) : (
         panel.canEdit && (
           <div className="flex flex-wrap items-center gap-3">

@@ -5,7 +5,7 @@ type Act = Schemas["LogAct"];
 const words: Record<Act, string> = {
   added: "Added",
   changed: "Changed",
-  changedTogether: "Changed with others",
+  changedTogether: "Changed together with others",
   setAside: "Set aside",
   detached: "Reference emptied",
   broughtBack: "Brought back",

@@ -34,7 +34,7 @@ export function MoveDialog({ panel, keys, onMove, onClose }: MoveDialogProps) {
         <div className="flex flex-wrap items-end gap-3">
           <div className="w-40">
             <CountField
-              label="To place number"
+              label="Move to position"
               value={place}
               error={place !== "" && number === null ? "Type a whole number from 1." : undefined}
               onType={(text) => {

@@ -51,7 +51,7 @@ export function NumberingDialog({ address, panel, onClose }: NumberingDialogProp
                   setColumn(event.target.value);
                 }}
               >
-                <option value="">their present positions, then their key</option>
+                <option value="">their current positions, then their key</option>
                 {panel.columns
                   .filter((one) => one.isOrderable)
                   .map((one) => (
@@ -81,7 +81,7 @@ export function NumberingDialog({ address, panel, onClose }: NumberingDialogProp
         {preview.data && (
           <>
             <p>
-              {formatCount(preview.data.changed)} of {formatCount(preview.data.records)} get another position
+              {formatCount(preview.data.changed)} of {formatCount(preview.data.records)} get a new position
               {preview.data.gap > 1 && `, ${formatCount(preview.data.gap)} apart, so that a move writes one record`}.
             </p>
             <ol className="list-decimal border-t border-line pt-2 pl-6">

@@ -19,13 +19,13 @@ export function OrderNotice({ address, panel }: OrderNoticeProps) {
   if (!order.data || order.data.isNumbered) return null;
   const { tied, empty, notNumbers } = order.data.state;
   const faults = [
-    tied > 0 && `${formatCount(tied)} share the position of another`,
+    tied > 0 && `${formatCount(tied)} share a position with another`,
     empty > 0 && `${formatCount(empty)} have none`,
     notNumbers > 0 && `${formatCount(notNumbers)} have one that is not a whole number`,
   ].filter(Boolean);
   return (
     <Notice
-      title={`${panel.label} have no order of their own yet.`}
+      title={`${panel.label} have no running order yet.`}
       actions={
         <Button
           onClick={() => {

@@ -73,14 +73,14 @@ export function FindBox({ porch, panels }: FindBoxProps) {
             {find.error
               ? find.error.message
               : find.isLooking
-                ? "Looking …"
+                ? "Searching …"
                 : find.typed.trim().length < LEAST
-                  ? "Type more to find records as well."
+                  ? "Type more to search records too."
                   : found.length === 0
-                    ? "Nothing is found."
+                    ? "Nothing found."
                     : ""}
             {notSearched.length > 0 &&
-              ` Too large to be searched from here, but from their own lists: ${notSearched.slice(0, 6).join(", ")}${notSearched.length > 6 ? " and others" : ""}.`}
+              ` Too large to be searched from here; search in their own lists: ${notSearched.slice(0, 6).join(", ")}${notSearched.length > 6 ? " and more" : ""}.`}
           </p>
         </div>
       )}

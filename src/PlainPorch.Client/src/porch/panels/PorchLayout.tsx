@@ -6,6 +6,7 @@ import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { panelPath } from "../../paths";
 import { writeDatesAs } from "../../values/dates";
+import { writeNumbersAs } from "../../values/numbers";
 import { FindBox } from "./FindBox";
 import { panelGroups } from "./panelGroups";
 
@@ -23,8 +24,9 @@ export function PorchLayout() {
   if (porch.isPending) return <Loading what="the porch" />;
   // What is shown already stays, with all that was typed, while the server is away.
   if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
-  const { slug, name, panels, dates } = porch.data;
+  const { slug, name, panels, dates, numbers } = porch.data;
   writeDatesAs(dates);
+  writeNumbersAs(numbers);
   const groups = panelGroups(panels);
   const hidden = panels.find((item) => item.slug === panel && item.isHidden);
   return (

@@ -25,7 +25,7 @@ export function ListFooter({ page, count, view, isStale, sizes, onChange }: List
       className="bottom-0 z-10 -mb-5 flex flex-wrap items-center gap-x-4 gap-y-2 bg-paper py-2 text-[15px] sm:sticky tight:static"
     >
       <p aria-live="polite" className="mr-auto">
-        {isStale ? "Looking …" : describeRange(page, view, count)}
+        {isStale ? "Searching …" : describeRange(page, view, count)}
       </p>
       <label className="flex items-center">
         <span className="sr-only">Records per page</span>

@@ -53,7 +53,7 @@ export function NothingHere({ panel, view, pieces, onChange, isError }: NothingH
         : view.of
           ? [`No ${panel.recordLabel} belongs here yet.`, null, {}]
           : view.page !== 1
-            ? ["There is no such page any more.", "Go to the first page", firstPage]
+            ? ["This page no longer exists.", "Go to the first page", firstPage]
             : [`${panel.label} has no records yet.`, null, {}];
   return (
     <Empty title={title}>
@@ -80,10 +80,10 @@ function LookedFor({ panel, pieces }: { panel: Panel; pieces: FilterPiece[] }) {
   return (
     <div className="mx-auto mt-1 max-w-prose text-faint">
       <p>
-        {pieces.length === 1 ? "It looked for " : "It looked for a record with all of this: "}
+        {pieces.length === 1 ? "It searched for " : "It searched for records that match all of: "}
         {pieces.map(({ says }) => says).join("; ")}.
       </p>
-      {hasWord && <p>Words are looked for in {searched.join(", ")}.</p>}
+      {hasWord && <p>Words are searched in {searched.join(", ")}.</p>}
     </div>
   );
 }

@@ -151,7 +151,7 @@ function Values({ column, found, isCounting, chosen, text, onText, onToggle }: V
         />
       )}
       {shown.length + ranges.length === 0 && (
-        <p className="p-2 text-faint">{text === "" ? "No record has a value." : "No value holds this."}</p>
+        <p className="p-2 text-faint">{text === "" ? "No records have a value here." : "No matching value."}</p>
       )}
       <ul>
         {ranges.map((range) => (
@@ -183,7 +183,7 @@ function Values({ column, found, isCounting, chosen, text, onText, onToggle }: V
           {isCounting ? "Estimated from a sample; counting exactly …" : "Estimated from a sample."}
         </p>
       )}
-      {found.hasMore && <p className="p-2 text-sm text-faint">The most frequent values; type to find others.</p>}
+      {found.hasMore && <p className="p-2 text-sm text-faint">The most frequent values. Type to find others.</p>}
     </>
   );
 }

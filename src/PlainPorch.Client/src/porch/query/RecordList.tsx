@@ -97,7 +97,7 @@ export function RecordList(props: RecordListProps) {
         )}
         {list.isFetching && list.data && (
           <span role="status" className="loading-late text-faint">
-            Looking …
+            Searching …
           </span>
         )}
         <div className={`${oneLine} sm:justify-end`}>{actions}</div>

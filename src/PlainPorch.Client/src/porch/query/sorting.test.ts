@@ -31,7 +31,7 @@ describe("a column's name", () => {
 });
 
 describe("pressing a column's head", () => {
-  it("goes up, down, and back to the panel's own order", () => {
+  it("goes up, down, and back to the panel’s default order", () => {
     const up = pressed([], "NAME", false);
     const down = pressed(up, "NAME", false);
     expect([up, down, pressed(down, "NAME", false)]).toEqual([["NAME"], ["-NAME"], []]);

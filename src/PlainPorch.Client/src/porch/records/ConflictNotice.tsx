@@ -20,10 +20,10 @@ export function ConflictNotice({ columns, base, current, changes, onKeepMine, on
   return (
     <Notice
       tone="danger"
-      title="Somebody else changed this record while you were typing. Nothing was saved yet."
+      title="Somebody else changed this record while you were editing. Nothing has been saved yet."
       actions={
         <>
-          <Button onClick={onKeepMine}>Keep my changes, take the rest of theirs</Button>
+          <Button onClick={onKeepMine}>Keep my changes, use theirs for the rest</Button>
           <Button onClick={onTakeTheirs}>Discard my changes</Button>
         </>
       }

@@ -41,7 +41,7 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
         }}
       >
         <AlertDialog.Description className="my-3">
-          Not saved yet: {unsaved.join(", ")}. Leaving loses it.
+          Not saved yet: {unsaved.join(", ")}. Leaving discards it.
         </AlertDialog.Description>
         <div className="flex flex-wrap justify-end gap-2">
           <AlertDialog.Cancel asChild>
@@ -51,7 +51,7 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
                 blocker.reset();
               }}
             >
-              Stay and go on typing
+              Keep editing
             </Button>
           </AlertDialog.Cancel>
           <AlertDialog.Action asChild>
@@ -60,7 +60,7 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
                 blocker.proceed();
               }}
             >
-              Leave and lose it
+              Discard and leave
             </Button>
           </AlertDialog.Action>
         </div>

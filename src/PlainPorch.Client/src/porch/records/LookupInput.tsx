@@ -73,15 +73,17 @@ export function LookupInput({
           ))}
           {choices.isError && <li className="px-2.5 py-1 text-danger">{choices.error.message}</li>}
           {choices.data && options.length === 0 && (
-            <li className="px-2.5 py-1 text-faint">Nothing matches. Try less of the name, or its number.</li>
+            <li className="px-2.5 py-1 text-faint">No match. Type less of the name, or the number.</li>
           )}
-          {choices.data?.hasMore && <li className="px-2.5 py-1 text-sm text-faint">There are more: type to narrow.</li>}
+          {choices.data?.hasMore && (
+            <li className="px-2.5 py-1 text-sm text-faint">There are more. Type to narrow the list.</li>
+          )}
         </ul>
       )}
       {isLost && (
         <p role="alert" className="mt-1 text-sm font-medium text-danger">
           “{typed?.trim()}” means {options.length === 0 ? "no record" : "several records"}. Choose one from the list, or
-          press Escape to leave it as it was.
+          press Escape to keep the previous value.
         </p>
       )}
     </div>

@@ -22,7 +22,7 @@ export function LookupValue({ porch, title, value, tabIndex }: LookupValueProps)
         –
       </span>
     ) : (
-      <span title="No record is found for this value.">
+      <span title="No record has this value.">
         {value} <span className="text-faint">(not found)</span>
       </span>
     );

@@ -129,9 +129,9 @@ export function RecordForm({
       }}
     >
       {elsewhere && (
-        <Notice tone="danger" title={isUnsure ? "It is not known whether it was saved." : "It was not saved."}>
+        <Notice tone="danger" title={isUnsure ? "It is not known whether this was saved." : "This was not saved."}>
           {elsewhere}
-          {isUnsure && " Save again once the server is back: it is not saved twice."}
+          {isUnsure && " Save again once the server is back. It will not be saved twice."}
         </Notice>
       )}
       {conflict && draft.base && (
@@ -163,7 +163,7 @@ export function RecordForm({
                   needed={column.isWritable && column.mustBeGiven && !(column.name in proposed)}
                   hint={
                     column.name in proposed
-                      ? "The next free number. If somebody is faster, the record gets the one after."
+                      ? "The next free number. If somebody else takes it first, the record gets the one after."
                       : inputHint(column, kind, isNew)
                   }
                   error={errorOf(column.name)}

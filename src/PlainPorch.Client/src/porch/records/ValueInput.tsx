@@ -94,16 +94,16 @@ interface EmptyOptionProps {
 
 function EmptyOption({ column, isNew, typed }: EmptyOptionProps) {
   const needed = !column.isNullable && !isNew && typed !== "";
-  return needed ? null : <option value="">{isNew && column.isSupplied ? "as the database has it" : "empty"}</option>;
+  return needed ? null : <option value="">{isNew && column.isSupplied ? "the database’s default" : "empty"}</option>;
 }
 
 /** What to know before typing; null where label and input say it all. */
 export function inputHint(column: Column, kind: InputKind, isNew: boolean): string | null {
   if (!column.isWritable) return null;
-  if (kind === "lines") return "One item on each line.";
+  if (kind === "lines") return "One item per line.";
   if (column.kind === "json") return "A JSON document.";
-  if (isNew && column.isSupplied) return "Left empty, the database fills it in.";
+  if (isNew && column.isSupplied) return "If left blank, the database fills it in.";
   if (column.kind === "decimal" && column.scale)
-    return `Up to ${column.scale} ${column.scale === 1 ? "digit" : "digits"} after the point.`;
+    return `Up to ${column.scale} decimal ${column.scale === 1 ? "place" : "places"}.`;
   return null;
 }

@@ -30,11 +30,11 @@ export function AsideNotice({ address, panel, recordKey, otherwise }: AsideNotic
           title="This record is set aside."
           actions={
             <Link className="link" to={setAsidePath(address.porch, address.panel)}>
-              What is set aside from {panel.label}
+              Set aside from {panel.label}
             </Link>
           }
         >
-          The table marks it so; another program may have done it.
+          It is marked so in the table, perhaps by another program.
         </Notice>
       )
     );

@@ -75,7 +75,7 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
               }}
             />
           ))}
-          {plan.isPending && <Loading what="what has come in the way" />}
+          {plan.isPending && <Loading what="the conflicts" />}
           {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
           {plan.data?.problem && <p className="font-medium text-danger">{plan.data.problem}</p>}
           {conflicts.map((conflict) => (
@@ -160,7 +160,7 @@ function PartChoice({ address, parcel, part, left, onLeave }: PartChoiceProps) {
             setOpen(!isOpen);
           }}
         >
-          {isOpen ? "Hide them" : "Look at them"}
+          {isOpen ? "Hide" : "Show them"}
         </Button>
       </div>
       {isOpen && records.isPending && <Loading what={part.label} />}
@@ -199,21 +199,21 @@ interface ConflictNoteProps {
 function ConflictNote({ conflict, remedy, onChoose }: ConflictNoteProps) {
   const columns = conflict.columnLabels.join(", ");
   const offers: Record<Remedy, string> = {
-    leave: conflict.count === 1 ? "leave it aside" : "leave them aside",
+    leave: conflict.count === 1 ? "leave it set aside" : "leave them set aside",
     empty: `bring ${conflict.count === 1 ? "it" : "them"} back with ${columns} empty`,
     newNumber:
       conflict.count === 1
-        ? "bring it back under a new number, and let what comes along follow"
-        : "bring them back under new numbers, and let what comes along follow",
+        ? "bring it back with a new number, and update the records that refer to it"
+        : "bring them back with new numbers, and update the records that refer to them",
     asTheyCome:
-      conflict.count === 1 ? "bring it back as the database makes it" : "bring them back as the database makes them",
+      conflict.count === 1 ? "bring it back as changed by the database" : "bring them back as changed by the database",
   };
   const says = {
-    taken: `Another record has the same ${columns} by now.`,
-    referredGone: `What ${columns} refers to is not there any more.`,
-    gone: "They cannot be found in their table any more.",
-    changed: "Somebody has changed them since, so they stay as they are.",
-    altered: `A trigger or rule of the database makes other values of ${columns || "them"} when they come. Nothing was changed yet.`,
+    taken: `Another record now has the same ${columns}.`,
+    referredGone: `What ${columns} refers to no longer exists.`,
+    gone: "They are no longer in their table.",
+    changed: "Somebody has changed them since, so they stay as they are now.",
+    altered: `A trigger or rule in the database changes ${columns || "their values"} when they are brought back. Nothing has been changed yet.`,
   }[conflict.kind];
   return (
     <fieldset className="border-l-4 border-danger bg-danger-tint px-3 py-2">
@@ -240,7 +240,7 @@ function ConflictNote({ conflict, remedy, onChoose }: ConflictNoteProps) {
         </div>
       ) : (
         conflict.kind !== "changed" && (
-          <p className="mt-1 text-sm">They stay aside. Once the way is free they can be brought back, too.</p>
+          <p className="mt-1 text-sm">They stay set aside and can be brought back once the conflict is resolved.</p>
         )
       )}
     </fieldset>
@@ -254,7 +254,7 @@ function Done({ done, onClose }: { done: Schemas["ReturnOutcomeDone"]; onClose: 
         <p>
           {formatCount(done.count)} {done.count === 1 ? "record is" : "records are"} back
           {done.renumbered.length === 0 && (done.count === 1 ? " as it was" : " as they were")}.
-          {done.staying > 0 && ` ${formatCount(done.staying)} ${done.staying === 1 ? "stays" : "stay"} aside.`}
+          {done.staying > 0 && ` ${formatCount(done.staying)} ${done.staying === 1 ? "stays" : "stay"} set aside.`}
         </p>
         {done.renumbered.length > 0 && (
           <ul className="mt-2">

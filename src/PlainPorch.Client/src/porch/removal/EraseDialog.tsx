@@ -48,7 +48,7 @@ export function EraseDialog({ address, panel, parcel, onClose }: EraseDialogProp
         }
       >
         <AlertDialog.Description className="mt-2">
-          Nothing here can bring it back, nor what went along with it.
+          It cannot be brought back, nor can the records removed with it.
         </AlertDialog.Description>
         <ul className="mt-3 border-t border-line">
           {parts.map((part) => (

@@ -9,7 +9,7 @@ export type LeftAside = NonNullable<NonNullable<operations["removePanel"]["param
 
 type CountQuery = UseQueryOptions<Schemas["SetAsideCount"], Error, Schemas["SetAsideCount"], string[]>;
 
-/** What becomes of what is set aside when its source or panel is removed: has to be decided where there is any. */
+/** What happens to the records set aside when its source or panel is removed: has to be decided where there is any. */
 export function useLeftAside(count: CountQuery) {
   const [isOpen, setOpen] = useState(false);
   const [chosen, setChosen] = useState<LeftAside | null>(null);
@@ -40,12 +40,12 @@ export function LeftAsideChoice({ left, keptUntil, children }: LeftAsideChoicePr
   if (left.counted.isError) return <Failure error={left.counted.error} onRetry={() => void left.counted.refetch()} />;
   if (left.records === 0) return null;
   const offers: [LeftAside, string][] = [
-    ["keep", `Keep them: they are there again ${keptUntil}`],
+    ["keep", `Keep them: they can be brought back ${keptUntil}`],
     ["erase", "Erase them for good"],
   ];
   return (
     <fieldset className="border-l-4 border-danger bg-danger-tint px-3 py-2">
-      <legend className="sr-only">What becomes of what is set aside</legend>
+      <legend className="sr-only">What happens to the records set aside</legend>
       <p className="font-semibold">
         {left.records === 1 ? "1 record is set aside" : `${formatCount(left.records)} records are set aside`} from it.
       </p>

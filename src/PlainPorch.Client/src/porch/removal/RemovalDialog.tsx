@@ -81,15 +81,15 @@ export function RemovalDialog({ address, panel, keys, forGood = false, onRemoved
       >
         {anew && (
           <p role="alert" className="mt-2 font-medium text-danger">
-            Something changed since you looked, so nothing was done. This is how it is now.
+            Something has changed since you looked, so nothing was done. This is the current state.
           </p>
         )}
-        {plan.isPending && <Loading what="what goes along" />}
+        {plan.isPending && <Loading what="what is affected" />}
         {plan.isError && <Failure error={plan.error} onRetry={() => void plan.refetch()} />}
         {proposal ? (
           <RemovalPlan address={address} panel={panel} keys={keys} forGood={forGood} proposal={proposal} />
         ) : (
-          <AlertDialog.Description className="sr-only">What it would do is being worked out.</AlertDialog.Description>
+          <AlertDialog.Description className="sr-only">Working out what this affects …</AlertDialog.Description>
         )}
         {proposal?.mustBeTyped && !isBlocked && (
           <div className="mt-4 max-w-60">

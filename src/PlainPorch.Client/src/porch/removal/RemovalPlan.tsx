@@ -30,7 +30,7 @@ export function RemovalPlan({ address, panel, keys, forGood, proposal }: Removal
       <AlertDialog.Description>{describe(panel, proposal, isForbidden)}</AlertDialog.Description>
       {proposal.notFound > 0 && (
         <p className="text-faint">
-          {formatCount(proposal.notFound)} of those chosen are not there any more, or are set aside already.
+          {formatCount(proposal.notFound)} of the selected records no longer exist, or are already set aside.
         </p>
       )}
       <Records panel={panel} proposal={proposal} />
@@ -47,12 +47,12 @@ export function RemovalPlan({ address, panel, keys, forGood, proposal }: Removal
                 ? "set aside as well"
                 : part.act === "erase"
                   ? "erased as well"
-                  : "taken out of their table, where other programs no longer find them"
+                  : "taken out of their table, so other programs no longer find them"
             }
           />
           <Affected
             asked={asked}
-            title="Stays, without what it refers to"
+            title="Stays, with its reference emptied"
             parts={proposal.detached}
             says={(part) => (part.byDatabase ? "by a rule of the database" : "the reference is emptied")}
             leads
@@ -66,7 +66,7 @@ export function RemovalPlan({ address, panel, keys, forGood, proposal }: Removal
           />
           <Affected
             asked={asked}
-            title="Stays in its table, and is not shown here meanwhile"
+            title="Stays in its table, but is hidden here"
             parts={proposal.hidden}
             says={() => "other programs still find it"}
           />
@@ -81,14 +81,14 @@ function describe(panel: Panel, proposal: Schemas["RemovalProposal"], isForbidde
   if (proposal.problem) return proposal.problem;
   const [it, stays, is] = proposal.chosen === 1 ? ["It", "stays", "is"] : ["They", "stay", "are"];
   if (isForbidden)
-    return `${it} ${stays} in ${panel.label} as long as other records hold on to ${proposal.chosen === 1 ? "it" : "them"}.`;
-  if (!proposal.canBeBroughtBack) return `Nothing here can bring ${proposal.chosen === 1 ? "it" : "them"} back.`;
+    return `${it} ${stays} in ${panel.label} as long as other records refer to ${proposal.chosen === 1 ? "it" : "them"}.`;
+  if (!proposal.canBeBroughtBack) return `${it} cannot be brought back.`;
   const back = proposal.eraseAt
     ? `${it} can be brought back until ${formatDay(proposal.eraseAt)}.`
     : `${it} can be brought back at any time.`;
   return proposal.manner === "mark"
     ? `${it} ${stays} in the table, marked as set aside. ${back}`
-    : `${it} ${is} taken out of the table: other programs that work with it no longer find ${proposal.chosen === 1 ? "it" : "them"} there. ${back}`;
+    : `${it} ${is} taken out of the table: other programs no longer find ${proposal.chosen === 1 ? "it" : "them"} there. ${back}`;
 }
 
 function Records({ panel, proposal }: { panel: Panel; proposal: Schemas["RemovalProposal"] }) {
@@ -151,7 +151,7 @@ function Affected({ asked, title, parts, says, leads = false }: AffectedProps) {
                 className="ml-5 link"
                 to={`${panelPath(asked.address.porch, part.panel)}?${viewToParams({ ...defaultView, of: part.column, value: part.value }).toString()}`}
               >
-                Go to these in {part.label}
+                Open these in {part.label}
               </Link>
             )}
           </li>
@@ -186,7 +186,7 @@ function AffectedList({ asked, part }: { asked: Asked; part: Schemas["AffectedRe
               setWhole(true);
             }}
           >
-            {part.count === 1 ? "Look at it" : `Look at all ${formatCount(part.count)}`}
+            {part.count === 1 ? "Show it" : `Show all ${formatCount(part.count)}`}
           </Button>
         )}
       </>
@@ -219,7 +219,7 @@ function AffectedList({ asked, part }: { asked: Asked; part: Schemas["AffectedRe
       </ul>
       {pages.hasNextPage && (
         <Button className="my-1" disabled={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
-          {pages.isFetchingNextPage ? "Reading …" : `More, of ${formatCount(part.count)}`}
+          {pages.isFetchingNextPage ? "Reading …" : `Show more of ${formatCount(part.count)}`}
         </Button>
       )}
     </div>

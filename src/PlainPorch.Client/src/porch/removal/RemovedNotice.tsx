@@ -69,9 +69,9 @@ export function RemovedNotice({ address, panel, removed, verb, onClose }: Remove
     >
       {needsLook ? (
         <>
-          Something has come in its way since.{" "}
+          There is a conflict.{" "}
           <Link className="link" to={setAsidePath(address.porch, address.panel)}>
-            Look at what is set aside
+            Show what is set aside
           </Link>
         </>
       ) : (

@@ -39,7 +39,7 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
       <div className="flex flex-wrap items-center gap-3">
         <input
           type="search"
-          aria-label="Search what is set aside"
+          aria-label="Search records set aside"
           placeholder="Search by name"
           className={`${inputClass} max-w-md`}
           value={typed}
@@ -54,13 +54,13 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
             setOfReturned(!isOfReturned);
           }}
         >
-          Brought back lately
+          Brought back recently
         </Button>
       </div>
       {isOfReturned && (
         <p className="max-w-prose text-faint">
-          What was brought back stays here for a while as it was. Should some of it not be in its table after all, it
-          can be brought back once more.
+          Records brought back stay listed here for a while. If any of them are missing from their table after all, they
+          can be brought back again.
         </p>
       )}
       {parcels.isPending && <Loading what="what is set aside" />}
@@ -69,14 +69,16 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
         <Empty
           title={
             isOfReturned
-              ? "Nothing was brought back lately."
+              ? "Nothing was brought back recently."
               : text
-                ? "Nothing of that name is set aside."
+                ? "Nothing set aside has that name."
                 : "Nothing is set aside here."
           }
         >
           {!text && !isOfReturned && (
-            <p className="mt-1 text-faint">What is set aside in {panel.label} waits here until it is brought back.</p>
+            <p className="mt-1 text-faint">
+              What is set aside in {panel.label} is listed here until it is brought back.
+            </p>
           )}
         </Empty>
       )}
@@ -90,7 +92,7 @@ function SetAside({ address, panel }: { address: PanelAddress; panel: Panel }) {
       {parcels.hasNextPage && (
         <div>
           <Button disabled={parcels.isFetchingNextPage} onClick={() => void parcels.fetchNextPage()}>
-            Show earlier ones
+            Show earlier
           </Button>
         </div>
       )}
@@ -137,7 +139,7 @@ function Parcel({ address, panel, parcel, isReturned }: ParcelProps) {
         </p>
       </div>
       {parcel.isBusy ? (
-        <p className="text-faint">Being worked on …</p>
+        <p className="text-faint">In progress …</p>
       ) : (
         <div className="flex gap-2">
           <Button
@@ -174,7 +176,7 @@ function Marked({ address, panel }: { address: PanelAddress; panel: Panel }) {
     <section className="grid gap-2">
       <h2 className="text-xl font-semibold">Marked in the table</h2>
       <p className="max-w-prose text-faint">
-        All {panel.label} that the table says are set aside, those among them that another program marked.
+        All {panel.label} marked as set aside in the table, including those marked by another program.
       </p>
       <ul className="border-t border-line">
         {list.data.rows.map((row) => (

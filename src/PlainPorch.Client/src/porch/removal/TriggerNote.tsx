@@ -5,8 +5,8 @@ export function TriggerNote({ triggers }: { triggers: Schemas["TableTrigger"][] 
   if (triggers.length === 0) return null;
   return (
     <p className="text-sm text-faint">
-      The database acts, too: {triggers.map((one) => `${one.name} on ${one.table.name}`).join(", ")}. What these do
-      besides cannot be taken back here.
+      The database also reacts: {triggers.map((one) => `${one.name} on ${one.table.name}`).join(", ")}. Their effects
+      cannot be undone here.
     </p>
   );
 }

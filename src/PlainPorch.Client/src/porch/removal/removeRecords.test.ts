@@ -53,10 +53,10 @@ describe("removeRecords", () => {
   });
 
   it("says why the server would not", async () => {
-    answer(['{"detail":"Records of Boats are not to be removed here."}'], 409);
+    answer(['{"detail":"Records of Boats cannot be removed here."}'], 409);
     const refused = await remove().end.catch((error: unknown) => error);
     expect(refused).toBeInstanceOf(ApiError);
-    expect(String(refused)).toContain("not to be removed here");
+    expect(String(refused)).toContain("cannot be removed here");
   });
 
   it("lets whoever gave it up know that it was given up", async () => {

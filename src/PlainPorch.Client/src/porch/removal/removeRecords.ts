@@ -15,7 +15,7 @@ export type RemovalEnd =
   | { became: "stale"; now: Schemas["RemovalProposal"] }
   | { became: "refused"; problems: Schemas["FieldProblem"][] };
 
-const notDone = "It is certain by now: nothing was removed. Try it again.";
+const notDone = "Nothing was removed. Try again.";
 
 /** Removes records and tells how far it is; giving the request up leaves everything as it was. */
 export async function removeRecords(

@@ -89,7 +89,7 @@ function Kept({ address, kept, isCurrent, onShow }: KeptProps) {
       >
         <span className="block truncate">{kept.name}</span>
         <span className="block text-sm text-faint">
-          {kept.isStart ? "opens by default" : kept.isForAll ? "for everybody" : "only here"}
+          {kept.isStart ? "opens by default" : kept.isForAll ? "for everybody" : "only in this browser"}
           {kept.problems.length > 0 && ` · ${kept.problems[0]?.message ?? ""}`}
         </span>
       </button>
@@ -155,8 +155,8 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
         }}
         className="min-h-8 rounded border border-edge bg-sheet px-1"
       >
-        <option value="own">Only on this computer</option>
-        <option value="all">For everybody here</option>
+        <option value="own">Only in this browser</option>
+        <option value="all">For everybody in this porch</option>
         <option value="start">For everybody, as the default</option>
       </select>
       {keep.isError && <Failure error={keep.error} />}

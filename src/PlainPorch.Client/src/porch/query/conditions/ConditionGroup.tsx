@@ -28,7 +28,7 @@ export function ConditionGroup({ group, fields, depth, onChange, onRemove }: Con
       <legend className="sr-only">Conditions</legend>
       <div className="flex items-center gap-2">
         <select
-          aria-label="How these conditions belong together"
+          aria-label="How these conditions are combined"
           value={mode}
           onChange={(event) => {
             const isNot = event.target.value.startsWith("not ");
@@ -36,10 +36,10 @@ export function ConditionGroup({ group, fields, depth, onChange, onRemove }: Con
           }}
           className="min-h-9 rounded border border-edge bg-sheet px-1"
         >
-          <option value="all">All of these hold</option>
-          <option value="any">At least one of these holds</option>
-          {(depth > 1 || group.isNot) && <option value="not all">Not all of these hold</option>}
-          {(depth > 1 || group.isNot) && <option value="not any">None of these holds</option>}
+          <option value="all">All of these</option>
+          <option value="any">Any of these</option>
+          {(depth > 1 || group.isNot) && <option value="not all">Not all of these</option>}
+          {(depth > 1 || group.isNot) && <option value="not any">None of these</option>}
         </select>
         {onRemove && (
           <Button aria-label="Remove this group" onClick={onRemove}>

@@ -87,12 +87,12 @@ function Editor({ address, view, fields, onShow, onClose }: EditorProps) {
               onShow("");
             }}
           >
-            Take all off
+            Clear all
           </Button>
         )}
         <Button onClick={onClose}>Cancel</Button>
         <Button tone="next" type="submit">
-          Show these
+          Apply
         </Button>
       </div>
     </form>

@@ -197,11 +197,11 @@ function goingOf(event: KeyboardEvent): Going | null {
 }
 
 function say(failure: unknown, column: Column): string {
-  if (!(failure instanceof Error)) return "It was not saved. Try again.";
+  if (!(failure instanceof Error)) return "This was not saved. Try again.";
   if (!(failure instanceof ApiError)) return failure.message;
   if (failure.status === 412) {
     const now = formatValue(column, (failure.body as RecordView).values[column.name]) || "empty";
-    return `Somebody else changed this record; here it is now “${now}”. Enter saves yours all the same, Escape leaves theirs.`;
+    return `Somebody else has changed this to “${now}”. Enter saves yours anyway, Escape keeps theirs.`;
   }
   return failure.fields[column.name] ?? failure.fields[""] ?? failure.message;
 }

@@ -104,7 +104,7 @@ export function ChangeDialog({ address, panel, keys, onClose, onChanged }: Chang
               error={atField}
               hint={
                 inputHint(column, inputKind(column, null), false) ??
-                (typed === "" ? "Left empty, it is emptied." : undefined)
+                (typed === "" ? "Leave it blank to clear the field." : undefined)
               }
             >
               {(slots) => (

@@ -33,7 +33,7 @@ export function ChangedNotice({ address, changed, onClose }: ChangedNoticeProps)
     return (
       <Notice title={`${changed.label} is again what it was in ${records(undo.data.changed)}.`} actions={close}>
         {undo.data.notFound > 0 &&
-          `${records(undo.data.notFound)} ${undo.data.notFound === 1 ? "was" : "were"} changed there since, or taken away, and stayed as ${undo.data.notFound === 1 ? "it is" : "they are"}.`}
+          `${records(undo.data.notFound)} ${undo.data.notFound === 1 ? "was" : "were"} changed or removed since, and ${undo.data.notFound === 1 ? "stays as it is" : "stay as they are"}.`}
       </Notice>
     );
   return (
@@ -58,7 +58,7 @@ export function ChangedNotice({ address, changed, onClose }: ChangedNoticeProps)
       }
     >
       {changed.notFound > 0 &&
-        `${formatCount(changed.notFound)} ${changed.notFound === 1 ? "was" : "were"} not there any more. `}
+        `${formatCount(changed.notFound)} ${changed.notFound === 1 ? "was" : "were"} not found any more. `}
       {undo.error?.message}
     </Notice>
   );

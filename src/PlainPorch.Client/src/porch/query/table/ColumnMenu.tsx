@@ -39,7 +39,7 @@ export function ColumnMenu({ panel, view, onChange, look, onLook }: ColumnMenuPr
       onOpenChange={setOpen}
       className="grid w-96 gap-3 p-3"
     >
-      <ol aria-label="Columns shown" className="grid">
+      <ol aria-label="Shown columns" className="grid">
         {shown.map((column, place) => (
           <li key={column.name} className="flex min-h-8 items-center gap-1 rounded pl-1 hover:bg-paper">
             <label className="flex min-w-0 flex-1 items-center gap-2">
@@ -57,14 +57,14 @@ export function ColumnMenu({ panel, view, onChange, look, onLook }: ColumnMenuPr
             <label className="flex items-center gap-1 px-1 text-sm text-faint">
               <input
                 type="checkbox"
-                aria-label={`Keep ${column.label} in sight`}
+                aria-label={`Pin ${column.label}`}
                 className="size-4 accent-accent"
                 checked={look.pinned.includes(column.name)}
                 onChange={() => {
                   pin(column.name);
                 }}
               />
-              in sight
+              Pin
             </label>
             <Step
               label={`Move ${column.label} to the front`}
@@ -86,7 +86,7 @@ export function ColumnMenu({ panel, view, onChange, look, onLook }: ColumnMenuPr
         ))}
       </ol>
       {others.length > 0 && (
-        <ul aria-label="Columns left out" className="grid border-t border-line pt-2">
+        <ul aria-label="Hidden columns" className="grid border-t border-line pt-2">
           {others.map((column) => (
             <li key={column.name} className="flex min-h-8 items-center rounded pl-1 hover:bg-paper">
               <label className="flex min-w-0 flex-1 items-center gap-2">
@@ -106,7 +106,7 @@ export function ColumnMenu({ panel, view, onChange, look, onLook }: ColumnMenuPr
       )}
       <div className="flex flex-wrap items-center gap-3 border-t border-line pt-3">
         <Tick
-          label="Rows close together"
+          label="Compact rows"
           isOn={look.isClose}
           onTurn={(isOn) => {
             onLook({ isClose: isOn });
@@ -120,7 +120,7 @@ export function ColumnMenu({ panel, view, onChange, look, onLook }: ColumnMenuPr
               show([]);
             }}
           >
-            As the panel has it
+            Reset to the panel’s columns
           </Button>
         )}
       </div>

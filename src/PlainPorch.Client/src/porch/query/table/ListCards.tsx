@@ -93,7 +93,7 @@ function SortChoice({ columns, sort, onSort }: SortChoiceProps) {
           }}
           className="min-h-9 min-w-0 flex-1 rounded border border-edge bg-sheet px-1"
         >
-          <option value="">the panel's own order</option>
+          <option value="">the panel’s default order</option>
           {columns
             .filter((column) => column.isOrderable)
             .map((column) => (
@@ -111,7 +111,7 @@ function SortChoice({ columns, sort, onSort }: SortChoiceProps) {
             onSort([sortText(first.name, !isDescending)]);
           }}
         >
-          {isDescending ? "↓ falling" : "↑ rising"}
+          {isDescending ? "↓ descending" : "↑ ascending"}
         </button>
       )}
     </div>

@@ -26,7 +26,7 @@ export function OrderMenu({ panel, view, onChange }: OrderMenuProps) {
       onOpenChange={setOpen}
       className="grid w-xl gap-3 p-3"
     >
-      {view.sort.length === 0 && <p className="text-sm text-faint">The list is in the panel's own order.</p>}
+      {view.sort.length === 0 && <p className="text-sm text-faint">The list is in the panel’s default order.</p>}
       <OrderEditor
         columns={columns}
         order={view.sort.map(readSort)}

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Column, Panel } from "../../../api/client";
 import { totalsQuery, type PanelAddress } from "../../../api/queries";
 import { Failure } from "../../../ui/Failure";
-import { formatNumber } from "../../../values/format";
+import { writeNumber } from "../../../values/numbers";
 import type { ListView } from "../../../api/listView";
 import { addsUp } from "./columns";
 
@@ -43,9 +43,7 @@ export function TotalRows({ address, panel, view, columns, before }: TotalRowsPr
       </th>
       {columns.slice(Math.max(first, 1 - before)).map((column) => (
         <td key={column.name} className="px-3 py-1 text-right whitespace-nowrap">
-          {formatNumber(
-            totals.data?.find((one) => one.column === column.name && addsUp(panel, column))?.[kind] ?? null,
-          )}
+          {writeNumber(totals.data?.find((one) => one.column === column.name && addsUp(panel, column))?.[kind] ?? "")}
         </td>
       ))}
     </tr>
