@@ -131,7 +131,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Find(By.XPath("//label[contains(., 'Stays')]/input")).Click();
         Page.WaitFor(() => _page.Count(By.XPath("//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0, "the plan");
         _page.Find(By.XPath("//*[@role='dialog']//button[starts-with(., 'Bring back ')]")).Click();
-        _page.See($"{stays} stay aside");
+        _page.See($"{stays} stay set aside");
         Assert.Equal(2L, await CountAsync($"""{boats} AND "DEL_FLG" IS NULL"""));
         Assert.Equal(0L, await CountAsync($"""register."STAYS" WHERE "BOAT_NO" IN (SELECT "BOAT_NO" FROM {boats})"""));
         _page.Click("Close");
@@ -158,7 +158,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Open($"{_list}/owners/record/{owner}");
         _page.Click("Set aside …");
         _page.Find(By.XPath($"//summary[contains(., 'Stays: {count}')]")).Click();
-        _page.Click($"Look at all {count}");
+        _page.Click($"Show all {count}");
         Page.WaitFor(() => _page.Count(By.CssSelector("[role=group][aria-label=Stays] a")) == count, "all of them");
         Assert.Equal("Stays", porch.Driver.SwitchTo().ActiveElement().GetAttribute("aria-label"));
         _page.Click("Set aside");

@@ -36,7 +36,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
       <h1 className="text-2xl font-semibold max-lg:sr-only">{panel.label}</h1>
       {panel.notEditable && (
         <Notice title="Read-only">
-          These records are read-only in this browser. The panel’s set-up says why, and what would change it.
+          These records are read-only here. The panel’s set-up says why, and what would change it.
         </Notice>
       )}
       <RecordList
@@ -57,7 +57,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
             <KeptViews address={address} view={view} onChange={change} />
             <ExportMenu address={address} view={view} />
             {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
-              <ButtonLink to={setAsidePath(address.porch, address.panel)}>Set aside</ButtonLink>
+              <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
             )}
             {panel.findsDuplicates && (
               <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
