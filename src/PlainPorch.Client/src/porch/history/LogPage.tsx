@@ -38,7 +38,6 @@ export function LogPage() {
       { replace: true },
     );
   };
-  const labelOf = (slug: string) => panels.data?.panels.find((panel) => panel.slug === slug)?.label ?? slug;
   const asked = new URLSearchParams(
     Object.entries(logParams(question)).flatMap(([name, value]) => (value ? [[name, value]] : [])),
   ).toString();
@@ -97,7 +96,7 @@ export function LogPage() {
       {entries.length > 0 && (
         <ul className="border-t border-line">
           {entries.map((entry) => (
-            <Entry key={entry.id} porch={porch} entry={entry} label={labelOf(entry.panel)} />
+            <Entry key={entry.id} porch={porch} entry={entry} panels={panels.data?.panels ?? []} />
           ))}
         </ul>
       )}
@@ -171,10 +170,15 @@ function Choice({ label, value, all, options, onChoose }: ChoiceProps) {
 interface EntryProps {
   porch: string;
   entry: Schemas["LogEntry"];
-  label: string;
+  /** The panels of the porch. */
+  panels: readonly Schemas["PanelSummary"][];
 }
 
-function Entry({ porch, entry, label }: EntryProps) {
+function Entry({ porch, entry, panels }: EntryProps) {
+  const label = panels.find(({ slug }) => slug === entry.panel)?.label ?? entry.panel;
+  // The entry's own panel first: there may be several over a table.
+  const over = (table: string) =>
+    panels.find((one) => one.table === table && one.slug === entry.panel) ?? panels.find((one) => one.table === table);
   const [isOpen, setOpen] = useState(false);
   const records = useQuery({ ...logRecordsQuery(porch, entry.id), enabled: isOpen });
   const panel = useQuery({ ...panelQuery({ porch, panel: entry.panel }), enabled: isOpen });
@@ -201,23 +205,26 @@ function Entry({ porch, entry, label }: EntryProps) {
         {records.isPending && <Loading what="the entry" />}
         {records.isError && <Failure error={records.error} />}
         <ul className="mt-2 ml-4 grid gap-2">
-          {records.data?.map((record, place) => (
-            <li key={place}>
-              <p>
-                {record.key !== null && panel.data?.table === record.table ? (
-                  <Link to={recordPath(porch, entry.panel, record.key)} className="link">
-                    {record.title}
-                  </Link>
-                ) : (
-                  record.title
-                )}{" "}
-                <span className="text-sm text-faint">
-                  {record.table} · {actWord(record.act)}
-                </span>
-              </p>
-              <Changes panel={panel.data?.table === record.table ? panel.data : undefined} changes={record.changes} />
-            </li>
-          ))}
+          {records.data?.map((record, place) => {
+            const shownIn = over(record.table);
+            return (
+              <li key={place}>
+                <p>
+                  {record.key !== null && shownIn ? (
+                    <Link to={recordPath(porch, shownIn.slug, record.key)} className="link">
+                      {record.title}
+                    </Link>
+                  ) : (
+                    record.title
+                  )}{" "}
+                  <span className="text-sm text-faint">
+                    {shownIn?.label ?? record.table} · {actWord(record.act)}
+                  </span>
+                </p>
+                <Changes panel={panel.data?.table === record.table ? panel.data : undefined} changes={record.changes} />
+              </li>
+            );
+          })}
         </ul>
         {records.data && records.data.length < entry.count && (
           <p className="ml-4 text-faint">and {formatCount(entry.count - records.data.length)} more</p>
