@@ -80,6 +80,8 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
             () => _page.Count(OpenQA.Selenium.By.CssSelector("[data-suggestions] button:not(:disabled)")) > 0,
             "suggestions"
         );
+        // Rows that are being replaced are dimmed for a moment.
+        Page.WaitFor(() => _page.Count(OpenQA.Selenium.By.CssSelector("[aria-busy=true]")) == 0, "the rows");
         Assert.Empty(Faults("target-size"));
     }
 

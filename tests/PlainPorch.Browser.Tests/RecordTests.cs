@@ -49,6 +49,31 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Numbers_AreShownAndTypedAsThePorchWritesThem()
+    {
+        var slug = _porch.Split('/')[^1];
+        _page.Open($"/back/panels/{slug}/job");
+        _page.Find(By.XPath("//summary[starts-with(., 'Menu, order')]")).Click();
+        _page.Find(By.XPath("//label[starts-with(., 'Numbers')]/select/option[.='1.258,22']")).Click();
+        Page.WaitFor(
+            () =>
+                porch
+                    .Api.GetStringAsync(new Uri($"/api/porches/{slug}", UriKind.Relative))
+                    .Result.Contains("pointComma", StringComparison.Ordinal),
+            "the porch's marks"
+        );
+        _page.Open($"{_porch}/job/record/42/edit");
+        _page.See("Save changes");
+        _page.Type("Hours", "12,25");
+        _page.Press(Keys.Control + "s");
+        _page.SeeFormGone();
+        _page.See("12,25");
+        Assert.Equal("12.25", await porch.AskAsync<string>("SELECT hours::text FROM boatyard.job WHERE id = 42"));
+        _page.Open($"{_porch}/job?q={Uri.EscapeDataString("hours: 12,25")}");
+        _page.See("Hours is 12,25");
+    }
+
+    [Fact]
     public async Task Form_WrongValues_ComeBackAtTheirFieldsAndNothingIsSaved()
     {
         var before = await porch.AskAsync<string>("SELECT job::text FROM boatyard.job WHERE id = 41");

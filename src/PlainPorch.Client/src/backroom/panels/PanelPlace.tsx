@@ -163,7 +163,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
             onChange({ editsInList: isOn });
           }}
         />
-        <NotationChoice porch={porch} notation={setup} />
+        <NotationChoice porch={porch} notation={{ dates: setup.dates, numbers: setup.numbers }} />
         <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
         <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
       </div>

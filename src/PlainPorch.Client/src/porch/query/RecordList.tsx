@@ -132,7 +132,10 @@ export function RecordList(props: RecordListProps) {
         />
       )}
       {list.data && list.data.rows.length > 0 && (
-        <div className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}>
+        <div
+          aria-busy={list.isPlaceholderData}
+          className={list.isPlaceholderData || list.isError ? "grid gap-3 opacity-60" : "grid gap-3"}
+        >
           {isNarrow ? (
             <ListCards {...table} page={list.data} />
           ) : (
