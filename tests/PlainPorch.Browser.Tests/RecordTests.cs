@@ -244,6 +244,21 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Leaving_ButStaying_GoesOnWhereTheTypingWas_AndSavesByKeyFromAnywhere()
+    {
+        _page.Open($"{_porch}/owners/record/9/edit");
+        _page.See("Save changes");
+        _page.Type("Town", "Stayed");
+        _page.Click("Porches");
+        _page.Click("Keep editing");
+        Page.WaitFor(() => _page.Focused.GetAttribute("data-column") == "TOWN", "the field that was typed in");
+        porch.Driver.ExecuteScript("document.activeElement.blur()");
+        _page.Press(Keys.Control + "s");
+        _page.SeeFormGone();
+        Assert.Equal("Stayed", await porch.AskAsync<string>("""SELECT "TOWN" FROM register."OWNERS" WHERE "OWNR_NO" = 9"""));
+    }
+
+    [Fact]
     public void Leaving_WithNothingTyped_DoesNotAsk()
     {
         _page.Open($"{_porch}/owners/record/8/edit");

@@ -237,7 +237,7 @@ public sealed record NameEvidence(double Score, string Reason)
                 && SameWords(column, key) > 0
                 && table.Count > column.Count
                 && SameWords(column, [.. table.Skip(table.Count - column.Count)]) > 0
-                ? new NameEvidence(0.72, "it bears the key's name, and the end of the table's")
+                ? new NameEvidence(0.72, "it has the key's name, and the end of the table's")
                 : None;
         // The home of a key is the table that it is named after, not one that borrows it as its own key.
         var isHome = isLent || SameWords(core, table) > 0 || (core.Count == 1 && Vocabulary.Same(core[0], table[^1]) > 0);
@@ -246,7 +246,7 @@ public sealed record NameEvidence(double Score, string Reason)
             return None;
         var same = SameWords(column, key);
         if (same > 0)
-            return new NameEvidence((isHome ? 0.96 : 0.84) * same, "it bears the key's name") { NamesTheKey = true };
+            return new NameEvidence((isHome ? 0.96 : 0.84) * same, "it has the key's name") { NamesTheKey = true };
         var tail = column.Count > key.Count ? SameWords([.. column.Skip(column.Count - key.Count)], key) : 0;
         if (tail > 0)
             return new NameEvidence((isHome ? 0.88 : 0.72) * tail, "it ends in the key's name") { NamesTheKey = true };
@@ -274,10 +274,10 @@ public sealed record NameEvidence(double Score, string Reason)
             return None;
         IReadOnlyList<string> rest = [.. column.Take(column.Count - key.Count)];
         if (SameWords(rest, table) is > 0 and var whole)
-            return new NameEvidence(0.95 * whole, "it bears the names of table and key") { NamesTheKey = true };
+            return new NameEvidence(0.95 * whole, "it has the names of table and key") { NamesTheKey = true };
         var end = table.Count > rest.Count ? SameWords(rest, [.. table.Skip(table.Count - rest.Count)]) : 0;
         if (end > 0)
-            return new NameEvidence(0.8 * end, "it bears the end of the table's name, and the key's") { NamesTheKey = true };
+            return new NameEvidence(0.8 * end, "it has the end of the table's name, and the key's") { NamesTheKey = true };
         var tail = rest.Count > table.Count ? SameWords([.. rest.Skip(rest.Count - table.Count)], table) : 0;
         return tail > 0 ? new NameEvidence(0.86 * tail, "it ends in the names of table and key") { NamesTheKey = true } : None;
     }
@@ -302,10 +302,10 @@ public sealed record NameEvidence(double Score, string Reason)
             && table.Count == initials.Length
             && initials.SequenceEqual(table.Select(word => word[0]))
         )
-            return new NameEvidence(0.64, "it bears the initials of the table's name");
+            return new NameEvidence(0.64, "it has the initials of the table's name");
         var whole = Math.Max(SameWords(core, table), Joined(core) == Joined(table) ? 1 : 0);
         if (whole > 0)
-            return new NameEvidence((hasKeyWord ? 0.95 : 0.8) * whole, "it bears the table's name");
+            return new NameEvidence((hasKeyWord ? 0.95 : 0.8) * whole, "it has the table's name");
         var ending = core.Count > table.Count ? SameWords([.. core.Skip(core.Count - table.Count)], table) : 0;
         if (ending > 0)
             return new NameEvidence((hasKeyWord ? 0.86 : 0.7) * ending, "it ends in the table's name");
@@ -317,7 +317,7 @@ public sealed record NameEvidence(double Score, string Reason)
                     : core.Count > 1 ? 0.62
                     : 0.45
                 ) * endOfTable,
-                "it bears the end of the table's name"
+                "it has the end of the table's name"
             );
         if (
             table.Count == core.Count + 1

@@ -173,7 +173,7 @@ public sealed class ReferenceFinder
             Compared = fit.Compared,
             Coverage = fit.Coverage,
             Evidence =
-                $"all of {fit.Compared} different values found, and {count} other columns refer there, more than anywhere else where they fit",
+                $"all of {fit.Compared} distinct values found, and {count} other columns refer there, more than anywhere else where they fit",
         };
     }
 
@@ -502,7 +502,7 @@ public sealed class ReferenceFinder
     private static string Describe(NameEvidence name, int compared, double? coverage) =>
         compared == 0 || coverage is null
             ? $"{name.Reason}; no values to compare"
-            : string.Create(CultureInfo.InvariantCulture, $"{name.Reason}; {coverage:P1} of {compared} different values found");
+            : string.Create(CultureInfo.InvariantCulture, $"{name.Reason}; {coverage:P1} of {compared} distinct values found");
 
     private static int IndexOf(Table table, string column) =>
         table.Columns.Select((known, i) => (known, i)).First(pair => pair.known.Name == column).i;

@@ -1,6 +1,7 @@
 import type { Schemas, Source, SourceRequest } from "../../api/client";
 import { ApiError } from "../../api/problems";
 import { Button, ButtonLink } from "../../ui/Button";
+import { formatCount } from "../../values/format";
 import { Field, inputClass } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import { PasteConnection } from "./PasteConnection";
@@ -186,8 +187,9 @@ function Findings({ findings }: { findings: Schemas["ProbeFindings"] }) {
   const { serverVersion, tables, views, readable, writable } = findings;
   return (
     <Notice title="The connection works.">
-      PostgreSQL {serverVersion}. {tables} tables and {views} views; this user may read {readable} of them and change{" "}
-      {writable}.
+      PostgreSQL {serverVersion}. {tables === 1 ? "1 table" : `${formatCount(tables)} tables`} and{" "}
+      {views === 1 ? "1 view" : `${formatCount(views)} views`}; this user can read {formatCount(readable)} of them and
+      change {formatCount(writable)}.
     </Notice>
   );
 }

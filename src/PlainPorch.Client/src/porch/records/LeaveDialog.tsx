@@ -1,5 +1,5 @@
 import { AlertDialog } from "radix-ui";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { useBlocker } from "react-router";
 import { Button } from "../../ui/Button";
 import { QuestionFrame } from "../../ui/DialogFrame";
@@ -20,6 +20,18 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
     return isDirty && state?.saved !== true && currentLocation.pathname !== nextLocation.pathname;
   });
 
+  // Whoever stays goes on where the typing was, not at the link that was followed.
+  const field = useRef<HTMLElement>(null);
+  useEffect(() => {
+    const note = ({ target }: FocusEvent) => {
+      if (target instanceof HTMLElement && target.matches("form [data-column]")) field.current = target;
+    };
+    document.addEventListener("focusin", note);
+    return () => {
+      document.removeEventListener("focusin", note);
+    };
+  }, []);
+
   useEffect(() => {
     if (!isDirty) return;
     const ask = (event: BeforeUnloadEvent) => {
@@ -38,6 +50,11 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
         title="Leave without saving?"
         onEscapeKeyDown={() => {
           blocker.reset();
+        }}
+        onCloseAutoFocus={(event) => {
+          if (!field.current?.isConnected) return;
+          event.preventDefault();
+          field.current.focus();
         }}
       >
         <AlertDialog.Description className="my-3">

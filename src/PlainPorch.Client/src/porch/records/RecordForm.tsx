@@ -106,6 +106,19 @@ export function RecordForm({
       save.mutate();
     }
   };
+  // Wherever the focus is: the browser would save the page as a file instead.
+  useEffect(() => {
+    const saveByKey = (event: globalThis.KeyboardEvent) => {
+      if (event.defaultPrevented || event.key !== "s" || !(event.ctrlKey || event.metaKey)) return;
+      if (document.querySelector("[role=dialog], [role=alertdialog]")) return;
+      event.preventDefault();
+      form.current?.requestSubmit();
+    };
+    window.addEventListener("keydown", saveByKey);
+    return () => {
+      window.removeEventListener("keydown", saveByKey);
+    };
+  }, []);
   const onKeyDown = (event: KeyboardEvent) => {
     if ((event.ctrlKey || event.metaKey) && (event.key === "s" || event.key === "Enter")) {
       event.preventDefault();
