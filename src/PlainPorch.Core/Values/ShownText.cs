@@ -12,8 +12,7 @@ public static partial class ShownText
     /// <param name="notation">How dates and numbers are written.</param>
     /// <returns>
     /// The text. A moment that is bound to no place is told by UTC and says so. What is no day of the years 1000 to 9999 stays as
-    /// it
-    /// is, and so do values of other types.
+    /// it is, and so do whole numbers, which may be keys or years, and values of other types.
     /// </returns>
     public static string Of(ColumnType type, string value, Notation notation)
     {

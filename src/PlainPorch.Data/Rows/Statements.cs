@@ -110,18 +110,16 @@ internal sealed partial class Statements(RecordModel model)
         CancellationToken cancellationToken
     )
     {
+        var setting =
+            isAlone ? Planning.Needs(connection, shape.DependsOnValues)
+            : shape.DependsOnValues ? PlannedAnew
+            : null;
+        if (setting is null)
+            return await ReadAsync(connection, shape, build, cancellationToken);
+        var rows = await ReadAsync(connection, shape, build, setting, cancellationToken);
         if (isAlone)
-        {
-            if (Planning.Needs(connection, shape.DependsOnValues) is not { } setting)
-                return await ReadAsync(connection, shape, build, cancellationToken);
-            var rows = await ReadAsync(connection, shape, build, setting, cancellationToken);
             Planning.Remember(connection, shape.DependsOnValues);
-            return rows;
-        }
-
-        return shape.DependsOnValues
-            ? await ReadAsync(connection, shape, build, PlannedAnew, cancellationToken)
-            : await ReadAsync(connection, shape, build, cancellationToken);
+        return rows;
     }
 
     private async Task<List<string?[]>> ReadAsync(

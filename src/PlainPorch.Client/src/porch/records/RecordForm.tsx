@@ -109,7 +109,7 @@ export function RecordForm({
   // Wherever the focus is: the browser would save the page as a file instead.
   useEffect(() => {
     const saveByKey = (event: globalThis.KeyboardEvent) => {
-      if (event.defaultPrevented || event.key !== "s" || !(event.ctrlKey || event.metaKey)) return;
+      if (event.key !== "s" || !(event.ctrlKey || event.metaKey)) return;
       if (document.querySelector("[role=dialog], [role=alertdialog]")) return;
       event.preventDefault();
       form.current?.requestSubmit();
@@ -120,7 +120,7 @@ export function RecordForm({
     };
   }, []);
   const onKeyDown = (event: KeyboardEvent) => {
-    if ((event.ctrlKey || event.metaKey) && (event.key === "s" || event.key === "Enter")) {
+    if ((event.ctrlKey || event.metaKey) && event.key === "Enter") {
       event.preventDefault();
       submit();
     } else if (event.key === "Escape") {
