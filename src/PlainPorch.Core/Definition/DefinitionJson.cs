@@ -89,6 +89,8 @@ public static class DefinitionJson
             UnmappedMemberHandling = unknown,
             NumberHandling = JsonNumberHandling.Strict,
             RespectNullableAnnotations = true,
+            // Whoever writes a definition by hand may put a reading's kind anywhere in it.
+            AllowOutOfOrderMetadataProperties = true,
             // The file is read by people and by git, never pasted into HTML.
             Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
             Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition;
@@ -115,6 +116,11 @@ public sealed record PanelColumn : DefinitionPart
 
     /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
     public string Section { get; init; } = "";
+
+    /// <summary>
+    /// What its stored values mean; null where the database's type says it. A column with a lookup has none: it shows a title.
+    /// </summary>
+    public Reading? Reading { get; init; }
 
     /// <summary>The record that it refers to; null where it is a value of its own.</summary>
     public Lookup? Lookup { get; init; }

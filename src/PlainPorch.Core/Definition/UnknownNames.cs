@@ -11,7 +11,9 @@ public static class UnknownNames
         [
             .. Within(panel, ""),
             .. panel.Columns.SelectMany(column =>
-                Within(column, $"columns[{column.Name}].").Concat(Within(column.Lookup, $"columns[{column.Name}].lookup."))
+                Within(column, $"columns[{column.Name}].")
+                    .Concat(Within(column.Lookup, $"columns[{column.Name}].lookup."))
+                    .Concat(Within(column.Reading, $"columns[{column.Name}].reading."))
             ),
             .. panel.Related.SelectMany(related => Within(related, $"related[{related.Panel}].")),
             .. Within(panel.Marker, "marker."),

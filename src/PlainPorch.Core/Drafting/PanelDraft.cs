@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
@@ -105,8 +106,26 @@ public static class PanelDraft
             IsPicture = column.Type.Kind is ValueKind.Binary && table.MeaningOf(column.Name) is Meaning.Picture,
             Section = placed.Section,
             Stamp = DraftStamp(table, column, lookup, reasons),
+            Reading = DraftReading(table, column, lookup, reasons),
             Lookup = lookup,
         };
+    }
+
+    // What tells records apart stands in addresses as it is stored, and a marker is compared so.
+    private static Reading? DraftReading(TableFindings table, Column column, Lookup? lookup, List<DraftReason> reasons)
+    {
+        var meaning = table.Columns[column.Name].Meaning;
+        if (
+            meaning.Reading is not { } reading
+            || meaning.Meaning is Meaning.RemovedMarker or Meaning.Position
+            || lookup is not null
+            || column.IsWrittenByDatabaseOnly
+            || RecordIdentity.Of(table.Table).Columns.Contains(column.Name)
+            || reading.Problem(column.Type) is not null
+        )
+            return null;
+        reasons.Add(new($"columns.{column.Name}.reading", $"it is read as {reading.Says}: {meaning.Evidence}"));
+        return reading;
     }
 
     // A number that refers to a table of users is left to people: which of them somebody is, is not known.

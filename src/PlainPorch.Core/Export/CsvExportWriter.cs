@@ -44,7 +44,11 @@ public sealed class CsvExportWriter(Stream stream) : IExportWriter
     {
         ArgumentNullException.ThrowIfNull(values);
         for (var i = 0; i < values.Count; i++)
-            Write(i, values[i] ?? "", isText: !_columns[i].IsNumber && !_columns[i].IsBoolean);
+        {
+            var value = values[i] ?? "";
+            Write(i, value, isText: !_columns[i].HoldsNumber(value) && !_columns[i].HoldsBoolean(value));
+        }
+
         return EndLineAsync();
     }
 

@@ -30,11 +30,34 @@ public enum ExportFormat
 /// type.</param>
 public sealed record ExportColumn(string Name, string Label, Schema.ColumnType Type, bool IsTitle = false)
 {
+    private static readonly System.Buffers.SearchValues<char> _ofNumbers = System.Buffers.SearchValues.Create("0123456789.+-eE");
+
     /// <summary>Whether its values are written as numbers.</summary>
     public bool IsNumber => !IsTitle && Type.IsNumber;
 
     /// <summary>Whether its values are written as truth values.</summary>
     public bool IsBoolean => !IsTitle && Type.Kind is Schema.ValueKind.Boolean;
+
+    /// <summary>Whether a value is a number here, as JSON has them: what does not fit a reading is a text, whatever the type.</summary>
+    public bool HoldsNumber(string value)
+    {
+        ArgumentNullException.ThrowIfNull(value);
+        return IsNumber
+            && value.Length > 0
+            && !value.AsSpan().ContainsAnyExcept(_ofNumbers)
+            && char.IsAsciiDigit(value[^1])
+            && (char.IsAsciiDigit(value[0]) || (value[0] == '-' && value.Length > 1 && char.IsAsciiDigit(value[1])))
+            && value.AsSpan().Count('.') <= 1
+            && double.TryParse(
+                value,
+                System.Globalization.NumberStyles.Float,
+                System.Globalization.CultureInfo.InvariantCulture,
+                out _
+            );
+    }
+
+    /// <summary>Whether a value is yes or no here.</summary>
+    public bool HoldsBoolean(string value) => IsBoolean && value is ("true" or "false");
 }
 
 /// <summary>Writes records one by one into a stream. Nothing is kept: a million rows take as much memory as one.</summary>

@@ -70,20 +70,16 @@ public sealed class JsonExportWriter(Stream stream, bool isLines) : IExportWrite
         _json.WritePropertyName(column.Name);
         if (value is null)
             _json.WriteNullValue();
-        else if (column.IsBoolean)
+        else if (column.HoldsBoolean(value))
             _json.WriteBooleanValue(value == "true");
         else if (
-            (column.IsNumber && IsNumber(value))
+            column.HoldsNumber(value)
             || (!column.IsTitle && column.Type.Kind is ValueKind.Json or ValueKind.Array && IsJson(value))
         )
             _json.WriteRawValue(value, skipInputValidation: true);
         else
             _json.WriteStringValue(value);
     }
-
-    // JSON has no NaN and no infinity.
-    private static bool IsNumber(string value) =>
-        char.IsAsciiDigit(value[^1]) && (char.IsAsciiDigit(value[0]) || (value[0] == '-' && char.IsAsciiDigit(value[1])));
 
     private static bool IsJson(string value)
     {

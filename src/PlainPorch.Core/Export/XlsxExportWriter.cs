@@ -144,9 +144,9 @@ public sealed class XlsxExportWriter(Stream stream, string name) : IExportWriter
     {
         if (value is null)
             _line.Append("<c/>");
-        else if (column.IsNumber && IsNumber(value))
+        else if (column.HoldsNumber(value) && IsNumber(value))
             _line.Append(CultureInfo.InvariantCulture, $"<c><v>{value}</v></c>");
-        else if (column.IsBoolean)
+        else if (column.HoldsBoolean(value))
             _line.Append(CultureInfo.InvariantCulture, $"<c t=\"b\"><v>{(value == "true" ? 1 : 0)}</v></c>");
         else if (
             !column.IsTitle

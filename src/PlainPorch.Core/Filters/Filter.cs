@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 
 namespace PlainPorch.Core.Filters;
 
@@ -76,6 +77,18 @@ public abstract record Filter
     /// <param name="Values">The values, trimmed and in capitals.</param>
     public sealed record OneOfAlike(string Column, IReadOnlyList<string> Values) : Filter;
 
+    /// <summary>True where what the column's stored value means compares with a value as told; never where it means none.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Reading">How it is read.</param>
+    /// <param name="How">The comparison.</param>
+    /// <param name="Value">The value in the one text form of the type that it is read as.</param>
+    public sealed record ReadAs(string Column, Reading Reading, Comparison How, string Value) : Filter;
+
+    /// <summary>True where the column's stored value means something by its reading: it is no misfit, and means not “none”.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Reading">How it is read.</param>
+    public sealed record Fits(string Column, Reading Reading) : Filter;
+
     /// <summary>True where the record that the column refers to fulfils a condition.</summary>
     /// <param name="Column">The lookup column's exact name.</param>
     /// <param name="Lookup">What it refers to.</param>
@@ -98,6 +111,8 @@ public abstract record Filter
             OneOfAlike one => [one.Column],
             Empty empty => [empty.Column],
             Marked marked => [marked.Column],
+            ReadAs read => [read.Column],
+            Fits fits => [fits.Column],
             Refers refers => [refers.Column],
             _ => [],
         };

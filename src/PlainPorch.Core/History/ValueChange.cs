@@ -41,6 +41,10 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
         return column.Decision.IsSensitive ? new(column.Name, null, null, IsHidden: true) : new(column.Name, from, to);
     }
 
+    /// <summary>The change as the panel reads the column's values.</summary>
+    public ValueChange ReadAs(BoundColumn? column) =>
+        column?.Reading is null ? this : this with { From = column.Read(From).Text, To = column.Read(To).Text };
+
     /// <summary>A change of one value of any table, told as far as the panel over the table allows.</summary>
     /// <param name="porch">The porch's panels.</param>
     /// <param name="table">The table.</param>

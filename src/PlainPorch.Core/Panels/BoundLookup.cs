@@ -26,6 +26,17 @@ public sealed record BoundLookup(
     // No program that kept numbers as text had longer ones.
     private const int MaxDigits = 20;
 
+    /// <summary>A column of the table referred to, with what its panel decided about it.</summary>
+    /// <param name="name">The column's exact name.</param>
+    /// <returns>The column; null where the table has none of that name.</returns>
+    public BoundColumn? Column(string name) =>
+        Table.Find(name) is { } column
+            ? new BoundColumn(
+                Panel?.Columns.FirstOrDefault(decision => decision.Name == name) ?? new PanelColumn { Name = name, Label = name },
+                column
+            )
+            : null;
+
     /// <summary>The value of the key that a referring value means.</summary>
     /// <param name="value">The referring value.</param>
     public string KeyOf(string value) => Converted(Lookup.Conversion, value);

@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
@@ -266,8 +267,51 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <summary>What people read.</summary>
     public string Label => Decision.Label;
 
+    /// <summary>What its stored values mean; null where they are what they are, or cannot be read as was decided.</summary>
+    public Reading? Reading { get; } =
+        Decision is { Lookup: null, Reading: { } reading } && reading.Problem(Schema.Type) is null ? reading : null;
+
     /// <summary>What its values are to people; what the database stores is told by <see cref="Schema"/>.</summary>
-    public ColumnType Type => Schema.Type;
+    public ColumnType Type => Reading?.As(Schema.Type) ?? Schema.Type;
+
+    /// <summary>Reads a stored value.</summary>
+    /// <param name="stored">The value in the one text form of its own type; null where the column is empty.</param>
+    public ReadValue Read(string? stored) =>
+        Reading?.Read(stored, Schema.Type) ?? (stored is null ? ReadValue.Empty : new ReadValue(ReadSort.Value, stored));
+
+    /// <summary>A stored value as people read it within a title or a sentence.</summary>
+    /// <param name="stored">The value in the one text form of its own type; null where the column is empty.</param>
+    /// <param name="notation">How people write dates and numbers.</param>
+    /// <returns>The text; what does not fit, as it is stored; null for an empty value.</returns>
+    public string? Show(string? stored, Notation notation)
+    {
+        if (Reading is not { } reading)
+            return stored is null ? null : ShownText.Of(Schema.Type, stored, notation);
+        var read = reading.Read(stored, Schema.Type);
+        return read is { Sort: ReadSort.Value, Text: { } value } ? ShowRead(value, notation) : read.Text;
+    }
+
+    /// <summary>A value that was read, as people read it within a title or a sentence.</summary>
+    /// <param name="value">The value in the one text form.</param>
+    /// <param name="notation">How people write dates and numbers.</param>
+    public string ShowRead(string value, Notation notation) =>
+        Reading is { } reading ? ReadText.Show(reading, Type, value, notation) : ShownText.Of(Type, value, notation);
+
+    /// <summary>The condition that it has a value.</summary>
+    /// <param name="value">The value in the one text form.</param>
+    public Filter Equal(string value) => ReadFilter.Equal(Schema, Reading, value);
+
+    /// <summary>The condition that it has one of some values.</summary>
+    /// <param name="values">The values in the one text form.</param>
+    public Filter OneOf(IReadOnlyList<string> values) => ReadFilter.OneOf(Schema, Reading, values);
+
+    /// <summary>The condition that its value compares with another; never true where it has none.</summary>
+    /// <param name="how">The comparison.</param>
+    /// <param name="value">The other one, in the one text form.</param>
+    public Filter Compared(Comparison how, string value) => ReadFilter.Compared(Schema, Reading, how, value);
+
+    /// <summary>The condition that it has no value.</summary>
+    public Filter Empty() => ReadFilter.Empty(Schema, Reading);
 
     /// <summary>Whether a form can change it.</summary>
     public bool IsWritable => Decision is { InForm: true, ReadOnly: false, Stamp: null } && !Schema.IsWrittenByDatabaseOnly;

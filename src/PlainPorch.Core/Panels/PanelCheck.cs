@@ -51,6 +51,8 @@ public static class PanelCheck
                         $"{column.Name} cannot hold that: a time needs a date or date-and-time column, a person a text column. Choose another, or nothing."
                     )
                 );
+            if (column.Reading is { } reading && table.Find(column.Name) is { } read && reading.Problem(read.Type) is { } unread)
+                problems.Add(new($"columns.{column.Name}.reading", unread));
             if (table.Find(column.Name) is null)
                 problems.Add(
                     new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel.")

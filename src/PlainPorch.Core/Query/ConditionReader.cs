@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
@@ -124,9 +125,9 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
         switch (node.Is)
         {
             case ConditionSort.Empty:
-                return new ReadCondition($"{column.Label} is empty", new Filter.Empty(column.Name));
+                return new ReadCondition($"{column.Label} is empty", column.Empty());
             case ConditionSort.Filled:
-                return new ReadCondition($"{column.Label} is filled", new Filter.Not(new Filter.Empty(column.Name)));
+                return new ReadCondition($"{column.Label} is filled", new Filter.Not(column.Empty()));
             case ConditionSort.InLast or ConditionSort.InNext or ConditionSort.InThis:
                 return ReadRelative(column, node, problems);
             case ConditionSort.Contains or ConditionSort.StartsWith or ConditionSort.Is:
@@ -180,14 +181,14 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
             return new ReadCondition(
                 $"{column.Label} from {typed[0]!.Says} to {typed[1]!.Says}",
                 new Filter.All([
-                    typed[0]!.ComparedTo(column.Name, Comparison.AtLeast),
-                    typed[1]!.ComparedTo(column.Name, Comparison.AtMost),
+                    typed[0]!.ComparedTo(column, Comparison.AtLeast),
+                    typed[1]!.ComparedTo(column, Comparison.AtMost),
                 ])
             );
         var how = HowOf(node.Is);
         return new ReadCondition(
             $"{column.Label} {WordOf(how, column.Type)} {typed[0]!.Says}",
-            typed[0]!.ComparedTo(column.Name, how)
+            typed[0]!.ComparedTo(column, how)
         );
     }
 
@@ -196,7 +197,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
         if (panel.Find(node.Other!) is not { } other || !panel.IsVisible(other) || node.Of is not null)
             return Refuse(problems, $"The panel has no column {node.Other} to compare with. Choose one that it shows.");
         if (
-            !AreComparable(column.Type, other.Type)
+            !AreComparable(column, other)
             || node.Is
                 is not (
                     ConditionSort.Is
@@ -208,10 +209,31 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
         )
             return Refuse(problems, $"{column.Label} and {other.Label} cannot be compared. Choose columns of the same kind.");
         var how = HowOf(node.Is);
+        var compared = new Filter.ComparedWith(column.Name, how, other.Name);
         return new ReadCondition(
             $"{column.Label} {WordOf(how, column.Type)} {other.Label}",
-            new Filter.ComparedWith(column.Name, how, other.Name)
+            column.Reading is { LeavesValues: false } reading
+                ? new Filter.All([compared, new Filter.Fits(column.Name, reading), new Filter.Fits(other.Name, reading)])
+                : compared
         );
+    }
+
+    /// <summary>
+    /// Whether the values of two columns can be compared: of those that are read, where both are stored alike, and in order.
+    /// </summary>
+    public static bool AreComparable(BoundColumn one, BoundColumn other)
+    {
+        ArgumentNullException.ThrowIfNull(one);
+        ArgumentNullException.ThrowIfNull(other);
+        var (first, second) = (Changing(one), Changing(other));
+        if (first is null && second is null)
+            return AreComparable(one.Type, other.Type);
+        return first is not null
+            && first.Signature == second?.Signature
+            && AreComparable(one.Schema.Type, other.Schema.Type)
+            && first.KeepsOrder(one.Schema.Type);
+
+        static Reading? Changing(BoundColumn column) => column.Reading is { LeavesValues: false } reading ? reading : null;
     }
 
     /// <summary>Whether the values of two columns can be compared.</summary>
@@ -238,10 +260,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
                 problems,
                 $"{column.Label} cannot be compared with {Quoted(node.Values)}. Give a number of days, weeks, months or years, such as “30 days”."
             );
-        return new ReadCondition(
-            $"{column.Label} in {says}",
-            TypedValue.OfPeriod(column.Type, from, until, notation).In(column.Name)
-        );
+        return new ReadCondition($"{column.Label} in {says}", TypedValue.OfPeriod(column.Type, from, until, notation).In(column));
     }
 
     private (DateOnly From, DateOnly Until, string Says)? PeriodOf(ConditionSort sort, string span)

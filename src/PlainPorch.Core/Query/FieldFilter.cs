@@ -70,15 +70,13 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(typed);
         var whole = MatchOf(column.Decision) with { Place = TextPlace.Whole };
-        var own = InValue(column.Name, column.Type, typed, whole);
+        var own = InValue(column, typed, whole);
         if (column.Decision.Lookup is not { } lookup || porch?.Bind(lookup) is not { Table.Rights.Read: true } bound)
             return own;
         // A title of several columns is in none of them whole; its words are in some.
         var title =
-            bound.Title.Columns.ToList() is [var only]
-            && !bound.TitleLookups.ContainsKey(only)
-            && bound.Table.Find(only) is { } shown
-                ? InValue(only, shown.Type, typed, whole) is { } inColumn
+            bound.Title.Columns.ToList() is [var only] && !bound.TitleLookups.ContainsKey(only) && bound.Column(only) is { } shown
+                ? InValue(shown, typed, whole) is { } inColumn
                     ? new Filter.Refers(column.Name, lookup, inColumn)
                     : null
                 : InWords(column.Name, lookup, typed);
@@ -100,7 +98,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
     // By words, "WEST, Sid" finds the record that is shown so, though no column of it holds that.
     private IEnumerable<Filter> Parts(BoundColumn column, string typed, bool withValue, bool byWords)
     {
-        if (withValue && InValue(column.Name, column.Type, typed, MatchOf(column.Decision)) is { } own)
+        if (withValue && InValue(column, typed, MatchOf(column.Decision)) is { } own)
             yield return own;
         if (column.Decision.Lookup is not { } lookup)
             yield break;
@@ -122,15 +120,15 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
     }
 
     // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.
-    private Filter? InValue(string column, ColumnType type, string typed, TextMatch match) =>
-        type.Kind switch
+    private Filter? InValue(BoundColumn column, string typed, TextMatch match) =>
+        column.Type.Kind switch
         {
-            ValueKind.Text => new Filter.Matches(column, typed, match),
+            ValueKind.Text => new Filter.Matches(column.Name, typed, match),
             ValueKind.Enum => new Filter.Any([
-                .. type.EnumValues.Where(label => IsIn(label, typed, match)).Select(label => new Filter.EqualTo(column, label)),
+                .. column.Type.EnumValues.Where(label => IsIn(label, typed, match)).Select(column.Equal),
             ]),
-            _ => SearchText.CanLookInto(type) || type.Kind is ValueKind.Boolean or ValueKind.Time
-                ? TypedValue.Read(type, typed, notation)?.In(column)
+            _ => SearchText.CanLookInto(column.Type) || column.Type.Kind is ValueKind.Boolean or ValueKind.Time
+                ? TypedValue.Read(column.Type, typed, notation)?.In(column)
                 : null,
         };
 
@@ -152,7 +150,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
 
     private IEnumerable<Filter> OfTitle(BoundLookup bound, string name, string typed, int depth)
     {
-        if (bound.Table.Find(name) is { } column && InValue(name, column.Type, typed, TextMatch.Anywhere) is { } own)
+        if (bound.Column(name) is { } column && InValue(column, typed, TextMatch.Anywhere) is { } own)
             yield return own;
         if (
             depth > 1

@@ -65,6 +65,8 @@ public static class IndexAdvice
         // Mixed directions and computed orders are no order that a plain index over columns has.
         if (plan.Chosen.Count == 0 || plan.Order.Any(part => part.Natural || part.Descending != plan.Order[0].Descending))
             yield break;
+        if (plan.Readings.Any(pair => table.Find(pair.Key) is { } column && !pair.Value.KeepsOrder(column.Type)))
+            yield break;
         var borrowed = plan.Borrowed.Select(column => column.Name).ToHashSet();
         // Of an order by what a lookup shows, the records of each are read apart.
         IReadOnlyList<string> columns = [.. plan.Order.Select(part => part.Column).Where(column => !borrowed.Contains(column))];

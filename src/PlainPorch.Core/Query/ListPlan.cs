@@ -1,4 +1,6 @@
+using System.Collections.Frozen;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
@@ -60,8 +62,29 @@ public sealed record ListPlan
     public Table WithBorrowed(Table table)
     {
         ArgumentNullException.ThrowIfNull(table);
-        return With(table, Borrowed);
+        var whole = With(table, Borrowed);
+        // What does not fit a reading stands where what is empty does, whatever the database says of nulls.
+        return Readings.Count == 0
+            ? whole
+            : whole with
+            {
+                Columns =
+                [
+                    .. whole.Columns.Select(column =>
+                        Readings.ContainsKey(column.Name) ? column with { IsNullable = true } : column
+                    ),
+                ],
+            };
     }
+
+    /// <summary>How columns of the order are read whose stored values do not order by themselves; empty for none.</summary>
+    public IReadOnlyDictionary<string, Reading> Readings { get; init; } = FrozenDictionary<string, Reading>.Empty;
+
+    /// <summary>The columns that are to hold what their readings do not know; empty for none.</summary>
+    public IReadOnlyList<BoundColumn> Unfit { get; init; } = [];
+
+    /// <summary>Whether values are told as they are stored, not as they are read.</summary>
+    public bool IsStored { get; init; }
 
     private static Table With(Table table, IReadOnlyList<BorrowedColumn> borrowed) =>
         borrowed.Count == 0 ? table : table with { Columns = [.. table.Columns, .. borrowed.Select(column => column.AsColumn)] };
@@ -106,6 +129,7 @@ public sealed record ListPlan
             SearchText.ToFilter(Search),
             .. Conditions.Select(condition => condition?.Filter),
             .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter()),
+            .. Unfit.Select(unfit => ReadFilter.Misfit(unfit.Schema, unfit.Reading!)),
         ]);
 
     /// <summary>
@@ -160,6 +184,9 @@ public sealed record ListPlan
             Order = order,
             Chosen = chosen,
             Borrowed = borrowed,
+            Readings = ReadingsOf(panel, order),
+            Unfit = ReadUnfit(panel, request.Unfit, dropped),
+            IsStored = request.IsStored,
             Size = ReadSize(request.Size, dropped),
             Page = ReadPage(request.Page, dropped),
             Mark = ReadMark(panel, request.At, order, borrowed, dropped),
@@ -191,7 +218,15 @@ public sealed record ListPlan
     /// <summary>
     /// A list of chosen records in this one's order and columns, whether its conditions let them through or not.
     /// </summary>
-    public ListPlan OfChosen(Filter chosen) => this with { Of = chosen, Search = [], Conditions = [], Narrowings = [] };
+    public ListPlan OfChosen(Filter chosen) =>
+        this with
+        {
+            Of = chosen,
+            Search = [],
+            Conditions = [],
+            Narrowings = [],
+            Unfit = [],
+        };
 
     private static IReadOnlyList<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
     {
@@ -219,6 +254,33 @@ public sealed record ListPlan
             return text;
         dropped.Add(new("q", $"A search has at most {SearchText.MaxLength} characters. The rest was left out."));
         return text[..SearchText.MaxLength];
+    }
+
+    private static IReadOnlyDictionary<string, Reading> ReadingsOf(BoundPanel panel, IReadOnlyList<OrderBy> order)
+    {
+        var read = order
+            .Select(part => panel.Find(part.Column))
+            .Where(column => column?.Reading is { LeavesValues: false })
+            .DistinctBy(column => column!.Name)
+            .ToDictionary(column => column!.Name, column => column!.Reading!);
+        return read.Count == 0 ? FrozenDictionary<string, Reading>.Empty : read;
+    }
+
+    private static IReadOnlyList<BoundColumn> ReadUnfit(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
+    {
+        if (asked.Count == 0)
+            return [];
+        foreach (var name in asked.Where(name => panel.Find(name)?.Reading is null))
+            dropped.Add(
+                new("unfit", $"Nothing is said of how {name} is read, so that nothing can be a misfit. It was left out.")
+            );
+        return
+        [
+            .. asked
+                .Select(panel.Find)
+                .OfType<BoundColumn>()
+                .Where(column => column.Reading is not null && panel.IsVisible(column)),
+        ];
     }
 
     private static int ReadSize(int? size, List<FieldProblem> dropped)
@@ -343,6 +405,12 @@ public sealed record ListRequest(
 {
     /// <summary>The columns to show, in order; empty for the panel's own.</summary>
     public IReadOnlyList<string> Columns { get; init; } = [];
+
+    /// <summary>The columns that are to hold what their readings do not know; empty for none.</summary>
+    public IReadOnlyList<string> Unfit { get; init; } = [];
+
+    /// <summary>Whether values are told as they are stored, not as they are read.</summary>
+    public bool IsStored { get; init; }
 
     /// <summary>Whether the records are wanted that a marker in the table says are set aside, and not those in use.</summary>
     public bool SetAside { get; init; }

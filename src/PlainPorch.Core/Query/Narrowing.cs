@@ -20,6 +20,9 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
 
     private const string RangeSign = "..";
 
+    /// <summary>The column, where the panel is known.</summary>
+    public BoundColumn? Bound { get; init; }
+
     /// <summary>Whether a list can be narrowed by a column of a type.</summary>
     public static bool CanBeBy(ColumnType type)
     {
@@ -58,7 +61,10 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
                     group.Key,
                     [.. group.SelectMany(one => one.Values).Distinct()],
                     [.. group.SelectMany(one => one.Ranges).Distinct()]
-                )),
+                )
+                {
+                    Bound = group.First().Bound,
+                }),
         ];
     }
 
@@ -68,10 +74,10 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
         var filled = Values.OfType<string>().ToList();
         var parts = new List<Filter>();
         if (filled.Count > 0)
-            parts.Add(new Filter.OneOf(Column, filled));
+            parts.Add(Bound?.OneOf(filled) ?? new Filter.OneOf(Column, filled));
         if (Values.Contains(null))
-            parts.Add(new Filter.Empty(Column));
-        parts.AddRange(Ranges.Select(range => range.In(Column)));
+            parts.Add(Bound?.Empty() ?? new Filter.Empty(Column));
+        parts.AddRange(Ranges.Select(range => range.In(Bound!)));
         return parts is [var only] ? only : new Filter.Any(parts);
     }
 
@@ -83,7 +89,7 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(titleOf);
-        return $"{column.Label}: {string.Join(", ", Values.Select(value => value is null ? "none" : titleOf(value) ?? ShownText.Of(column.Type, value, notation)).Concat(Ranges.Select(range => range.Say(column.Type, notation))))}";
+        return $"{column.Label}: {string.Join(", ", Values.Select(value => value is null ? "none" : titleOf(value) ?? column.ShowRead(value, notation)).Concat(Ranges.Select(range => range.Say(column.Type, notation))))}";
     }
 
     private static Narrowing? ReadOne(BoundPanel panel, string text, List<FieldProblem> problems)
@@ -97,16 +103,16 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
         }
 
         if (colon < 0)
-            return new Narrowing(name, [null], []);
+            return new Narrowing(name, [null], []) { Bound = column };
         var value = text[(colon + 1)..];
         if (HasRanges(column) && value.IndexOf(RangeSign, StringComparison.Ordinal) is >= 0 and var dots)
         {
             if (ValueRange.Read(column.Type, value[..dots], value[(dots + RangeSign.Length)..]) is { } range)
-                return new Narrowing(name, [], [range]);
+                return new Narrowing(name, [], [range]) { Bound = column };
         }
         else if (ValueText.TryRead(column.Type, value, out var read, out _))
         {
-            return new Narrowing(name, [read], []);
+            return new Narrowing(name, [read], []) { Bound = column };
         }
 
         problems.Add(new("in", $"{column.Label} has no value “{value}”. Choose one that is offered."));
@@ -148,11 +154,14 @@ public sealed record ValueRange(string? From, string? Until)
     }
 
     /// <summary>The condition that a column's value lies in it.</summary>
-    public Filter In(string column) =>
-        Filter.Join(
-            From is null ? null : new Filter.Compared(column, Comparison.AtLeast, From),
-            Until is null ? null : new Filter.Compared(column, Comparison.Less, Until)
+    public Filter In(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return Filter.Join(
+            From is null ? null : column.Compared(Comparison.AtLeast, From),
+            Until is null ? null : column.Compared(Comparison.Less, Until)
         )!;
+    }
 
     private static string? ReadBound(ColumnType type, string text) =>
         text.Length > 0 && ValueText.TryRead(type, text, out var value, out _) ? value : null;

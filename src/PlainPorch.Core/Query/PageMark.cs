@@ -53,8 +53,9 @@ public sealed record PageMark(PageSide Side, IReadOnlyList<string?> Values)
         var read = new List<string?>();
         foreach (var (part, value) in order.Zip(values))
         {
-            if (value is null)
-                read.Add(null);
+            // A blank stands for what is empty and means something all the same.
+            if (value is null or "")
+                read.Add(value);
             else if (ValueText.TryRead(table.Find(part.Column)!.Type, value, out var known, out _))
                 read.Add(known);
             else

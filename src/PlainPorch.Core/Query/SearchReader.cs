@@ -189,9 +189,9 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     private (string Says, Filter Filter)? AimOne(BoundColumn column, bool isWhole, string value, bool isQuoted)
     {
         if (!isQuoted && value.Equals(EmptyWord, StringComparison.OrdinalIgnoreCase))
-            return ("is empty", new Filter.Empty(column.Name));
+            return ("is empty", column.Empty());
         if (!isQuoted && value.Equals(FilledWord, StringComparison.OrdinalIgnoreCase))
-            return ("is filled", new Filter.Not(new Filter.Empty(column.Name)));
+            return ("is filled", new Filter.Not(column.Empty()));
         if (
             !isQuoted
             && value.IndexOf("..", StringComparison.Ordinal) is >= 0 and var dots
@@ -228,9 +228,9 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
             return null;
         var parts = new List<Filter>();
         if (least is not null)
-            parts.Add(least.ComparedTo(column.Name, Comparison.AtLeast));
+            parts.Add(least.ComparedTo(column, Comparison.AtLeast));
         if (greatest is not null)
-            parts.Add(greatest.ComparedTo(column.Name, Comparison.AtMost));
+            parts.Add(greatest.ComparedTo(column, Comparison.AtMost));
         var says = (least, greatest) switch
         {
             (not null, not null) => $"from {least.Says} to {greatest.Says}",
@@ -251,7 +251,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
             ">" => Comparison.More,
             _ => Comparison.AtLeast,
         };
-        return ($"{column.Label} {ConditionReader.WordOf(how, column.Type)} {typed.Says}", typed.ComparedTo(column.Name, how));
+        return ($"{column.Label} {ConditionReader.WordOf(how, column.Type)} {typed.Says}", typed.ComparedTo(column, how));
     }
 
     private TypedValue? ReadTyped(BoundColumn column, string value) =>

@@ -71,6 +71,7 @@ public static class SearchText
                     or ValueKind.Date
                     or ValueKind.DateTime
                     or ValueKind.Instant
+                    or ValueKind.Duration
                     or ValueKind.Uuid;
     }
 }

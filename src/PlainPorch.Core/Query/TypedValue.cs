@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
 using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -57,26 +58,29 @@ public sealed partial record TypedValue(string Least, string? End, string Says)
     }
 
     /// <summary>The condition that a column has a value that is meant.</summary>
-    /// <param name="column">The column's exact name.</param>
-    public Filter In(string column) =>
-        End is null
-            ? new Filter.EqualTo(column, Least)
-            : new Filter.All([
-                new Filter.Compared(column, Comparison.AtLeast, Least),
-                new Filter.Compared(column, Comparison.Less, End),
-            ]);
+    /// <param name="column">The column.</param>
+    public Filter In(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return End is null
+            ? column.Equal(Least)
+            : new Filter.All([column.Compared(Comparison.AtLeast, Least), column.Compared(Comparison.Less, End)]);
+    }
 
     /// <summary>The condition that a column compares with what is meant: over a year means after its end.</summary>
-    /// <param name="column">The column's exact name.</param>
+    /// <param name="column">The column.</param>
     /// <param name="how">The comparison.</param>
-    public Filter ComparedTo(string column, Comparison how) =>
-        (how, End) switch
+    public Filter ComparedTo(BoundColumn column, Comparison how)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return (how, End) switch
         {
             (Comparison.Equal, _) => In(column),
-            (Comparison.More, { } end) => new Filter.Compared(column, Comparison.AtLeast, end),
-            (Comparison.AtMost, { } end) => new Filter.Compared(column, Comparison.Less, end),
-            _ => new Filter.Compared(column, how, Least),
+            (Comparison.More, { } end) => column.Compared(Comparison.AtLeast, end),
+            (Comparison.AtMost, { } end) => column.Compared(Comparison.Less, end),
+            _ => column.Compared(how, Least),
         };
+    }
 
     /// <summary>Reads a day, a month or a year as people write it.</summary>
     /// <param name="text">Such as <c>2019</c>, <c>03/2019</c>, <c>2019-03-31</c>, <c>31.3.2019</c>, <c>31 March 2019</c>.</param>

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 
@@ -44,11 +45,31 @@ public static class RecordInput
     private static string? Read(BoundColumn column, string? text, out string? value)
     {
         value = null;
+        if (column.Reading is { } reading)
+            return Read(column, reading, text, out value);
         if (text is null)
             return column.Decision.Required || !column.Schema.IsNullable ? NeedsValue(column) : null;
         if (column.Decision.Required && string.IsNullOrWhiteSpace(text))
             return NeedsValue(column);
         return ValueText.TryRead(column.Type, text, out value, out var problem) ? null : problem;
+    }
+
+    // Checked twice: as what it means, and as what is stored then.
+    private static string? Read(BoundColumn column, Reading reading, string? text, out string? value)
+    {
+        value = null;
+        var isEmpty = string.IsNullOrWhiteSpace(text);
+        if (isEmpty && column.Decision.Required)
+            return NeedsValue(column);
+        string? read = null;
+        if (!isEmpty && !ValueText.TryRead(column.Type, text!, out read, out var unread))
+            return unread;
+        value = reading.Write(isEmpty ? null : read, column.Schema, before: null, out var problem);
+        if (problem is not null)
+            return problem;
+        if (value is null)
+            return isEmpty && !column.Schema.IsNullable ? NeedsValue(column) : null;
+        return ValueText.TryRead(column.Schema.Type, value, out value, out problem) ? null : problem;
     }
 
     private static IEnumerable<FieldProblem> Missing(

@@ -39,6 +39,9 @@ public enum ValueKind
     /// <summary>A moment in time (date and time with a zone).</summary>
     Instant,
 
+    /// <summary>How long something takes; only a reading makes one, the database's own <c>interval</c> is of another kind.</summary>
+    Duration,
+
     /// <summary>A universally unique identifier.</summary>
     Uuid,
 

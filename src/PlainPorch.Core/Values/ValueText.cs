@@ -52,6 +52,7 @@ public static partial class ValueText
             ValueKind.Instant => CalendarText.TryReadInstant(ref value)
                 ? null
                 : "Not a date, time and offset. Type date, time and offset, such as 2026-03-31T14:30:00Z.",
+            ValueKind.Duration => DurationText.TryRead(ref value) ? null : DurationText.Remedy,
             ValueKind.Uuid => ReadUuid(ref value),
             ValueKind.Json => CheckJson(input),
             ValueKind.Enum => CheckEnum(type, input),

@@ -18,13 +18,14 @@ internal sealed class ExportReader(SeenPanel seen)
 
     /// <summary>The columns of an export: each lookup's title comes after its value.</summary>
     /// <param name="columns">The exact names.</param>
-    public IReadOnlyList<ExportColumn> Columns(IReadOnlyList<string> columns) =>
+    /// <param name="isStored">Whether values are told as they are stored, not as they are read.</param>
+    public IReadOnlyList<ExportColumn> Columns(IReadOnlyList<string> columns, bool isStored = false) =>
         [
             .. columns
                 .Select(name => _panel.Find(name)!)
                 .SelectMany(column =>
                     column.Decision.Lookup is null
-                        ? new[] { new ExportColumn(column.Name, column.Label, column.Type) }
+                        ? new[] { new ExportColumn(column.Name, column.Label, isStored ? column.Schema.Type : column.Type) }
                         :
                         [
                             new ExportColumn(column.Name, $"{column.Label} (value)", column.Type),
@@ -52,16 +53,31 @@ internal sealed class ExportReader(SeenPanel seen)
                     Filter = filter,
                     Order = plan.Order,
                     Borrowed = plan.Borrowed,
+                    Readings = plan.Readings,
                     Columns = plan.Columns,
                 }
             ),
             cancellationToken
         );
         var shape = new RowShape(_panel.Table, plan.Columns);
-        await writer.BeginAsync(Columns(plan.Columns));
+        List<(int Place, BoundColumn Column)> toRead = plan.IsStored
+            ? []
+            :
+            [
+                .. plan
+                    .Columns.Select((name, place) => (place, _panel.Find(name)!))
+                    .Where(column => column.Item2.Reading is not null),
+            ];
+        await writer.BeginAsync(Columns(plan.Columns, plan.IsStored));
         while (await rows.ReadAsync(cancellationToken) is { Count: > 0 } batch)
         {
             batch.ForEach(shape.Convert);
+            foreach (var row in batch)
+            {
+                foreach (var (place, column) in toRead)
+                    row[place] = column.Read(row[place]).Text;
+            }
+
             foreach (var line in await WithTitlesAsync(batch, plan.Columns, reader, cancellationToken))
                 await writer.WriteAsync(line);
         }

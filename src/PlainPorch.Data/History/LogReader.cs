@@ -183,7 +183,9 @@ public sealed class LogReader(CatalogContext catalog)
     private static IEnumerable<ValueChange> Shown(IEnumerable<ValueChange> changes, BoundPanel? panel) =>
         panel is null
             ? changes.Select(change => new ValueChange(change.Column, null, null, IsHidden: true))
-            : changes.Where(change => panel.Find(change.Column) is { } column && panel.IsVisible(column));
+            : changes
+                .Where(change => panel.Find(change.Column) is { } column && panel.IsVisible(column))
+                .Select(change => change.ReadAs(panel.Find(change.Column)));
 
     /// <summary>The history of a record.</summary>
     /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>
@@ -209,7 +211,14 @@ public sealed class LogReader(CatalogContext catalog)
         foreach (var one in found.Take(MostSteps))
         {
             var changes = one.Changes.Where(change => shown.Contains(change.Column)).ToList();
-            steps.Add(new HistoryStep(ToEntry(one.Entry, one.IsSettled), one.Record.Act, changes, state));
+            steps.Add(
+                new HistoryStep(
+                    ToEntry(one.Entry, one.IsSettled),
+                    one.Record.Act,
+                    Read(panel.Bound, changes),
+                    Read(panel.Bound, state)
+                )
+            );
             state = EarlierState.Before(state, changes);
         }
 
@@ -218,8 +227,19 @@ public sealed class LogReader(CatalogContext catalog)
             && panel.Bound.Table.HasRowVersion
             && found.Count > 0
             && SourceRows.VersionOf(found[0].Entry.Transaction) != version;
-        return new RecordHistory(steps, isElsewhere, elsewhere, found.Count > MostSteps);
+        return new RecordHistory(steps, isElsewhere, Read(panel.Bound, elsewhere), found.Count > MostSteps);
     }
+
+    private static List<ValueChange> Read(BoundPanel panel, IEnumerable<ValueChange> changes) =>
+        [.. changes.Select(change => change.ReadAs(panel.Find(change.Column)))];
+
+    private static IReadOnlyDictionary<string, string?> Read(BoundPanel panel, IReadOnlyDictionary<string, string?> values) =>
+        panel.Columns.All(column => column.Reading is null)
+            ? values
+            : values.ToDictionary(
+                pair => pair.Key,
+                pair => panel.Find(pair.Key) is { Reading: not null } column ? column.Read(pair.Value).Text : pair.Value
+            );
 
     // A record that was given another key has its earlier steps under the one that it had. What is older under the new one, or
     // than

@@ -118,7 +118,7 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     {
         var key = record[target.Lookup.Key]!;
         var title = target.Title.Render(
-            column => LookupReader.Shown(target.Table, column, record[column], titles, porch.Notation),
+            column => LookupReader.Shown(target.Table, target.Column(column), column, record[column], titles, porch.Notation),
             fallback: key
         );
         return new LookupChoice(target.WrittenAs(key, example), title, title == key ? null : key);

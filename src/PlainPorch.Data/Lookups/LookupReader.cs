@@ -156,17 +156,18 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
                 ? RecordKey.Write([.. identity.Columns.Select(column => record[column] ?? "")])
                 : null;
         var title = bound.Title.Render(
-            column => Shown(bound.Table, column, record[column], nested, notation),
+            column => Shown(bound.Table, bound.Column(column), column, record[column], nested, notation),
             fallback: record[bound.Lookup.Key] ?? ""
         );
         return new LookupTitle(title, bound.Panel?.Slug, key, shown?.IsSetAside(record.GetValueOrDefault) == true);
     }
 
     /// <summary>
-    /// What a title shows of a column: the title of the record that it refers to, where it does, or its value as people read it.
+    /// What a title shows of a column, as its panel reads it: the title of the record that it refers to, where it does, or its value as people read it.
     /// </summary>
     public static string? Shown(
         Table table,
+        BoundColumn? known,
         string column,
         string? value,
         IReadOnlyDictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups,
@@ -177,6 +178,8 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
             return null;
         if (lookups.TryGetValue(column, out var titles) && titles.TryGetValue(value, out var title))
             return title.Title;
-        return table.Find(column) is { } known ? ShownText.Of(known.Type, value, notation) : value;
+        if (known is not null)
+            return known.Show(value, notation);
+        return table.Find(column) is { } stored ? ShownText.Of(stored.Type, value, notation) : value;
     }
 }

@@ -40,6 +40,7 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
         string? ValueOf(string?[] row, string name) =>
             places.TryGetValue(name, out var place) ? ClrValue.ToText(table.Find(name)!.Type, row[place]) : null;
         var template = TemplateOf(table);
+        var panel = porch.BoundOver(table.Name);
         var lookups = porch
             .Over(table.Name)
             ?.Columns.Where(column => column.Lookup is not null && template?.Columns.Contains(column.Name) == true)
@@ -63,7 +64,15 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
                     Shown(
                         first
                             ?? template!.Render(
-                                column => LookupReader.Shown(table, column, ValueOf(row, column), titles, porch.Notation),
+                                column =>
+                                    LookupReader.Shown(
+                                        table,
+                                        panel?.Find(column),
+                                        column,
+                                        ValueOf(row, column),
+                                        titles,
+                                        porch.Notation
+                                    ),
                                 fallback: key ?? "(untitled)"
                             )
                     )

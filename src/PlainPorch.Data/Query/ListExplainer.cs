@@ -129,6 +129,7 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
             Stretch = stretch,
             Order = stretch.Inner,
             Borrowed = plan.Borrowed,
+            Readings = plan.Readings,
             Columns = plan.Columns,
             Take = plan.Size + 1,
         };

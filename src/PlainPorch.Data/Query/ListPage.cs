@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Values;
@@ -8,9 +9,16 @@ namespace PlainPorch.Data.Query;
 /// <summary>A line of a list.</summary>
 /// <param name="Key">Its key; null in a table whose records cannot be told apart.</param>
 /// <param name="Title">How the record is called.</param>
-/// <param name="Values">A text for each of the list's columns; null where empty.</param>
+/// <param name="Values">A text for each of the list's columns, as the panel reads it; null where empty.</param>
 /// <param name="Version">Its version, to be given back with a change; null where the list changes nothing.</param>
-public sealed record ListRow(string? Key, string Title, ImmutableArray<string?> Values, uint? Version);
+public sealed record ListRow(string? Key, string Title, ImmutableArray<string?> Values, uint? Version)
+{
+    /// <summary>
+    /// The places among the values of what does not fit its column's reading, and so is told as it is stored; null for none.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<int>? Unfit { get; init; }
+}
 
 /// <summary>The keys of a list's records.</summary>
 /// <param name="Keys">The first keys in the list's order.</param>
@@ -57,7 +65,7 @@ public sealed record ListPage(
 /// <param name="Says">What it asks for, in words.</param>
 /// <param name="Start">Of a search, where it begins in the text.</param>
 /// <param name="Length">Of a search, how long it is there.</param>
-/// <param name="Column">Of a narrowing, its column; else null.</param>
+/// <param name="Column">Of a narrowing, or of what does not fit, its column; else null.</param>
 /// <param name="Index">Of a condition, its place in the outermost "all".</param>
 public sealed record FilterPiece(
     PieceSort Sort,
@@ -79,4 +87,7 @@ public enum PieceSort
 
     /// <summary>A narrowing.</summary>
     Narrowing,
+
+    /// <summary>A column that is to hold what its reading does not know.</summary>
+    Unfit,
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Runtime.InteropServices;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
@@ -20,13 +21,15 @@ internal sealed class ListShape
     private readonly Dictionary<string, int> _places;
     private readonly int _cutAt;
     private readonly bool _hasVersion;
+    private readonly (int Place, BoundColumn Column)[] _toRead;
 
     /// <summary>Prepares a list.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="columns">The columns that are read, in order.</param>
     /// <param name="cutAt">At which length texts are cut.</param>
     /// <param name="hasVersion">Whether each row has its version at its end.</param>
-    public ListShape(BoundPanel panel, IReadOnlyList<string> columns, int cutAt, bool hasVersion)
+    /// <param name="isStored">Whether values are told as they are stored, not as they are read.</param>
+    public ListShape(BoundPanel panel, IReadOnlyList<string> columns, int cutAt, bool hasVersion, bool isStored)
     {
         _panel = panel;
         _cutAt = cutAt;
@@ -37,6 +40,15 @@ internal sealed class ListShape
         for (var i = 0; i < columns.Count; i++)
             _places[columns[i]] = i;
         _key = [.. panel.Identity.Columns.Select(name => _places[name])];
+        _toRead = isStored
+            ? []
+            :
+            [
+                .. columns
+                    .Select((name, place) => (Place: place, Column: panel.Find(name)))
+                    .Where(column => column.Column?.Reading is not null)
+                    .Select(column => (column.Place, column.Column!)),
+            ];
     }
 
     /// <summary>Brings a row's values into the one text form; what was read beside them stays as it is.</summary>
@@ -65,6 +77,7 @@ internal sealed class ListShape
         Func<string, string?> shown = column =>
             LookupReader.Shown(
                 _panel.Table,
+                _panel.Find(column),
                 column,
                 _places.TryGetValue(column, out var place) ? row[place] : null,
                 lookups,
@@ -88,6 +101,8 @@ internal sealed class ListShape
             _ => RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? "")),
         };
         var title = _panel.Title.Render(shown, fallback: key ?? "(untitled)");
+        // Key and title are made of what is stored.
+        var unfit = _toRead.Length == 0 ? null : Read(row);
         // Without a record page to turn to, the list shows texts whole.
         for (var i = 0; key is not null && i < _width; i++)
         {
@@ -101,6 +116,23 @@ internal sealed class ListShape
             title,
             ImmutableCollectionsMarshal.AsImmutableArray(row.Length == _width ? row : row[.._width]),
             version
-        );
+        )
+        {
+            Unfit = unfit,
+        };
+    }
+
+    private List<int>? Read(string?[] row)
+    {
+        List<int>? unfit = null;
+        foreach (var (place, column) in _toRead)
+        {
+            var read = column.Read(row[place]);
+            row[place] = read.Text;
+            if (read.Sort is ReadSort.Misfit)
+                (unfit ??= []).Add(place);
+        }
+
+        return unfit;
     }
 }

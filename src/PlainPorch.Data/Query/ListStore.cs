@@ -61,7 +61,7 @@ public sealed class ListStore(SeenPanel seen)
             _panel.EditsInList,
             cancellationToken
         );
-        var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList);
+        var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList, plan.IsStored);
         foreach (var row in page.Rows)
             shape.Convert(row);
         var lookups = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
@@ -133,6 +133,7 @@ public sealed class ListStore(SeenPanel seen)
             Filter = await ResolveAsync(reader, plan, cancellationToken),
             Order = plan.Order,
             Borrowed = plan.Borrowed,
+            Readings = plan.Readings,
             Columns = columns,
             Take = most + 1,
         };

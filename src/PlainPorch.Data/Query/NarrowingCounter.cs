@@ -1,4 +1,5 @@
 using System.Globalization;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
@@ -45,6 +46,7 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
         {
             Values = [.. counted.Values.Select(value => value with { Count = Whole(value.Count) })],
             Ranges = [.. counted.Ranges.Select(range => range with { Count = Whole(range.Count) })],
+            Unfit = Whole(counted.Unfit),
             IsAbout = true,
         };
 
@@ -85,6 +87,8 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
         if (few?.Count > SingleLimit && await CountRangesAsync(filter, column, cancellationToken) is { } ranges)
             return ranges;
         var read = few?.Count <= SingleLimit ? few : await CountAsync(filter, column, ValueLimit + 1, cancellationToken);
+        if (read.Count > ValueLimit && column.Reading is { LeavesValues: false } reading)
+            return await CountMeantAsync(filter, column, reading, cancellationToken);
         var counted = read.Take(ValueLimit).ToList();
         var titles = column.Decision.Lookup is { } lookup
             ? await new LookupReader(porch).ReadAsync(
@@ -93,35 +97,50 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
                 cancellationToken
             )
             : [];
+        var readCounted = counted.ConvertAll(value => (Value: column.Read(value.Value), value.Count));
         // Null and blank look and mean the same.
-        var values = counted
+        var values = readCounted
+            .Where(value => value.Value.Sort is not ReadSort.Misfit)
+            .Select(value => (Value: value.Value.Text, value.Count))
             .GroupBy(value => string.IsNullOrWhiteSpace(value.Value) ? null : value.Value)
             .Select(group => new NarrowingValue(
                 group.Key,
                 group.Key is null ? null : titles.GetValueOrDefault(column.Name)?.GetValueOrDefault(group.Key)?.Title,
                 group.Sum(value => value.Count)
-            ));
-        return new NarrowingValues([.. values], [], HasMore: read.Count > ValueLimit);
+            ))
+            .OrderByDescending(value => value.Count);
+        return new NarrowingValues(
+            [.. values],
+            [],
+            HasMore: read.Count > ValueLimit,
+            readCounted.Where(value => value.Value.Sort is ReadSort.Misfit).Sum(value => value.Count)
+        );
     }
 
     private async Task<NarrowingValues?> CountRangesAsync(Filter? filter, BoundColumn column, CancellationToken cancellationToken)
     {
+        var reading = column.Reading is { LeavesValues: false } changing ? changing : null;
         var bounds = await reader.AskAsync(
             panel.Table,
-            filter,
+            reading is null ? filter : Filter.Join(filter, new Filter.Fits(column.Name, reading)),
             $"bounds {column.Name}",
             (query, rows) => query.Bounds(rows, column.Name),
-            cancellationToken
+            cancellationToken,
+            ReadingsOf(column)
         );
-        if (bounds is not [[{ } least, { } greatest]])
+        if (
+            bounds is not [[{ } first, { } last]]
+            || BoundOf(column, first) is not { } least
+            || BoundOf(column, last) is not { } greatest
+        )
             return null;
-        var ranges = RangeSteps.Cut(column.Type, ClrValue.ToText(column.Type, least)!, ClrValue.ToText(column.Type, greatest)!);
+        var ranges = RangeSteps.Cut(column.Type, least, greatest);
         if (ranges.Count == 0)
             return null;
         var counted = await reader.CountByAsync(
             panel.Table,
             filter,
-            ranges.Select(range => range.In(column.Name)),
+            ranges.Select(range => range.In(column)).Concat(reading is null ? [] : [ReadFilter.Misfit(column.Schema, reading)]),
             cancellationToken
         );
         var byRange = counted.ToDictionary(
@@ -131,8 +150,21 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
         return new NarrowingValues(
             byRange.TryGetValue(-1, out var outside) ? [new NarrowingValue(null, null, outside)] : [],
             [.. ranges.Select((range, i) => new NarrowingRange(range.From, range.Until, byRange.GetValueOrDefault(i)))],
-            HasMore: false
+            HasMore: false,
+            byRange.GetValueOrDefault(ranges.Count)
         );
+    }
+
+    private static Dictionary<string, Reading>? ReadingsOf(BoundColumn column) =>
+        column.Reading is { LeavesValues: false } reading ? new() { [column.Name] = reading } : null;
+
+    // What the database computed, or the stored value where that stands in the order of what it means.
+    private static string? BoundOf(BoundColumn column, string found)
+    {
+        if (column.Reading is { LeavesValues: false } reading && !reading.KeepsOrder(column.Schema.Type))
+            return reading.FromFormula(found);
+        // No end is no bound.
+        return column.Read(ClrValue.ToText(column.Schema.Type, found)).Text;
     }
 
     private async Task<List<(string? Value, long Count)>> CountAsync(
@@ -142,13 +174,54 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
         CancellationToken cancellationToken
     )
     {
-        var rows = await reader.AskAsync(
+        var rows = await AskAsync(filter, column, limit, readings: null, cancellationToken);
+        return rows.ConvertAll(row =>
+            (ClrValue.ToText(column.Schema.Type, row[0]), long.Parse(row[1]!, CultureInfo.InvariantCulture))
+        );
+    }
+
+    // Where there are too many stored values, the database reads them: else some of one meaning would be left out.
+    private async Task<NarrowingValues> CountMeantAsync(
+        Filter? filter,
+        BoundColumn column,
+        Reading reading,
+        CancellationToken cancellationToken
+    )
+    {
+        var rows = await AskAsync(filter, column, ValueLimit + 1, ReadingsOf(column), cancellationToken);
+        var values = rows.Where(row => row[0] is not null)
+            .Select(row => new NarrowingValue(
+                reading.FromFormula(row[0]!),
+                null,
+                long.Parse(row[1]!, CultureInfo.InvariantCulture)
+            ))
+            .ToList();
+        if (await CountAsync(column.Empty()) is > 0 and var empty)
+            values.Add(new NarrowingValue(null, null, empty));
+        return new NarrowingValues(
+            [.. values.OrderByDescending(value => value.Count)],
+            [],
+            HasMore: rows.Count > ValueLimit,
+            await CountAsync(ReadFilter.Misfit(column.Schema, reading))
+        );
+
+        Task<long> CountAsync(Filter which) =>
+            reader.CountAsync(panel.Table, Filter.Join(filter, which), int.MaxValue, cancellationToken);
+    }
+
+    private Task<List<string?[]>> AskAsync(
+        Filter? filter,
+        BoundColumn column,
+        int limit,
+        IReadOnlyDictionary<string, Reading>? readings,
+        CancellationToken cancellationToken
+    ) =>
+        reader.AskAsync(
             panel.Table,
             filter,
             $"values {column.Name} {limit}",
             (query, matching) => RecordQuery.TakeFixed(query.CountValues(matching, column.Name), limit),
-            cancellationToken
+            cancellationToken,
+            readings
         );
-        return rows.ConvertAll(row => (ClrValue.ToText(column.Type, row[0]), long.Parse(row[1]!, CultureInfo.InvariantCulture)));
-    }
 }

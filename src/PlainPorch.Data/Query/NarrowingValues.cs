@@ -16,10 +16,12 @@ public sealed record NarrowingRange(string? From, string? Until, long Count);
 /// <param name="Values">The most frequent ones; beside ranges only the empty ones.</param>
 /// <param name="Ranges">Ranges without a gap, where there are many different numbers or times; else none.</param>
 /// <param name="HasMore">Whether there are other values.</param>
+/// <param name="Unfit">How many of the list's records hold what the column's reading does not know.</param>
 /// <param name="IsAbout">Whether the numbers are estimated from a part of the records; exact ones take longer.</param>
 public sealed record NarrowingValues(
     IReadOnlyList<NarrowingValue> Values,
     IReadOnlyList<NarrowingRange> Ranges,
     bool HasMore,
+    long Unfit = 0,
     bool IsAbout = false
 );

@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
@@ -67,6 +68,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
             Whole = whole,
             WithVersion = withVersion,
             Borrowed = plan.Borrowed,
+            Readings = plan.Readings,
         };
         var rows = plan.Mark switch
         {
@@ -107,9 +109,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         };
 
         List<string?>? PlaceOf(string?[]? row) =>
-            row is null
-                ? null
-                : [.. plan.Order.Zip(places, (part, place) => ClrValue.ToText(table.Find(part.Column)!.Type, row[place]))];
+            row is null ? null : [.. plan.Order.Zip(places, (part, place) => PlaceIn(plan, part.Column, row[place]))];
     }
 
     private async Task<PageRows> FromPageAsync(ListPlan plan, RowRequest read, CancellationToken cancellationToken)
@@ -140,20 +140,24 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
                 Stretch = stretch,
                 Order = stretch.Inner,
                 Borrowed = plan.Borrowed,
+                Readings = plan.Readings,
                 Columns = columns,
                 Skip = (int)offset,
                 Take = 1,
             };
             if (offset <= int.MaxValue && await reader.ReadAsync(table, request, cancellationToken) is [var row])
-                return
-                [
-                    .. plan.Order.Select(part =>
-                        ClrValue.ToText(table.Find(part.Column)!.Type, row[columns.IndexOf(part.Column)])
-                    ),
-                ];
+                return [.. plan.Order.Select(part => PlaceIn(plan, part.Column, row[columns.IndexOf(part.Column)]))];
             if (stretch.FirstIsEmpty is null)
                 return null;
-            offset -= await reader.CountAsync(table, filter, int.MaxValue, cancellationToken, stretch, plan.Borrowed);
+            offset -= await reader.CountAsync(
+                table,
+                filter,
+                int.MaxValue,
+                cancellationToken,
+                stretch,
+                plan.Borrowed,
+                plan.Readings
+            );
             if (offset < 0)
                 return null;
         }
@@ -256,6 +260,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
             Filter = filter,
             Order = plan.Order,
             Borrowed = plan.Borrowed,
+            Readings = plan.Readings,
             Columns = columns,
             CutAt = cutAt,
             Skip = plan.Offset,
@@ -263,6 +268,17 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         };
         var rows = await reader.ReadAsync(table, request, cancellationToken);
         return PageOf(rows, plan.Size, plan.Page > 1);
+    }
+
+    // What means nothing stands where what is empty does.
+    private string? PlaceIn(ListPlan plan, string column, string? stored)
+    {
+        var type = table.Find(column)!.Type;
+        var text = ClrValue.ToText(type, stored);
+        if (!plan.Readings.TryGetValue(column, out var reading))
+            return text;
+        // Where what is empty means something, a blank stands for it.
+        return reading.Read(text, type).Sort is ReadSort.Value ? text ?? "" : null;
     }
 
     private static int IndexOf(IReadOnlyList<string> columns, string name)

@@ -40,6 +40,13 @@ internal sealed class PlanWords(BoundPanel panel, SourceReader reader, PorchPane
             );
         }
 
+        pieces.AddRange(
+            plan.Unfit.Select(column => new FilterPiece(
+                PieceSort.Unfit,
+                $"{column.Label} does not fit: no {column.Reading!.Says}",
+                Column: column.Name
+            ))
+        );
         return pieces;
     }
 }

@@ -30,7 +30,10 @@ internal sealed class TotalReader(SourceReader reader, Table table)
             filter,
             $"totals {string.Join('\u001f', names)}",
             (query, all) => query.Totals(all, names),
-            cancellationToken
+            cancellationToken,
+            numbers
+                .Where(column => column.Reading is { LeavesValues: false })
+                .ToDictionary(column => column.Name, column => column.Reading!)
         );
         var row = rows is [var only] ? only : null;
         return

@@ -1,7 +1,9 @@
+using System.Collections.Frozen;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
@@ -31,6 +33,30 @@ public sealed class RecordStore(SeenPanel seen)
     {
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         return await FindAsync(new SourceReader(_model, connection), key, cancellationToken);
+    }
+
+    /// <summary>
+    /// What of some given values would change a record: of a column that is read otherwise than it is stored, what is read already
+    /// is left out, so that it stays, letter for letter, whatever form it has.
+    /// </summary>
+    /// <param name="key">The record's key.</param>
+    /// <param name="given">Columns with the texts that were given; null for empty.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public async Task<IReadOnlyDictionary<string, string?>> ChangesAsync(
+        string key,
+        IReadOnlyDictionary<string, string?> given,
+        CancellationToken cancellationToken
+    )
+    {
+        ArgumentNullException.ThrowIfNull(given);
+        if (
+            !given.Keys.Any(name => _panel.Find(name)?.Reading is not null)
+            || await FindAsync(key, cancellationToken) is not { } now
+        )
+            return given;
+        return given
+            .Where(pair => !(now.Stored.ContainsKey(pair.Key) && (pair.Value ?? "") == (now.Values[pair.Key] ?? "")))
+            .ToDictionary();
     }
 
     /// <summary>What changes whenever a record's bytes in a column do.</summary>
@@ -312,14 +338,29 @@ public sealed class RecordStore(SeenPanel seen)
     )
     {
         var key = KeyOf(values);
+        var read = values
+            .Where(pair => _panel.Find(pair.Key)?.Reading is not null)
+            .ToDictionary(pair => pair.Key, pair => _panel.Find(pair.Key)!.Read(pair.Value));
         return new RecordView(
             key,
             TitleOf(values, key, lookups),
-            values,
+            read.Count == 0
+                ? values
+                : values.ToDictionary(
+                    pair => pair.Key,
+                    pair => read.TryGetValue(pair.Key, out var value) ? value.Text : pair.Value
+                ),
             version is null ? 0 : uint.Parse(version, CultureInfo.InvariantCulture),
             lookups.Where(pair => pair.Value.Count > 0).ToDictionary(pair => pair.Key, pair => pair.Value.Values.First()),
             _panel.IsSetAside(values.GetValueOrDefault)
-        );
+        )
+        {
+            Stored =
+                read.Count == 0
+                    ? FrozenDictionary<string, string?>.Empty
+                    : read.Keys.ToDictionary(name => name, name => values[name]),
+            Unfit = [.. read.Where(pair => pair.Value.Sort is ReadSort.Misfit).Select(pair => pair.Key)],
+        };
     }
 
     private string KeyOf(Dictionary<string, string?> values) =>
@@ -348,7 +389,15 @@ public sealed class RecordStore(SeenPanel seen)
         Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups
     ) =>
         _panel.Title.Render(
-            column => LookupReader.Shown(_panel.Table, column, values.GetValueOrDefault(column), lookups, seen.Porch.Notation),
+            column =>
+                LookupReader.Shown(
+                    _panel.Table,
+                    _panel.Find(column),
+                    column,
+                    values.GetValueOrDefault(column),
+                    lookups,
+                    seen.Porch.Notation
+                ),
             fallback: key is null ? "(untitled)" : key
         );
 }

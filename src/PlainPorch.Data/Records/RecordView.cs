@@ -1,3 +1,5 @@
+using System.Collections.Frozen;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Panels;
 
 namespace PlainPorch.Data.Records;
@@ -5,7 +7,7 @@ namespace PlainPorch.Data.Records;
 /// <summary>A record as it is now.</summary>
 /// <param name="Key">Its key, as <see cref="Core.Records.RecordKey"/> writes it.</param>
 /// <param name="Title">How it is called.</param>
-/// <param name="Values">Columns with texts in the one form; null where empty. Of bytes their number.</param>
+/// <param name="Values">Columns with texts in the one form, as the panel reads them; null where empty. Of bytes their number.</param>
 /// <param name="Version">Its version, to be given back with a change.</param>
 /// <param name="Lookups">For each lookup column whose value refers to a record, how that one is called.</param>
 /// <param name="IsSetAside">Whether a marker in its table says that it is set aside.</param>
@@ -16,4 +18,18 @@ public sealed record RecordView(
     uint Version,
     IReadOnlyDictionary<string, LookupTitle> Lookups,
     bool IsSetAside
-);
+)
+{
+    /// <summary>Columns that are read otherwise than they are stored, with what is stored; null where that is empty.</summary>
+    public IReadOnlyDictionary<string, string?> Stored { get; init; } = FrozenDictionary<string, string?>.Empty;
+
+    /// <summary>Columns with what does not fit their readings, and so is told as it is stored.</summary>
+    public IReadOnlyList<string> Unfit { get; init; } = [];
+
+    /// <summary>All values as they are stored.</summary>
+    [JsonIgnore]
+    public IReadOnlyDictionary<string, string?> AllStored =>
+        Stored.Count == 0
+            ? Values
+            : Values.ToDictionary(pair => pair.Key, pair => Stored.GetValueOrDefault(pair.Key, pair.Value));
+}

@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using System.Globalization;
 using System.Linq.Expressions;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 
@@ -83,6 +84,10 @@ internal sealed class FilterToTest(RowColumns columns)
             {
                 ValuesDecide = true,
             },
+            Filter.ReadAs(var column, var reading, var how, var value) => ReadAs(column, reading, how, value),
+            Filter.Fits(var column, var reading) => new(["fits", column, reading.Signature], _ =>
+                columns.Reckon(column).IsThere(reading.ToFitting(columns.TypeOf(column)))
+            ),
             Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
             _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
         };
@@ -112,6 +117,17 @@ internal sealed class FilterToTest(RowColumns columns)
         )
         {
             ValuesDecide = !columns.Table.IsKey(column),
+        };
+    }
+
+    private RowTest ReadAs(string column, Reading reading, Comparison how, string value)
+    {
+        var formula = reading.ToFormula(columns.TypeOf(column));
+        return new(["read", column, reading.Signature, how.ToString(), FormulaToExpression.Sent(reading, formula, value)], made =>
+            columns.Reckon(column).Compare(formula, how, made[0])
+        )
+        {
+            ValuesDecide = true,
         };
     }
 

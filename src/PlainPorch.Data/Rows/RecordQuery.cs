@@ -1,6 +1,7 @@
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
@@ -11,14 +12,20 @@ namespace PlainPorch.Data.Rows;
 /// <param name="table">The table.</param>
 /// <param name="others">The tables that it may refer to.</param>
 /// <param name="borrowed">Columns of records that rows refer to, which count among their own; null for none.</param>
-internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList<BorrowedColumn>? borrowed = null)
+/// <param name="readings">How columns are read by which rows are put in order or reckoned with; null for as they are stored.</param>
+internal sealed class RecordQuery(
+    Table table,
+    OtherTables others,
+    IReadOnlyList<BorrowedColumn>? borrowed = null,
+    IReadOnlyDictionary<string, Reading>? readings = null
+)
 {
     private static readonly System.Reflection.MethodInfo _countValues = typeof(RecordQuery).GetMethod(
         nameof(CountValuesOf),
         System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static
     )!;
 
-    private readonly RowColumns _columns = new(table, others, borrowed);
+    private readonly RowColumns _columns = new(table, others, borrowed, readings);
 
     /// <summary>The table.</summary>
     public Table Table => table;
@@ -49,6 +56,7 @@ internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList
         shape.Add(table.Name.ToString());
         foreach (var column in borrowed ?? [])
             shape.Add(column.Name).Add(column.Target.Lookup.ToString());
+        _columns.Describe(shape);
     }
 
     /// <summary>The records that refer to each of some others, so many of each.</summary>
@@ -93,10 +101,10 @@ internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList
         var ordered = rows;
         foreach (var (column, descending, emptyFirst, natural) in order)
         {
-            var value = Column(column);
+            var value = _columns.InOrder(column);
             // The database puts empty ones last when ascending and first when descending, if it is not told otherwise.
             if (table.Find(column)!.IsNullable && emptyFirst != descending)
-                ordered = Then(ordered, _columns.IsNull(column), emptyFirst);
+                ordered = Then(ordered, _columns.HasNoPlace(column), emptyFirst);
             ordered = Then(ordered, natural ? SqlText.CallNatural(value) : value, descending);
         }
 
@@ -163,7 +171,8 @@ internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList
     /// <summary>
     /// The different values of a column with the number of records that have each, most frequent first, as texts.
     /// </summary>
-    public IQueryable<List<string?>> CountValues(IQueryable<Row> rows, string column) => CountValues(rows, Column(column));
+    public IQueryable<List<string?>> CountValues(IQueryable<Row> rows, string column) =>
+        CountValues(rows, _columns.Meant(column));
 
     /// <summary>The least and the greatest value of a column, as texts; no row where there are no values.</summary>
     public IQueryable<List<string?>> Bounds(IQueryable<Row> rows, string column)
@@ -171,7 +180,13 @@ internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList
         var group = Expression.Parameter(typeof(IGrouping<int, Row>), "all");
         Expression Of(string method) =>
             SqlText.Call(
-                Expression.Call(typeof(Enumerable), method, [typeof(Row), Column(column).Type], group, Selector(column))
+                Expression.Call(
+                    typeof(Enumerable),
+                    method,
+                    [typeof(Row), _columns.InOrder(column).Type],
+                    group,
+                    Expression.Lambda(_columns.InOrder(column), _columns.Row)
+                )
             );
         return rows.GroupBy(_ => 1)
             .Select(
@@ -191,7 +206,7 @@ internal sealed class RecordQuery(Table table, OtherTables others, IReadOnlyList
         var group = Expression.Parameter(typeof(IGrouping<int, Row>), "all");
         var values = columns.SelectMany(column =>
         {
-            var value = Column(column);
+            var value = _columns.Meant(column);
             // Whole numbers add up to more than their own type holds.
             var type = table.Find(column)!.Type.Kind is ValueKind.Real or ValueKind.Double ? typeof(double?) : typeof(decimal?);
             var number = Expression.Lambda(

@@ -1,6 +1,8 @@
+using System.Collections.Frozen;
 using System.Linq.Expressions;
 using System.Reflection;
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
@@ -11,7 +13,13 @@ namespace PlainPorch.Data.Rows;
 /// <param name="table">The table.</param>
 /// <param name="others">The tables that it may refer to.</param>
 /// <param name="borrowed">Columns of records that the row refers to, which count among its own; null for none.</param>
-internal sealed class RowColumns(Table table, OtherTables others, IReadOnlyList<BorrowedColumn>? borrowed = null)
+/// <param name="readings">How columns are read by which rows are put in order or reckoned with; null for as they are stored.</param>
+internal sealed class RowColumns(
+    Table table,
+    OtherTables others,
+    IReadOnlyList<BorrowedColumn>? borrowed = null,
+    IReadOnlyDictionary<string, Reading>? readings = null
+)
 {
     private static readonly MethodInfo _property = typeof(EF).GetMethod(nameof(EF.Property))!;
 
@@ -38,6 +46,42 @@ internal sealed class RowColumns(Table table, OtherTables others, IReadOnlyList<
     /// <summary>The test that a column is empty.</summary>
     public Expression IsNull(string column) =>
         Borrowed(column) is { } of ? Expression.Not(IsThere(of)) : SqlText.IsNull(Of(column));
+
+    /// <summary>Reckons with the stored value of a column.</summary>
+    public FormulaToExpression Reckon(string column) => new(Of(column), TypeOf(column));
+
+    /// <summary>What rows are put in order by: the stored value, or what it means where that stands in another order.</summary>
+    public Expression InOrder(string column) => Computed(column) is { } formula ? Reckon(column).Make(formula) : Of(column);
+
+    /// <summary>What is reckoned with: the stored value, or what it means.</summary>
+    public Expression Meant(string column) =>
+        ReadingOf(column) is { } reading ? Reckon(column).Make(reading.ToFormula(TypeOf(column))) : Of(column);
+
+    /// <summary>The test that a column has no place in an order: it is empty, or means nothing.</summary>
+    public Expression HasNoPlace(string column) =>
+        ReadingOf(column) is { } reading
+            ? Expression.Not(Reckon(column).IsThere(reading.ToFitting(TypeOf(column))))
+            : IsNull(column);
+
+    /// <summary>A value of a column as it is sent to be compared with what rows are put in order by.</summary>
+    /// <param name="column">The column's exact name.</param>
+    /// <param name="text">The stored value in the one text form, which means something.</param>
+    public SentValue SentInOrder(string column, string text) =>
+        Computed(column) is { } formula && ReadingOf(column) is { } reading
+            ? FormulaToExpression.Sent(reading, formula, reading.Read(text, TypeOf(column)).Text!)
+            : Sent(column, text);
+
+    /// <summary>Adds how columns are read to the shape of a query.</summary>
+    public void Describe(QueryShape shape)
+    {
+        foreach (var (column, reading) in readings ?? FrozenDictionary<string, Reading>.Empty)
+            shape.Add(column).Add(reading.Signature);
+    }
+
+    private Reading? ReadingOf(string column) => readings?.GetValueOrDefault(column);
+
+    private Formula? Computed(string column) =>
+        ReadingOf(column) is { } reading && !reading.KeepsOrder(TypeOf(column)) ? reading.ToFormula(TypeOf(column)) : null;
 
     /// <summary>The texts of several columns as one, a line break between them, which nobody can search for.</summary>
     public Expression Together(IReadOnlyList<string> columns) =>

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
@@ -21,6 +22,9 @@ internal sealed record RowRequest
 
     /// <summary>The columns of other records that order, stretch and columns name.</summary>
     public IReadOnlyList<BorrowedColumn> Borrowed { get; init; } = [];
+
+    /// <summary>How columns of the order are read whose stored values do not order by themselves; null for none.</summary>
+    public IReadOnlyDictionary<string, Reading>? Readings { get; init; }
 
     /// <summary>The columns to read.</summary>
     public required IReadOnlyList<string> Columns { get; init; }
@@ -112,10 +116,11 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         int bound,
         CancellationToken cancellationToken,
         Stretch? stretch = null,
-        IReadOnlyList<BorrowedColumn>? borrowed = null
+        IReadOnlyList<BorrowedColumn>? borrowed = null,
+        IReadOnlyDictionary<string, Reading>? readings = null
     )
     {
-        var query = Query(table, borrowed);
+        var query = Query(table, borrowed, readings);
         var (test, within) = (query.Test(filter), query.Test(stretch));
         var shape = Shape("count", query, test, within).Add(bound);
         var rows = await ReadAsync(
@@ -133,15 +138,17 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <param name="name">What tells the question apart from others.</param>
     /// <param name="ask">The question.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
+    /// <param name="readings">How columns are read that the question reckons with; null for as they are stored.</param>
     public Task<List<string?[]>> AskAsync(
         Table table,
         Filter? filter,
         string name,
         Func<RecordQuery, IQueryable<Row>, IQueryable<List<string?>>> ask,
-        CancellationToken cancellationToken
+        CancellationToken cancellationToken,
+        IReadOnlyDictionary<string, Reading>? readings = null
     )
     {
-        var query = Query(table);
+        var query = Query(table, borrowed: null, readings);
         var test = query.Test(filter);
         return model.Statements.ReadAsync(
             connection,
@@ -237,7 +244,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         CancellationToken cancellationToken
     )
     {
-        var (query, others) = (Query(table, request.Borrowed), Query(of.Target.Table));
+        var (query, others) = (Query(table, request.Borrowed, request.Readings), Query(of.Target.Table));
         var lookup = of.Target.Lookup;
         var (theirs, test) = (
             others.Test(Filter.Join(of.InList, new Filter.OneOf(lookup.Key, keys))),
@@ -265,7 +272,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
 
     private (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) Question(Table table, RowRequest request)
     {
-        var query = Query(table, request.Borrowed);
+        var query = Query(table, request.Borrowed, request.Readings);
         var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch));
         var shape = Shape("rows", query, test, within);
         Describe(shape, request);
@@ -345,5 +352,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
                 )
             );
 
-    private RecordQuery Query(Table table, IReadOnlyList<BorrowedColumn>? borrowed = null) => new(table, _others, borrowed);
+    private RecordQuery Query(
+        Table table,
+        IReadOnlyList<BorrowedColumn>? borrowed = null,
+        IReadOnlyDictionary<string, Reading>? readings = null
+    ) => new(table, _others, borrowed, readings);
 }

@@ -2,8 +2,10 @@ using System.Diagnostics.CodeAnalysis;
 using System.Linq.Expressions;
 using System.Reflection;
 using System.Runtime.CompilerServices;
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Query.SqlExpressions;
+using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Query.Expressions.Internal;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Storage.Internal.Mapping;
 using NpgsqlTypes;
@@ -16,6 +18,8 @@ internal static class SqlText
 {
     // Figures are filled up with zeros to so many digits, so that they compare as the numbers do.
     private const int NaturalDigits = 12;
+
+    private const string SmallLetters = "abcdefghijklmnopqrstuvwxyz";
 
     private static readonly MethodInfo _of = Method(nameof(Of));
     private static readonly MethodInfo _matches = Method(nameof(Matches));
@@ -73,6 +77,78 @@ internal static class SqlText
     /// <summary>A number that is sent as text, as a number to reckon with.</summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static decimal? Number(string value) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>What the first group of a regular expression matches of a text; null where it does not match.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Found(string? value, string pattern) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether a text matches a regular expression.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool IsLike(string? value, string pattern) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>What a text stands for; null where it is none of those that are known.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Mapped(string? value, string pairs, bool caseCounts) =>
+        throw new NotSupportedException("Only within a query.");
+
+    /// <summary>The expression of what a text stands for.</summary>
+    public static MethodCallExpression CallMapped(
+        Expression value,
+        IReadOnlyList<(string From, string To)> pairs,
+        bool caseCounts
+    ) =>
+        Call(
+            nameof(Mapped),
+            value,
+            // In one text, for a function's arguments are texts and numbers.
+            Expression.Constant(JsonSerializer.Serialize(pairs.Select(pair => new[] { pair.From, pair.To }))),
+            Expression.Constant(caseCounts)
+        );
+
+    /// <summary>A text with zeros before it up to a length; a longer one stays.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? ZerosBefore(string? value, int length) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>A text with each of a part in it replaced.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Replaced(string? value, string what, string with) =>
+        throw new NotSupportedException("Only within a query.");
+
+    /// <summary>A text without the blanks around it.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Trimmed(string? value) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Two texts one after the other; null where one is, unlike with .NET.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Joined(string? one, string? other) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether two texts are the same; open where one is null.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool SameText(string? one, string? other) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether two numbers are the same; open where one is null.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool SameNumber(decimal? one, decimal? other) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether a number is another or more; open where one is null.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool IsAtLeast(decimal? one, decimal? other) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether a number is another or less; open where one is null.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool IsAtMost(decimal? one, decimal? other) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether there is a text.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool IsText(string? value) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>Whether there is a number.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static bool IsNumber(decimal? value) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>The call of one of these functions.</summary>
+    public static MethodCallExpression Call(string function, params Expression[] arguments) =>
+        Expression.Call(Method(function), arguments);
 
     /// <summary>The expression that a value is one of an array's.</summary>
     public static MethodCallExpression CallAmong(Expression value, Expression array) => Expression.Call(_among, value, array);
@@ -211,6 +287,58 @@ internal static class SqlText
                 NpgsqlDecimalTypeMapping.Default
             ));
         builder.HasDbFunction(_bytes).HasName("octet_length").IsBuiltIn();
+        builder
+            .HasDbFunction(Method(nameof(Found)))
+            .HasTranslation(arguments => Function("substring", [arguments[0], arguments[1]]));
+        // Each case compares the same text, which is reckoned once so.
+        builder
+            .HasDbFunction(Method(nameof(Mapped)))
+            .HasTranslation(arguments => new CaseExpression(
+                (bool)((SqlConstantExpression)arguments[2]).Value!
+                    ? arguments[0]
+                    : Function("translate", [arguments[0], Constant(SmallLetters), Constant(SmallLetters.ToUpperInvariant())]),
+                [
+                    .. JsonSerializer
+                        .Deserialize<string[][]>((string)((SqlConstantExpression)arguments[1]).Value!)!
+                        .Select(pair => new CaseWhenClause(Constant(pair[0]), Constant(pair[1]))),
+                ],
+                Constant(null)
+            ));
+        builder.HasDbFunction(Method(nameof(IsLike))).HasTranslation(arguments => Operator(arguments[0], "~", arguments[1]));
+        builder
+            .HasDbFunction(Method(nameof(ZerosBefore)))
+            .HasTranslation(arguments =>
+                Function(
+                    "lpad",
+                    [
+                        arguments[0],
+                        WholeFunction("greatest", [arguments[1], WholeFunction("length", [arguments[0]])]),
+                        Constant("0"),
+                    ]
+                )
+            );
+        builder
+            .HasDbFunction(Method(nameof(Replaced)))
+            .HasTranslation(arguments => Function("replace", [arguments[0], arguments[1], arguments[2]]));
+        builder
+            .HasDbFunction(Method(nameof(Trimmed)))
+            .HasTranslation(arguments => Function("btrim", [arguments[0], Constant(" ")]));
+        builder
+            .HasDbFunction(Method(nameof(Joined)))
+            .HasTranslation(arguments => new PgUnknownBinaryExpression(arguments[0], arguments[1], "||", typeof(string), text));
+        foreach (var same in new[] { nameof(SameText), nameof(SameNumber) })
+            builder.HasDbFunction(Method(same)).HasTranslation(arguments => Operator(arguments[0], "=", arguments[1]));
+        builder.HasDbFunction(Method(nameof(IsAtLeast))).HasTranslation(arguments => Operator(arguments[0], ">=", arguments[1]));
+        builder.HasDbFunction(Method(nameof(IsAtMost))).HasTranslation(arguments => Operator(arguments[0], "<=", arguments[1]));
+        foreach (var there in new[] { nameof(IsText), nameof(IsNumber) })
+            builder
+                .HasDbFunction(Method(there))
+                .HasTranslation(arguments => new SqlUnaryExpression(
+                    ExpressionType.NotEqual,
+                    arguments[0],
+                    typeof(bool),
+                    NpgsqlBoolTypeMapping.Default
+                ));
         // By its text: EF turns NOT (a, b) < (x, y) round to >=, and leaves out a COALESCE around it, as if nothing were ever
         // null.
         builder
@@ -226,7 +354,10 @@ internal static class SqlText
         SqlFunctionExpression Function(string name, SqlExpression[] arguments) =>
             new(name, arguments, nullable: true, [.. arguments.Select((_, i) => i == 0)], typeof(string), text);
 
-        SqlConstantExpression Constant(string value) => new(value, text);
+        static SqlFunctionExpression WholeFunction(string name, SqlExpression[] arguments) =>
+            new(name, arguments, nullable: true, [.. arguments.Select(_ => false)], typeof(int), IntTypeMapping.Default);
+
+        SqlConstantExpression Constant(string? value) => new(value, typeof(string), text);
 
         static PgUnknownBinaryExpression Operator(SqlExpression left, string sign, SqlExpression right) =>
             new(left, right, sign, typeof(bool), NpgsqlBoolTypeMapping.Default);

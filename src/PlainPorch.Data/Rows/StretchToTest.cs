@@ -15,8 +15,8 @@ internal sealed class StretchToTest(RowColumns columns)
         var first = stretch.Order[0].Column;
         var side = stretch.FirstIsEmpty switch
         {
-            true => new RowTest(["first empty", first], _ => columns.IsNull(first)),
-            false => new RowTest(["first filled", first], _ => Expression.Not(columns.IsNull(first))),
+            true => new RowTest(["first empty", first], _ => columns.HasNoPlace(first)),
+            false => new RowTest(["first filled", first], _ => Expression.Not(columns.HasNoPlace(first))),
             null => null,
         };
         if (stretch.After is null)
@@ -60,9 +60,9 @@ internal sealed class StretchToTest(RowColumns columns)
         {
             return new RowTest(["none", part.Order.ToString(), rest], made =>
             {
-                var empty = Expression.AndAlso(columns.IsNull(part.Order.Column), made[0]);
+                var empty = Expression.AndAlso(columns.HasNoPlace(part.Order.Column), made[0]);
                 return part.Order.EmptyFirst
-                    ? Expression.OrElse(Expression.Not(columns.IsNull(part.Order.Column)), empty)
+                    ? Expression.OrElse(Expression.Not(columns.HasNoPlace(part.Order.Column)), empty)
                     : empty;
             });
         }
@@ -103,16 +103,16 @@ internal sealed class StretchToTest(RowColumns columns)
     private RowTest OrEmpty(Part part, RowTest beyond) =>
         part.IsNullable && !part.Order.EmptyFirst
             ? new RowTest(["or empty", beyond, part.Order.Column], made =>
-                Expression.OrElse(made[0], columns.IsNull(part.Order.Column))
+                Expression.OrElse(made[0], columns.HasNoPlace(part.Order.Column))
             )
             : beyond;
 
     private static RowTest And(RowTest left, RowTest right) =>
         new(["and", left, right], made => Expression.AndAlso(made[0], made[1]));
 
-    private SentValue Sent(Part part) => columns.Sent(part.Order.Column, part.Value!);
+    private SentValue Sent(Part part) => columns.SentInOrder(part.Order.Column, part.Value!);
 
-    private Expression Own(OrderBy order) => InOrder(order, columns.Of(order.Column));
+    private Expression Own(OrderBy order) => InOrder(order, columns.InOrder(order.Column));
 
     private static Expression InOrder(OrderBy order, Expression value) => order.Natural ? SqlText.CallNatural(value) : value;
 

@@ -132,6 +132,6 @@ internal static class HistoryEndpoints
         // One that is not there any more may have been any record: whoever sees some of them only is not told.
         if (record is null && here.Bound.Sight.Rows is not null)
             return TypedResults.NotFound();
-        return TypedResults.Ok(await log.OfAsync(here.Opened, key, record?.Values, record?.Version ?? 0, cancellationToken));
+        return TypedResults.Ok(await log.OfAsync(here.Opened, key, record?.AllStored, record?.Version ?? 0, cancellationToken));
     }
 }

@@ -16,6 +16,8 @@ internal static class JsonSetUp
             json.NumberHandling = JsonNumberHandling.Strict;
             json.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
             json.RespectNullableAnnotations = true;
+            // What kind a reading is may stand anywhere in it.
+            json.AllowOutOfOrderMetadataProperties = true;
             json.RespectRequiredConstructorParameters = true;
             json.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
         });
@@ -48,7 +50,7 @@ internal static class JsonSetUp
                     document.Info.Title = "Plain Porch";
                     document.Info.Version = "1";
                     document.Info.Description =
-                        "Values of records travel as texts in one form: numbers with a point, dates and times as ISO 8601, true/false, arrays as JSON. Null is an empty value.";
+                        "Values of records travel as texts in one form: numbers with a point, dates and times as ISO 8601, true/false, arrays as JSON. Null is an empty value. A column that its panel reads otherwise than it is stored (see Reading) is told and taken as what it means; what does not fit is told as it is stored, and named in `unfit`. Lists and exports tell all values as they are stored where `stored=true` is asked; a record has both, `values` and `stored`.";
                     document.Servers = [];
                     return Task.CompletedTask;
                 }

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
@@ -79,6 +80,8 @@ public sealed record PanelDto(
 /// <param name="Narrows">Whether the list offers its values to narrow by.</param>
 /// <param name="IsLookup">Whether it shows and picks the record that it refers to.</param>
 /// <param name="IsPicture">Whether its bytes are a picture, to be shown as one.</param>
+/// <param name="Look">How its values are shown beyond their type; null where the type says it all.</param>
+/// <param name="IsRead">Whether values are told as what they mean, not as they are stored.</param>
 public sealed record ColumnDto(
     string Name,
     string Label,
@@ -99,7 +102,9 @@ public sealed record ColumnDto(
     bool Narrows,
     bool IsLookup,
     bool IsPicture,
-    Stamp? Stamp
+    Stamp? Stamp,
+    ValueLook? Look,
+    bool IsRead
 );
 
 /// <summary>A panel as its developer sets it up.</summary>
@@ -113,6 +118,7 @@ public sealed record ColumnDto(
 /// <param name="Targets">The keys that a lookup may refer to.</param>
 /// <param name="Dates">In which order the porch's people write dates.</param>
 /// <param name="Numbers">With which marks they write numbers.</param>
+/// <param name="Kinds">The kinds of readings that columns can have.</param>
 public sealed record PanelSetupDto(
     uint Version,
     int SourceId,
@@ -123,7 +129,8 @@ public sealed record PanelSetupDto(
     IReadOnlyList<RelatedRecords> Related,
     IReadOnlyList<LookupTarget> Targets,
     Core.Values.DateOrder Dates,
-    Core.Values.NumberMarks Numbers
+    Core.Values.NumberMarks Numbers,
+    IReadOnlyList<ReadingKind> Kinds
 );
 
 /// <summary>A key that a lookup may refer to.</summary>
@@ -143,6 +150,7 @@ public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
 /// <param name="IsOrderable">Whether records can be put in order by it.</param>
 /// <param name="Comment">The comment in the database.</param>
 /// <param name="Samples">Up to three real values.</param>
+/// <param name="Kinds">The places, among the kinds of readings, of those that it can be read as.</param>
 public sealed record SetupColumn(
     string Name,
     string StoreType,
@@ -153,8 +161,14 @@ public sealed record SetupColumn(
     bool IsSearchable,
     bool IsOrderable,
     string? Comment,
-    IReadOnlyList<string> Samples
+    IReadOnlyList<string> Samples,
+    IReadOnlyList<int> Kinds
 );
+
+/// <summary>A reading to be tried on a column.</summary>
+/// <param name="Column">The column's exact name.</param>
+/// <param name="Reading">The reading.</param>
+public sealed record ReadingTrial(string Column, Reading Reading);
 
 /// <summary>The version of a draft after it was saved.</summary>
 /// <param name="Version">The version, for If-Match.</param>
@@ -172,6 +186,11 @@ internal static class PanelEndpoints
             .OpensPanel()
             .MapGet("/setup/lists", FindListsAsync)
             .WithName("findCodeLists");
+        api.MapGroup("/porches/{porch}/panels/{panel}")
+            .WithTags("Panels")
+            .OpensPanel()
+            .MapPost("/setup/reading", TryReadingAsync)
+            .WithName("tryReading");
         panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
         panel.MapDelete("/", RemoveAsync).WithName("removePanel");
     }
@@ -211,6 +230,17 @@ internal static class PanelEndpoints
         [AsParameters] PanelHere here,
         CancellationToken cancellationToken
     ) => TypedResults.Ok(await new CodeListReader(here.Opened.Seen).ReadAsync(cancellationToken));
+
+    private static async Task<Results<Ok<ReadingOutcome>, NotFound, ProblemHttpResult, ValidationProblem>> TryReadingAsync(
+        [AsParameters] PanelHere here,
+        ReadingTrial trial,
+        CancellationToken cancellationToken
+    )
+    {
+        if (here.Bound.Find(trial.Column) is not { } column)
+            return Problems.Of([new FieldProblem("column", $"The panel has no column {trial.Column}. Name one that it has.")]);
+        return TypedResults.Ok(await new ReadingTryer(here.Opened.Seen).TryAsync(column, trial.Reading, cancellationToken));
+    }
 
     private static async Task<
         Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>
@@ -307,7 +337,9 @@ internal static class PanelEndpoints
             column.Decision.Narrows && Core.Query.Narrowing.CanBeBy(column.Type),
             panels.Bind(column) is not null,
             column.IsPicture,
-            column.Decision.Stamp
+            column.Decision.Stamp,
+            column.Reading?.Look,
+            column.Reading is { LeavesValues: false }
         );
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) =>
@@ -326,7 +358,13 @@ internal static class PanelEndpoints
                     Core.Query.SearchText.CanLookInto(column.Type),
                     column.Type.IsOrderable,
                     column.Comment,
-                    sample.Show(column.Name)
+                    sample.Show(column.Name),
+                    [
+                        .. ReadingKinds
+                            .All.Select((kind, place) => (kind, place))
+                            .Where(one => one.kind.Start.Suits(column.Type))
+                            .Select(one => one.place),
+                    ]
                 )),
             ],
             opened.Origin?.Reasons ?? [],
@@ -348,6 +386,7 @@ internal static class PanelEndpoints
                 select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger),
             ],
             opened.Panels.Notation.Dates,
-            opened.Panels.Notation.Numbers
+            opened.Panels.Notation.Numbers,
+            ReadingKinds.All
         );
 }

@@ -70,6 +70,14 @@ internal static class ListPageJson
             json.WriteNumber(_version, version);
         else
             json.WriteNull(_version);
+        if (row.Unfit is { } unfit)
+        {
+            json.WriteStartArray("unfit");
+            foreach (var place in unfit)
+                json.WriteNumberValue(place);
+            json.WriteEndArray();
+        }
+
         json.WriteEndObject();
     }
 }

@@ -19,6 +19,8 @@ namespace PlainPorch.Web.Query;
 /// <param name="Page">The page, from 1; beside a place only what the reader takes it for.</param>
 /// <param name="At">The place of a page, as an earlier answer gave it; <c>last</c> for the last one.</param>
 /// <param name="Columns">The columns to show, in order; none for the panel's own.</param>
+/// <param name="Unfit">Columns that are to hold what their readings do not know.</param>
+/// <param name="Stored"><c>true</c> for values as they are stored; else they are told as the panel reads them.</param>
 /// <param name="SetAside"><c>true</c> for the records that are marked as set aside, instead of those in use.</param>
 public sealed record ListQuery(
     [FromQuery(Name = "q")] string? Search,
@@ -31,7 +33,9 @@ public sealed record ListQuery(
     [FromQuery(Name = "page")] string? Page,
     [FromQuery(Name = "at")] string? At,
     [FromQuery(Name = "columns")] string[]? Columns,
-    [FromQuery(Name = "aside")] string? SetAside
+    [FromQuery(Name = "aside")] string? SetAside,
+    [FromQuery(Name = "unfit")] string[]? Unfit,
+    [FromQuery(Name = "stored")] string? Stored
 )
 {
     /// <summary>The names that a list knows.</summary>
@@ -48,6 +52,8 @@ public sealed record ListQuery(
         "at",
         "columns",
         "aside",
+        "unfit",
+        "stored",
     ];
 
     /// <summary>The names in an address that neither a list nor the endpoint knows.</summary>
@@ -83,6 +89,8 @@ public sealed record ListQuery(
             {
                 Columns = Columns ?? [],
                 SetAside = SetAside == "true",
+                Unfit = Unfit ?? [],
+                IsStored = Stored == "true",
             }
         );
         return dropped.Count == 0 ? plan : plan with { Dropped = [.. dropped, .. plan.Dropped] };

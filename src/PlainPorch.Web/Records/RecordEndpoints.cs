@@ -119,7 +119,8 @@ internal static class RecordEndpoints
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
-        var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: false, assigned: new HashSet<string>());
+        var given = await records.ChangesAsync(key, request.Values, cancellationToken);
+        var input = RecordInput.Check(records.Seen.Panel, given, isNew: false, assigned: new HashSet<string>());
         if (input.Problems.Count > 0)
             return Problems.Of(input.Problems);
         switch (

@@ -1,4 +1,5 @@
 using CsCheck;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
@@ -35,7 +36,7 @@ public sealed class NarrowingTests
     {
         var range = Assert.Single(Assert.Single(Read(out _, asked)).Ranges);
         Assert.Equal((from, until), (range.From, range.Until));
-        var tests = range.In("c") switch
+        var tests = range.In(new BoundColumn(new PanelColumn { Name = "c", Label = "c" }, Make.Column("c"))) switch
         {
             Filter.All(var parts) => parts,
             var only => [only],

@@ -1,6 +1,8 @@
 using System.Globalization;
 using CsCheck;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
@@ -9,6 +11,8 @@ namespace PlainPorch.Core.Tests.Query;
 
 public sealed class TypedValueTests
 {
+    private static readonly BoundColumn _c = new(new PanelColumn { Name = "c", Label = "c" }, Make.Column("c", ValueKind.Date));
+
     private static readonly Gen<DateOnly> _days = Gen.Int[0, 3_000_000].Select(n => new DateOnly(1000, 1, 1).AddDays(n));
 
     [Fact]
@@ -95,20 +99,20 @@ public sealed class TypedValueTests
                     )!;
                     var isMeant =
                         other.ToString(form, CultureInfo.InvariantCulture) == day.ToString(form, CultureInfo.InvariantCulture);
-                    Assert.Equal(isMeant, Holds(value.In("c"), other));
-                    Assert.True(Holds(value.In("c"), day));
+                    Assert.Equal(isMeant, Holds(value.In(_c), other));
+                    Assert.True(Holds(value.In(_c), day));
                     // Before, in it, after: each day is one of the three.
                     var three = new[] { Comparison.Less, Comparison.Equal, Comparison.More }.Select(how =>
-                        Holds(value.ComparedTo("c", how), other)
+                        Holds(value.ComparedTo(_c, how), other)
                     );
                     Assert.Single(three, holds => holds);
                     Assert.Equal(
-                        Holds(value.ComparedTo("c", Comparison.AtLeast), other),
-                        !Holds(value.ComparedTo("c", Comparison.Less), other)
+                        Holds(value.ComparedTo(_c, Comparison.AtLeast), other),
+                        !Holds(value.ComparedTo(_c, Comparison.Less), other)
                     );
                     Assert.Equal(
-                        Holds(value.ComparedTo("c", Comparison.AtMost), other),
-                        !Holds(value.ComparedTo("c", Comparison.More), other)
+                        Holds(value.ComparedTo(_c, Comparison.AtMost), other),
+                        !Holds(value.ComparedTo(_c, Comparison.More), other)
                     );
                 }
             );

@@ -22,6 +22,7 @@ const anyView: fc.Arbitrary<ListView> = fc.record({
   of: fc.constant(""),
   value: fc.constant(""),
   narrowed: fc.array(word, { maxLength: 3 }),
+  unfit: fc.array(word, { maxLength: 2 }),
   columns: fc.array(word, { maxLength: 3 }),
 });
 
@@ -69,7 +70,7 @@ describe("queryOf", () => {
 
 describe("isRestricted", () => {
   it("holds for whatever a reader can take off, and not for order or page", () => {
-    for (const part of [{ search: "a" }, { where: "{}" }, { of: "A" }, { narrowed: ["A:1"] }])
+    for (const part of [{ search: "a" }, { where: "{}" }, { of: "A" }, { narrowed: ["A:1"] }, { unfit: ["A"] }])
       expect(isRestricted({ ...defaultView, ...part })).toBe(true);
     expect(isRestricted({ ...defaultView, sort: ["A"], page: 3, columns: ["A"] })).toBe(false);
   });

@@ -16,6 +16,8 @@ export interface ListView {
   value: string;
   /** The values that the list is narrowed to. */
   narrowed: string[];
+  /** The columns that are to hold what does not fit their meaning. */
+  unfit: string[];
   /** The columns, in order; empty for the panel's own. */
   columns: string[];
   /** Whether the records are wanted that are marked as set aside; never in an address. */
@@ -32,6 +34,7 @@ export const defaultView: ListView = {
   of: "",
   value: "",
   narrowed: [],
+  unfit: [],
   columns: [],
 };
 
@@ -50,6 +53,7 @@ export function filterOf(view: ListView) {
     of: view.of || undefined,
     value: view.of ? view.value : undefined,
     in: view.narrowed,
+    unfit: view.unfit,
   };
 }
 
@@ -80,6 +84,7 @@ export function viewToParams(view: ListView): URLSearchParams {
     params.set("value", view.value);
   }
   for (const text of view.narrowed) params.append("in", text);
+  for (const text of view.unfit) params.append("unfit", text);
   for (const text of view.sort) params.append("sort", text);
   for (const text of view.columns) params.append("columns", text);
   if (view.size !== defaultView.size) params.set("size", String(view.size));
@@ -99,13 +104,14 @@ export function viewFromParams(params: URLSearchParams): ListView {
     of: params.get("of") ?? "",
     value: params.get("value") ?? "",
     narrowed: params.getAll("in"),
+    unfit: params.getAll("unfit").filter((text) => text !== ""),
     columns: params.getAll("columns").filter((text) => text !== ""),
   };
 }
 
 /** Whether anything restricts the list that a reader can take off. */
 export function isRestricted(view: ListView): boolean {
-  return view.search !== "" || view.where !== "" || view.of !== "" || view.narrowed.length > 0;
+  return view.search !== "" || view.where !== "" || view.of !== "" || view.narrowed.length + view.unfit.length > 0;
 }
 
 function readCount(text: string | null, otherwise: number): number {

@@ -32,6 +32,23 @@ export const codeListsQuery = (path: PanelAddress) =>
     staleTime: 60_000,
   });
 
+/** What a reading makes of a column. */
+export const tryReadingQuery = (path: PanelAddress, column: string, reading: Schemas["Reading"] | null) =>
+  queryOptions({
+    queryKey: ["reading", path.porch, path.panel, column, reading],
+    queryFn: ({ signal }) => {
+      if (reading === null) throw new Error("There is nothing to try.");
+      return unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/setup/reading", {
+          params: { path },
+          body: { column, reading },
+          signal,
+        }),
+      );
+    },
+    placeholderData: keepPreviousData,
+  });
+
 export const sourcesQuery = queryOptions({
   queryKey: ["sources"],
   queryFn: ({ signal }) => unwrap(api.GET("/api/sources", { signal })),

@@ -6,6 +6,8 @@ import {
   readMoment,
   readTime,
   writeDatesAs,
+  readMonth,
+  writeMonth,
   writeDay,
   writeMoment,
   writeTime,
@@ -117,5 +119,21 @@ describe("writing", () => {
     expect(writeMoment("2026-03-31T14:30:00")).toBe("31/03/2026 14:30");
     expect(writeDay("0044-03-15 BC")).toBe("0044-03-15 BC");
     expect(writeDay("infinity")).toBe("infinity");
+  });
+});
+
+describe("readMonth", () => {
+  it.each([
+    ["10/2011", "2011-10-01"],
+    ["2011-10", "2011-10-01"],
+    ["201110", "2011-10-01"],
+    ["October 2011", "2011-10-01"],
+    ["oct 11", "2011-10-01"],
+    ["3/10/2011", "2011-10-01"],
+    ["13/2011", null],
+    ["sometime", null],
+  ])("reads %s", (typed, month) => {
+    expect(readMonth(typed)).toBe(month);
+    if (month !== null) expect(readMonth(writeMonth(month))).toBe(month);
   });
 });

@@ -23,6 +23,28 @@ export function writeDay(iso: string): string {
   return order === "dayMonthYear" ? `${day}/${month}/${year}` : `${month}/${day}/${year}`;
 }
 
+/** A month, told by any day of it. */
+export function writeMonth(iso: string): string {
+  const match = /^([1-9]\d{3})-(\d\d)-\d\d$/.exec(iso);
+  return match ? `${match[2] ?? ""}/${match[1] ?? ""}` : iso;
+}
+
+/** Reads a month as people write it: 10/2011, 2011-10, October 2011, or a day of it. The first day; null where it is none. */
+export function readMonth(text: string, today = new Date()): string | null {
+  const typed = text.trim().toLowerCase();
+  const yearFirst = /^(\d{4})[-/. ]?(\d\d?)$/.exec(typed);
+  if (yearFirst) return isoOf(Number(yearFirst[1]), Number(yearFirst[2]), 1);
+  const monthFirst = /^(\d\d?)[-/. ](\d{4})$/.exec(typed);
+  if (monthFirst) return isoOf(Number(monthFirst[2]), Number(monthFirst[1]), 1);
+  const named = /^(\p{L}{3,})\.?\s+(\d{4}|\d\d)$/u.exec(typed);
+  if (named) {
+    const month = months.findIndex((name) => name.startsWith(named[1] ?? "")) + 1;
+    return month === 0 ? null : isoOf(yearOf(named[2], today), month, 1);
+  }
+  const day = readDay(typed, today);
+  return day && `${day.slice(0, 8)}01`;
+}
+
 /** A day with a time, both by one clock: seconds only where there are any. */
 export function writeMoment(iso: string): string {
   const [day = "", time] = iso.split("T");

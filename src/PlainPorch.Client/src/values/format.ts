@@ -1,5 +1,5 @@
 import type { Column } from "../api/client";
-import { toLocal, writeDay, writeMoment, writeTime } from "./dates";
+import { toLocal, writeDay, writeMoment, writeMonth, writeTime } from "./dates";
 import { writeNumber } from "./numbers";
 
 /** A count as a person reads it. */
@@ -14,17 +14,29 @@ export function isNumber(kind: Column["kind"]): boolean {
 
 /** Whether a column lines up at the right: numbers do, the titles that lookups show do not. */
 export function alignsRight(column: Pick<Column, "kind" | "isLookup">): boolean {
-  return !column.isLookup && (isNumber(column.kind) || column.kind === "binary");
+  return !column.isLookup && (isNumber(column.kind) || column.kind === "binary" || column.kind === "duration");
 }
 
+/** What an open end of a span of days is called. */
+export const NO_END = "no end";
+
 /** A value as a person reads it; "" for an empty one. */
-export function formatValue(column: Pick<Column, "kind">, text: string | null | undefined): string {
+export function formatValue(
+  column: Pick<Column, "kind"> & Partial<Pick<Column, "look" | "isRead">>,
+  text: string | null | undefined,
+): string {
   if (text === null || text === undefined) return "";
+  const look = column.look;
+  if (look?.as === "amount" && look.unit && /^-?[\d.]+$/.test(text)) {
+    const number = writeNumber(text, isNumber(column.kind));
+    return look.unitFirst ? `${look.unit} ${number}` : `${number} ${look.unit}`;
+  }
   switch (column.kind) {
     case "boolean":
-      return text === "true" ? "Yes" : "No";
+      return text === "true" ? "Yes" : text === "false" ? "No" : text;
     case "date":
-      return writeDay(text);
+      if (text === "infinity" && column.isRead) return NO_END;
+      return look?.as === "month" ? writeMonth(text) : writeDay(text);
     case "dateTime":
     case "instant":
       return formatMoment(text);

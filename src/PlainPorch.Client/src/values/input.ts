@@ -1,6 +1,17 @@
 import type { Column } from "../api/client";
-import { sayHowDaysAreTyped, readDay, readMoment, readTime, toLocal, writeDay, writeMoment, writeTime } from "./dates";
-import { readArray } from "./format";
+import {
+  readDay,
+  readMoment,
+  readMonth,
+  readTime,
+  sayHowDaysAreTyped,
+  toLocal,
+  writeDay,
+  writeMoment,
+  writeMonth,
+  writeTime,
+} from "./dates";
+import { NO_END, readArray } from "./format";
 import { readNumber, writeNumber } from "./numbers";
 
 export type InputKind =
@@ -9,6 +20,7 @@ export type InputKind =
   | "number"
   | "decimal"
   | "date"
+  | "month"
   | "dateTime"
   | "moment"
   | "time"
@@ -41,7 +53,9 @@ export function inputKind(column: Column, text: string | null): InputKind {
     case "json":
       return "json";
     case "date":
-      return text === null || /^[1-9]\d{3}-\d\d-\d\d$/.test(text) ? "date" : "line";
+      if (text !== null && !(text === "infinity" && column.isRead) && !/^[1-9]\d{3}-\d\d-\d\d$/.test(text))
+        return "line";
+      return column.look?.as === "month" ? "month" : "date";
     case "dateTime":
       return text === null || /^[1-9]\d{3}-\d\d-\d\dT\d\d:\d\d(:\d\d)?$/.test(text) ? "dateTime" : "line";
     case "instant":
@@ -74,7 +88,9 @@ export function toInput(kind: InputKind, text: string | null): string {
   if (text === null) return "";
   switch (kind) {
     case "date":
-      return writeDay(text);
+      return text === "infinity" ? NO_END : writeDay(text);
+    case "month":
+      return writeMonth(text);
     case "dateTime":
       return writeMoment(text);
     case "moment":
@@ -100,7 +116,9 @@ export function toInput(kind: InputKind, text: string | null): string {
 export function readTyped(kind: InputKind, typed: string): string | null | undefined {
   switch (kind) {
     case "date":
-      return readDay(typed);
+      return /^(no end|infinity)$/i.test(typed.trim()) ? "infinity" : readDay(typed);
+    case "month":
+      return readMonth(typed);
     case "dateTime":
       return readMoment(typed);
     case "moment": {
@@ -133,6 +151,7 @@ export function fromPicker(kind: InputKind, chosen: string): string {
 export function sayUnreadable(kind: InputKind): string {
   const still = "The stored value is unchanged.";
   if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`;
+  if (kind === "month") return `There is no such month. Type it as month/year, such as 10/2026. ${still}`;
   if (kind === "date") return `There is no such date. Type it as ${sayHowDaysAreTyped()}. ${still}`;
   return `There is no such date and time. Type it as ${sayHowDaysAreTyped()}, and hour:minute. ${still}`;
 }

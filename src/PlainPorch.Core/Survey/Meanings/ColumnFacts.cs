@@ -14,6 +14,7 @@ internal sealed class ColumnFacts
         Rows = values.Count;
         Filled = [.. values.Where(value => !string.IsNullOrWhiteSpace(value)).Select(value => value!.Trim())];
         Distinct = [.. Filled.Distinct()];
+        Texts = [.. values.OfType<string>()];
     }
 
     public Table Table { get; }
@@ -27,6 +28,9 @@ internal sealed class ColumnFacts
     public IReadOnlyList<string> Filled { get; }
 
     public IReadOnlyList<string> Distinct { get; }
+
+    // With the blanks around them.
+    public IReadOnlyList<string> Texts { get; }
 
     public ValueKind Kind => Column.Type.Kind;
 

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using PlainPorch.Core.Definition.Readings;
 
 namespace PlainPorch.Core.Survey.Meanings;
 
@@ -101,4 +102,11 @@ public enum Meaning
 /// <param name="Meaning">What it is.</param>
 /// <param name="Confidence">How sure that is, from 0 to 1.</param>
 /// <param name="Evidence">What was seen, for people. Never a value of a sensitive column.</param>
-public sealed record ColumnMeaning(Meaning Meaning, double Confidence, string Evidence);
+public sealed record ColumnMeaning(Meaning Meaning, double Confidence, string Evidence)
+{
+    /// <summary>
+    /// How its stored values are to be read; null where they are what they are, or where there is more doubt than
+    /// <see cref="MeaningFinder.SureOfReading"/> leaves.
+    /// </summary>
+    public Reading? Reading { get; init; }
+}

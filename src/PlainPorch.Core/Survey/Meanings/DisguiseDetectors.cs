@@ -1,4 +1,4 @@
-using System.Globalization;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey.Meanings;
@@ -31,6 +31,9 @@ internal static class DisguiseDetectors
         ("1", "2"),
     ];
 
+    private const int MostSpellings = 12;
+    private const double MostOthers = 0.1;
+
     private static readonly string[] _flagWords =
     [
         "yn",
@@ -57,105 +60,54 @@ internal static class DisguiseDetectors
             column.Kind is ValueKind.Boolean
             || column.IsKey
             || column.Filled.Count < 5
-            || column.Distinct.Count > 2
             || !(column.IsText || column.Column.Type.IsInteger || column.Column.Type.Kind is ValueKind.Decimal)
         )
             return null;
-        var values = column.Distinct.Select(value => value.ToUpperInvariant()).ToHashSet();
+        var counts = column.Filled.CountBy(value => value.ToUpperInvariant()).OrderByDescending(pair => pair.Value).ToList();
+        // One value for unknown, and a few that somebody mistyped.
+        var several = counts.Count > 2;
+        if (
+            several && (counts.Count > MostSpellings || counts.Skip(2).Sum(pair => pair.Value) > MostOthers * column.Filled.Count)
+        )
+            return null;
+        var values = counts.Take(2).Select(pair => pair.Key).ToHashSet();
         var pair = _pairs.FirstOrDefault(pair =>
-            values.SetEquals([pair.Yes, pair.No]) || (pair.No.Length == 0 && values.SetEquals([pair.Yes]))
+            values.SetEquals([pair.Yes, pair.No]) || (!several && pair.No.Length == 0 && values.SetEquals([pair.Yes]))
         );
         var isNamed = column.Says(_flagWords);
         if (pair.Yes is null)
-            return
-                isNamed
-                && values.Count == 1
-                && _pairs.FirstOrDefault(known => values.Contains(known.Yes) || values.Contains(known.No)).Yes is not null
-                ? new(Meaning.YesNoInDisguise, 0.75, $"all values are “{column.Distinct[0]}”, and its name suggests yes or no")
-                : null;
-        // 1 and 2 are as often two kinds of something.
+            return OneValue(column, values, isNamed);
+        // 1 and 2 are as often two kinds of something, and so are any two of several values.
         var sure =
             pair == ("1", "2") ? (isNamed ? 0.7 : 0.3)
             : isNamed ? 0.97
+            : several ? 0.81
             : 0.87;
+        var reading = ReadingDetectors.YesNo(column, pair.Yes, pair.No);
+        var none = reading?.None is { Count: > 0 } unknown
+            ? $"; {string.Join(" and ", unknown.Select(text => $"“{text}”"))} means unknown"
+            : "";
+        var others = column
+            .Distinct.Where(text => reading?.Read(text, column.Column.Type).Sort is ReadSort.Misfit)
+            .Take(3)
+            .Select(text => $"“{text}”")
+            .ToList();
         return new(
             Meaning.YesNoInDisguise,
             sure,
-            $"“{pair.Yes}” is yes, {(pair.No.Length == 0 ? "empty" : $"“{pair.No}”")} is no; there are no others"
-        );
+            $"“{pair.Yes}” is yes, {(pair.No.Length == 0 ? "empty" : $"“{pair.No}”")} is no{none}; {(others.Count == 0 ? "there are no others" : $"what does not fit is {string.Join(", ", others)}")}"
+        )
+        {
+            Reading = reading,
+        };
     }
 
-    public static ColumnMeaning? Date(ColumnFacts column)
+    private static ColumnMeaning? OneValue(ColumnFacts column, HashSet<string> values, bool isNamed)
     {
-        var mayBe = column.IsText || column.Column.Type.IsInteger || column.Kind is ValueKind.Decimal or ValueKind.Double;
-        if (!mayBe || column.IsKey || column.Filled.Count < 3)
-            return null;
-        var isNamed = column.Says("date", "dt", "day", "on", "at", "time", "ts", "from", "to", "until", "since", "datum");
-        if (!column.IsText && DateForms.FindEpoch(column.Filled) is { } epoch)
-            return new(
-                Meaning.DateInDisguise,
-                isNamed ? 0.95 : 0.6,
-                $"{ColumnFacts.Percent(epoch.Share)} of the numbers are {epoch.Label}"
-            );
-        if (DateForms.Find(column.Filled) is not { Share: >= 0.8 } form || (!column.IsText && !isNamed))
-            return null;
-        // Six digits are a number of something as often as a date.
-        if (!isNamed && form.IsShort)
-            return null;
-        var empty = column.Rows - column.Filled.Count + form.Blanks;
-        return new(
-            Meaning.DateInDisguise,
-            isNamed ? 0.97 : 0.85,
-            $"{ColumnFacts.Percent(form.Share)} of the texts are dates ({form.Label}); {empty} of {column.Rows} are blank or zeros{(form.Misfits.Count == 0 ? "" : $"; no dates are {string.Join(", ", form.Misfits.Select(text => $"“{text}”"))}")}"
-        );
-    }
-
-    public static ColumnMeaning? Time(ColumnFacts column)
-    {
-        if (!(column.IsText || column.Column.Type.IsInteger) || column.IsKey || column.Filled.Count < 3)
-            return null;
-        var isNamed = column.Says(
-            "time",
-            "tm",
-            "hour",
-            "clock",
-            "start",
-            "end",
-            "from",
-            "until",
-            "arr",
-            "dep",
-            "zeit",
-            "heure",
-            "hora"
-        );
-        var parted = column.IsText
-            ? column.Share(text => TimeOnly.TryParseExact(text, ["H:mm", "HH:mm", "H.mm", "HH:mm:ss"], out _))
-            : 0;
-        if (parted >= 0.8)
-            return new(
-                Meaning.TimeInDisguise,
-                0.93,
-                $"{ColumnFacts.Percent(parted)} of the texts are times of day; {Others(column, text => TimeOnly.TryParse(text, CultureInfo.InvariantCulture, out _))}"
-            );
-        // Four digits are a time only where a name says so, and the minutes run to 59.
-        var plain = column.Share(text =>
-            text.Length is 3 or 4 && int.TryParse(text, out var number) && number / 100 < 24 && number % 100 < 60
-        );
-        return isNamed && plain >= 0.98 && column.Distinct.Count > 5
-            ? new(
-                Meaning.TimeInDisguise,
-                0.7,
-                $"its name suggests a time, and {ColumnFacts.Percent(plain)} of the values are hours and minutes without a separator"
-            )
+        var known = _pairs.FirstOrDefault(known => values.Contains(known.Yes) || values.Contains(known.No));
+        return isNamed && values.Count == 1 && known.Yes is not null
+            ? new(Meaning.YesNoInDisguise, 0.75, $"all values are “{column.Distinct[0]}”, and its name suggests yes or no")
             : null;
-    }
-
-    // The values that do not fit are what a developer has to decide about.
-    private static string Others(ColumnFacts column, Func<string, bool> fits)
-    {
-        var others = column.Distinct.Where(text => !fits(text)).Take(3).ToList();
-        return others.Count == 0 ? "there are no others" : $"others are {string.Join(", ", others.Select(text => $"“{text}”"))}";
     }
 
     public static ColumnMeaning? Year(ColumnFacts column)

@@ -5,6 +5,9 @@ namespace PlainPorch.Core.Survey.Meanings;
 /// <summary>Finds what columns are, from their names, types and values.</summary>
 public static class MeaningFinder
 {
+    /// <summary>How sure a reading has to be before it is drafted; a less sure one is for people to choose.</summary>
+    public const double SureOfReading = 0.8;
+
     private static readonly Func<ColumnFacts, ColumnMeaning?>[] _detectors =
     [
         SensitiveDetectors.Secret,
@@ -16,8 +19,15 @@ public static class MeaningFinder
         StampDetectors.By,
         StampDetectors.Position,
         DisguiseDetectors.YesNo,
-        DisguiseDetectors.Date,
-        DisguiseDetectors.Time,
+        ReadingDetectors.Day,
+        ReadingDetectors.Moment,
+        ReadingDetectors.Month,
+        ReadingDetectors.Time,
+        ReadingDetectors.Since,
+        ReadingDetectors.TextNumber,
+        ReadingDetectors.Scaled,
+        ReadingDetectors.Duration,
+        ReadingDetectors.Words,
         DisguiseDetectors.Year,
         TextDetectors.Html,
         TextDetectors.Email,
@@ -48,11 +58,17 @@ public static class MeaningFinder
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(values);
         var facts = new ColumnFacts(table, column, values);
-        var best = _detectors.Select(detect => detect(facts)).OfType<ColumnMeaning>().MaxBy(meaning => meaning.Confidence);
-        if (best is not null)
-            return best;
+        var found = _detectors.Select(detect => detect(facts)).OfType<ColumnMeaning>().ToList();
+        // Whatever a column is, its values are read as they are kept: a date of birth is sensitive, and a day packed in a number.
+        var reading = found
+            .Where(meaning => meaning is { Reading: not null, Confidence: >= SureOfReading })
+            .MaxBy(meaning => meaning.Confidence)
+            ?.Reading
+            ?? ReadingDetectors.Padded(facts);
+        if (found.MaxBy(meaning => meaning.Confidence) is { } best)
+            return best.Reading is null || best.Confidence < SureOfReading ? best with { Reading = reading } : best;
         return facts is { Rows: > 0, Filled.Count: 0 }
             ? new ColumnMeaning(Meaning.Empty, 0.9, $"none of {facts.Rows} rows has a value")
-            : new ColumnMeaning(Meaning.Plain, 0.5, $"nothing beyond its type, {column.Type.StoreType}");
+            : new ColumnMeaning(Meaning.Plain, 0.5, $"nothing beyond its type, {column.Type.StoreType}") { Reading = reading };
     }
 }

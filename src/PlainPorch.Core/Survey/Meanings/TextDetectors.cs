@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using System.Globalization;
 using System.Text.RegularExpressions;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey.Meanings;
@@ -30,7 +31,10 @@ internal static partial class TextDetectors
     {
         var share = column.IsText ? column.Share(text => Mail().IsMatch(text)) : 0;
         if (share > 0.8)
-            return new(Meaning.Email, 0.98, $"{ColumnFacts.Percent(share)} of the texts are e-mail addresses");
+            return new(Meaning.Email, 0.98, $"{ColumnFacts.Percent(share)} of the texts are e-mail addresses")
+            {
+                Reading = new ContactReading { Means = ContactMeans.Email },
+            };
         return column.IsText && column.Filled.Count == 0 && column.Says("email", "mail")
             ? new(Meaning.Email, 0.7, "its name says so")
             : null;
@@ -41,7 +45,12 @@ internal static partial class TextDetectors
         var share = column.IsText
             ? column.Share(text => Uri.TryCreate(text, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" or "ftp")
             : 0;
-        return share > 0.8 ? new(Meaning.Url, 0.98, $"{ColumnFacts.Percent(share)} of the texts are web addresses") : null;
+        return share > 0.8
+            ? new(Meaning.Url, 0.98, $"{ColumnFacts.Percent(share)} of the texts are web addresses")
+            {
+                Reading = new ContactReading { Means = ContactMeans.Web },
+            }
+            : null;
     }
 
     public static ColumnMeaning? Phone(ColumnFacts column)
@@ -51,6 +60,9 @@ internal static partial class TextDetectors
         var share = column.Share(text => text.Count(char.IsDigit) >= 5 && Digits().IsMatch(text));
         return column.Filled.Count == 0 || share > 0.7
             ? new(Meaning.Phone, 0.94, $"its name says so, and {ColumnFacts.Percent(share)} of the texts have the shape")
+            {
+                Reading = new ContactReading { Means = ContactMeans.Phone },
+            }
             : null;
     }
 

@@ -1,9 +1,14 @@
 import type { PanelColumn, Schemas } from "../../api/client";
 import { Field, inputClass } from "../../ui/Field";
+import type { PanelAddress } from "../../api/queries";
 import { Tick } from "../../ui/Tick";
 import { DraftField } from "./DraftField";
+import { ReadingSetup } from "./ReadingSetup";
 
 interface ColumnDetailProps {
+  address: PanelAddress;
+  known: Schemas["SetupColumn"] | undefined;
+  kinds: Schemas["ReadingKind"][];
   column: PanelColumn;
   isText: boolean;
   isBinary: boolean;
@@ -17,6 +22,9 @@ interface ColumnDetailProps {
 
 /** What the grid has no room for: the record that a column refers to, its heading in the form, and why the draft decided so. */
 export function ColumnDetail({
+  address,
+  known,
+  kinds,
   column,
   isText,
   isBinary,
@@ -132,6 +140,19 @@ export function ColumnDetail({
         )}
         {isText && column.searched && <Matching column={column} onChange={onChange} />}
       </div>
+      {known && (
+        <ReadingSetup
+          key={column.name}
+          address={address}
+          column={column}
+          known={known}
+          kinds={kinds}
+          error={errors[`${part}reading`]}
+          onChange={(reading) => {
+            onChange({ reading });
+          }}
+        />
+      )}
       <Why reasons={why} />
     </section>
   );

@@ -125,6 +125,9 @@ function Setup({ address, setup, onReload }: SetupProps) {
           </p>
           {column && (
             <ColumnDetail
+              address={address}
+              known={setup.columns.find(({ name }) => name === current)}
+              kinds={setup.kinds}
               column={column}
               isBinary={setup.columns.find(({ name }) => name === current)?.storeType === "bytea"}
               isTime={/^(date|timestamp)/.test(setup.columns.find(({ name }) => name === current)?.storeType ?? "")}

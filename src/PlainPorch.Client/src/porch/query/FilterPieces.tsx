@@ -21,7 +21,7 @@ export function FilterPieces({ view, pieces, dropped, onChange }: FilterPiecesPr
           <span className="text-faint">Filters:</span>
           {shown.map((piece) => (
             <span
-              key={`${piece.sort} ${piece.start} ${piece.index}`}
+              key={`${piece.sort} ${piece.start} ${piece.index} ${piece.column ?? ""}`}
               className="inline-flex items-center rounded bg-tint"
             >
               <span className="max-w-96 truncate py-0.5 pl-2" title={piece.says}>
@@ -53,6 +53,7 @@ export function FilterPieces({ view, pieces, dropped, onChange }: FilterPiecesPr
 }
 
 function without(view: ListView, piece: Piece): Partial<ListView> {
+  if (piece.sort === "unfit") return { unfit: view.unfit.filter((column) => column !== piece.column) };
   if (piece.sort === "search") {
     const rest = view.search.slice(0, piece.start) + view.search.slice(piece.start + piece.length);
     return { search: rest.trim().replace(/\s{2,}/g, " ") };

@@ -96,6 +96,12 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
             onToggle={(value) => {
               onChange({ narrowed: toggled(view, column.name, value) });
             }}
+            isUnfit={view.unfit.includes(column.name)}
+            onUnfit={(isOn) => {
+              onChange({
+                unfit: isOn ? [...view.unfit, column.name] : view.unfit.filter((name) => name !== column.name),
+              });
+            }}
           />
         )}
       </PopoverPanel>
@@ -126,9 +132,12 @@ interface ValuesProps {
   text: string;
   onText: (text: string) => void;
   onToggle: (value: string | null) => void;
+  /** Whether just what does not fit is shown. */
+  isUnfit: boolean;
+  onUnfit: (isOn: boolean) => void;
 }
 
-function Values({ column, found, isCounting, chosen, text, onText, onToggle }: ValuesProps) {
+function Values({ column, found, isCounting, chosen, text, onText, onToggle, isUnfit, onUnfit }: ValuesProps) {
   const ranges = found.ranges.map((range) => ({ ...range, text: rangeText(range.from, range.until) }));
   const known: (string | null)[] = [...found.values.map((one) => one.value), ...ranges.map((range) => range.text)];
   // What is chosen and no longer counted has to stay in reach, to be taken off.
@@ -150,7 +159,7 @@ function Values({ column, found, isCounting, chosen, text, onText, onToggle }: V
           className="mb-1 min-h-8 w-full rounded border border-edge bg-sheet px-2 placeholder:text-faint"
         />
       )}
-      {shown.length + ranges.length === 0 && (
+      {shown.length + ranges.length === 0 && found.unfit === 0 && (
         <p className="p-2 text-faint">{text === "" ? "No records have a value here." : "No matching value."}</p>
       )}
       <ul>
@@ -177,6 +186,16 @@ function Values({ column, found, isCounting, chosen, text, onText, onToggle }: V
             }}
           />
         ))}
+        {(found.unfit > 0 || isUnfit) && (
+          <Choice
+            label="does not fit"
+            count={countText(found.unfit, found.isAbout)}
+            isChosen={isUnfit}
+            onToggle={() => {
+              onUnfit(!isUnfit);
+            }}
+          />
+        )}
       </ul>
       {found.isAbout && (
         <p role="status" className="p-2 text-sm text-faint">

@@ -105,6 +105,7 @@ function Reading({ address, panel, record, list }: ReadingProps) {
         columns={panel.columns.filter((column) => column.inForm)}
         values={record.values}
         lookups={record.lookups}
+        unfit={record.unfit}
         picture={(column, bytes) => (
           <Picture
             address={address}

@@ -52,6 +52,8 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
       return (
         <input {...common} inputMode="decimal" autoComplete="off" className={`${inputClass} max-w-48 text-right`} />
       );
+    case "month":
+      return <input {...common} data-reads="month" autoComplete="off" className={`${inputClass} max-w-48`} />;
     case "date":
     case "dateTime":
     case "moment":
@@ -63,6 +65,7 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
           <EmptyOption column={column} isNew={isNew} typed={typed} />
           <option value="true">Yes</option>
           <option value="false">No</option>
+          <StoredOption present={present} known={["true", "false"]} />
         </select>
       );
     case "choice":
@@ -72,6 +75,7 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
           {column.enumValues.map((value) => (
             <option key={value}>{value}</option>
           ))}
+          <StoredOption present={present} known={column.enumValues} />
         </select>
       );
     default:
@@ -84,6 +88,11 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
         />
       );
   }
+}
+
+/** What is stored and is none of the choices, so that it can stay. */
+function StoredOption({ present, known }: { present: string | null; known: string[] }) {
+  return present === null || known.includes(present) ? null : <option value={present}>{present} (does not fit)</option>;
 }
 
 interface EmptyOptionProps {

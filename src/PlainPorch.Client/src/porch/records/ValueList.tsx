@@ -1,20 +1,23 @@
 import type { Column, LookupTitle } from "../../api/client";
 import { formatValue } from "../../values/format";
-import { linkOf } from "../../values/links";
+import { linkOf, phoneLink } from "../../values/links";
 import { sectionsOf } from "./formSections";
 import { LookupValue } from "./LookupValue";
+import { Unfit } from "./Unfit";
 
 interface ValueListProps {
   porch: string;
   columns: Column[];
   values: Record<string, string | null>;
   lookups: Record<string, LookupTitle>;
+  /** The columns whose values do not fit what they mean. */
+  unfit?: string[];
   /** Shows a picture; undefined where only its size is told. */
   picture?: (column: Column, bytes: string) => React.ReactNode;
 }
 
 /** A record's values to read, one under the other, long records under headings. */
-export function ValueList({ porch, columns, values, lookups, picture }: ValueListProps) {
+export function ValueList({ porch, columns, values, lookups, unfit = [], picture }: ValueListProps) {
   return sectionsOf(columns).map(({ section, columns: members }) => (
     <section key={section} aria-label={section || undefined}>
       {section && <h2 className="mb-1 text-base font-semibold">{section}</h2>}
@@ -27,8 +30,10 @@ export function ValueList({ porch, columns, values, lookups, picture }: ValueLis
                 picture(column, values[column.name] ?? "")
               ) : column.isLookup && values[column.name] != null ? (
                 <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
+              ) : unfit.includes(column.name) ? (
+                <Unfit>{values[column.name]}</Unfit>
               ) : (
-                <Linked label={column.label} value={formatValue(column, values[column.name])} />
+                <Linked column={column} label={column.label} value={formatValue(column, values[column.name])} />
               )}
             </dd>
           </div>
@@ -38,9 +43,9 @@ export function ValueList({ porch, columns, values, lookups, picture }: ValueLis
   ));
 }
 
-function Linked({ label, value }: { label: string; value: string }) {
+function Linked({ column, label, value }: { column: Column; label: string; value: string }) {
   if (value === "") return <span className="text-faint">–</span>;
-  const to = linkOf(label, value);
+  const to = column.look?.as === "phone" ? phoneLink(value) : linkOf(label, value);
   if (to === null) return value;
   return (
     <a className="link" href={to} {...(to.startsWith("http") && { target: "_blank", rel: "noreferrer" })}>

@@ -8,6 +8,8 @@ import { formatValue } from "../../../values/format";
 import { RecordLink } from "./RecordLink";
 import { LookupValue } from "../../records/LookupValue";
 import { Picture } from "../../records/Picture";
+import { Unfit } from "../../records/Unfit";
+import { phoneLink } from "../../../values/links";
 
 interface CellValueProps {
   address: PanelAddress;
@@ -17,14 +19,17 @@ interface CellValueProps {
   titles: Record<string, LookupTitle> | undefined;
   /** Whether it is the link to the row's record. */
   isLink?: boolean;
+  /** Whether it does not fit what the column means. */
+  isUnfit?: boolean;
 }
 
 // A longer text is likely cut by the column's width.
 const LONG = 40;
 
 /** A value in a list, shown by what it is. */
-export function CellValue({ address, column, row, text, titles, isLink = false }: CellValueProps) {
+export function CellValue({ address, column, row, text, titles, isLink = false, isUnfit = false }: CellValueProps) {
   if (text === null) return null;
+  if (isUnfit) return <Unfit>{isLink ? <RecordLink address={address} row={row} shown={text} /> : text}</Unfit>;
   if (column.isLookup) return <LookupValue porch={address.porch} title={titles?.[text]} value={text} tabIndex={-1} />;
   if (column.isPicture && row.key !== null)
     return <Picture address={address} record={row.key} title={row.title} column={column} bytes={text} size={96} />;
@@ -107,6 +112,7 @@ function WholeText({ address, record, column, shown }: WholeTextProps) {
 /** Where a text leads, if it is an address. */
 function linkOf(column: Column, text: string): string | null {
   if (column.kind !== "text") return null;
+  if (column.look?.as === "phone") return phoneLink(text);
   if (/^https?:\/\/\S+$/i.test(text)) return text;
   return /^[^\s@<>"]+@[^\s@<>"]+\.[^\s@<>"]+$/.test(text) ? `mailto:${text}` : null;
 }

@@ -1,7 +1,7 @@
 import type { Column } from "../../../api/client";
 import { sortText, sortedBy } from "../sorting";
 import { CellValue } from "./CellValue";
-import { columnsOf, textOf } from "./columns";
+import { columnsOf, isUnfit, textOf } from "./columns";
 import type { ListTableProps } from "./ListTable";
 import { recordPath } from "../../../paths";
 
@@ -59,6 +59,7 @@ export function ListCards({ address, panel, page, view, onChange, onOpen, select
                           row={row}
                           text={text}
                           titles={page.lookups[column.name]}
+                          isUnfit={isUnfit(page, row, column)}
                         />
                       </dd>
                     </div>

@@ -4,7 +4,7 @@ import type { PanelAddress } from "../../../api/queries";
 import { alignsRight } from "../../../values/format";
 import { CellEditor } from "./CellEditor";
 import { CellValue } from "./CellValue";
-import { isEditable, textOf } from "./columns";
+import { isEditable, isUnfit, textOf } from "./columns";
 import type { CellEditing } from "./useCellEditing";
 
 interface TableCellProps {
@@ -72,7 +72,15 @@ export function TableCell(props: TableCellProps) {
           onLost={props.onLost}
         />
       ) : (
-        <CellValue address={address} column={column} row={row} text={text} titles={titles} isLink={props.isLink} />
+        <CellValue
+          address={address}
+          column={column}
+          row={row}
+          text={text}
+          titles={titles}
+          isLink={props.isLink}
+          isUnfit={isUnfit(page, row, column)}
+        />
       )}
     </td>
   );

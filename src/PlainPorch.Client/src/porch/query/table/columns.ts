@@ -18,6 +18,11 @@ export function textOf(page: ListPage, row: ListRow, column: Column): string | n
   return row.values[page.columns.indexOf(column.name)] ?? null;
 }
 
+/** Whether a row's value does not fit what the column means, and so stands there as it is stored. */
+export function isUnfit(page: ListPage, row: ListRow, column: Column): boolean {
+  return row.unfit?.includes(page.columns.indexOf(column.name)) ?? false;
+}
+
 /** Names as they go into the address: none where they are just the panel's own. */
 export function columnsText(panel: Panel, names: string[]): string[] {
   const own = panel.columns.filter((column) => column.inList).map((column) => column.name);

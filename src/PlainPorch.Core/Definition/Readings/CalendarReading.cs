@@ -1,0 +1,75 @@
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Definition.Readings;
+
+/// <summary>A reading by a pattern of calendar and clock.</summary>
+public abstract record CalendarReading : Reading
+{
+    private const int UsualPivot = 40;
+
+    /// <summary>The form in which values are stored; see <see cref="CalendarPattern"/>.</summary>
+    public required string Pattern { get; init; }
+
+    /// <summary>Years of two digits under it are of this century, others of the one before: 0 to 99.</summary>
+    public int Pivot { get; init; } = UsualPivot;
+
+    /// <summary>The parts that its pattern must have.</summary>
+    private protected abstract string Needed { get; }
+
+    private protected CalendarPattern Form => CalendarPattern.Of(Pattern, Pivot);
+
+    /// <inheritdoc/>
+    public override bool Suits(ColumnType stored)
+    {
+        ArgumentNullException.ThrowIfNull(stored);
+        return stored.Kind is ValueKind.Text or ValueKind.Decimal || stored.IsInteger;
+    }
+
+    /// <inheritdoc/>
+    public override string? ProblemWith(ColumnType stored)
+    {
+        ArgumentNullException.ThrowIfNull(stored);
+        if (Needs("texts and whole numbers", stored) is { } type)
+            return type;
+        if (CalendarPattern.ProblemWith(Pattern, Needed) is { } pattern)
+            return pattern;
+        if (Pivot is < 0 or > 99)
+            return "Years of two digits are parted by a number from 0 to 99. Correct it.";
+        return stored.Kind is ValueKind.Text || Form.IsOfDigits
+            ? null
+            : $"A number has digits alone; the pattern {Pattern} has other signs. Choose one such as yyyyMMdd.";
+    }
+
+    /// <inheritdoc/>
+    public override bool KeepsOrder(ColumnType stored)
+    {
+        ArgumentNullException.ThrowIfNull(stored);
+        return Form.KeepsOrder && (stored.Kind is not ValueKind.Text || !IsPadded);
+    }
+
+    private protected override IReadOnlyList<FormulaTest>? Fitting(ColumnType stored) =>
+        Form.KeepsOrder ? [new FormulaTest.Matches(Digits(stored), Form.Exact)] : null;
+
+    /// <summary>The stored value as the pattern has it: a number lacks the zeros before it.</summary>
+    private protected Formula Digits(ColumnType stored) =>
+        stored.Kind is ValueKind.Text ? Text(stored)
+        // A year of four digits has none.
+        : stored.IsInteger && Pattern.StartsWith("yyyy", StringComparison.Ordinal) ? new Formula.Stored()
+        : new Formula.ZerosBefore(WholeNumber.Formula, Form.Length);
+
+    /// <summary>Reads what is stored by the pattern.</summary>
+    private protected (DateOnly Day, TimeOnly Time)? Parts(string stored, ColumnType type) =>
+        type.Kind is ValueKind.Text ? Form.Read(stored)
+        : WholeNumber.In(stored) is { } digits ? Form.Read(digits.PadLeft(Form.Length, '0'))
+        : null;
+
+    /// <summary>Writes a moment; a number is stored without the zeros before it.</summary>
+    private protected string? Stored(DateTime moment, ColumnType stored, out string? problem)
+    {
+        var text = Form.Write(moment, out problem);
+        return problem is not null ? null
+            : stored.Kind is ValueKind.Text ? text
+            : text.TrimStart('0') is { Length: > 0 } number ? number
+            : "0";
+    }
+}

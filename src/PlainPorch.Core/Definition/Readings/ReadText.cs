@@ -1,0 +1,32 @@
+using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
+
+namespace PlainPorch.Core.Definition.Readings;
+
+/// <summary>Values that were read, as people read them within a title or a sentence.</summary>
+public static class ReadText
+{
+    /// <summary>Writes a value for people.</summary>
+    /// <param name="reading">How it was read.</param>
+    /// <param name="type">The type that it was read as.</param>
+    /// <param name="value">The value in the one text form.</param>
+    /// <param name="notation">How people write dates and numbers.</param>
+    public static string Show(Reading reading, ColumnType type, string value, Notation notation)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        ArgumentNullException.ThrowIfNull(type);
+        ArgumentNullException.ThrowIfNull(value);
+        if (value == DayReading.Endless)
+            return "no end";
+        if (type.Kind is ValueKind.Boolean)
+            return value == "true" ? "yes" : "no";
+        var text = ShownText.Of(type, value, notation);
+        return reading.Look switch
+        {
+            { As: LookSort.Month } when value.Length == "2011-10-01".Length => $"{value[5..7]}/{value[..4]}",
+            { As: LookSort.Amount, Unit: { } unit, UnitFirst: true } => $"{unit} {text}",
+            { As: LookSort.Amount, Unit: { } unit } => $"{text} {unit}",
+            _ => text,
+        };
+    }
+}
