@@ -4,10 +4,9 @@ using System.Globalization;
 using Npgsql;
 using PlainPorch.Demo;
 
-var connection = new Option<string>("--connection")
+var connection = new Option<string?>("--connection")
 {
     Description = "Connection string of a server, as a user who may create databases.",
-    Required = true,
 };
 var database = new Option<string>("--database")
 {
@@ -33,9 +32,15 @@ var command = new RootCommand("Makes the demo database of Plain Porch: the recor
 command.SetAction(
     async (arguments, cancellationToken) =>
     {
+        if (arguments.GetValue(connection) is not { } server)
+        {
+            await Console.Error.WriteLineAsync("--connection is missing: the server on which the demo database is made.");
+            return 2;
+        }
+
         var wanted = arguments.GetValue(scale);
         var name = arguments.GetValue(database)!;
-        var demo = new DemoDatabase(arguments.GetValue(connection)!, name, wanted ?? 1);
+        var demo = new DemoDatabase(server, name, wanted ?? 1);
         try
         {
             await demo.DropLeftoverAsync(cancellationToken);
@@ -63,4 +68,37 @@ command.SetAction(
         }
     }
 );
+var address = new Option<Uri>("--address") { Description = "Where Plain Porch is.", Required = true };
+var source = new Option<string>("--source") { Description = "The demo database, as a postgresql:// URL.", Required = true };
+var definition = new Option<FileInfo>("--definition") { Description = "The porch's definition.", Required = true };
+var setUp = new Command("set-up", "Sets the demo's porch up at a running Plain Porch that has no source yet.")
+{
+    address,
+    source,
+    definition,
+};
+setUp.SetAction(
+    async (arguments, cancellationToken) =>
+    {
+        using var http = new HttpClient { BaseAddress = arguments.GetValue(address), Timeout = TimeSpan.FromMinutes(2) };
+        try
+        {
+            if (
+                await new PorchSetUp(http).RunAsync(
+                    arguments.GetValue(source)!,
+                    arguments.GetValue(definition)!,
+                    cancellationToken
+                )
+            )
+                Console.WriteLine("Set up the demo's porch.");
+            return 0;
+        }
+        catch (Exception failure) when (failure is HttpRequestException or IOException or System.Text.Json.JsonException)
+        {
+            await Console.Error.WriteLineAsync($"The demo's porch could not be set up: {failure.Message}");
+            return 2;
+        }
+    }
+);
+command.Subcommands.Add(setUp);
 return await command.Parse(args).InvokeAsync();

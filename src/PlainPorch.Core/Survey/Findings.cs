@@ -320,12 +320,19 @@ public static class FindingList
         if (!decisions.TryGetValue(subject.Id, out var decision))
             return column;
         if (decision.Verdict is Verdict.Right && Enum.TryParse<Meaning>(decision.Value, ignoreCase: true, out var decided))
-            return column with { Kind = decided, Confidence = 1 };
+            return column with
+            {
+                Kind = decided,
+                Confidence = 1,
+                // What was read for another meaning is not what it means.
+                Reading = decided == column.Kind ? column.Reading : null,
+            };
         return decision.Verdict is Verdict.Wrong && decision.Value == Name(column.Kind)
             ? column with
             {
                 Kind = Meaning.Plain,
                 Confidence = 1,
+                Reading = null,
             }
             : column;
     }

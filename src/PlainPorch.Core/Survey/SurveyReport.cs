@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey.Meanings;
 
@@ -101,7 +102,7 @@ public sealed record SurveyReport(
                         column =>
                             columns.TryGetValue((table.Name, column.Name), out var seen)
                                 ? new ColumnFinding(
-                                    new ColumnMeaning(seen.Kind, seen.Confidence, seen.Evidence),
+                                    new ColumnMeaning(seen.Kind, seen.Confidence, seen.Evidence) { Reading = seen.Reading },
                                     seen.Profile,
                                     Labels.ForColumn(column, words)
                                 )
@@ -187,7 +188,10 @@ public sealed record SurveyReport(
                     Math.Round(meaning.Confidence, 2),
                     meaning.Evidence,
                     meaning.Meaning is Meaning.Sensitive ? profile.WithoutValues() : profile
-                );
+                )
+                {
+                    Reading = meaning.Reading,
+                };
             }
         );
 
@@ -275,7 +279,11 @@ public sealed record SurveyedColumn(
     double Confidence,
     string Evidence,
     ColumnProfile Profile
-);
+)
+{
+    /// <summary>How its stored values are to be read; null where they are what they are.</summary>
+    public Reading? Reading { get; init; }
+}
 
 /// <summary>A reference as a survey saw it.</summary>
 /// <param name="Schema">The referring table's schema.</param>

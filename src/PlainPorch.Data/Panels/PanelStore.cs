@@ -177,6 +177,82 @@ public sealed class PanelStore(
             : NotDrafted("Somebody else created panels at the same moment. Check them and try again.");
     }
 
+    /// <summary>Sets a porch up as a definition says, all of it or nothing.</summary>
+    /// <param name="slug">The porch's name in addresses; the definition's own does not count.</param>
+    /// <param name="definition">
+    /// The definition. Its panels take the place of those of the same slugs; panels that it does not have stay.
+    /// </param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <returns>How many panels were made and how many changed; refused where one of them is wrong; null where there is no such
+    /// porch.</returns>
+    public async Task<SaveOutcome<PorchDefined>?> DefineAsync(
+        string slug,
+        PorchDefinition definition,
+        CancellationToken cancellationToken
+    )
+    {
+        ArgumentNullException.ThrowIfNull(definition);
+        if (await catalog.Porches.FirstOrDefaultAsync(row => row.Slug == slug, cancellationToken) is not { } porch)
+            return null;
+        if (await snapshots.LatestAsync(porch.SourceId, cancellationToken) is not { } model)
+            return NotDefined([new("panels", "The schema of this source has not been read yet. Read it first.")]);
+        var problems = definition.Panels.SelectMany(panel => ProblemsOf(panel, model.Snapshot)).ToList();
+        problems.AddRange(
+            definition
+                .Panels.CountBy(panel => panel.Slug)
+                .Where(pair => pair.Value > 1)
+                .Select(pair => new FieldProblem(pair.Key, "Two panels have this slug. Give one of them another."))
+        );
+        if (problems.Count > 0)
+            return NotDefined(problems);
+        var present = await catalog
+            .Panels.Where(row => row.PorchId == porch.Id)
+            .ToDictionaryAsync(row => row.Slug, cancellationToken);
+        var made = 0;
+        foreach (var panel in definition.Panels)
+        {
+            if (present.TryGetValue(panel.Slug, out var row))
+            {
+                row.Content = Write(panel);
+                continue;
+            }
+
+            made++;
+            catalog.Panels.Add(
+                new PanelRow
+                {
+                    PorchId = porch.Id,
+                    Slug = panel.Slug,
+                    Content = Write(panel),
+                }
+            );
+        }
+
+        (porch.Name, porch.Dates, porch.Numbers) = (definition.Name, definition.Dates, definition.Numbers);
+        return await catalog.TrySaveAsync(cancellationToken)
+            ? new SaveOutcome<PorchDefined>.Saved(new PorchDefined(made, definition.Panels.Count - made))
+            : NotDefined([new("panels", "Somebody else changed panels at the same moment. Try again.")]);
+    }
+
+    private static IEnumerable<FieldProblem> ProblemsOf(PanelDefinition panel, SchemaSnapshot snapshot)
+    {
+        if (Slug.Make(panel.Slug, new HashSet<string>()) != panel.Slug)
+            return [new(panel.Slug, "A slug has small letters, digits and hyphens. Correct it.")];
+        if (UnknownNames.Of(panel).FirstOrDefault() is { } misspelled)
+            return [new($"{panel.Slug}.{misspelled}", $"{misspelled} is not known here. Correct the name, or leave it out.")];
+        return snapshot.Find(panel.Table) is not { } table
+            ?
+            [
+                new(
+                    $"{panel.Slug}.table",
+                    $"The source has no table or view {panel.Table}. Leave the panel out, or read the schema again."
+                ),
+            ]
+            : PanelCheck.Run(panel, table, snapshot).Select(problem => problem with { Field = $"{panel.Slug}.{problem.Field}" });
+    }
+
+    private static SaveOutcome<PorchDefined>.Refused NotDefined(IReadOnlyList<FieldProblem> problems) => new(problems);
+
     /// <summary>Gives the labels that nobody edited by hand the words that a source's word list has now.</summary>
     /// <returns>How many labels changed.</returns>
     public async Task<int> RelabelAsync(int sourceId, CancellationToken cancellationToken)
@@ -352,3 +428,8 @@ public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition>
 /// <param name="Made">How many panels were made.</param>
 /// <param name="Kept">How many there were before, which stayed as they were.</param>
 public sealed record PorchDrafted(string Porch, int Made, int Kept);
+
+/// <summary>What became of a porch that was set up by a definition.</summary>
+/// <param name="Made">How many panels it did not have before.</param>
+/// <param name="Changed">How many it had.</param>
+public sealed record PorchDefined(int Made, int Changed);

@@ -1,8 +1,10 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Values;
+using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Query;
+using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Panels;
 
@@ -45,6 +47,7 @@ internal static class PorchEndpoints
         porches.MapGet("/{porch}/find", SearchAsync).WithName("findRecords");
         porches.MapPut("/{porch}/notation", SetNotationAsync).WithName("setPorchNotation");
         porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
+        porches.MapPut("/{porch}/definition", DefineAsync).WithName("importDefinition");
         api.MapGet("/definition-schema", () =>
                 TypedResults.Text(DefinitionJson.Schema().ToJsonString(DefinitionJson.Options), "application/schema+json")
             )
@@ -103,6 +106,19 @@ internal static class PorchEndpoints
         await panels.FindPorchAsync(porch, cancellationToken) is { } found
             ? TypedResults.Text(DefinitionJson.Write(found.ToDefinition()), "application/json")
             : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<PorchDefined>, NotFound, ValidationProblem>> DefineAsync(
+        string porch,
+        PorchDefinition definition,
+        PanelStore panels,
+        CancellationToken cancellationToken
+    ) =>
+        await panels.DefineAsync(porch, definition, cancellationToken) switch
+        {
+            SaveOutcome<PorchDefined>.Saved(var done) => TypedResults.Ok(done),
+            SaveOutcome<PorchDefined>.Refused(var problems) => Problems.Of(problems),
+            _ => TypedResults.NotFound(),
+        };
 
     private static PorchDto ToDto(PorchContent content) =>
         new(

@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -9,9 +10,11 @@ namespace PlainPorch.Core.Definition.Readings;
 public sealed record CapitalsReading : Reading
 {
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "name in capitals, shown in ordinary letters";
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool LeavesValues => true;
 
     /// <inheritdoc/>

@@ -28,6 +28,7 @@ public sealed record ContactReading : Reading
     public required ContactMeans Means { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says =>
         Means switch
         {
@@ -37,6 +38,7 @@ public sealed record ContactReading : Reading
         };
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override ValueLook? Look =>
         Means switch
         {
@@ -46,6 +48,7 @@ public sealed record ContactReading : Reading
         };
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool LeavesValues => true;
 
     /// <inheritdoc/>

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -17,6 +18,7 @@ public sealed record DayReading : CalendarReading
     public string? OpenEnd { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "day";
 
     private protected override string Needed => "yMd";

@@ -35,6 +35,7 @@ public sealed record DurationReading : Reading
     public required DurationUnit Unit { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "duration";
 
     /// <inheritdoc/>

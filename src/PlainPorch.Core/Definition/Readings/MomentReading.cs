@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -11,6 +12,7 @@ public sealed record MomentReading : CalendarReading
     private static readonly ColumnType _moment = new() { StoreType = "timestamp without time zone", Kind = ValueKind.DateTime };
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "day with time";
 
     private protected override string Needed => "yMdHm";

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -12,9 +13,11 @@ public sealed record MonthReading : CalendarReading
     private static readonly ValueLook _look = new(LookSort.Month);
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "month";
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override ValueLook? Look => _look;
 
     private protected override string Needed => "yM";

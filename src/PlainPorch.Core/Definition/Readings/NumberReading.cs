@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -21,12 +22,15 @@ public sealed record NumberReading : Reading
     public bool UnitFirst { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "number";
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override ValueLook? Look => string.IsNullOrEmpty(Unit) ? null : new ValueLook(LookSort.Amount, Unit, UnitFirst);
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override bool LeavesValues => Decimals == 0 && None.Count == 0;
 
     /// <inheritdoc/>

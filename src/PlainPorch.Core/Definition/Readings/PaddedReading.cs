@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -9,6 +10,7 @@ public sealed record PaddedReading : Reading
     public int Length { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "text without the blanks around it";
 
     /// <inheritdoc/>

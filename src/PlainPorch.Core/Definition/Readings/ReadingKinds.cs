@@ -40,6 +40,9 @@ public sealed record ReadingSetting(string Name, string Label, SettingSort Sort,
     /// <summary>The choices, or examples of what may be typed; empty for none.</summary>
     [JsonRequired]
     public IReadOnlyList<SettingChoice> Choices { get; init; } = [];
+
+    /// <summary>It matters only where the pattern lacks this text; null for always.</summary>
+    public string? OnlyWithout { get; init; }
 }
 
 /// <summary>A kind of reading, as the set-up offers it.</summary>
@@ -64,8 +67,11 @@ public static class ReadingKinds
         "pivot",
         "Two-digit years under",
         SettingSort.Whole,
-        "are 20.., the others 19.. Of no account where the pattern has yyyy."
-    );
+        "are 20.., the others 19.."
+    )
+    {
+        OnlyWithout = "yyyy",
+    };
 
     /// <summary>All of them, in the order in which they are offered.</summary>
     public static IReadOnlyList<ReadingKind> All { get; } =

@@ -35,6 +35,7 @@ public sealed record SinceReading : Reading
     public DateOnly Since { get; init; } = new(1970, 1, 1);
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says =>
         $"{Unit.ToString().ToLowerInvariant()} since {Since.ToString(IsoDay, CultureInfo.InvariantCulture)}";
 

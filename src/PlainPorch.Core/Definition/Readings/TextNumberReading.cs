@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
 using PlainPorch.Core.Schema;
 
@@ -27,6 +28,7 @@ public sealed record TextNumberReading : Reading
     public int? Decimals { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "number in text";
 
     /// <inheritdoc/>

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -9,6 +10,7 @@ public sealed record TimeReading : CalendarReading
     private static readonly ColumnType _time = new() { StoreType = "time without time zone", Kind = ValueKind.Time };
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "time of day";
 
     private protected override string Needed => "Hm";

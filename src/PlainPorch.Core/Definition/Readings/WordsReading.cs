@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -15,6 +16,7 @@ public sealed record WordsReading : Reading
     public required IReadOnlyList<WordFor> Words { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "list of values";
 
     /// <inheritdoc/>

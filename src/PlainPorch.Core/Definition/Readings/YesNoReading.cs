@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -17,6 +18,7 @@ public sealed record YesNoReading : Reading
     public required string No { get; init; }
 
     /// <inheritdoc/>
+    [JsonIgnore]
     public override string Says => "yes or no";
 
     /// <inheritdoc/>

@@ -16,7 +16,10 @@ interface ReadingSettingsProps {
 
 /** The settings of a reading, as its kind describes them. */
 export function ReadingSettings({ kind, reading, samples, onChange }: ReadingSettingsProps) {
-  return kind.settings.map((setting) => {
+  const pattern = settingOf(reading, "pattern");
+  const matters = (setting: Setting) =>
+    !setting.onlyWithout || typeof pattern !== "string" || !pattern.includes(setting.onlyWithout);
+  return kind.settings.filter(matters).map((setting) => {
     const set = (value: unknown) => {
       onChange(withSetting(reading, setting.name, value));
     };

@@ -67,10 +67,18 @@ export function useSourceForm(source: Source | null) {
     /** Fills in what was read from a connection string; where that has no password, the typed one stays. */
     take: ({ port: readPort, ...rest }: Partial<SourceRequest> & { port: number; password: string | null }) => {
       setPort(String(readPort));
+      const name = fields.name.trim() === "" && rest.database ? nameOf(rest.database) : fields.name;
+      rest = { ...rest, name };
       set(rest.password === null ? { ...rest, password: fields.password } : rest);
       save.reset();
     },
   };
+}
+
+/** A name for people, of a database's own: “harbour_office” is “Harbour office”. */
+export function nameOf(database: string): string {
+  const words = database.replace(/[_-]+/g, " ").trim();
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 /** What is sent of the typed texts: a port that is no number is 0, which the server refuses at its field. */
