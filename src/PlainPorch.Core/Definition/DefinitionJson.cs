@@ -49,7 +49,9 @@ public static class DefinitionJson
                     $"it is stored in format {format}, and this version reads formats up to {PanelDefinition.KnownFormat}"
                 );
         }
-        catch (Exception unread) when (unread is JsonException or InvalidOperationException or FormatException)
+        // A reading without its kind, or of one that is not known here, among them.
+        catch (Exception unread)
+            when (unread is JsonException or InvalidOperationException or FormatException or NotSupportedException)
         {
             throw new DefinitionTooNewException(
                 slug,

@@ -73,7 +73,7 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
     {
         var panel = await PanelAsync();
         await _api.Catalog.ExecuteAsync(
-            """UPDATE porch.panel SET "Content" = jsonb_set("Content", '{columns,0,reading}', '{"day": "dmy"}') || '{"shade": "blue"}'"""
+            """UPDATE porch.panel SET "Content" = jsonb_set("Content", '{columns,0,tint}', '{"day": "dmy"}') || '{"shade": "blue"}'"""
         );
         await _api.Catalog.ExecuteAsync("NOTIFY porch_changed");
         var setup = (await _api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
@@ -82,7 +82,7 @@ public sealed class KeptElsewhereTests : IAsyncLifetime
         Assert.Equal(
             "blue dmy Renamed here",
             await _api.Catalog.AskAsync<string>(
-                """SELECT ("Content" ->> 'shade') || ' ' || ("Content" #>> '{columns,0,reading,day}') || ' ' || ("Content" ->> 'label') FROM porch.panel"""
+                """SELECT ("Content" ->> 'shade') || ' ' || ("Content" #>> '{columns,0,tint,day}') || ' ' || ("Content" ->> 'label') FROM porch.panel"""
             )
         );
 

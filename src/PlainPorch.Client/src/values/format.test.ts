@@ -92,8 +92,9 @@ describe("formatValue of what is read", () => {
   it.each([
     [{ kind: "date", isRead: true }, "infinity", "no end"],
     [{ kind: "date", look: { as: "month", unit: null, unitFirst: false } }, "2011-10-01", "10/2011"],
-    [{ kind: "decimal", look: { as: "amount", unit: "€", unitFirst: true } }, "1258.20", "€ 1,258.20"],
-    [{ kind: "integer", look: { as: "amount", unit: "m", unitFirst: false } }, "12", "12 m"],
+    [{ kind: "decimal", look: { as: "amount", unit: "€", unitFirst: true } }, "1258.20", "€1,258.20"],
+    [{ kind: "integer", look: { as: "amount", unit: "m", unitFirst: false } }, "12", "12\u00a0m"],
+    [{ kind: "decimal", look: { as: "amount", unit: "£", unitFirst: true } }, "-5.00", "-£5.00"],
     [{ kind: "decimal", look: { as: "amount", unit: "m", unitFirst: false } }, "12x", "12x"],
     [{ kind: "boolean" }, "Q", "Q"],
     [{ kind: "duration" }, "1:30", "1:30"],

@@ -29,7 +29,10 @@ export function formatValue(
   const look = column.look;
   if (look?.as === "amount" && look.unit && /^-?[\d.]+$/.test(text)) {
     const number = writeNumber(text, isNumber(column.kind));
-    return look.unitFirst ? `${look.unit} ${number}` : `${number} ${look.unit}`;
+    // £12.50 and 5%, but 12 m.
+    const between = /^(%|\p{Sc})$/u.test(look.unit) ? "" : "\u00a0";
+    if (look.unitFirst && number.startsWith("-")) return `-${look.unit}${between}${number.slice(1)}`;
+    return look.unitFirst ? `${look.unit}${between}${number}` : `${number}${between}${look.unit}`;
   }
   switch (column.kind) {
     case "boolean":

@@ -1,3 +1,4 @@
+using System.Globalization;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -24,9 +25,17 @@ public static class ReadText
         return reading.Look switch
         {
             { As: LookSort.Month } when value.Length == "2011-10-01".Length => $"{value[5..7]}/{value[..4]}",
-            { As: LookSort.Amount, Unit: { } unit, UnitFirst: true } => $"{unit} {text}",
-            { As: LookSort.Amount, Unit: { } unit } => $"{text} {unit}",
+            { As: LookSort.Amount, Unit: { } unit, UnitFirst: true } when text.StartsWith('-') => "-"
+                + unit
+                + Between(unit)
+                + text[1..],
+            { As: LookSort.Amount, Unit: { } unit, UnitFirst: true } => unit + Between(unit) + text,
+            { As: LookSort.Amount, Unit: { } unit } => text + Between(unit) + unit,
             _ => text,
         };
     }
+
+    // £12.50 and 5%, but 12 m.
+    private static string Between(string unit) =>
+        unit == "%" || (unit.Length == 1 && char.GetUnicodeCategory(unit[0]) is UnicodeCategory.CurrencySymbol) ? "" : "\u00A0";
 }
