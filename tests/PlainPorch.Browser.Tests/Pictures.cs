@@ -42,6 +42,11 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/back/panels/{office}/boats");
         _page.See("Kittiwake");
         Take("panel-setup");
+        _page.Open($"/back/panels/{office}/stays");
+        _page.Find(By.CssSelector("[aria-label='Label: Arrival date']")).Click();
+        _page.See("All values fit");
+        porch.Driver.ExecuteScript("document.querySelector('section[aria-label^=About]').scrollIntoView()");
+        Take("reading");
         _page.Open($"/porch/{office}/boats?q=star%20loa%20%3E%208&sort=OWNR_NO&sort=-LOA_M");
         _page.See("Star");
         Take("list");
@@ -64,9 +69,6 @@ public sealed class Pictures(PorchFixture porch)
         _page.See("refer to it");
         Take("removal-forbidden");
         await TakeRemovalAsync(office);
-        _page.Open($"/porch/{office}/waitlist");
-        _page.See("Read-only");
-        Take("list-without-key");
         Size(360, 740);
         _page.Open($"/porch/{office}/boats?q=star");
         _page.See("Sorted by");

@@ -120,9 +120,13 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
     private async Task<NarrowingValues?> CountRangesAsync(Filter? filter, BoundColumn column, CancellationToken cancellationToken)
     {
         var reading = column.Reading is { LeavesValues: false } changing ? changing : null;
+        // What has no end is no bound of a range.
+        var endless = reading is DayReading { OpenEnd: not null } ? column.Equal(DayReading.Endless) : null;
         var bounds = await reader.AskAsync(
             panel.Table,
-            reading is null ? filter : Filter.Join(filter, new Filter.Fits(column.Name, reading)),
+            reading is null
+                ? filter
+                : Filter.Join(filter, new Filter.Fits(column.Name, reading), endless is null ? null : new Filter.Not(endless)),
             $"bounds {column.Name}",
             (query, rows) => query.Bounds(rows, column.Name),
             cancellationToken,
@@ -140,15 +144,23 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
         var counted = await reader.CountByAsync(
             panel.Table,
             filter,
-            ranges.Select(range => range.In(column)).Concat(reading is null ? [] : [ReadFilter.Misfit(column.Schema, reading)]),
+            ranges
+                .Select(range => range.In(column))
+                .Concat(reading is null ? [] : [ReadFilter.Misfit(column.Schema, reading)])
+                .Concat(endless is null ? [] : [endless]),
             cancellationToken
         );
         var byRange = counted.ToDictionary(
             row => int.Parse(row[0]!, CultureInfo.InvariantCulture),
             row => long.Parse(row[1]!, CultureInfo.InvariantCulture)
         );
+        var values = new List<NarrowingValue>();
+        if (byRange.GetValueOrDefault(ranges.Count + 1) is > 0 and var open)
+            values.Add(new NarrowingValue(DayReading.Endless, null, open));
+        if (byRange.TryGetValue(-1, out var outside))
+            values.Add(new NarrowingValue(null, null, outside));
         return new NarrowingValues(
-            byRange.TryGetValue(-1, out var outside) ? [new NarrowingValue(null, null, outside)] : [],
+            values,
             [.. ranges.Select((range, i) => new NarrowingRange(range.From, range.Until, byRange.GetValueOrDefault(i)))],
             HasMore: false,
             byRange.GetValueOrDefault(ranges.Count)

@@ -41,8 +41,8 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
             .Where(read => read.Sort is ReadSort.Value)
             .Select(read => read.Text!)
             .Distinct()
-            .Take(4)
-            .Concat(Enumerable.Range(0, 4).Select(_ => ReadingSamples.Value(column.Reading!, column.Schema.Type, random)))
+            .Take(3)
+            .Concat(Enumerable.Range(0, 3).Select(_ => ReadingSamples.Value(column.Reading!, column.Schema.Type, random)))
             .ToList();
         foreach (var value in asked)
         {
@@ -92,7 +92,7 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
     {
         var (seen, rows) = await OpenAsync(kind);
         var column = seen.Panel.Find("v")!;
-        foreach (var sort in new[] { "v", "-v", "v:emptyfirst" })
+        foreach (var sort in new[] { "-v", "v:emptyfirst" })
         {
             var plan = seen.Plan(new ListRequest(Sort: [sort])) with { Size = Size };
             Assert.Empty(plan.Dropped);

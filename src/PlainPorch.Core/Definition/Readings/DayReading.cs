@@ -8,7 +8,7 @@ namespace PlainPorch.Core.Definition.Readings;
 public sealed record DayReading : CalendarReading
 {
     /// <summary>The value of a day that never comes, as PostgreSQL's dates have it.</summary>
-    internal const string Endless = "infinity";
+    public const string Endless = "infinity";
 
     private const string Iso = "yyyy-MM-dd";
 
