@@ -68,7 +68,7 @@ command.SetAction(
         }
     }
 );
-var address = new Option<Uri>("--address") { Description = "Where Plain Porch is.", Required = true };
+var address = new Option<string>("--address") { Description = "Where Plain Porch is.", Required = true };
 var source = new Option<string>("--source") { Description = "The demo database, as a postgresql:// URL.", Required = true };
 var definition = new Option<FileInfo>("--definition") { Description = "The porch's definition.", Required = true };
 var setUp = new Command("set-up", "Sets the demo's porch up at a running Plain Porch that has no source yet.")
@@ -80,7 +80,11 @@ var setUp = new Command("set-up", "Sets the demo's porch up at a running Plain P
 setUp.SetAction(
     async (arguments, cancellationToken) =>
     {
-        using var http = new HttpClient { BaseAddress = arguments.GetValue(address), Timeout = TimeSpan.FromMinutes(2) };
+        using var http = new HttpClient
+        {
+            BaseAddress = new Uri(arguments.GetValue(address)!),
+            Timeout = TimeSpan.FromMinutes(2),
+        };
         try
         {
             if (
@@ -93,7 +97,8 @@ setUp.SetAction(
                 Console.WriteLine("Set up the demo's porch.");
             return 0;
         }
-        catch (Exception failure) when (failure is HttpRequestException or IOException or System.Text.Json.JsonException)
+        catch (Exception failure)
+            when (failure is HttpRequestException or IOException or UriFormatException or System.Text.Json.JsonException)
         {
             await Console.Error.WriteLineAsync($"The demo's porch could not be set up: {failure.Message}");
             return 2;
