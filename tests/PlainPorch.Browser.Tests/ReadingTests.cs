@@ -16,7 +16,7 @@ public sealed partial class ReadingTests(PorchFixture porch)
     [Fact]
     public async Task Day_TypedInAnyWay_IsStoredInTheColumnsOwnForm_AndAnImpossibleOneIsToldAtItsField()
     {
-        var (_, slug) = await porch.DraftAsync($"Days {Guid.NewGuid():N}", "STAYS");
+        var (_, slug) = await porch.SurveyedAsync();
         foreach (var typed in (string[])["3 Oct 2011", "2011-10-03", "03.10.11"])
         {
             await ExecuteAsync("""UPDATE register."STAYS" SET "ARR_DT" = '20000101' WHERE "STAY_NO" = 7""");
@@ -44,7 +44,7 @@ public sealed partial class ReadingTests(PorchFixture porch)
     public async Task WhatDoesNotFit_IsMarked_Listed_AndStaysWhenSomethingElseIsSaved()
     {
         await ExecuteAsync("""UPDATE register."STAYS" SET "DEP_DT" = '2011????', "PAID" = 7 WHERE "STAY_NO" = 9""");
-        var (_, slug) = await porch.DraftAsync($"Misfits {Guid.NewGuid():N}", "STAYS");
+        var (_, slug) = await porch.SurveyedAsync();
         _page.Open($"/porch/{slug}/stays");
         _page.See("Add stay");
         _page.Click("Paid");
@@ -110,7 +110,11 @@ public sealed partial class ReadingTests(PorchFixture porch)
                 Texts("tbody td[data-column]").Where(cell => !keys.Contains(cell.Column)).Select(cell => cell.Text)
             );
             await AssertCodesAreResolvedAsync(slug, name, panel);
-            if (porch.Driver.FindElements(By.CssSelector($"tbody a[href*='/record/']")) is not [var first, ..])
+            // A record shows what its list does; where nothing is read, that is all there is to see.
+            if (
+                panel["columns"]!.AsArray().All(column => column!["reading"] is null)
+                || porch.Driver.FindElements(By.CssSelector("tbody a[href*='/record/']")) is not [var first, ..]
+            )
                 continue;
             _page.Open(new Uri(first.GetAttribute("href")!).PathAndQuery);
             _page.Find(By.CssSelector("dl dd"));

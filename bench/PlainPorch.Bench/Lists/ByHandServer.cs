@@ -33,6 +33,17 @@ internal static class ByHandServer
         app.MapGet("/seen", (HttpContext http) =>
             PageAsync(http, source, "WHERE seen IS NOT NULL ORDER BY e.seen, e.id LIMIT 51", null)
         );
+        app.MapGet("/kept", (HttpContext http) =>
+            PageAsync(http, source, "WHERE kept > '00000000' ORDER BY e.kept, e.id LIMIT 51", null)
+        );
+        app.MapGet("/month", (HttpContext http) =>
+            PageAsync(http, source, "WHERE kept BETWEEN $1 AND $2 ORDER BY e.kept, e.id LIMIT 51", command =>
+                Add(command, "20111001", "20111031")
+            )
+        );
+        app.MapGet("/flag", (HttpContext http) =>
+            PageAsync(http, source, "WHERE flag = $1 ORDER BY e.id LIMIT 51", command => Add(command, "Y"))
+        );
         app.MapGet("/after", (HttpContext http, int id) =>
             PageAsync(http, source, "WHERE id > $1 ORDER BY e.id LIMIT 51", command => Add(command, id))
         );

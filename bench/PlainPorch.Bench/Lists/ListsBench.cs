@@ -152,6 +152,10 @@ internal static class ListsBench
         yield return new("first page by a column", $"{list}&sort=seen", $"{hand}/seen", Page);
         yield return new($"page after row {deep:N0}", $"{list}&at={at}", $"{hand}/after?id={deep}", Page);
         yield return new("jump to the middle", $"{list}&page={(rows / 100) + 1}", $"{hand}/jump?offset={rows / 2}", Page);
+        // What an old program kept in a form of its own, beside the SQL of somebody who knows that form.
+        yield return new("first page by a day kept as text", $"{list}&sort=kept", $"{hand}/kept", Page);
+        yield return new("a month of a day kept as text", $"{list}&sort=kept&q=kept:2011-10", $"{hand}/month", Page);
+        yield return new("a yes or no narrowed", $"{list}&in=flag:true", $"{hand}/flag", Page);
         foreach (
             var (word, name) in ((string, string)[])
                 [
@@ -257,7 +261,11 @@ internal static class ListsBench
             var of = (string)column["name"]!;
             column["inList"] = MeasureTable.Columns.Contains(of);
             column["searched"] = of is "name" or "place" or "maker" or "remark" or "tag";
-            column["narrows"] = MeasureTable.Narrowing.Contains(of);
+            column["narrows"] = MeasureTable.Narrowing.Contains(of) || of == "flag";
+            if (of == "kept")
+                column["reading"] = JsonNode.Parse("""{"kind": "day", "pattern": "yyyyMMdd", "none": ["00000000"]}""");
+            else if (of == "flag")
+                column["reading"] = JsonNode.Parse("""{"kind": "yesNo", "yes": "Y", "no": "N"}""");
         }
 
         static int PlaceOf(JsonNode column) =>

@@ -28,7 +28,7 @@ internal static class MeasureTable
         if (
             await ScalarAsync(
                 source,
-                "SELECT count(*) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'measure' AND relname = 'entry_together'"
+                "SELECT count(*) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE nspname = 'measure' AND relname = 'entry_kept'"
             )
                 is 1L
             && await ScalarAsync(source, "SELECT max(id)::bigint FROM measure.entry") is long last
@@ -43,7 +43,7 @@ internal static class MeasureTable
             DROP SCHEMA IF EXISTS measure CASCADE;
             CREATE SCHEMA measure;
             CREATE TABLE measure.entry (
-                id int PRIMARY KEY, name text, place text, maker text, remark text, tag text, seen date, amount numeric(10,2), kind text, state char(1), grade smallint, bay text);
+                id int PRIMARY KEY, name text, place text, maker text, remark text, tag text, seen date, amount numeric(10,2), kind text, state char(1), grade smallint, bay text, kept varchar(8), flag char(1));
             INSERT INTO measure.entry
             SELECT n,
                    (ARRAY['Petrel', 'Sandpiper', 'Kittiwake', 'Dunlin', 'Curlew', 'Teal', 'Wigeon'])[1 + h % 7] || ' ' || (ARRAY['Lass', 'Maid', 'Star', 'Rose'])[1 + h / 7 % 4] || ' ' || n % 9973,
@@ -57,11 +57,14 @@ internal static class MeasureTable
                    (ARRAY['sloop', 'ketch', 'yawl', 'cutter', 'lugger', 'launch', 'punt', 'barge', 'gig', 'cat', 'tug', 'pram'])[1 + h % 12],
                    substr('ABCDE', 1 + h / 12 % 5, 1),
                    1 + h / 60 % 5,
-                   'Bay ' || h / 300 % 30
+                   'Bay ' || h / 300 % 30,
+                   CASE WHEN h % 50 > 0 THEN to_char(date '1996-01-01' + h % 10950, 'YYYYMMDD') ELSE '00000000' END,
+                   CASE WHEN h / 9000 % 4 > 0 THEN 'N' ELSE 'Y' END
             FROM (SELECT n, abs(hashint4(n)) % 100000007 AS h FROM generate_series(1, {rows.ToString(
                 CultureInfo.InvariantCulture
             )}) n) made;
             CREATE INDEX entry_seen ON measure.entry (seen, id);
+            CREATE INDEX entry_kept ON measure.entry (kept, id);
             CREATE INDEX entry_together ON measure.entry USING gin ({Together} gin_trgm_ops);
             """
         );

@@ -17,6 +17,9 @@ public sealed class CodeListReader(SeenPanel seen)
     private const int MostTables = 12;
     private const int MostLists = 300;
 
+    // A table of codes holds some lists; the lines of each order are no list to choose from.
+    private const int MostListsOfTable = 100;
+
     /// <summary>Reads them, those of each table by their names.</summary>
     public async Task<IReadOnlyList<CodeList>> ReadAsync(CancellationToken cancellationToken)
     {
@@ -32,6 +35,8 @@ public sealed class CodeListReader(SeenPanel seen)
                 (query, rows) => query.CountValues(rows, shared.By),
                 cancellationToken
             );
+            if (values.Count > MostListsOfTable)
+                continue;
             lists.AddRange(
                 values
                     .Where(value => !string.IsNullOrWhiteSpace(value[0]))

@@ -63,6 +63,31 @@ internal sealed class RowColumns(
             ? Expression.Not(Reckon(column).IsThere(reading.ToFitting(TypeOf(column))))
             : IsNull(column);
 
+    /// <summary>
+    /// The test that a column has a place in an order, with the ends of all such places, at which an index begins and ends.
+    /// </summary>
+    public Expression HasPlace(string column)
+    {
+        var test = Expression.Not(HasNoPlace(column));
+        var type = TypeOf(column);
+        if (
+            ReadingOf(column) is not { } reading
+            || !reading.KeepsOrder(type)
+            || !(type.IsInteger || type.Kind is ValueKind.Text)
+            || reading.Ends(type) is not var (least, greatest)
+        )
+            return test;
+        return Expression.AndAlso(
+            Expression.AndAlso(
+                SqlText.CompareRows([Of(column)], Comparison.AtLeast, [Fixed(least)]),
+                SqlText.CompareRows([Of(column)], Comparison.AtMost, [Fixed(greatest)])
+            ),
+            test
+        );
+
+        ConstantExpression Fixed(string text) => Expression.Constant(ClrValue.From(type, text), ClrValue.TypeFor(type));
+    }
+
     /// <summary>A value of a column as it is sent to be compared with what rows are put in order by.</summary>
     /// <param name="column">The column's exact name.</param>
     /// <param name="text">The stored value in the one text form, which means something.</param>

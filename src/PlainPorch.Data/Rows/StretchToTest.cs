@@ -16,7 +16,7 @@ internal sealed class StretchToTest(RowColumns columns)
         var side = stretch.FirstIsEmpty switch
         {
             true => new RowTest(["first empty", first], _ => columns.HasNoPlace(first)),
-            false => new RowTest(["first filled", first], _ => Expression.Not(columns.HasNoPlace(first))),
+            false => new RowTest(["first filled", first], _ => columns.HasPlace(first)),
             null => null,
         };
         if (stretch.After is null)

@@ -69,6 +69,8 @@ describe("fromInput", () => {
     expect(fromInput(column("time"), "time", "930")).toBe("09:30:00");
     expect(fromInput(column("decimal"), "decimal", "1,258.22")).toBe("1258.22");
     expect(fromInput(column("integer"), "number", "45 000")).toBe("45000");
+    const amount = { ...column("decimal"), look: { as: "amount" as const, unit: "m", unitFirst: false } };
+    expect(fromInput(amount, "decimal", "1,258.5 m")).toBe("1258.5");
   });
 
   it("leaves what it cannot read as it was typed, for the server to say what is wrong", () => {

@@ -165,7 +165,16 @@ export function fromInput(column: Column, kind: InputKind, typed: string): strin
   // NOT NULL texts of old programs hold "" where others hold null.
   if (typed === "") return column.kind === "text" && !column.isNullable ? "" : null;
   // What is no date stays as it was typed: the form says so before it is sent, and the server would as well.
-  return kind === "number" || kind === "decimal" ? readNumber(typed) : (readTyped(kind, typed) ?? typed);
+  if (kind === "number" || kind === "decimal") return readNumber(withoutUnit(column, typed));
+  return readTyped(kind, typed) ?? typed;
+}
+
+/** A number without the unit that stands beside it where it is shown: “12 m” is typed as well as “12”. */
+function withoutUnit(column: Column, typed: string): string {
+  const unit = column.look?.unit;
+  const text = typed.trim();
+  if (!unit) return text;
+  return text.endsWith(unit) ? text.slice(0, -unit.length) : text.startsWith(unit) ? text.slice(unit.length) : text;
 }
 
 /** The whole number that was typed, grouped or not: "12 430" and "12,430" are the same; null for anything else. */

@@ -1,3 +1,4 @@
+using System.Globalization;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Definition.Readings;
@@ -47,6 +48,14 @@ public abstract record CalendarReading : Reading
         return Form.KeepsOrder && (stored.Kind is not ValueKind.Text || !IsPadded);
     }
 
+    /// <inheritdoc/>
+    public override (string Least, string Greatest)? Ends(ColumnType stored)
+    {
+        var least = Stored(new DateTime(1000, 1, 1), stored, out _);
+        var greatest = Stored(new DateTime(9999, 12, 31, 23, 59, 59), stored, out _);
+        return least is null || greatest is null ? null : (least, greatest);
+    }
+
     private protected override IReadOnlyList<FormulaTest>? Fitting(ColumnType stored) =>
         Form.KeepsOrder ? [new FormulaTest.Matches(Digits(stored), Form.Exact)] : null;
 
@@ -67,9 +76,13 @@ public abstract record CalendarReading : Reading
     private protected string? Stored(DateTime moment, ColumnType stored, out string? problem)
     {
         var text = Form.Write(moment, out problem);
-        return problem is not null ? null
-            : stored.Kind is ValueKind.Text ? text
-            : text.TrimStart('0') is { Length: > 0 } number ? number
-            : "0";
+        if (problem is not null)
+            return null;
+        if (stored.Kind is ValueKind.Text)
+            return text;
+        var number = text.TrimStart('0') is { Length: > 0 } digits ? digits : "0";
+        if (stored.IsInteger && IntegerRange.Within(stored, decimal.Parse(number, CultureInfo.InvariantCulture)) != number)
+            problem = "It is a greater number than the column holds.";
+        return problem is null ? number : null;
     }
 }

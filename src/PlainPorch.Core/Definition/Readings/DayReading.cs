@@ -30,6 +30,12 @@ public sealed record DayReading : CalendarReading
     public override bool KeepsOrder(ColumnType stored) => base.KeepsOrder(stored) && (OpenEnd is null || IsLast(OpenEnd, stored));
 
     /// <inheritdoc/>
+    public override (string Least, string Greatest)? Ends(ColumnType stored) =>
+        base.Ends(stored) is not { } ends ? null
+        : OpenEnd is null ? ends
+        : (ends.Least, OpenEnd);
+
+    /// <inheritdoc/>
     public override string? FirstFrom(string value, bool isAfter, ColumnType stored)
     {
         ArgumentNullException.ThrowIfNull(stored);

@@ -160,6 +160,14 @@ public abstract record Reading : DefinitionPart
     /// <returns>The stored value; null where none means as much.</returns>
     public virtual string? FirstFrom(string value, bool isAfter, ColumnType stored) => null;
 
+    /// <summary>
+    /// Between which stored values all lie that mean something, so that an index is not searched through what means none; asked only
+    /// where <see cref="KeepsOrder"/> holds.
+    /// </summary>
+    /// <param name="stored">The column's type in the database.</param>
+    /// <returns>The least and the greatest, which belong to them; null where they are not known.</returns>
+    public virtual (string Least, string Greatest)? Ends(ColumnType stored) => null;
+
     /// <summary>All stored values that mean a given one, where they can be listed.</summary>
     /// <param name="value">The value in the one text form of the type that it is read as.</param>
     /// <param name="stored">The column's type in the database.</param>

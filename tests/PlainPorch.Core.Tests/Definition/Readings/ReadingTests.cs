@@ -208,6 +208,16 @@ public sealed class ReadingTests
             StringComparison.Ordinal
         );
 
+        var small = new ColumnType { StoreType = "smallint", Kind = ValueKind.SmallInteger };
+        Assert.Contains(
+            "greater number",
+            Problem(new TimeReading { Pattern = "HHmmss" }, "14:30:00", small),
+            StringComparison.Ordinal
+        );
+        Assert.Null(new TimeReading { Pattern = "HHmmss" }.Ends(small));
+        Assert.Equal(("0", "2359"), new TimeReading { Pattern = "HHmm" }.Ends(small));
+        Assert.Equal(("10000101", "99999999"), new DayReading { Pattern = "yyyyMMdd", OpenEnd = "99999999" }.Ends(_whole));
+
         static string? Problem(Reading reading, string value, ColumnType? type = null)
         {
             Assert.Null(reading.Write(value, new Column { Name = "v", Type = type ?? _text }, null, out var problem));

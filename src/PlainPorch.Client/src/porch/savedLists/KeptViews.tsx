@@ -168,7 +168,14 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
 }
 
 function keptOf(view: ListView): Schemas["ListView"] {
-  return { search: view.search, where: view.where, in: view.narrowed, sort: view.sort, columns: view.columns };
+  return {
+    search: view.search,
+    where: view.where,
+    in: view.narrowed,
+    unfit: view.unfit,
+    sort: view.sort,
+    columns: view.columns,
+  };
 }
 
 /** What changes in a list when a kept one is shown. */
@@ -178,6 +185,7 @@ export function changeOf(kept: Schemas["ListView"]): Partial<ListView> {
     search: kept.search ?? "",
     where: kept.where ?? "",
     narrowed: kept.in ?? [],
+    unfit: kept.unfit ?? [],
     sort: kept.sort ?? [],
     columns: kept.columns ?? [],
   };
@@ -187,7 +195,7 @@ function isSame(kept: Schemas["ListView"], view: ListView): boolean {
   if (!isRestricted(view) && view.sort.length === 0 && view.columns.length === 0) return false;
   const own = keptOf(view);
   return (
-    JSON.stringify([kept.search, kept.where, kept.in, kept.sort, kept.columns]) ===
-    JSON.stringify([own.search, own.where, own.in, own.sort, own.columns])
+    JSON.stringify([kept.search, kept.where, kept.in, kept.unfit, kept.sort, kept.columns]) ===
+    JSON.stringify([own.search, own.where, own.in, own.unfit, own.sort, own.columns])
   );
 }
