@@ -34,6 +34,18 @@ internal sealed class FormulaToExpression(Expression value, ColumnType type)
                 Expression.Constant(what),
                 Expression.Constant(with)
             ),
+            Formula.Slice(var of, var start, var length) => SqlText.Call(
+                nameof(SqlText.Slice),
+                Make(of),
+                Expression.Constant(start),
+                Expression.Constant(length)
+            ),
+            Formula.Field(var of, var sign, var place) => SqlText.Call(
+                nameof(SqlText.Field),
+                Make(of),
+                Expression.Constant(sign),
+                Expression.Constant(place)
+            ),
             Formula.ZerosBefore(var of, var length) => SqlText.Call(
                 nameof(SqlText.ZerosBefore),
                 Make(of),

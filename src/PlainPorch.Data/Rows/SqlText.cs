@@ -5,7 +5,6 @@ using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Query.SqlExpressions;
-using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Query.Expressions.Internal;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Storage.Internal.Mapping;
 using NpgsqlTypes;
@@ -105,7 +104,15 @@ internal static class SqlText
             Expression.Constant(caseCounts)
         );
 
-    /// <summary>A text with zeros before it up to a length; a longer one stays.</summary>
+    /// <summary>A part of a text, by its place from 1.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Slice(string? value, int start, int length) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>A part of a text, by the sign that parts it and its place from 1.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? Field(string? value, string sign, int place) => throw new NotSupportedException("Only within a query.");
+
+    /// <summary>A text with zeros before it up to a length, which it does not exceed.</summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static string? ZerosBefore(string? value, int length) => throw new NotSupportedException("Only within a query.");
 
@@ -307,16 +314,13 @@ internal static class SqlText
         builder.HasDbFunction(Method(nameof(IsLike))).HasTranslation(arguments => Operator(arguments[0], "~", arguments[1]));
         builder
             .HasDbFunction(Method(nameof(ZerosBefore)))
-            .HasTranslation(arguments =>
-                Function(
-                    "lpad",
-                    [
-                        arguments[0],
-                        WholeFunction("greatest", [arguments[1], WholeFunction("length", [arguments[0]])]),
-                        Constant("0"),
-                    ]
-                )
-            );
+            .HasTranslation(arguments => Function("lpad", [arguments[0], arguments[1], Constant("0")]));
+        builder
+            .HasDbFunction(Method(nameof(Slice)))
+            .HasTranslation(arguments => Function("substr", [arguments[0], arguments[1], arguments[2]]));
+        builder
+            .HasDbFunction(Method(nameof(Field)))
+            .HasTranslation(arguments => Function("split_part", [arguments[0], arguments[1], arguments[2]]));
         builder
             .HasDbFunction(Method(nameof(Replaced)))
             .HasTranslation(arguments => Function("replace", [arguments[0], arguments[1], arguments[2]]));
@@ -353,9 +357,6 @@ internal static class SqlText
 
         SqlFunctionExpression Function(string name, SqlExpression[] arguments) =>
             new(name, arguments, nullable: true, [.. arguments.Select((_, i) => i == 0)], typeof(string), text);
-
-        static SqlFunctionExpression WholeFunction(string name, SqlExpression[] arguments) =>
-            new(name, arguments, nullable: true, [.. arguments.Select(_ => false)], typeof(int), IntTypeMapping.Default);
 
         SqlConstantExpression Constant(string? value) => new(value, typeof(string), text);
 

@@ -64,7 +64,20 @@ public abstract record CalendarReading : Reading
         stored.Kind is ValueKind.Text ? Text(stored)
         // A year of four digits has none.
         : stored.IsInteger && Pattern.StartsWith("yyyy", StringComparison.Ordinal) ? new Formula.Stored()
-        : new Formula.ZerosBefore(WholeNumber.Formula, Form.Length);
+        : stored.IsInteger
+            ? new Formula.Chosen([
+                new(
+                    new FormulaTest.IsBetween(new Formula.StoredNumber(), 0, Greatest(Form.Length)),
+                    new Formula.ZerosBefore(new Formula.Stored(), Form.Length)
+                ),
+            ])
+        : new Formula.ZerosBefore(WholeNumber.OfDigits(Form.Length), Form.Length);
+
+    private static decimal Greatest(int digits) => decimal.Parse(new string('9', digits), CultureInfo.InvariantCulture);
+
+    /// <summary>What is computed of a stored value that has the pattern's shape, where that is something real.</summary>
+    private protected FormulaCase Real(Formula text, Formula value, string real) =>
+        new(new FormulaTest.Both(Form.IsShaped(text), new FormulaTest.Matches(value, $"^{real}$")), value);
 
     /// <summary>Reads what is stored by the pattern.</summary>
     private protected (DateOnly Day, TimeOnly Time)? Parts(string stored, ColumnType type) =>

@@ -86,8 +86,8 @@ public sealed record DayReading : CalendarReading
     /// <inheritdoc/>
     protected override Formula Compute(ColumnType stored)
     {
-        var day = Form.Day(Digits(stored), withDay: true);
-        var real = new FormulaCase(new FormulaTest.Matches(day, $"^{CalendarPattern.RealDay}$"), day);
+        var text = Digits(stored);
+        var real = Real(text, Form.Day(text, withDay: true), CalendarPattern.RealDay);
         return new Formula.Chosen(
             OpenEnd is null
                 ? [real]

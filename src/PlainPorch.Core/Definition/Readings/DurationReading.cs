@@ -128,13 +128,12 @@ public sealed record DurationReading : Reading
         var digits = new Formula.Found(Text(stored), Shape);
         if (Unit is not DurationUnit.HoursMinutes)
             return new Formula.ToNumber(digits);
-        var minutes = new Formula.Found(new Formula.ZerosBefore(digits, 4), "([0-9]{2})$");
-        var hours = new Formula.Found(new Formula.ZerosBefore(digits, 4), "^([0-9]+)[0-9]{2}$");
+        // 5 and 45 are minutes alone.
+        var minutes = new Formula.ToNumber(new Formula.Found(digits, "([0-9]{1,2})$"));
+        var hours = new Formula.ToNumber(new Formula.Found(digits, "^([0-9]+)[0-9]{2}$"));
         return new Formula.Chosen([
-            new(
-                new FormulaTest.Both(new FormulaTest.Matches(digits, "^[0-9]+$"), new FormulaTest.Matches(minutes, "^[0-5]")),
-                new Formula.Sum(new Formula.Times(new Formula.ToNumber(hours), 60), new Formula.ToNumber(minutes))
-            ),
+            new(new FormulaTest.Matches(digits, "^[0-5]?[0-9]$"), minutes),
+            new(new FormulaTest.Matches(digits, "^[0-9]+[0-5][0-9]$"), new Formula.Sum(new Formula.Times(hours, 60), minutes)),
         ]);
     }
 

@@ -69,8 +69,20 @@ public abstract record Formula
     /// <param name="With">What takes its place.</param>
     public sealed record Replaced(Formula Of, string What, string With) : Formula;
 
-    /// <summary>A text with zeros before it, up to a length; a longer one stays.</summary>
+    /// <summary>A part of a text, by its place.</summary>
     /// <param name="Of">The text.</param>
+    /// <param name="Start">The place of its first character, from 1.</param>
+    /// <param name="Length">Its length.</param>
+    public sealed record Slice(Formula Of, int Start, int Length) : Formula;
+
+    /// <summary>A part of a text, by the signs that part it.</summary>
+    /// <param name="Of">The text.</param>
+    /// <param name="Sign">The sign.</param>
+    /// <param name="Place">The place of the part, from 1.</param>
+    public sealed record Field(Formula Of, string Sign, int Place) : Formula;
+
+    /// <summary>A text with zeros before it, up to a length.</summary>
+    /// <param name="Of">The text, which is not longer.</param>
     /// <param name="Length">The length.</param>
     public sealed record ZerosBefore(Formula Of, int Length) : Formula;
 

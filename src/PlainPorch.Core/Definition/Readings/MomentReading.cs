@@ -62,9 +62,7 @@ public sealed record MomentReading : CalendarReading
     {
         var text = Digits(stored);
         var moment = new Formula.Joined([Form.Day(text, withDay: true), new Formula.Literal("T"), Form.Time(text)]);
-        return new Formula.Chosen([
-            new(new FormulaTest.Matches(moment, $"^{CalendarPattern.RealDay}T{CalendarPattern.RealTime}$"), moment),
-        ]);
+        return new Formula.Chosen([Real(text, moment, $"{CalendarPattern.RealDay}T{CalendarPattern.RealTime}")]);
     }
 
     private long Step => Pattern.Contains('s', StringComparison.Ordinal) ? TimeSpan.TicksPerSecond : TimeSpan.TicksPerMinute;

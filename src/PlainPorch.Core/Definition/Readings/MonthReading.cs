@@ -61,7 +61,7 @@ public sealed record MonthReading : CalendarReading
     /// <inheritdoc/>
     protected override Formula Compute(ColumnType stored)
     {
-        var day = Form.Day(Digits(stored), withDay: false);
-        return new Formula.Chosen([new(new FormulaTest.Matches(day, $"^{CalendarPattern.RealDay}$"), day)]);
+        var text = Digits(stored);
+        return new Formula.Chosen([Real(text, Form.Day(text, withDay: false), CalendarPattern.RealDay)]);
     }
 }

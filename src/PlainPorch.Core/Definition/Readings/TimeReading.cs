@@ -58,7 +58,7 @@ public sealed record TimeReading : CalendarReading
     /// <inheritdoc/>
     protected override Formula Compute(ColumnType stored)
     {
-        var time = Form.Time(Digits(stored));
-        return new Formula.Chosen([new(new FormulaTest.Matches(time, $"^{CalendarPattern.RealTime}$"), time)]);
+        var text = Digits(stored);
+        return new Formula.Chosen([Real(text, Form.Time(text), CalendarPattern.RealTime)]);
     }
 }

@@ -5,8 +5,8 @@ namespace PlainPorch.Core.Definition.Readings;
 /// <summary>The digits of a whole number, whatever number type holds it: a numeric column may say <c>20111001.00</c>.</summary>
 internal static partial class WholeNumber
 {
-    /// <summary>The digits of a stored number that is not negative, as a formula.</summary>
-    public static Formula Formula { get; } = new Formula.Found(new Formula.Stored(), "^([0-9]+)(?:[.]0*)?$");
+    /// <summary>The digits of a stored number that is not negative and has at most so many, as a formula.</summary>
+    public static Formula OfDigits(int most) => new Formula.Found(new Formula.Stored(), $"^([0-9]{{1,{most}}})(?:[.]0*)?$");
 
     /// <summary>The sign and digits of a stored number, as a formula.</summary>
     public static Formula SignedFormula { get; } = new Formula.Found(new Formula.Stored(), "^(-?[0-9]+)(?:[.]0*)?$");
