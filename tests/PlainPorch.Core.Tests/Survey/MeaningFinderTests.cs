@@ -1,4 +1,5 @@
 using CsCheck;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Survey.Meanings;
 
 namespace PlainPorch.Core.Tests.Survey;
@@ -139,12 +140,15 @@ public sealed class MeaningFinderTests
             );
 
     [Theory]
-    [InlineData("31.12.2024", "day.month.year")]
-    [InlineData("12/31/2024", "month/day/year")]
-    [InlineData("20241231", "year-month-day without separators")]
-    [InlineData("2024-12-31 23:59:00", "year-month-day and time")]
-    public void Find_Date_TellsItsForm(string text, string label) =>
-        Assert.Equal(label, DateForms.Find([text, text])!.Value.Label);
+    [InlineData("31.12.2024", "dd.MM.yyyy")]
+    [InlineData("12/31/2024", "MM/dd/yyyy")]
+    [InlineData("20241231", "yyyyMMdd")]
+    [InlineData("2024-12-31 23:59:00", "yyyy-MM-dd HH:mm:ss")]
+    public void Find_Date_TellsItsForm(string text, string pattern) =>
+        Assert.Equal(
+            pattern,
+            Assert.IsAssignableFrom<CalendarReading>(Find("DONE_DT", "text", [text, text, text]).Reading).Pattern
+        );
 
     private static ColumnMeaning Find(string name, string type, string[] values) =>
         MeaningFinder.Find(Table(name, type), Table(name, type).Columns[1], values);
