@@ -74,7 +74,7 @@ public sealed class JsonExportWriter(Stream stream, bool isLines) : IExportWrite
             _json.WriteBooleanValue(value == "true");
         else if (
             column.HoldsNumber(value)
-            || (!column.IsTitle && column.Type.Kind is ValueKind.Json or ValueKind.Array && IsJson(value))
+            || (!column.IsTitle && column.Type.Kind is ValueKind.Json or ValueKind.Array or ValueKind.Several && IsJson(value))
         )
             _json.WriteRawValue(value, skipInputValidation: true);
         else

@@ -89,6 +89,12 @@ public abstract record Filter
     /// <param name="Reading">How it is read.</param>
     public sealed record Fits(string Column, Reading Reading) : Filter;
 
+    /// <summary>True where a column of several values holds one.</summary>
+    /// <param name="Column">The column's exact name.</param>
+    /// <param name="Reading">How it is read.</param>
+    /// <param name="Value">The one value, as people read it.</param>
+    public sealed record Holds(string Column, SeveralReading Reading, string Value) : Filter;
+
     /// <summary>True where the record that the column refers to fulfils a condition.</summary>
     /// <param name="Column">The lookup column's exact name.</param>
     /// <param name="Lookup">What it refers to.</param>
@@ -113,6 +119,7 @@ public abstract record Filter
             Marked marked => [marked.Column],
             ReadAs read => [read.Column],
             Fits fits => [fits.Column],
+            Holds holds => [holds.Column],
             Refers refers => [refers.Column],
             _ => [],
         };

@@ -9,7 +9,7 @@ namespace PlainPorch.Core.Filters;
 /// </summary>
 public static class ReadFilter
 {
-    /// <summary>The condition that a column has a value.</summary>
+    /// <summary>The condition that a column has a value; one of several values, that it is among them.</summary>
     /// <param name="column">The column.</param>
     /// <param name="reading">How it is read; null for as it is stored.</param>
     /// <param name="value">The value in the one text form of the type that it is read as.</param>
@@ -18,6 +18,10 @@ public static class ReadFilter
         ArgumentNullException.ThrowIfNull(column);
         if (reading is null)
             return new Filter.EqualTo(column.Name, value);
+        if (reading is SeveralReading several)
+            return several.Words.Count == 0
+                ? new Filter.Holds(column.Name, several, value)
+                : new Filter.All([new Filter.Holds(column.Name, several, value), new Filter.Fits(column.Name, several)]);
         if (reading.StoredFor(value, column.Type) is { } stored)
             return stored is [var only] ? new Filter.EqualTo(column.Name, only) : new Filter.OneOf(column.Name, stored);
         return reading.LeavesValues ? new Filter.EqualTo(column.Name, value) : Compared(column, reading, Comparison.Equal, value);
@@ -48,6 +52,8 @@ public static class ReadFilter
             return how is Comparison.Equal && reading is not null
                 ? Equal(column, reading, value)
                 : new Filter.Compared(column.Name, how, value);
+        if (reading is SeveralReading)
+            return how is Comparison.Equal ? Equal(column, reading, value) : new Filter.Any([]);
         if (!reading.KeepsOrder(column.Type))
             return new Filter.ReadAs(column.Name, reading, how, value);
         // The stored values that mean this value lie from the first that means it to before the first that means more.

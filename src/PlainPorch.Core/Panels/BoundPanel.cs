@@ -291,6 +291,9 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
         return read is { Sort: ReadSort.Value, Text: { } value } ? ShowRead(value, notation) : read.Text;
     }
 
+    /// <summary>The type of one value, where it holds several; else its type.</summary>
+    public ColumnType One => Reading is SeveralReading several ? several.One : Type;
+
     /// <summary>A value that was read, as people read it within a title or a sentence.</summary>
     /// <param name="value">The value in the one text form.</param>
     /// <param name="notation">How people write dates and numbers.</param>

@@ -89,7 +89,7 @@ public sealed record ConditionField(
         type.Kind switch
         {
             ValueKind.Boolean => ["yes", "no"],
-            ValueKind.Enum => type.EnumValues,
+            ValueKind.Enum or ValueKind.Several => type.EnumValues,
             _ => [],
         };
 
@@ -108,7 +108,7 @@ public sealed record ConditionField(
                 ConditionSort.InThis,
                 .. always,
             ],
-            ValueKind.Boolean or ValueKind.Enum or ValueKind.Uuid => [ConditionSort.Is, .. always],
+            ValueKind.Boolean or ValueKind.Enum or ValueKind.Several or ValueKind.Uuid => [ConditionSort.Is, .. always],
             ValueKind.Time => [ConditionSort.Is, .. _bounds, .. always],
             _ when type.IsNumber => [ConditionSort.Is, .. _bounds, .. always],
             _ => always,

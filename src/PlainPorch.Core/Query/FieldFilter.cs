@@ -124,9 +124,12 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
         column.Type.Kind switch
         {
             ValueKind.Text => new Filter.Matches(column.Name, typed, match),
-            ValueKind.Enum => new Filter.Any([
+            ValueKind.Enum or ValueKind.Several when column.Type.EnumValues.Count > 0 => new Filter.Any([
                 .. column.Type.EnumValues.Where(label => IsIn(label, typed, match)).Select(column.Equal),
             ]),
+            ValueKind.Several when column.Type.EnumValues.Count == 0 => match.Place is TextPlace.Whole
+                ? column.Equal(typed)
+                : new Filter.Matches(column.Name, typed, match),
             _ => SearchText.CanLookInto(column.Type) || column.Type.Kind is ValueKind.Boolean or ValueKind.Time
                 ? TypedValue.Read(column.Type, typed, notation)?.In(column)
                 : null,

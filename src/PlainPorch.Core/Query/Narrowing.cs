@@ -110,7 +110,7 @@ public sealed record Narrowing(string Column, IReadOnlyList<string?> Values, IRe
             if (ValueRange.Read(column.Type, value[..dots], value[(dots + RangeSign.Length)..]) is { } range)
                 return new Narrowing(name, [], [range]) { Bound = column };
         }
-        else if (ValueText.TryRead(column.Type, value, out var read, out _))
+        else if (ValueText.TryRead(column.One, value, out var read, out _))
         {
             return new Narrowing(name, [read], []) { Bound = column };
         }

@@ -206,7 +206,7 @@ internal sealed class SearchReader(string text, BoundPanel panel, FieldFilter fi
     private string Verb(BoundColumn column, bool isWhole, string value)
     {
         if (
-            column.Type.Kind is not (ValueKind.Text or ValueKind.Enum)
+            column.Type.Kind is not (ValueKind.Text or ValueKind.Enum or ValueKind.Several)
             && TypedValue.Read(column.Type, value, notation) is { } typed
         )
             return typed.End is null ? $"is {typed.Says}" : $"in {typed.Says}";

@@ -72,6 +72,7 @@ public static class SearchText
                     or ValueKind.DateTime
                     or ValueKind.Instant
                     or ValueKind.Duration
+                    or ValueKind.Several
                     or ValueKind.Uuid;
     }
 }

@@ -25,7 +25,8 @@ public sealed record ColumnType
     public int? Scale { get; init; }
 
     /// <summary>
-    /// The labels of an <see cref="ValueKind.Enum"/>, or of the elements of an array of one, in their order; else empty.
+    /// The labels of an <see cref="ValueKind.Enum"/>, or of the elements of an array or of <see cref="ValueKind.Several"/>, in their
+    /// order; else empty.
     /// </summary>
     public IReadOnlyList<string> EnumValues { get; init; } = [];
 
@@ -37,6 +38,6 @@ public sealed record ColumnType
 
     /// <summary>Whether the database can put values in an order that means something to a person.</summary>
     public bool IsOrderable =>
-        Kind is not (ValueKind.Json or ValueKind.Binary or ValueKind.Array or ValueKind.Other)
+        Kind is not (ValueKind.Json or ValueKind.Binary or ValueKind.Array or ValueKind.Several or ValueKind.Other)
         || StoreType is "interval" or "inet" or "cidr" or "macaddr" or "money" or "name" or "\"char\"";
 }

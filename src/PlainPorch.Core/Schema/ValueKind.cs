@@ -42,6 +42,9 @@ public enum ValueKind
     /// <summary>How long something takes; only a reading makes one, the database's own <c>interval</c> is of another kind.</summary>
     Duration,
 
+    /// <summary>Several of a list of words, or several texts, none of them twice or in order; only a reading makes one.</summary>
+    Several,
+
     /// <summary>A universally unique identifier.</summary>
     Uuid,
 

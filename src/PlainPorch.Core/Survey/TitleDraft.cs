@@ -238,6 +238,8 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
                     or Meaning.DateInDisguise
                     or Meaning.RemovedMarker
                     or Meaning.IdList
+                    or Meaning.Several
+                    or Meaning.Document
                     or Meaning.Html
                     or Meaning.LongText
                     or Meaning.Country

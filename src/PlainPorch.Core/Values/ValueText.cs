@@ -57,6 +57,7 @@ public static partial class ValueText
             ValueKind.Json => CheckJson(input),
             ValueKind.Enum => CheckEnum(type, input),
             ValueKind.Array => ReadArray(type, ref value),
+            ValueKind.Several => ReadSeveral(type, ref value),
             ValueKind.Binary => "Bytes cannot be typed. Leave it as it is.",
             _ => null,
         };
@@ -179,18 +180,8 @@ public static partial class ValueText
         // Of several dimensions, or with bounds of their own: as the database writes them, and only it reads them.
         if (IsInDatabaseForm(value))
             return null;
-        string?[]? items;
-        try
-        {
-            items = JsonSerializer.Deserialize<string?[]>(value);
-        }
-        catch (JsonException)
-        {
-            items = null;
-        }
-
-        if (items is null)
-            return "Not a list of texts. Give one item per line.";
+        if (ItemsOf(value) is not { } items)
+            return NoItems;
         var element = new ColumnType
         {
             StoreType = type.StoreType,
@@ -211,6 +202,31 @@ public static partial class ValueText
 
         value = WriteArray(items);
         return null;
+    }
+
+    private const string NoItems = "Not a list of texts. Give one item per line.";
+
+    private static string? ReadSeveral(ColumnType type, ref string value)
+    {
+        if (ItemsOf(value) is not { } items || items.Contains(null))
+            return NoItems;
+        if (type.EnumValues.Count > 0 && items.FirstOrDefault(item => !type.EnumValues.Contains(item!)) is { } unknown)
+            return CheckEnum(type, unknown);
+        value = WriteArray(items.Distinct());
+        return null;
+    }
+
+    /// <summary>The items of an array's text; null where it is no list of texts.</summary>
+    public static string?[]? ItemsOf(string value)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<string?[]>(value);
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
     }
 
     /// <summary>Writes an array's items, each in the one form, as the array's text.</summary>

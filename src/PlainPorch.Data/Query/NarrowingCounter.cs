@@ -4,6 +4,7 @@ using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
 
@@ -20,6 +21,9 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
 
     // Up to so many numbers or days are offered one by one.
     private const int SingleLimit = 20;
+
+    // Values that several others stand beside in one column come in so many combinations; more are left out, which is told.
+    private const int CombinationLimit = 5_000;
 
     // Where fewer rows are looked at, frequent values are missed; so many take a tenth of a second or two.
     private const double Sampled = 100_000;
@@ -79,6 +83,8 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
             Filter.Join(plan.FilterBut(column.Name), wanted),
             cancellationToken
         );
+        if (column.Reading is SeveralReading)
+            return await CountSeveralAsync(filter, column, wanted is null ? null : text, cancellationToken);
         // Few different numbers are counted one by one, and then they are counted already.
         var few =
             Narrowing.HasRanges(column) && wanted is null
@@ -114,6 +120,43 @@ internal sealed class NarrowingCounter(SourceReader reader, BoundPanel panel, Po
             [],
             HasMore: read.Count > ValueLimit,
             readCounted.Where(value => value.Value.Sort is ReadSort.Misfit).Sum(value => value.Count)
+        );
+    }
+
+    // Each stored value counts for all the values that it holds.
+    private async Task<NarrowingValues> CountSeveralAsync(
+        Filter? filter,
+        BoundColumn column,
+        string? text,
+        CancellationToken cancellationToken
+    )
+    {
+        var read = await CountAsync(filter, column, CombinationLimit + 1, cancellationToken);
+        var counts = new Dictionary<string, long>();
+        var (empty, unfit) = (0L, 0L);
+        foreach (var (stored, count) in read)
+        {
+            var value = column.Read(stored);
+            if (value.Sort is ReadSort.Empty)
+                empty += count;
+            else if (value.Sort is ReadSort.Misfit)
+                unfit += count;
+            foreach (var one in value.Sort is ReadSort.Value ? ValueText.ItemsOf(value.Text!) ?? [] : [])
+                counts[one!] = counts.GetValueOrDefault(one!) + count;
+        }
+
+        var values = counts
+            .Where(one => text is null || one.Key.Contains(text.Trim(), StringComparison.OrdinalIgnoreCase))
+            .Select(one => new NarrowingValue(one.Key, null, one.Value))
+            .OrderByDescending(value => value.Count)
+            .ToList();
+        if (empty > 0)
+            values.Add(new NarrowingValue(null, null, empty));
+        return new NarrowingValues(
+            [.. values.Take(ValueLimit)],
+            [],
+            HasMore: values.Count > ValueLimit || read.Count > CombinationLimit,
+            unfit
         );
     }
 

@@ -88,6 +88,7 @@ internal sealed class FilterToTest(RowColumns columns)
             Filter.Fits(var column, var reading) => new(["fits", column, reading.Signature], _ =>
                 columns.Reckon(column).IsThere(reading.ToFitting(columns.TypeOf(column)))
             ),
+            Filter.Holds(var column, var reading, var value) => Holds(column, reading.Holding(columns.TypeOf(column), value)),
             Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
             _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
         };
@@ -130,6 +131,17 @@ internal sealed class FilterToTest(RowColumns columns)
             ValuesDecide = true,
         };
     }
+
+    private RowTest Holds(string column, FormulaTest test) =>
+        // One statement serves all the texts that are looked for.
+        test is FormulaTest.Matches(var of, var pattern)
+            ? new(["holds", column, of.ToString(), new SentValue(pattern, typeof(string))], made =>
+                SqlText.Call(nameof(SqlText.IsLike), columns.Reckon(column).Make(of), made[0])
+            )
+            {
+                ValuesDecide = true,
+            }
+            : new(["holds", column, test.ToString()], _ => columns.Reckon(column).Make(test));
 
     private RowTest Matches(string column, string text, TextMatch how)
     {

@@ -23,6 +23,7 @@ internal sealed class FormulaToExpression(Expression value, ColumnType type)
             Formula.Literal(var text) => Expression.Constant(text),
             Formula.LiteralNumber(var number) => Expression.Constant((decimal?)number, typeof(decimal?)),
             Formula.Trimmed(var of) => SqlText.Call(nameof(SqlText.Trimmed), Make(of)),
+            Formula.FromBase64(var of) => SqlText.Call(nameof(SqlText.FromBase64), Make(of)),
             Formula.Found(var of, var pattern) => SqlText.Call(nameof(SqlText.Found), Make(of), Expression.Constant(pattern)),
             Formula.Mapped(var of, var pairs, var caseCounts) => SqlText.CallMapped(Make(of), pairs, caseCounts),
             Formula.Joined(var parts) => parts
@@ -81,7 +82,8 @@ internal sealed class FormulaToExpression(Expression value, ColumnType type)
             ? new(decimal.Parse(reading.InFormula(value), NumberStyles.Float, CultureInfo.InvariantCulture), typeof(decimal?))
             : new(reading.InFormula(value), typeof(string));
 
-    private Expression Make(FormulaTest test) =>
+    /// <summary>A test of the value.</summary>
+    public Expression Make(FormulaTest test) =>
         test switch
         {
             FormulaTest.Matches(var of, var pattern) => SqlText.Call(
@@ -95,6 +97,10 @@ internal sealed class FormulaToExpression(Expression value, ColumnType type)
             FormulaTest.IsBetween(var of, var least, var greatest) => Expression.AndAlso(
                 SqlText.Call(nameof(SqlText.IsAtLeast), Make(of), Constant(least)),
                 SqlText.Call(nameof(SqlText.IsAtMost), Make(of), Constant(greatest))
+            ),
+            FormulaTest.HasBits(var of, var bits, var set) => Expression.Equal(
+                Expression.And(Expression.Convert(Make(of), typeof(long?)), Expression.Constant((long?)bits, typeof(long?))),
+                Expression.Constant((long?)set, typeof(long?))
             ),
             FormulaTest.IsBlank(var of) => Expression.OrElse(
                 SqlText.IsNull(Make(of)),

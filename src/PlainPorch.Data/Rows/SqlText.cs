@@ -125,6 +125,10 @@ internal static class SqlText
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static string? Trimmed(string? value) => throw new NotSupportedException("Only within a query.");
 
+    /// <summary>What base64 holds, as hexadecimal digits.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? FromBase64(string? value) => throw new NotSupportedException("Only within a query.");
+
     /// <summary>Two texts one after the other; null where one is, unlike with .NET.</summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static string? Joined(string? one, string? other) => throw new NotSupportedException("Only within a query.");
@@ -327,6 +331,11 @@ internal static class SqlText
         builder
             .HasDbFunction(Method(nameof(Trimmed)))
             .HasTranslation(arguments => Function("btrim", [arguments[0], Constant(" ")]));
+        builder
+            .HasDbFunction(Method(nameof(FromBase64)))
+            .HasTranslation(arguments =>
+                Function("encode", [Function("decode", [arguments[0], Constant("base64")]), Constant("hex")])
+            );
         builder
             .HasDbFunction(Method(nameof(Joined)))
             .HasTranslation(arguments => new PgUnknownBinaryExpression(arguments[0], arguments[1], "||", typeof(string), text));

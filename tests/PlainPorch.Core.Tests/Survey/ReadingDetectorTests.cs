@@ -112,11 +112,16 @@ public sealed class ReadingDetectorTests
     }
 
     [Theory]
-    [InlineData("TAGS", "1,2|3,4,5|6,77|1,3,12|19,4|8")]
     [InlineData("CODE", "A1|B2|C3|A1|B2|D4")]
     [InlineData("ZIP", "01099|20457|80331|10115|99423|24103")]
     [InlineData("ART_NO", "10020030|20030040|11223344|55667788|90909090|12121212")]
     [InlineData("QTY", "1|2|3|4|5|6")]
+    [InlineData("PERSON", "WEST, Sid|ADAMS, Ann|BELL, Sid|WEST, Ann|BELL, Ann|ADAMS, Sid")]
+    [InlineData("NOTE", "Called, no answer|Paid|Called, paid, left|Moved, see file|Gone|Called")]
+    [InlineData("KEY", "ABCD1234|EFGH5678|IJKL9012|MNOP3456|QRST7890|UVWX1234")]
+    [InlineData("TAG", "AbCd|EfGh|IjKl|MnOp|QrSt|UvWx")]
+    [InlineData("HTML", "<p>one</p>|<p>two</p>|<b>x</b>|<p>three</p>|<div>a</div>|<p>b</p>")]
+    [InlineData("PRICES", "1010|1000|1100|1011|1110|1001")]
     [InlineData("VER", "1.2.3|1.2.4|2.0.0|3.1.1|1.2.9|2.2.2")]
     public void WhatIsNone_IsTakenForNoReading(string name, string values)
     {
@@ -161,6 +166,91 @@ public sealed class ReadingDetectorTests
         Assert.True(
             Find("BUILT_ON", "text", [.. Formatted("yyyyMMdd").Select(text => text + "  ")]) is DayReading { IsPadded: true }
         );
+    }
+
+    [Theory]
+    [InlineData("TAGS", "1,2|3,4,5|6,77|1,3,12|19,4|8", ",")]
+    [InlineData("FITTED", "DOG,SHORE|SHORE|DIESEL,DOG|WIFI,DOG,SHORE|DOG|WIFI,DIESEL", ",")]
+    [InlineData("FLD9", "A1; B2|B2; A1|C3|A1; C3|C3; B2; A1|A1", ";")]
+    [InlineData("ROLES", "skip/crew|crew|crew/skip|owner|owner/crew|skip", "/")]
+    public void Lists_OfCodes(string name, string values, string sign)
+    {
+        var reading = Find(name, "text", Repeat(values.Split('|')), "n/a (see the file of the year before)");
+        Assert.Equal(sign, Assert.IsType<ListReading>(reading).Sign);
+    }
+
+    [Fact]
+    public void Lists_OfCodes_WhoseWordsStandInTheComment() =>
+        Assert.Equal(
+            ["dogs", "shore power", "diesel"],
+            Assert
+                .IsType<ListReading>(
+                    Find(
+                        "FITTED",
+                        "text",
+                        Repeat(["D,S", "S,F", "F,D,S", "D", "S"]),
+                        comment: "What it has: D = dogs, S = shore power, F = diesel"
+                    )
+                )
+                .Words.Select(word => word.Word)
+        );
+
+    [Fact]
+    public void Places_OfAWeek_AndOthersWithDoubt()
+    {
+        string[] days = ["YYYYYNN", "NNNNNYY", "YNYNYNN", "YYYYYYY", "NYNYNNN"];
+        Assert.Equal("Monday", Assert.IsType<PlacesReading>(Find("OPEN_DAYS", "text", Repeat(days))).Words[0].Word);
+        Assert.Null(Find("FLD2", "text", Repeat(days)));
+        Assert.Equal(
+            ["1", "0"],
+            Assert.IsType<PlacesReading>(Find("DAYS", "text", Repeat(["0101010", "1100000", "0000011"]))) is var bits
+                ? [bits.Yes, bits.No]
+                : []
+        );
+    }
+
+    [Fact]
+    public void Bits_AreReadWhereTheCommentNamesThem_ElseOnlySuspected()
+    {
+        var numbers = Repeat(["0", "1", "3", "4", "5", "7", "6"]);
+        var reading = Assert.IsType<BitsReading>(
+            Find("FLGS", "integer", numbers, comment: "1 = has shower, 2 = takes dogs, 4 = covered")
+        );
+        Assert.Equal(["has shower", "takes dogs", "covered"], reading.Words.Select(word => word.Word));
+        Assert.Null(Find("FLAGS", "integer", numbers));
+        Assert.IsType<WordsReading>(Find("STATE", "integer", Repeat(["1", "2", "4"]), comment: "1 = new, 2 = paid, 4 = closed"));
+    }
+
+    [Fact]
+    public void Documents_InText()
+    {
+        Assert.Equal(
+            DocumentMeans.Json,
+            Assert
+                .IsType<DocumentReading>(Find("SETTINGS", "text", Repeat(["{\"a\": 1}", "[1, 2]", "{\"b\": {}}"]), "{broken"))
+                .Means
+        );
+        Assert.Equal(
+            DocumentMeans.Xml,
+            Assert
+                .IsType<DocumentReading>(
+                    Find("DATA", "text", Repeat(["<boat id='1'/>", "<?xml version='1.0'?><boat>x</boat>"]), "<boat>")
+                )
+                .Means
+        );
+        var texts = _names.Select(name => Base64($"Note on {name}: kept dry – see page 12"));
+        Assert.Equal(
+            Base64Holds.Text,
+            Assert.IsType<Base64Reading>(Find("BODY", "text", Repeat([.. texts]), "not base64!")).Holds
+        );
+        Assert.Equal(
+            Base64Holds.Bytes,
+            Assert
+                .IsType<Base64Reading>(Find("PHOTO", "text", Repeat(["/9j/4AAQSkZJRgABAQ==", "iVBORw0KGgoAAAANSUhEUg=="])))
+                .Holds
+        );
+
+        static string Base64(string text) => Convert.ToBase64String(System.Text.Encoding.UTF8.GetBytes(text));
     }
 
     private static IReadOnlyList<string> Formatted(string pattern) =>

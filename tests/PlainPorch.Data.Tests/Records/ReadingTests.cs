@@ -51,7 +51,8 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
     {
         var (seen, rows) = await OpenAsync(kind);
         await ConditionsAsync(seen, rows);
-        await OrderAsync(seen, rows);
+        if (seen.Panel.Find("v")!.Type.IsOrderable)
+            await OrderAsync(seen, rows);
         await CountsAsync(seen, rows);
     }
 
@@ -65,10 +66,19 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
             .Distinct()
             .Take(3)
             .Concat(Enumerable.Range(0, 3).Select(_ => ReadingSamples.Value(column.Reading!, column.Schema.Type, random)))
+            // Of several values, one is asked for.
+            .SelectMany(value => column.Type.Kind is ValueKind.Several ? ValueText.ItemsOf(value)!.OfType<string>() : [value])
+            .Distinct()
             .ToList();
         foreach (var value in asked)
         {
-            foreach (var how in column.Type.Kind is ValueKind.Boolean or ValueKind.Text ? [Comparison.Equal] : _comparisons)
+            if (column.Type.Kind is ValueKind.Binary)
+                break;
+            foreach (
+                var how in column.Type.Kind is ValueKind.Boolean or ValueKind.Text or ValueKind.Several
+                    ? [Comparison.Equal]
+                    : _comparisons
+            )
                 await AssertSameAsync(
                     seen,
                     rows,
@@ -142,12 +152,14 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
     private static async Task CountsAsync(SeenPanel seen, List<(int Id, string? Stored)> rows)
     {
         var column = seen.Panel.Find("v")!;
+        if (!Narrowing.CanBeBy(column.Type))
+            return;
         var lists = new ListStore(seen);
         var plan = seen.Plan(new ListRequest());
         var counted = await lists.CountValuesAsync(plan, column, null, Token);
         var reads = rows.Select(row => column.Read(row.Stored)).ToList();
         Assert.Equal(reads.Count(read => read.Sort is ReadSort.Misfit), counted.Unfit);
-        if (!counted.HasMore)
+        if (!counted.HasMore && column.Type.Kind is not ValueKind.Several)
             Assert.Equal(
                 rows.Count,
                 counted.Values.Sum(value => value.Count) + counted.Ranges.Sum(range => range.Count) + counted.Unfit
@@ -155,7 +167,9 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
         foreach (var value in counted.Values)
             Assert.Equal(
                 reads.Count(read =>
-                    value.Value is null ? read.Sort is ReadSort.Empty : read.Sort is ReadSort.Value && read.Text == value.Value
+                    value.Value is null
+                        ? read.Sort is ReadSort.Empty
+                        : read.Sort is ReadSort.Value && Holds(column, read.Text!, Comparison.Equal, value.Value)
                 ),
                 value.Count
             );
@@ -240,6 +254,8 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
 
     private static bool Holds(BoundColumn column, string value, Comparison how, string with)
     {
+        if (column.Type.Kind is ValueKind.Several)
+            return ValueText.ItemsOf(value)!.Contains(with);
         var compared = CompareValues(column, value, with);
         return how switch
         {

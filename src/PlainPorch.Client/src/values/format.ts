@@ -51,6 +51,7 @@ export function formatValue(
     case "double":
       return writeNumber(text, false);
     case "array":
+    case "several":
       return formatArray(text);
     case "binary":
       return formatSize(Number(text));

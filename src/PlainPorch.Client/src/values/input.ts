@@ -27,6 +27,7 @@ export type InputKind =
   | "yesNo"
   | "choice"
   | "lines"
+  | "checks"
   | "json"
   | "shown";
 
@@ -37,6 +38,7 @@ export function inputKind(column: Column, text: string | null): InputKind {
   if (column.kind === "binary") return "shown";
   switch (column.kind) {
     case "text":
+      if (column.look?.as === "json" || column.look?.as === "xml") return "json";
       return isLong(column, text) ? "paragraph" : "line";
     case "smallInteger":
     case "integer":
@@ -62,6 +64,9 @@ export function inputKind(column: Column, text: string | null): InputKind {
       return text === null || isShownByTheClock(text) ? "moment" : "line";
     case "time":
       return text === null || /^(?!24)\d\d:\d\d(:\d\d)?$/.test(text) ? "time" : "line";
+    case "several":
+      if (column.enumValues.length > 0) return "checks";
+      return text === null || isPlainArray(text) ? "lines" : "line";
     case "array":
       return text === null || isPlainArray(text) ? "lines" : "json";
     default:
@@ -162,6 +167,7 @@ export function fromInput(column: Column, kind: InputKind, typed: string): strin
     const items = typed.split("\n").filter((item) => item !== "");
     return items.length === 0 && column.isNullable ? null : JSON.stringify(items);
   }
+  if (kind === "checks") return typed === "" || (typed === "[]" && column.isNullable) ? null : typed;
   // NOT NULL texts of old programs hold "" where others hold null.
   if (typed === "") return column.kind === "text" && !column.isNullable ? "" : null;
   // What is no date stays as it was typed: the form says so before it is sent, and the server would as well.

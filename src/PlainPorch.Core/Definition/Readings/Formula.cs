@@ -81,6 +81,12 @@ public abstract record Formula
     /// <param name="Place">The place of the part, from 1.</param>
     public sealed record Field(Formula Of, string Sign, int Place) : Formula;
 
+    /// <summary>
+    /// What base64 holds, as hexadecimal digits, in whose order the bytes stand. To be asked of base64 alone.
+    /// </summary>
+    /// <param name="Of">The base64.</param>
+    public sealed record FromBase64(Formula Of) : Formula;
+
     /// <summary>A text with zeros before it, up to a length.</summary>
     /// <param name="Of">The text, which is not longer.</param>
     /// <param name="Length">The length.</param>
@@ -147,6 +153,12 @@ public abstract record FormulaTest
     /// <param name="Least">The least.</param>
     /// <param name="Greatest">The greatest.</param>
     public sealed record IsBetween(Formula Of, decimal Least, decimal Greatest) : FormulaTest;
+
+    /// <summary>Whether some bits of a whole number are as told.</summary>
+    /// <param name="Of">The number.</param>
+    /// <param name="Bits">The bits that are looked at.</param>
+    /// <param name="Set">Those of them that must be set; the others must not.</param>
+    public sealed record HasBits(Formula Of, long Bits, long Set) : FormulaTest;
 
     /// <summary>Whether a value is null or a text of blanks.</summary>
     /// <param name="Of">The value.</param>

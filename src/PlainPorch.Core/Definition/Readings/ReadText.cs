@@ -21,6 +21,8 @@ public static class ReadText
             return "no end";
         if (type.Kind is ValueKind.Boolean)
             return value == "true" ? "yes" : "no";
+        if (type.Kind is ValueKind.Several)
+            return ValueText.ItemsOf(value) is { } items ? string.Join(", ", items) : value;
         var text = ShownText.Of(type, value, notation);
         return reading.Look switch
         {

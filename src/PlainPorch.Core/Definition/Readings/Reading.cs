@@ -21,9 +21,14 @@ namespace PlainPorch.Core.Definition.Readings;
 [JsonDerivedType(typeof(TextNumberReading), "textNumber")]
 [JsonDerivedType(typeof(DurationReading), "duration")]
 [JsonDerivedType(typeof(WordsReading), "words")]
+[JsonDerivedType(typeof(ListReading), "list")]
+[JsonDerivedType(typeof(PlacesReading), "places")]
+[JsonDerivedType(typeof(BitsReading), "bits")]
 [JsonDerivedType(typeof(PaddedReading), "padded")]
 [JsonDerivedType(typeof(CapitalsReading), "capitals")]
 [JsonDerivedType(typeof(ContactReading), "contact")]
+[JsonDerivedType(typeof(DocumentReading), "document")]
+[JsonDerivedType(typeof(Base64Reading), "base64")]
 public abstract record Reading : DefinitionPart
 {
     // Beside the record, so that a changed copy does not bear the old one.
@@ -114,11 +119,9 @@ public abstract record Reading : DefinitionPart
             return before;
         if (value is null)
         {
-            if (column.IsNullable && !(None.Count > 0 && column.Type.Kind is ValueKind.Text))
-                return null;
             return None is [var none, ..] ? none
-                : column.Type.Kind is ValueKind.Text ? ""
-                : null;
+                : column.IsNullable || column.Type.Kind is not ValueKind.Text ? null
+                : "";
         }
 
         return Encode(value, column.Type, out problem);
@@ -290,4 +293,10 @@ public enum LookSort
 
     /// <summary>A telephone number.</summary>
     Phone,
+
+    /// <summary>A JSON document.</summary>
+    Json,
+
+    /// <summary>An XML document.</summary>
+    Xml,
 }

@@ -128,6 +128,40 @@ public static class ReadingKinds
             new WordsReading { Words = [] }
         ),
         new(
+            "Several values in one text",
+            [
+                Choice(
+                    "sign",
+                    "Between two values",
+                    (",", "comma"),
+                    (";", "semicolon"),
+                    ("|", "bar"),
+                    ("/", "slash"),
+                    (" ", "blank"),
+                    ("", "nothing: all have the same length")
+                ),
+                new("width", "Characters each", SettingSort.Whole, "Where nothing stands between them; else 0."),
+                new("words", "Values and what they mean", SettingSort.Words, "Leave it empty to show the values as they are."),
+                _none,
+            ],
+            new ListReading { Sign = "," }
+        ),
+        new(
+            "Several yes or no, each at its place in a text",
+            [
+                new("yes", "Sign for yes", SettingSort.Text),
+                new("no", "Sign for no", SettingSort.Text, "A blank means no in any case."),
+                new("words", "Places, from 1, and what they mean", SettingSort.Words),
+                _none,
+            ],
+            new PlacesReading { Yes = "Y", No = "N" }
+        ),
+        new(
+            "Several yes or no, each a bit of a number",
+            [new("words", "Bits (1, 2, 4, 8 …) and what they mean", SettingSort.Words), _none],
+            new BitsReading { None = ["0"] }
+        ),
+        new(
             "Number, money or measure",
             [
                 new("decimals", "Stored digits behind the point", SettingSort.Whole, "2 for cents; 0 for the number as it is."),
@@ -189,6 +223,16 @@ public static class ReadingKinds
             "E-mail, web address or telephone",
             [Choice("means", "It is", ("email", "an e-mail address"), ("web", "a web address"), ("phone", "a telephone number"))],
             new ContactReading { Means = ContactMeans.Email }
+        ),
+        new(
+            "JSON or XML document",
+            [Choice("means", "It is", ("json", "JSON"), ("xml", "XML"))],
+            new DocumentReading { Means = DocumentMeans.Json }
+        ),
+        new(
+            "Base64",
+            [Choice("holds", "It holds", ("text", "a text"), ("bytes", "a file or a picture")), _none],
+            new Base64Reading { Holds = Base64Holds.Text }
         ),
     ];
 

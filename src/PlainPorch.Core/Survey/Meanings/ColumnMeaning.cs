@@ -96,6 +96,12 @@ public enum Meaning
 
     /// <summary>Several identifiers in one text.</summary>
     IdList,
+
+    /// <summary>Several codes, or several yes or no, in one text or number.</summary>
+    Several,
+
+    /// <summary>A document of another sort in a text: JSON, XML, or what was put into base64.</summary>
+    Document,
 }
 
 /// <summary>What a column was found to be.</summary>

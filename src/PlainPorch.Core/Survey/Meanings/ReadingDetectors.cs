@@ -345,17 +345,9 @@ internal static partial class ReadingDetectors
     /// <summary>Codes whose words stand in the column's comment: <c>A = active, C = closed</c>.</summary>
     public static ColumnMeaning? Words(ColumnFacts column)
     {
-        if (
-            column.Column.Comment is not { Length: > 0 } comment
-            || column.IsKey
-            || !(column.IsText || column.Column.Type.IsInteger)
-        )
+        if (column.IsKey || !(column.IsText || column.Column.Type.IsInteger))
             return null;
-        var pairs = CodeInComment()
-            .Matches(comment)
-            .Select(match => new WordFor(match.Groups[1].Value, match.Groups[2].Value.Trim()))
-            .DistinctBy(word => word.Stored)
-            .ToList();
+        var pairs = CodesInComment(column).ToList();
         if (pairs.Count < 2 || column.Filled.Count == 0)
             return null;
         var reading = new WordsReading { Words = pairs };
@@ -374,6 +366,13 @@ internal static partial class ReadingDetectors
             }
             : null;
     }
+
+    /// <summary>Codes with what a column's comment says that they mean.</summary>
+    public static IEnumerable<WordFor> CodesInComment(ColumnFacts column) =>
+        CodeInComment()
+            .Matches(column.Column.Comment ?? "")
+            .Select(match => new WordFor(match.Groups[1].Value, match.Groups[2].Value.Trim()))
+            .DistinctBy(word => word.Stored);
 
     /// <summary>Texts that are filled up with blanks.</summary>
     public static Reading? Padded(ColumnFacts column) =>

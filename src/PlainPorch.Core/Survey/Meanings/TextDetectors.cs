@@ -100,6 +100,12 @@ internal static partial class TextDetectors
             && column.Share(text => text.Contains(',', StringComparison.Ordinal) || text.Contains(';', StringComparison.Ordinal))
                 > 0.3
             ? new(Meaning.IdList, 0.8, $"{ColumnFacts.Percent(share)} of the texts are numbers separated by commas")
+            {
+                Reading = new ListReading
+                {
+                    Sign = column.Filled.Any(text => text.Contains(';', StringComparison.Ordinal)) ? ";" : ",",
+                },
+            }
             : null;
     }
 

@@ -14,6 +14,8 @@ public static class ReadingSamples
     private static readonly ColumnType _numeric = Of("numeric", ValueKind.Decimal);
     private static readonly ColumnType _money = Of("numeric(12,2)", ValueKind.Decimal) with { Precision = 12, Scale = 2 };
 
+    private static readonly WordFor[] _amenities = [new("DOG", "dog"), new("S", "shower"), new("D.2", "diesel")];
+
     /// <summary>The readings, each with the type of a column that is read so.</summary>
     public static IReadOnlyDictionary<string, (Reading Reading, ColumnType Stored)> All { get; } =
         new Dictionary<string, (Reading, ColumnType)>
@@ -102,6 +104,34 @@ public static class ReadingSamples
             ),
             ["words of numbers"] = (new WordsReading { Words = [new("3", "high"), new("1", "low")], None = ["0"] }, _whole),
             ["words, capitals count"] = (new WordsReading { Words = [new("a", "day"), new("A", "night")] }, _text),
+            ["list"] = (new ListReading { Sign = ",", Words = _amenities }, _text),
+            ["list of texts"] = (new ListReading { Sign = ";", None = ["-"] }, _text),
+            ["list of one length"] = (
+                new ListReading
+                {
+                    Sign = "",
+                    Width = 3,
+                    Words = _amenities,
+                },
+                _text
+            ),
+            ["places"] = (
+                new PlacesReading
+                {
+                    Yes = "Y",
+                    No = "N",
+                    Words = [new("1", "dog"), new("3", "shower"), new("4", "diesel")],
+                },
+                _text
+            ),
+            ["bits"] = (
+                new BitsReading { Words = [new("1", "dog"), new("4", "shower"), new("32", "diesel")], None = ["0"] },
+                _whole
+            ),
+            ["JSON"] = (new DocumentReading { Means = DocumentMeans.Json }, _text),
+            ["XML"] = (new DocumentReading { Means = DocumentMeans.Xml }, _text),
+            ["base64"] = (new Base64Reading { Holds = Base64Holds.Text, None = ["0"] }, _text),
+            ["bytes in base64"] = (new Base64Reading { Holds = Base64Holds.Bytes }, _text),
             ["padded"] = (new PaddedReading(), _text),
             ["capitals"] = (new CapitalsReading(), _text),
             ["e-mail"] = (new ContactReading { Means = ContactMeans.Email }, _text),
@@ -136,6 +166,15 @@ public static class ReadingSamples
             ValueKind.Boolean => random.Next(2) == 0 ? "true" : "false",
             ValueKind.Enum => type.EnumValues[random.Next(type.EnumValues.Count)],
             ValueKind.Duration => Duration(reading, random),
+            ValueKind.Several => ValueText.WriteArray(
+                (type.EnumValues.Count > 0 ? type.EnumValues : ["oak", "a (b)", "Oak", "x"]).Where(_ => random.Next(2) == 0)
+            ),
+            ValueKind.Binary => "3",
+            ValueKind.Text when reading is DocumentReading { Means: DocumentMeans.Json } => $"{{\"n\": [{random.Next(9)}]}}",
+            ValueKind.Text when reading is DocumentReading => $"<n>{random.Next(9)}</n>",
+            ValueKind.Text when reading is Base64Reading => ((string[])["b", "B\\", "Łódź 5 €", "\uD83D\uDEA2", "ÿ", "abc\n"])[
+                random.Next(6)
+            ],
             ValueKind.Text => ((string[])["ABEL", "Brook", "O'NEILL", "x@y.example", "Den e"])[random.Next(5)],
             _ => (random.Next(-300_000, 300_000) / 100m).ToString("0.00", CultureInfo.InvariantCulture),
         };
@@ -162,6 +201,8 @@ public static class ReadingSamples
                 return new string(' ', random.Next(3));
         }
 
+        if (reading is Base64Reading { Holds: Base64Holds.Bytes })
+            return Convert.ToBase64String([.. Enumerable.Range(0, random.Next(1, 6)).Select(_ => (byte)random.Next(256))]);
         var text = reading.Write(Value(reading, column.Type, random), column, null, out _);
         if (column.Type.Kind is not ValueKind.Text || text is null)
             return text;
@@ -214,6 +255,21 @@ public static class ReadingSamples
             "Ÿ",
             "\n",
             "20111001\n",
+            "DOG,,s",
+            " ; oak;",
+            "dogS",
+            "YY",
+            "n yy",
+            "[1",
+            "<a>",
+            "{ x }",
+            "/w==",
+            "7aCA",
+            "4oKs",
+            "8J+aog==",
+            "wIA=",
+            "YQBi",
+            "YWI",
             "y\n",
         ];
         return type.Kind is not ValueKind.Text || random.Next(3) == 0

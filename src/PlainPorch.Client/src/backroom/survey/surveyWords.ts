@@ -30,6 +30,8 @@ export const meaningWords: Record<Schemas["Meaning"], string> = {
   percentage: "a percentage",
   quantity: "a quantity",
   year: "a year",
+  several: "several values in one column",
+  document: "a document in a text",
   dateInDisguise: "a date kept as text or number",
   timeInDisguise: "a time of day kept as text or number",
   yesNoInDisguise: "yes or no, kept as text or number",

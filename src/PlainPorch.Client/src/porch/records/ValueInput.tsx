@@ -3,6 +3,7 @@ import { inputClass, type FieldSlots } from "../../ui/Field";
 import { formatValue } from "../../values/format";
 import type { InputKind } from "../../values/input";
 import { DateInput } from "../../ui/DateInput";
+import { Checks } from "./Checks";
 
 interface ValueInputProps extends FieldSlots {
   column: Column;
@@ -36,6 +37,8 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
   switch (kind) {
     case "paragraph":
       return <textarea {...common} rows={1} className={`${inputClass} field-sizing-content max-h-80`} />;
+    case "checks":
+      return <Checks {...slots} column={column} typed={typed} onType={onType} />;
     case "lines":
       return <textarea {...common} rows={3} className={`${inputClass} field-sizing-content`} />;
     case "json":
@@ -110,7 +113,8 @@ function EmptyOption({ column, isNew, typed }: EmptyOptionProps) {
 export function inputHint(column: Column, kind: InputKind, isNew: boolean): string | null {
   if (!column.isWritable) return null;
   if (kind === "lines") return "One item per line.";
-  if (column.kind === "json") return "A JSON document.";
+  if (column.kind === "json" || column.look?.as === "json") return "A JSON document.";
+  if (column.look?.as === "xml") return "An XML document.";
   if (isNew && column.isSupplied) return "If left blank, the database fills it in.";
   if (column.kind === "decimal" && column.scale)
     return `Up to ${column.scale} decimal ${column.scale === 1 ? "place" : "places"}.`;

@@ -42,6 +42,9 @@ interface CellEditorProps {
   onLost: (message: string) => void;
 }
 
+const CHECKS_IN_A_CELL =
+  "[&_[data-checks]]:absolute [&_[data-checks]]:z-10 [&_[data-checks]]:w-max [&_[data-checks]]:max-w-72 [&_[data-checks]]:flex-col [&_[data-checks]]:flex-nowrap [&_[data-checks]]:shadow-lg [&_[data-checks]_input]:min-h-0";
+
 /** Changes one cell. Enter saves and goes down, Tab goes right, Escape gives up; what is wrong is said at the cell. */
 export function CellEditor(props: CellEditorProps) {
   const { address, column, row, text, known, ref, onSaved, onLeave, onLost } = props;
@@ -147,7 +150,7 @@ export function CellEditor(props: CellEditorProps) {
   return (
     <div
       ref={box}
-      className={`relative -mx-2 -my-0.5 w-0 ${alignsRight(column) ? "min-w-[max(100%,6rem)]" : "min-w-[max(100%,9rem)]"} [&_input]:min-h-7 [&_input]:py-0.5 [&_select]:min-h-7 [&_select]:py-0.5 [&_textarea]:min-h-7 [&_textarea]:py-0.5 [&_[data-picker]]:hidden`}
+      className={`relative -mx-2 -my-0.5 w-0 ${alignsRight(column) ? "min-w-[max(100%,6rem)]" : "min-w-[max(100%,9rem)]"} [&_input]:min-h-7 [&_input]:py-0.5 [&_select]:min-h-7 [&_select]:py-0.5 [&_textarea]:min-h-7 [&_textarea]:py-0.5 [&_[data-picker]]:hidden ${CHECKS_IN_A_CELL}`}
       onKeyDown={onKeyDown}
       onClick={(event) => {
         event.stopPropagation();
