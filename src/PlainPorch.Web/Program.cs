@@ -15,6 +15,7 @@ using PlainPorch.Web.SavedLists;
 using PlainPorch.Web.Snapshots;
 using PlainPorch.Web.Sources;
 using PlainPorch.Web.Survey;
+using PlainPorch.Web.Tidying;
 
 if (args is ["survey", .. var rest])
     return await SurveyCommand.RunAsync(rest);
@@ -64,6 +65,7 @@ api.MapRemovals();
 api.MapHistory();
 api.MapOrdering();
 api.MapDuplicates();
+api.MapTidying();
 api.MapHealth();
 app.MapOpenApi("/api/openapi.json");
 

@@ -4,5 +4,9 @@ export const panelPath = (porch: string, panel: string) => `/porch/${porch}/${pa
 
 export const setAsidePath = (porch: string, panel: string) => `${panelPath(porch, panel)}/set-aside`;
 
+/** Where the values of a panel's column are tidied; of any column where none is named. */
+export const tidyPath = (porch: string, panel: string, column?: string) =>
+  `${panelPath(porch, panel)}/tidy${column === undefined ? "" : `?${new URLSearchParams({ column }).toString()}`}`;
+
 export const recordPath = (porch: string, panel: string, key: string) =>
   `${panelPath(porch, panel)}/record/${encodeURIComponent(key)}`;

@@ -15,6 +15,9 @@ public enum LogAct
     /// <summary>Several records were changed together.</summary>
     ChangedTogether,
 
+    /// <summary>A value of several records was spelled as others are.</summary>
+    Tidied,
+
     /// <summary>A record was set aside.</summary>
     SetAside,
 

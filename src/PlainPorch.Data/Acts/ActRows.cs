@@ -32,6 +32,9 @@ public sealed class KeptAnswerRow
 
     /// <summary>When the request came.</summary>
     public DateTimeOffset At { get; set; }
+
+    /// <summary>How many records are done so far; null where that is not told.</summary>
+    public int? Done { get; set; }
 }
 
 internal sealed class ActWitnessConfiguration : IEntityTypeConfiguration<ActWitnessRow>

@@ -35,6 +35,9 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
     private static readonly TimeSpan _patience = TimeSpan.FromSeconds(30);
     private static readonly TimeSpan _pause = TimeSpan.FromMilliseconds(150);
 
+    private static readonly TimeSpan _toldEvery = TimeSpan.FromMilliseconds(500);
+    private DateTimeOffset _told;
+
     // What was begun so long ago by an instance that is gone leaves its key free.
     private static readonly TimeSpan _abandoned = TimeSpan.FromMinutes(15);
 
@@ -77,6 +80,29 @@ public sealed class Repeats(CatalogContext catalog, Caller caller, ActSettler se
             await ReleaseAsync(key);
         return outcome;
     }
+
+    /// <summary>Tells how far the request is that is being carried out, for whoever waits for it.</summary>
+    /// <param name="done">How many records are done.</param>
+    public async Task TellAsync(int done)
+    {
+        var now = time.GetUtcNow();
+        if (caller.RequestKey is not { } key || now - _told < _toldEvery)
+            return;
+        _told = now;
+        await catalog
+            .KeptAnswers.Where(answer => answer.Key == key)
+            .ExecuteUpdateAsync(row => row.SetProperty(answer => answer.Done, done), CancellationToken.None);
+    }
+
+    /// <summary>How far a request is that is being carried out.</summary>
+    /// <param name="key">Its key.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>How many records are done; null where nothing is known of it.</returns>
+    public Task<int?> HowFarAsync(string key, CancellationToken cancellationToken) =>
+        catalog
+            .KeptAnswers.Where(answer => answer.Key == key)
+            .Select(answer => answer.Done)
+            .FirstOrDefaultAsync(cancellationToken);
 
     /// <summary>Lets go of answers that nobody will ask for again.</summary>
     public Task<int> ForgetAsync(CancellationToken cancellationToken)

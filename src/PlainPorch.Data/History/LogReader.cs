@@ -138,11 +138,30 @@ public sealed class LogReader(CatalogContext catalog)
         CancellationToken cancellationToken
     )
     {
-        var rows = await Rows(porchId, entry)
-            .Where(record => record.Schema == table.Schema && record.Table == table.Name)
-            .Take(RecordSelection.MaxRecords)
-            .ToListAsync(cancellationToken);
-        return rows.ConvertAll(row => ToRecord(row, Changes(row)));
+        await foreach (var some in PartsAsync(porchId, table, entry, cancellationToken))
+            return some;
+        return [];
+    }
+
+    /// <summary>What <see cref="RecordsAsync"/> tells, of all records of an entry, some at a time.</summary>
+    public async IAsyncEnumerable<IReadOnlyList<LogRecord>> PartsAsync(
+        int porchId,
+        TableName table,
+        long entry,
+        [EnumeratorCancellation] CancellationToken cancellationToken = default
+    )
+    {
+        for (var (from, isLast) = (0, false); !isLast; )
+        {
+            var rows = await Rows(porchId, entry)
+                .Where(record => record.Schema == table.Schema && record.Table == table.Name && record.Number >= from)
+                .Take(RecordSelection.MaxRecords)
+                .ToListAsync(cancellationToken);
+            isLast = rows.Count < RecordSelection.MaxRecords;
+            from = rows.LastOrDefault()?.Number + 1 ?? 0;
+            if (rows.Count > 0)
+                yield return rows.ConvertAll(row => ToRecord(row, Changes(row)));
+        }
     }
 
     /// <summary>What an entry says about its first records, without what their panels keep to themselves.</summary>

@@ -29,6 +29,7 @@ namespace PlainPorch.Web.Panels;
 /// <param name="HasOrder">Whether records have a running order in which they can be moved.</param>
 /// <param name="IsListedInOrder">Whether its list comes in that order unless the reader chooses another.</param>
 /// <param name="FindsDuplicates">Whether likely duplicates can be looked for and merged.</param>
+/// <param name="CanTidy">Whether the spellings of some column can be made one.</param>
 /// <param name="HasMarker">Whether a column of the table marks records as set aside, so that a list of them can be asked
 /// for.</param>
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
@@ -51,6 +52,7 @@ public sealed record PanelDto(
     bool HasOrder,
     bool IsListedInOrder,
     bool FindsDuplicates,
+    bool CanTidy,
     Refusal? NotEditable,
     IReadOnlyList<ColumnDto> Columns,
     IReadOnlyList<int> PageSizes,
@@ -304,6 +306,7 @@ internal static class PanelEndpoints
             hasOrder,
             hasOrder && panel.Definition.Sort.Count == 0,
             panel.Definition.Duplicates.Count > 0 && panel.CanEdit && panel.CanRemove,
+            panel.CanEdit && panel.Identity.Exists && Data.Tidying.SpellingReader.ColumnsOf(panel).Count > 0,
             panel.NotEditableBecause,
             [
                 .. panel

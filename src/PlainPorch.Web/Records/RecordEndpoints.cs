@@ -196,7 +196,7 @@ internal static class RecordEndpoints
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
-        var own = await log.RecordsAsync(here.Opened.Porch.Id, here.Bound.Table.Name, request.Entry, cancellationToken);
+        var own = log.PartsAsync(here.Opened.Porch.Id, here.Bound.Table.Name, request.Entry, cancellationToken);
         var outcome = await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
             new RecordWriter(records, acts, here.Opened).UndoAllAsync(own, cancellationToken)
         );

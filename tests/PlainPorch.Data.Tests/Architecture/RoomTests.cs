@@ -33,6 +33,7 @@ public sealed class RoomTests
             "LooseEnds",
             "Ordering",
             "Removal",
+            "Tidying",
         ],
         ["Data"] =
         [
@@ -56,6 +57,7 @@ public sealed class RoomTests
             "Removal",
             "Duplicates",
             "Sources",
+            "Tidying",
         ],
         ["Web"] =
         [
@@ -76,6 +78,7 @@ public sealed class RoomTests
             "Ordering",
             "Removal",
             "Duplicates",
+            "Tidying",
         ],
     };
 

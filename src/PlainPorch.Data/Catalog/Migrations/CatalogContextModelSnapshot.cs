@@ -47,6 +47,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.Property<DateTimeOffset>("At")
                         .HasColumnType("timestamp with time zone");
 
+                    b.Property<int?>("Done")
+                        .HasColumnType("integer");
+
                     b.Property<long?>("EntryId")
                         .HasColumnType("bigint");
 

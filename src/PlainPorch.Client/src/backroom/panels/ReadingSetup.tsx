@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { PanelColumn, Schemas } from "../../api/client";
 import { tryReadingQuery, type PanelAddress } from "../../api/queries";
-import { panelPath } from "../../paths";
+import { panelPath, tidyPath } from "../../paths";
 import { Failure } from "../../ui/Failure";
 import { Field, inputClass } from "../../ui/Field";
 import { formatCount } from "../../values/format";
@@ -109,6 +109,14 @@ function Outcome({ address, column, outcome, isSaved }: OutcomeProps) {
           >
             Show them
           </Link>
+        )}
+        {!isGood && isSaved && (
+          <>
+            {" · "}
+            <Link className="link" to={tidyPath(address.porch, address.panel, column.name)}>
+              Tidy them
+            </Link>
+          </>
         )}
       </p>
     </div>

@@ -13,6 +13,7 @@ import { useSettled } from "../../ui/useSettled";
 import { readDay, writeDay } from "../../values/dates";
 import { formatCount, formatMoment } from "../../values/format";
 import { recordPath } from "../../paths";
+import { ChangeBack } from "./ChangeBack";
 import { Changes } from "./Changes";
 import { actWord, acts } from "./words";
 
@@ -228,6 +229,11 @@ function Entry({ porch, entry, panels }: EntryProps) {
         </ul>
         {records.data && records.data.length < entry.count && (
           <p className="ml-4 text-faint">and {formatCount(entry.count - records.data.length)} more</p>
+        )}
+        {records.data && panel.data?.canEdit && (entry.act === "tidied" || entry.act === "changedTogether") && (
+          <div className="mt-2">
+            <ChangeBack porch={porch} entry={entry} />
+          </div>
         )}
       </details>
     </li>

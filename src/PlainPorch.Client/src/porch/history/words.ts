@@ -6,6 +6,7 @@ const words: Record<Act, string> = {
   added: "Added",
   changed: "Changed",
   changedTogether: "Changed together with others",
+  tidied: "Tidied",
   setAside: "Set aside",
   detached: "Reference emptied",
   broughtBack: "Brought back",

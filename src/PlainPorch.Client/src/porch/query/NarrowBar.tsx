@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Column, Panel, Schemas } from "../../api/client";
 import { valuesQuery, type PanelAddress } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
 import { PopoverPanel } from "../../ui/PopoverPanel";
 import { formatCount, formatValue } from "../../values/format";
 import type { ChangeView, ListView } from "../../api/listView";
+import { tidyPath } from "../../paths";
 import { narrowedTo, rangeText, readRange, toggled, without } from "./narrowing";
 
 type Value = Schemas["NarrowingValue"];
@@ -87,6 +89,7 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
         {values.isError && <Failure error={values.error} onRetry={() => void values.refetch()} />}
         {values.data && (
           <Values
+            address={address}
             column={column}
             found={values.data}
             isCounting={values === quick && exact.isFetching}
@@ -123,6 +126,7 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
 }
 
 interface ValuesProps {
+  address: PanelAddress;
   column: Column;
   found: Schemas["NarrowingValues"];
   /** Whether exact numbers are on their way. */
@@ -137,7 +141,7 @@ interface ValuesProps {
   onUnfit: (isOn: boolean) => void;
 }
 
-function Values({ column, found, isCounting, chosen, text, onText, onToggle, isUnfit, onUnfit }: ValuesProps) {
+function Values({ address, column, found, isCounting, chosen, text, onText, onToggle, isUnfit, onUnfit }: ValuesProps) {
   const ranges = found.ranges.map((range) => ({ ...range, text: rangeText(range.from, range.until) }));
   const known: (string | null)[] = [...found.values.map((one) => one.value), ...ranges.map((range) => range.text)];
   // What is chosen and no longer counted has to stay in reach, to be taken off.
@@ -197,6 +201,13 @@ function Values({ column, found, isCounting, chosen, text, onText, onToggle, isU
           />
         )}
       </ul>
+      {found.unfit > 0 && column.isWritable && (
+        <p className="p-2 text-sm">
+          <Link to={tidyPath(address.porch, address.panel, column.name)} className="link">
+            Tidy what does not fit
+          </Link>
+        </p>
+      )}
       {found.isAbout && (
         <p role="status" className="p-2 text-sm text-faint">
           {isCounting ? "Estimated from a sample; counting exactly …" : "Estimated from a sample."}

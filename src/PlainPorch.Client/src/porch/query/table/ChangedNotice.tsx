@@ -13,10 +13,12 @@ interface ChangedNoticeProps {
   address: PanelAddress;
   changed: Changed;
   onClose: () => void;
+  /** Told that it was changed back. */
+  onUndone?: () => void;
 }
 
 /** Says how many records were changed, and offers to change them back right where it happened. */
-export function ChangedNotice({ address, changed, onClose }: ChangedNoticeProps) {
+export function ChangedNotice({ address, changed, onClose, onUndone }: ChangedNoticeProps) {
   const tell = useRecordsChanged();
   const undo = useMutation({
     mutationFn: () =>
@@ -26,7 +28,10 @@ export function ChangedNotice({ address, changed, onClose }: ChangedNoticeProps)
           body: { entry: changed.entry },
         }),
       ),
-    onSuccess: () => tell(address.porch),
+    onSuccess: () => {
+      onUndone?.();
+      return tell(address.porch);
+    },
   });
   const close = <Button onClick={onClose}>Close</Button>;
   if (undo.data)
