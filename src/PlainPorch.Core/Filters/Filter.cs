@@ -124,6 +124,9 @@ public abstract record Filter
             _ => [],
         };
 
+    /// <summary>The conditions that all have to hold, none of them joined of others.</summary>
+    public IEnumerable<Filter> Conjuncts() => this is All(var parts) ? parts.SelectMany(part => part.Conjuncts()) : [this];
+
     /// <summary>
     /// Whether it asks for several things at once, a part of a text among them. How many records fulfil each tells little about
     /// how many fulfil all, so that a database's guess at the best way to find them is often a bad one.

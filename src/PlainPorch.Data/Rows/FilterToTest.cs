@@ -52,7 +52,8 @@ internal sealed class FilterToTest(RowColumns columns)
     public RowTest Make(Filter filter) =>
         filter switch
         {
-            Filter.All(var parts) => Joined("and", parts, ifNone: true, Expression.AndAlso),
+            // What is asked twice, as both bounds of a range ask whether a value fits, is reckoned once.
+            Filter.All all => Joined("and", [.. all.Conjuncts().Distinct()], ifNone: true, Expression.AndAlso),
             Filter.Any(var parts) => Joined("or", parts, ifNone: false, Expression.OrElse),
             // In the words that an index over the others is made by.
             Filter.Not(Filter.Marked(var column, var value)) => new(["not marked", column, value], _ =>

@@ -38,6 +38,9 @@ internal sealed class QueryShape
     /// <summary>Notes that the best plan depends on the values.</summary>
     public void NoteThatValuesDecide() => DependsOnValues = true;
 
+    /// <summary>Notes that one plan is the best, whatever the values.</summary>
+    public void NoteThatOnePlanServes() => DependsOnValues = false;
+
     /// <summary>Adds something that is part of the SQL.</summary>
     public QueryShape Add(string part)
     {

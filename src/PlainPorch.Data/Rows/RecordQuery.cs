@@ -35,8 +35,16 @@ internal sealed class RecordQuery(
     public RowTest? Test(Filter? filter) => filter is null ? null : new FilterToTest(_columns).Make(filter);
 
     /// <summary>The test that a row lies in a stretch of an order.</summary>
+    /// <param name="stretch">The stretch; null for all of it.</param>
+    /// <param name="filter">What holds for the rows in any case; null for nothing.</param>
     /// <returns>The test; null where there is no stretch, or all rows lie in it.</returns>
-    public RowTest? Test(Stretch? stretch) => stretch is null ? null : new StretchToTest(_columns).Make(stretch);
+    public RowTest? Test(Stretch? stretch, Filter? filter = null) =>
+        stretch is null
+            ? null
+            : new StretchToTest(
+                _columns,
+                filter?.Conjuncts().OfType<Filter.Fits>().Any(fits => fits.Column == stretch.Order[0].Column) == true
+            ).Make(stretch);
 
     /// <summary>Restricts records to those that pass a test.</summary>
     /// <param name="rows">The records.</param>

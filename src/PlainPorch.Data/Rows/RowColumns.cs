@@ -69,6 +69,14 @@ internal sealed class RowColumns(
     public Expression HasPlace(string column)
     {
         var test = Expression.Not(HasNoPlace(column));
+        return IsBetweenEnds(column) is { } between ? Expression.AndAlso(between, test) : test;
+    }
+
+    /// <summary>
+    /// The test that a column lies between the ends of all that has a place in an order; null where it has none that are known.
+    /// </summary>
+    public Expression? IsBetweenEnds(string column)
+    {
         var type = TypeOf(column);
         if (
             ReadingOf(column) is not { } reading
@@ -76,13 +84,10 @@ internal sealed class RowColumns(
             || !(type.IsInteger || type.Kind is ValueKind.Text)
             || reading.Ends(type) is not var (least, greatest)
         )
-            return test;
+            return null;
         return Expression.AndAlso(
-            Expression.AndAlso(
-                SqlText.CompareRows([Of(column)], Comparison.AtLeast, [Fixed(least)]),
-                SqlText.CompareRows([Of(column)], Comparison.AtMost, [Fixed(greatest)])
-            ),
-            test
+            SqlText.CompareRows([Of(column)], Comparison.AtLeast, [Fixed(least)]),
+            SqlText.CompareRows([Of(column)], Comparison.AtMost, [Fixed(greatest)])
         );
 
         ConstantExpression Fixed(string text) => Expression.Constant(ClrValue.From(type, text), ClrValue.TypeFor(type));

@@ -273,11 +273,18 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     private (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) Question(Table table, RowRequest request)
     {
         var query = Query(table, request.Borrowed, request.Readings);
-        var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch));
+        var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch, request.Filter));
         var shape = Shape("rows", query, test, within);
+        if (AreBoundsOfOrder(request))
+            shape.NoteThatOnePlanServes();
         Describe(shape, request);
         return (shape, context => Build(query, Matching(context, query, test, within), request));
     }
+
+    // Where nothing is asked but bounds of what the rows are put in order by, its index is the way to them, be they few or many.
+    private static bool AreBoundsOfOrder(RowRequest request) =>
+        request is { Filter: { } filter, Order: [{ Column: var first }, ..] }
+        && filter.Conjuncts().All(part => part is Filter.Fits || part is Filter.Compared bound && bound.Column == first);
 
     private static void Describe(QueryShape shape, RowRequest request)
     {

@@ -7,7 +7,8 @@ namespace PlainPorch.Data.Rows;
 
 /// <summary>Makes the test that rows lie in a stretch of an order (keyset paging, also called the seek method).</summary>
 /// <param name="columns">The columns of the rows.</param>
-internal sealed class StretchToTest(RowColumns columns)
+/// <param name="firstFits">Whether the rows' values of the order's first column are known to fit what it means.</param>
+internal sealed class StretchToTest(RowColumns columns, bool firstFits = false)
 {
     /// <summary>The test; null where the stretch is all there is.</summary>
     public RowTest? Make(Stretch stretch)
@@ -16,6 +17,9 @@ internal sealed class StretchToTest(RowColumns columns)
         var side = stretch.FirstIsEmpty switch
         {
             true => new RowTest(["first empty", first], _ => columns.HasNoPlace(first)),
+            false when firstFits => new RowTest(["first between", first], _ =>
+                columns.IsBetweenEnds(first) ?? Expression.Constant(true)
+            ),
             false => new RowTest(["first filled", first], _ => columns.HasPlace(first)),
             null => null,
         };
