@@ -162,6 +162,7 @@ public static class PanelDraft
                 or Meaning.YesNoInDisguise
                 or Meaning.RemovedMarker
                 or Meaning.Empty
+                or Meaning.Document
             )
         && (
             column.Type.Kind is ValueKind.Text
@@ -260,6 +261,8 @@ public static class PanelDraft
             );
         if (profile.AverageLength > LongText || meaning is Meaning.LongText or Meaning.Html)
             return (-50, "its texts are long");
+        if (meaning is Meaning.Document)
+            return (-50, "its values are documents");
         if (meaning is Meaning.CreatedAt or Meaning.CreatedBy or Meaning.ChangedAt or Meaning.ChangedBy)
             return (-20, "who entered or changed a record is rarely needed in a list");
         if (meaning is Meaning.RemovedMarker or Meaning.Position || column.Type.Kind is ValueKind.Uuid)
@@ -312,6 +315,8 @@ public static class PanelDraft
                 : null;
         if (column.Type.Kind is ValueKind.Boolean or ValueKind.Enum)
             return "its type has few values";
+        if (table.Columns[column.Name].Meaning is { Reading: SeveralReading, Meaning: Meaning.Several })
+            return "its values are several of a few";
         return
             table.MeaningOf(column.Name) is Meaning.Choice or Meaning.Code or Meaning.YesNoInDisguise or Meaning.Country
             && distinct is > 1 and <= MaxNarrowingValues

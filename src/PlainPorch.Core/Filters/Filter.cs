@@ -25,7 +25,11 @@ public abstract record Filter
     /// <param name="Column">The exact name of a text column.</param>
     /// <param name="Text">The text, taken literally.</param>
     /// <param name="How">Where it has to occur, and what is overlooked.</param>
-    public sealed record Matches(string Column, string Text, TextMatch How) : Filter;
+    public sealed record Matches(string Column, string Text, TextMatch How) : Filter
+    {
+        /// <summary>How the column is read, where its text is not the one that is stored; null where it is.</summary>
+        public Reading? Reading { get; init; }
+    }
 
     /// <summary>
     /// True where the text occurs in one of several columns. They are looked at as one, so that one index serves them all.

@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
@@ -44,6 +45,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
         var together = searched
             .Where(column =>
                 column.Type.Kind is ValueKind.Text
+                && InOtherText(column) is null
                 && MatchOf(column.Decision) is { Place: TextPlace.Contains, AccentsCount: true }
             )
             .GroupBy(column => column.Decision.CaseCounts)
@@ -123,7 +125,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
     private Filter? InValue(BoundColumn column, string typed, TextMatch match) =>
         column.Type.Kind switch
         {
-            ValueKind.Text => new Filter.Matches(column.Name, typed, match),
+            ValueKind.Text => new Filter.Matches(column.Name, typed, match) { Reading = InOtherText(column) },
             ValueKind.Enum or ValueKind.Several when column.Type.EnumValues.Count > 0 => new Filter.Any([
                 .. column.Type.EnumValues.Where(label => IsIn(label, typed, match)).Select(column.Equal),
             ]),
@@ -134,6 +136,9 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
                 ? TypedValue.Read(column.Type, typed, notation)?.In(column)
                 : null,
         };
+
+    private static Reading? InOtherText(BoundColumn column) =>
+        column.Reading is { } reading && reading.ToText(column.Schema.Type) is not null ? reading : null;
 
     private static bool IsIn(string label, string typed, TextMatch match) =>
         match.Place switch

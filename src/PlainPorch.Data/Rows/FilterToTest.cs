@@ -60,7 +60,7 @@ internal sealed class FilterToTest(RowColumns columns)
                 Expression.NotEqual(columns.Of(column), Fixed(column, value))
             ),
             Filter.Not(var part) => new(["not", Make(part)], made => SqlText.CallIsNotTrue(made[0])),
-            Filter.Matches(var column, var text, var how) => Matches(column, text, how),
+            Filter.Matches matches => Matches(matches),
             Filter.OccursIn(var several, var text, var caseCounts) => Occurs(several, text, caseCounts),
             Filter.EqualTo(var column, var value) => Equal(column, value),
             Filter.Compared(var column, var how, var value) => new(
@@ -144,17 +144,28 @@ internal sealed class FilterToTest(RowColumns columns)
             }
             : new(["holds", column, test.ToString()], _ => columns.Reckon(column).Make(test));
 
-    private RowTest Matches(string column, string text, TextMatch how)
+    private RowTest Matches(Filter.Matches matches)
     {
+        var (column, text, how) = matches;
         // Filled up with blanks, a value matches no pattern as a whole; its text leaves them out.
         var isPadded =
             how.Place is TextPlace.Whole && columns.TypeOf(column).StoreType.StartsWith("character(", StringComparison.Ordinal);
-        List<object> parts = ["matches", column, how.ToString(), new SentValue(Pattern(text, how), typeof(string))];
+        var read = matches.Reading?.ToText(columns.TypeOf(column));
+        List<object> parts =
+        [
+            read is null ? "matches" : $"matches {matches.Reading!.Signature}",
+            column,
+            how.ToString(),
+            new SentValue(Pattern(text, how), typeof(string)),
+        ];
         if (how is { Place: TextPlace.Alike, AccentsCount: true })
             parts.Add(new SentValue(text, typeof(string)));
         return new(parts, made =>
         {
-            Expression value = isPadded ? SqlText.Call(columns.Of(column)) : columns.Of(column);
+            var value =
+                read is not null ? columns.Reckon(column).Make(read)
+                : isPadded ? SqlText.Call(columns.Of(column))
+                : columns.Of(column);
             if (!how.AccentsCount)
                 return SqlText.CallLike(SqlText.CallPlain(value, how.CaseCounts), made[0]);
             if (how.Place is TextPlace.Alike)

@@ -24,6 +24,7 @@ internal sealed class FormulaToExpression(Expression value, ColumnType type)
             Formula.LiteralNumber(var number) => Expression.Constant((decimal?)number, typeof(decimal?)),
             Formula.Trimmed(var of) => SqlText.Call(nameof(SqlText.Trimmed), Make(of)),
             Formula.FromBase64(var of) => SqlText.Call(nameof(SqlText.FromBase64), Make(of)),
+            Formula.TextFromBase64(var of) => SqlText.Call(nameof(SqlText.TextFromBase64), Make(of)),
             Formula.Found(var of, var pattern) => SqlText.Call(nameof(SqlText.Found), Make(of), Expression.Constant(pattern)),
             Formula.Mapped(var of, var pairs, var caseCounts) => SqlText.CallMapped(Make(of), pairs, caseCounts),
             Formula.Joined(var parts) => parts

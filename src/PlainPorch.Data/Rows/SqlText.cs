@@ -125,6 +125,10 @@ internal static class SqlText
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static string? Trimmed(string? value) => throw new NotSupportedException("Only within a query.");
 
+    /// <summary>The text in UTF-8 that base64 holds.</summary>
+    [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
+    public static string? TextFromBase64(string? value) => throw new NotSupportedException("Only within a query.");
+
     /// <summary>What base64 holds, as hexadecimal digits.</summary>
     [SuppressMessage("Style", "IDE0060", Justification = "Translated to SQL, never run.")]
     public static string? FromBase64(string? value) => throw new NotSupportedException("Only within a query.");
@@ -331,6 +335,11 @@ internal static class SqlText
         builder
             .HasDbFunction(Method(nameof(Trimmed)))
             .HasTranslation(arguments => Function("btrim", [arguments[0], Constant(" ")]));
+        builder
+            .HasDbFunction(Method(nameof(TextFromBase64)))
+            .HasTranslation(arguments =>
+                Function("convert_from", [Function("decode", [arguments[0], Constant("base64")]), Constant("UTF8")])
+            );
         builder
             .HasDbFunction(Method(nameof(FromBase64)))
             .HasTranslation(arguments =>

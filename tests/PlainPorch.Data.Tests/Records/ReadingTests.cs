@@ -107,6 +107,14 @@ public sealed class ReadingTests(TestDatabase database) : IClassFixture<TestData
             );
         }
 
+        if (column.Reading is Base64Reading { Holds: Base64Holds.Text })
+            await AssertSameAsync(
+                seen,
+                rows,
+                new FieldFilter(null, seen.Porch.Notation).Holds(column, "\\")!,
+                read => read.Sort is ReadSort.Value && read.Text!.Contains('\\', StringComparison.Ordinal),
+                "has a backslash"
+            );
         await AssertSameAsync(seen, rows, column.Empty(), read => read.Sort is ReadSort.Empty, "empty");
         await AssertSameAsync(seen, rows, new Filter.Not(column.Empty()), read => read.Sort is not ReadSort.Empty, "filled");
         await AssertSameAsync(

@@ -57,6 +57,10 @@ public sealed record Base64Reading : Reading
     public override string? ProblemWith(ColumnType stored) => Needs("texts", stored);
 
     /// <inheritdoc/>
+    public override Formula? ToText(ColumnType stored) =>
+        Holds is Base64Holds.Text ? IfText(stored, _ => new Formula.TextFromBase64(Text(stored))) : null;
+
+    /// <inheritdoc/>
     public override string InFormula(string value) => Convert.ToHexStringLower(_strict.GetBytes(value));
 
     /// <inheritdoc/>
@@ -91,16 +95,20 @@ public sealed record Base64Reading : Reading
     }
 
     /// <inheritdoc/>
-    protected override Formula Compute(ColumnType stored)
+    protected override Formula Compute(ColumnType stored) =>
+        Holds is Base64Holds.Text
+            ? IfText(stored, digits => digits)
+            : new Formula.Chosen([new FormulaCase(new FormulaTest.Matches(Text(stored), Shape), Text(stored))]);
+
+    // One within the other: what is no base64 must not come to be decoded, and what is no UTF-8 not to be a text.
+    private Formula.Chosen IfText(ColumnType stored, Func<Formula, Formula> then)
     {
-        var text = Text(stored);
-        var isBase64 = new FormulaTest.Matches(text, Shape);
-        if (Holds is Base64Holds.Bytes)
-            return new Formula.Chosen([new FormulaCase(isBase64, text)]);
-        var made = new Formula.FromBase64(text);
-        // One within the other: what is no base64 must not come to be decoded.
+        var digits = new Formula.FromBase64(Text(stored));
         return new Formula.Chosen([
-            new FormulaCase(isBase64, new Formula.Chosen([new FormulaCase(new FormulaTest.Matches(made, Utf8), made)])),
+            new FormulaCase(
+                new FormulaTest.Matches(Text(stored), Shape),
+                new Formula.Chosen([new FormulaCase(new FormulaTest.Matches(digits, Utf8), then(digits))])
+            ),
         ]);
     }
 }

@@ -87,6 +87,10 @@ public abstract record Formula
     /// <param name="Of">The base64.</param>
     public sealed record FromBase64(Formula Of) : Formula;
 
+    /// <summary>The text in UTF-8 that base64 holds. To be asked of such base64 alone.</summary>
+    /// <param name="Of">The base64.</param>
+    public sealed record TextFromBase64(Formula Of) : Formula;
+
     /// <summary>A text with zeros before it, up to a length.</summary>
     /// <param name="Of">The text, which is not longer.</param>
     /// <param name="Length">The length.</param>

@@ -136,6 +136,13 @@ public abstract record Reading : DefinitionPart
         return None.Count == 0 ? value : new Formula.Chosen(WithoutNone(stored, value.IsNumber), value);
     }
 
+    /// <summary>
+    /// The text that a value means, where what is stored is another text, so that a part of it can be looked for; null where the
+    /// stored one does.
+    /// </summary>
+    /// <param name="stored">The column's type in the database.</param>
+    public virtual Formula? ToText(ColumnType stored) => null;
+
     /// <summary>A formula that is null just where <see cref="ToFormula"/> is, and may be computed in less time.</summary>
     /// <param name="stored">The column's type in the database.</param>
     public Formula ToFitting(ColumnType stored)
