@@ -26,9 +26,6 @@ public sealed class Pictures(PorchFixture porch)
         Take("source-add");
 
         var (source, office) = await porch.SurveyAsync("Wrenmouth Harbour Office", thenDraft: true);
-        _page.Open($"/back/sources/{source}");
-        _page.See("BOATS");
-        Take("source");
         _page.Open($"/back/sources/{source}/survey");
         _page.See("BOATS.OWNR_NO");
         _page.Find(By.CssSelector("[role=listbox]")).SendKeys(Keys.ArrowDown + Keys.ArrowDown);
@@ -47,6 +44,9 @@ public sealed class Pictures(PorchFixture porch)
         _page.See("All values fit");
         porch.Driver.ExecuteScript("document.querySelector('section[aria-label^=About]').scrollIntoView()");
         Take("reading");
+        _page.Open($"/porch/{office}/boats/tidy?column=HULL_MAT");
+        _page.See("look like one value each");
+        Take("tidying");
         _page.Open($"/porch/{office}/boats?q=star%20loa%20%3E%208&sort=OWNR_NO&sort=-LOA_M");
         _page.See("Star");
         Take("list");
