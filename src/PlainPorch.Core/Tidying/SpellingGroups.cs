@@ -121,18 +121,22 @@ public static class SpellingGroups
             _by = (Likeness)Math.Max((int)Math.Max((int)_by, (int)other._by), (int)by);
         }
 
-        public SpellingGroup ToGroup() =>
-            new(
+        public SpellingGroup ToGroup()
+        {
+            var most = Spellings.Max(spelling => spelling.Count);
+            return new(
                 [
                     .. Spellings
-                        .OrderByDescending(spelling => spelling.Count)
-                        // Of those that are as frequent, one that somebody wrote with care.
-                        .ThenByDescending(spelling => spelling.Value.Any(char.IsLower) && spelling.Value.Any(char.IsUpper))
-                        .ThenBy(spelling => spelling.Value.Trim() == spelling.Value ? 0 : 1)
-                        .ThenByDescending(spelling => spelling.Value.Length)
+                        // Nearly as frequent as any, and written with care, is what a person would choose.
+                        .OrderByDescending(spelling => spelling.Count * 2 >= most && IsWrittenWithCare(spelling.Value))
+                        .ThenByDescending(spelling => spelling.Count)
                         .ThenBy(spelling => spelling.Value, StringComparer.Ordinal),
                 ],
                 _by
             );
+        }
+
+        private static bool IsWrittenWithCare(string value) =>
+            value.Length > 0 && char.IsUpper(value[0]) && value.Any(char.IsLower) && value.Trim() == value;
     }
 }

@@ -41,6 +41,29 @@ public sealed class SpellingGroupsTests
     [InlineData("C+", "D+")]
     public void OtherThings_StayApart(string one, string other) => Assert.Empty(Find([new(one, 40), new(other, 1)]));
 
+    [Theory]
+    [InlineData("WOOD:349|Wood:341|wood:325", "Wood")]
+    [InlineData("steel:421|Steel:362", "Steel")]
+    [InlineData("GRP:1128|G.R.P.:353|grp:350|Grp:3", "GRP")]
+    public void WhatIsProposed_IsWrittenWithCare_WhereThatIsNearlyAsFrequent(string values, string proposed) =>
+        Assert.Equal(
+            proposed,
+            Assert
+                .Single(
+                    Find(
+                        values
+                            .Split('|')
+                            .Select(value => value.Split(':'))
+                            .Select(parts => new Spelling(
+                                parts[0],
+                                long.Parse(parts[1], System.Globalization.CultureInfo.InvariantCulture)
+                            ))
+                    )
+                )
+                .Spellings[0]
+                .Value
+        );
+
     [Fact]
     public void TwoFrequentOnes_AreTwoThings_HoweverNear() => Assert.Empty(Find([new("Martin", 40), new("Marvin", 30)]));
 
