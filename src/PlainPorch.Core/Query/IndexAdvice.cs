@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 
@@ -24,7 +25,14 @@ public enum IndexPurpose
 /// <param name="Columns">Its columns, in order; of a search those whose texts are looked at as one.</param>
 /// <param name="Reason">Why it would help.</param>
 /// <param name="Only">The condition of the records that it holds; null for all.</param>
-public sealed record AdvisedIndex(IndexPurpose Purpose, IReadOnlyList<string> Columns, string Reason, Filter? Only = null);
+public sealed record AdvisedIndex(IndexPurpose Purpose, IReadOnlyList<string> Columns, string Reason, Filter? Only = null)
+{
+    /// <summary>
+    /// How the first of its columns is read, where it is an index over what stored values mean, which the database computes; null
+    /// for one over the stored values.
+    /// </summary>
+    public Reading? Reading { get; init; }
+}
 
 /// <summary>Finds the indexes that would serve a list and are not there.</summary>
 public static class IndexAdvice
@@ -57,6 +65,16 @@ public static class IndexAdvice
                     [column],
                     "An index that begins with the column finds the records with a value."
                 )),
+            .. Meanings(plan.Filter)
+                .DistinctBy(read => read.Column)
+                .Select(read => new AdvisedIndex(
+                    IndexPurpose.Value,
+                    [read.Column],
+                    "The column’s stored values do not stand in the order of what they mean. An index over what they mean finds those with a value; without it, it is computed for every row."
+                )
+                {
+                    Reading = read.Reading,
+                }),
         ];
     }
 
@@ -65,7 +83,20 @@ public static class IndexAdvice
         // Mixed directions and computed orders are no order that a plain index over columns has.
         if (plan.Chosen.Count == 0 || plan.Order.Any(part => part.Natural || part.Descending != plan.Order[0].Descending))
             yield break;
-        if (plan.Readings.Any(pair => table.Find(pair.Key) is { } column && !pair.Value.KeepsOrder(column.Type)))
+        var computed = plan
+            .Readings.Where(pair => table.Find(pair.Key) is { } column && !pair.Value.KeepsOrder(column.Type))
+            .ToList();
+        if (computed is [var (column, reading)] && plan.Order[0].Column == column && plan.Borrowed.Count == 0)
+            yield return new AdvisedIndex(
+                IndexPurpose.Order,
+                [.. plan.Order.Select(part => part.Column)],
+                "The column’s stored values do not stand in the order of what they mean. A page is read directly from an index over what they mean; without it, that is computed for all records, which are sorted then.",
+                plan.Standing
+            )
+            {
+                Reading = reading,
+            };
+        if (computed.Count > 0)
             yield break;
         var borrowed = plan.Borrowed.Select(column => column.Name).ToHashSet();
         // Of an order by what a lookup shows, the records of each are read apart.
@@ -102,11 +133,21 @@ public static class IndexAdvice
             Filter.All(var parts) => parts.SelectMany(Searched),
             Filter.Any(var parts) => parts.SelectMany(Searched),
             Filter.OccursIn occurs => [occurs.Columns],
-            Filter.Matches { How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true } } matches =>
-            [
-                [matches.Column],
-            ],
+            Filter.Matches { Reading: null, How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true } } matches =>
+
+                [
+                    [matches.Column],
+                ],
             // What is left out is never found by an index.
+            _ => [],
+        };
+
+    private static IEnumerable<Filter.ReadAs> Meanings(Filter? filter) =>
+        filter switch
+        {
+            Filter.All(var parts) => parts.SelectMany(Meanings),
+            Filter.Any(var parts) => parts.SelectMany(Meanings),
+            Filter.ReadAs read => [read],
             _ => [],
         };
 

@@ -2,7 +2,10 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Text;
 using System.Text.Json;
+using System.Text.RegularExpressions;
 using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
@@ -27,7 +30,8 @@ public sealed record ListExplanation(
 /// <param name="Sql">The statement.</param>
 /// <param name="Reason">Why it would help.</param>
 /// <param name="Bytes">About how large it would be; null where the database keeps no statistics of the columns.</param>
-public sealed record AdvisedStatement(IndexPurpose Purpose, string Sql, string Reason, long? Bytes);
+/// <param name="Place">Its place among all that are advised for the list, by which it can be tried.</param>
+public sealed record AdvisedStatement(IndexPurpose Purpose, string Sql, string Reason, long? Bytes, int Place);
 
 /// <summary>What an advised index did when it was tried.</summary>
 /// <param name="Before">How long the first page took without it, in milliseconds; null where it was given up.</param>
@@ -39,7 +43,7 @@ public sealed record IndexTrial(double? Before, double? After, double Building, 
 /// <summary>Explains how the database reads a list, without reading it.</summary>
 /// <param name="reader">Reads the source.</param>
 /// <param name="table">The table.</param>
-internal sealed class ListExplainer(SourceReader reader, Table table)
+internal sealed partial class ListExplainer(SourceReader reader, Table table)
 {
     // Up to so many rows are looked at or sorted without anybody noticing.
     private const double ManyRows = 20_000;
@@ -75,12 +79,18 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
             lines,
             slow,
             [
-                .. advice.Select(index => new AdvisedStatement(
-                    index.Purpose,
-                    ToStatement(index, "CONCURRENTLY "),
-                    index.Reason,
-                    SizeOf(index, widths)
-                )),
+                .. advice
+                    .Select(
+                        (index, place) =>
+                            new AdvisedStatement(
+                                index.Purpose,
+                                ToStatement(index, "CONCURRENTLY "),
+                                index.Reason,
+                                SizeOf(index, widths),
+                                place
+                            )
+                    )
+                    .Where(index => advice[index.Place].Reading is null || !IsServed(index.Purpose, lines, slow)),
             ]
         );
     }
@@ -231,7 +241,7 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
         {
             sql.Append(
                 CultureInfo.InvariantCulture,
-                $"({string.Join(", ", index.Columns.Select(column => names.DelimitIdentifier(column)))})"
+                $"({string.Join(", ", index.Columns.Select((column, place) => place == 0 && index.Reading is { } reading ? $"({Computed(column, reading)})" : names.DelimitIdentifier(column)))})"
             );
         }
 
@@ -239,6 +249,44 @@ internal sealed class ListExplainer(SourceReader reader, Table table)
             sql.Append(CultureInfo.InvariantCulture, $" WHERE {Condition(held)}");
         return sql.ToString();
     }
+
+    // Which expressions are indexed is told by the plan alone: what a reading makes is a case expression.
+    private static bool IsServed(IndexPurpose purpose, List<string> plan, List<string> slow) =>
+        purpose is IndexPurpose.Order
+            ? slow.Count == 0
+            : plan.Exists(line =>
+                line.Contains("Index Cond:", StringComparison.Ordinal) && line.Contains("CASE", StringComparison.Ordinal)
+            );
+
+    // Just as a list's statement has it, or the database would not see that the index serves it: between the words that come
+    // before and after, and without the table's name there, which is none of what stands between apostrophes.
+    private string Computed(string column, Reading reading)
+    {
+        using var command = reader.Command(
+            table,
+            new RowRequest
+            {
+                Order = [new OrderBy(column, Descending: false)],
+                Readings = new Dictionary<string, Reading> { [column] = reading },
+                Columns = [column],
+            }
+        );
+        var parts = ByOneColumn().Match(command.CommandText);
+        var alias = parts.Groups["alias"].Value;
+        return NamesAndTexts().Replace(parts.Groups["order"].Value, found => found.Value == $"{alias}." ? "" : found.Value);
+    }
+
+    [GeneratedRegex(@"\sFROM\s.*\sAS\s(?<alias>\w+)\s+ORDER BY\s(?<order>.*)$", RegexOptions.Singleline)]
+    private static partial Regex ByOneColumn();
+
+    // What stands between apostrophes or quotation marks is read over as a whole.
+    [GeneratedRegex(
+        """
+            '(?:[^']|'')*'|"(?:[^"]|"")*"|\b\w+\.
+            """,
+        RegexOptions.IgnorePatternWhitespace
+    )]
+    private static partial Regex NamesAndTexts();
 
     /// <summary>
     /// The condition of a panel's marker, just as a list's statement has it, or the database would not see that an index serves

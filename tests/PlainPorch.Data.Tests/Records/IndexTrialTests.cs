@@ -1,5 +1,6 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
@@ -96,6 +97,61 @@ public sealed class IndexTrialTests(TestDatabase database) : IClassFixture<TestD
             string.Join('\n', (await new ListStore(store).ExplainAsync(plan, Token)).Plan),
             StringComparison.Ordinal
         );
+    }
+
+    [Theory]
+    [InlineData("dd.MM.yyyy", "\"e. kept\"")]
+    [InlineData("d MMM yyyy", "kept")]
+    public async Task AnAdvisedIndex_OverWhatValuesMean_ServesOrderAndBounds(string pattern, string column)
+    {
+        var name = column.Trim('"');
+        await database.ExecuteAsync(
+            $"""
+            DROP TABLE IF EXISTS zoo.stock;
+            CREATE TABLE zoo.stock (id int PRIMARY KEY, {column} text);
+            INSERT INTO zoo.stock SELECT n, to_char(date '1998-01-01' + n % 9000, '{(
+                pattern == "dd.MM.yyyy" ? "DD.MM.YYYY" : "FMDD Mon YYYY"
+            )}') FROM generate_series(1, 60000) n;
+            INSERT INTO zoo.stock VALUES (60001, 'e.1 it''s'), (60002, NULL);
+            ANALYZE zoo.stock
+            """
+        );
+        var store = await database.OpenAsync("zoo", "stock", panel => panel with { Columns =
+                [
+                    .. panel.Columns.Select(one =>
+                        one.Name == name
+                            ? one with
+                            {
+                                Narrows = true,
+                                Reading = new DayReading { Pattern = pattern },
+                            }
+                            : one
+                    ),
+                ] });
+        var lists = new ListStore(store);
+        var ordered = store.Plan(new ListRequest(Sort: [name]));
+        var advised = Assert.Single((await lists.ExplainAsync(ordered, Token)).Advice);
+        var (trial, refusal) = await lists.TryIndexAsync(ordered, advised.Place, Token);
+        Assert.Null(refusal);
+        Assert.True(trial!.Bytes > 0);
+        await database.ExecuteAsync(advised.Sql.Replace("CONCURRENTLY ", "", StringComparison.Ordinal));
+        await database.ExecuteAsync("ANALYZE zoo.stock");
+        var served = await lists.ExplainAsync(ordered, Token);
+        Assert.Contains("Index Scan using stock_", string.Join('\n', served.Plan), StringComparison.Ordinal);
+        Assert.Empty(served.Advice);
+
+        await database.ExecuteAsync(
+            "DO $$ DECLARE i text; BEGIN FOR i IN SELECT indexname FROM pg_indexes WHERE tablename = 'stock' AND indexname NOT LIKE '%pkey' LOOP EXECUTE 'DROP INDEX zoo.' || quote_ident(i); END LOOP; END $$"
+        );
+        var day = store.Plan(new ListRequest(In: [$"{Uri.EscapeDataString(name)}:2001-02-03"]));
+        Assert.Empty(day.Dropped);
+        var value = Assert.Single((await lists.ExplainAsync(day, Token)).Advice);
+        Assert.Equal(IndexPurpose.Value, value.Purpose);
+        await database.ExecuteAsync(value.Sql.Replace("CONCURRENTLY ", "", StringComparison.Ordinal));
+        await database.ExecuteAsync("ANALYZE zoo.stock");
+        var found = await lists.ExplainAsync(day, Token);
+        Assert.Contains("stock_", string.Join('\n', found.Plan), StringComparison.Ordinal);
+        Assert.Empty(found.Advice);
     }
 
     [Fact]

@@ -43,14 +43,14 @@ function Explained({ address, view }: { address: PanelAddress; view: ListView })
       ) : (
         <p>No slow step was found.</p>
       )}
-      {advice.map((index, place) => (
+      {advice.map((index) => (
         <div key={index.sql} className="grid gap-1">
           <p>
             {index.reason}
             {index.bytes !== null && ` It would take about ${formatSize(index.bytes)}.`}
           </p>
           <Code text={index.sql} />
-          <Trial address={address} view={view} place={place} />
+          <Trial address={address} view={view} place={index.place} />
         </div>
       ))}
       <details>
