@@ -5,7 +5,7 @@ import { api, unwrap, type Schemas } from "../../api/client";
 import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress, codeListsQuery } from "../../api/queries";
 import { ListExplanation } from "./ListExplanation";
 import { changeView, defaultView } from "../../api/listView";
-import { panelPath, recordPath, setAsidePath } from "../../paths";
+import { panelPath, recordPath, setAsidePath, tidyPath } from "../../paths";
 import { LeftAsideChoice, useLeftAside } from "../../porch/removal/LeftAside";
 import { RecordList } from "../../porch/query/RecordList";
 import { usePanelAddress } from "../../porch/panels/usePanel";
@@ -58,6 +58,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           </span>
         </h1>
         <SavedState draft={draft} />
+        <ButtonLink to={tidyPath(address.porch, address.panel)}>Tidy values</ButtonLink>
         <RemovePanel address={address} label={definition.label} sourceId={setup.sourceId} />
         <ButtonLink tone="next" to={panelPath(address.porch, address.panel)}>
           Open the panel

@@ -7,7 +7,7 @@ import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { changeView, defaultView, viewToParams } from "../../api/listView";
 import { useListState } from "./listState";
-import { panelPath, recordPath, setAsidePath, tidyPath } from "../../paths";
+import { panelPath, recordPath, setAsidePath } from "../../paths";
 import { useListView } from "./useListView";
 import { ExportMenu } from "../export/ExportMenu";
 import { changeOf, KeptViews } from "../savedLists/KeptViews";
@@ -62,7 +62,6 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
             {panel.findsDuplicates && (
               <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
             )}
-            {panel.canTidy && <ButtonLink to={tidyPath(address.porch, address.panel)}>Tidy values</ButtonLink>}
             <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>
             {panel.canAdd && (
               <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>

@@ -28,7 +28,14 @@ export function NarrowBar({ address, panel, view, onChange }: NarrowBarProps) {
   return (
     <div role="group" aria-label="Narrow the list" className="flex flex-wrap items-center gap-2 tight:flex-nowrap">
       {columns.map((column) => (
-        <NarrowButton key={column.name} address={address} column={column} view={view} onChange={onChange} />
+        <NarrowButton
+          key={column.name}
+          address={address}
+          canTidy={panel.canTidy}
+          column={column}
+          view={view}
+          onChange={onChange}
+        />
       ))}
     </div>
   );
@@ -36,12 +43,13 @@ export function NarrowBar({ address, panel, view, onChange }: NarrowBarProps) {
 
 interface NarrowButtonProps {
   address: PanelAddress;
+  canTidy: boolean;
   column: Column;
   view: ListView;
   onChange: ChangeView;
 }
 
-function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
+function NarrowButton({ address, canTidy, column, view, onChange }: NarrowButtonProps) {
   const [isOpen, setOpen] = useState(false);
   const [text, setText] = useState("");
   const chosen = narrowedTo(view, column.name);
@@ -90,6 +98,7 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
         {values.data && (
           <Values
             address={address}
+            canTidy={canTidy && column.isWritable}
             column={column}
             found={values.data}
             isCounting={values === quick && exact.isFetching}
@@ -127,6 +136,8 @@ function NarrowButton({ address, column, view, onChange }: NarrowButtonProps) {
 
 interface ValuesProps {
   address: PanelAddress;
+  /** Whether values of the column can be made one. */
+  canTidy: boolean;
   column: Column;
   found: Schemas["NarrowingValues"];
   /** Whether exact numbers are on their way. */
@@ -141,7 +152,19 @@ interface ValuesProps {
   onUnfit: (isOn: boolean) => void;
 }
 
-function Values({ address, column, found, isCounting, chosen, text, onText, onToggle, isUnfit, onUnfit }: ValuesProps) {
+function Values({
+  address,
+  canTidy,
+  column,
+  found,
+  isCounting,
+  chosen,
+  text,
+  onText,
+  onToggle,
+  isUnfit,
+  onUnfit,
+}: ValuesProps) {
   const ranges = found.ranges.map((range) => ({ ...range, text: rangeText(range.from, range.until) }));
   const known: (string | null)[] = [...found.values.map((one) => one.value), ...ranges.map((range) => range.text)];
   // What is chosen and no longer counted has to stay in reach, to be taken off.
@@ -201,10 +224,10 @@ function Values({ address, column, found, isCounting, chosen, text, onText, onTo
           />
         )}
       </ul>
-      {found.unfit > 0 && column.isWritable && (
+      {canTidy && (found.unfit > 0 || (column.kind === "text" && !column.isLookup)) && (
         <p className="p-2 text-sm">
           <Link to={tidyPath(address.porch, address.panel, column.name)} className="link">
-            Tidy what does not fit
+            {found.unfit > 0 ? "Tidy what does not fit" : "Tidy the spellings"}
           </Link>
         </p>
       )}
