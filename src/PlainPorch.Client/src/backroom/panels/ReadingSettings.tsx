@@ -2,7 +2,7 @@ import { useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Field, inputClass, type FieldSlots } from "../../ui/Field";
 import { Tick } from "../../ui/Tick";
-import { joinWords, settingOf, splitTexts, splitWords, withSetting, type Reading } from "./readings";
+import { codesFor, joinWords, settingOf, splitTexts, splitWords, withSetting, type Reading } from "./readings";
 
 type Setting = Schemas["ReadingSetting"];
 
@@ -45,7 +45,7 @@ export function ReadingSettings({ kind, reading, samples, onChange }: ReadingSet
               ))}
             </select>
           ) : (
-            <Typed slots={slots} setting={setting} value={value} samples={samples} onKeep={set} />
+            <Typed slots={slots} setting={setting} value={value} samples={codesFor(reading, samples)} onKeep={set} />
           )
         }
       </Field>

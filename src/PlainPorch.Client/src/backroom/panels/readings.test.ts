@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { joinWords, readingFor, splitTexts, splitWords, withSetting, type Reading } from "./readings";
+import { codesFor, joinWords, readingFor, splitTexts, splitWords, withSetting, type Reading } from "./readings";
 
 describe("splitWords", () => {
   it("reads lines of values and words, a value alone standing for itself", () => {
@@ -36,5 +36,18 @@ describe("readingFor", () => {
     expect(readingFor({ kind: "yesNo", yes: "Y", no: "Y" })).toBe(false);
     expect(readingFor({ kind: "day", pattern: " " })).toBe(false);
     expect(readingFor({ kind: "since", unit: "days" })).toBe(true);
+  });
+});
+
+describe("codesFor", () => {
+  it("parts what several values are made of", () => {
+    const list = { kind: "list", sign: ",", width: 0 } as Reading;
+    expect(codesFor(list, ["DOG,SHORE", "WIFI, DOG"])).toEqual(["DOG", "SHORE", "WIFI"]);
+    expect(codesFor({ ...list, sign: "", width: 2 }, ["ABCD", "AB"])).toEqual(["AB", "CD"]);
+    expect(codesFor({ kind: "bits" }, ["7"])).toEqual(["1", "2", "4"]);
+  });
+
+  it("takes other values as they are", () => {
+    expect(codesFor({ kind: "words" } as Reading, ["A", "B"])).toEqual(["A", "B"]);
   });
 });

@@ -58,3 +58,22 @@ export function splitWords(typed: string): Schemas["WordFor"][] {
 export function joinWords(words: Schemas["WordFor"][]): string {
   return words.map(({ stored, word }) => `${stored} = ${word}`).join("\n");
 }
+
+/** What a list of values and words may begin with: the values themselves, or the parts that several are made of. */
+export function codesFor(reading: Reading, samples: string[]): string[] {
+  switch (reading.kind) {
+    case "places":
+      return ["1", "2", "3"];
+    case "bits":
+      return ["1", "2", "4"];
+    case "list": {
+      const { sign, width = 0 } = reading;
+      const parts = samples.flatMap((sample) =>
+        sign ? sample.split(sign) : width > 0 ? (sample.match(new RegExp(`.{1,${width}}`, "gs")) ?? []) : [sample],
+      );
+      return [...new Set(parts.map((part) => part.trim()).filter((part) => part !== ""))];
+    }
+    default:
+      return samples;
+  }
+}
