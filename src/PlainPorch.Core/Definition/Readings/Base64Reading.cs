@@ -18,7 +18,7 @@ public enum Base64Holds
 /// <summary>
 /// A text, or the bytes of a file, in base64 (RFC 4648, section 4; line breaks, which section 3.1 leaves open, are not known here).
 /// </summary>
-public sealed record Base64Reading : Reading
+public sealed record Base64Reading : TextReading
 {
     // In groups of four, the last of which may be filled up.
     private const string Shape = "^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{4}|[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)$";
@@ -45,16 +45,6 @@ public sealed record Base64Reading : Reading
 
     /// <inheritdoc/>
     public override ColumnType As(ColumnType stored) => Holds is Base64Holds.Text ? _plain : _binary;
-
-    /// <inheritdoc/>
-    public override bool Suits(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return stored.Kind is ValueKind.Text;
-    }
-
-    /// <inheritdoc/>
-    public override string? ProblemWith(ColumnType stored) => Needs("texts", stored);
 
     /// <inheritdoc/>
     public override Formula? ToText(ColumnType stored) =>

@@ -7,7 +7,7 @@ namespace PlainPorch.Core.Definition.Readings;
 /// <summary>
 /// Names that are stored in capitals alone and shown in ordinary ones. What is stored in small letters as well is shown as it is.
 /// </summary>
-public sealed record CapitalsReading : Reading
+public sealed record CapitalsReading : TextReading
 {
     /// <inheritdoc/>
     [JsonIgnore]
@@ -16,23 +16,6 @@ public sealed record CapitalsReading : Reading
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool LeavesValues => true;
-
-    /// <inheritdoc/>
-    public override ColumnType As(ColumnType stored) => stored;
-
-    /// <inheritdoc/>
-    public override bool Suits(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return stored.Kind is ValueKind.Text;
-    }
-
-    /// <inheritdoc/>
-    public override string? ProblemWith(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return Needs("texts", stored);
-    }
 
     /// <inheritdoc/>
     public override IReadOnlyList<string>? StoredFor(string value, ColumnType stored)

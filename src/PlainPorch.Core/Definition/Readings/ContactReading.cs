@@ -18,7 +18,7 @@ public enum ContactMeans
 }
 
 /// <summary>An e-mail address, an address of the web or a telephone number: shown as a link that opens it.</summary>
-public sealed record ContactReading : Reading
+public sealed record ContactReading : TextReading
 {
     private static readonly ValueLook _email = new(LookSort.Email);
     private static readonly ValueLook _web = new(LookSort.Web);
@@ -50,23 +50,6 @@ public sealed record ContactReading : Reading
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool LeavesValues => true;
-
-    /// <inheritdoc/>
-    public override ColumnType As(ColumnType stored) => stored;
-
-    /// <inheritdoc/>
-    public override bool Suits(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return stored.Kind is ValueKind.Text;
-    }
-
-    /// <inheritdoc/>
-    public override string? ProblemWith(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return Needs("texts", stored);
-    }
 
     /// <inheritdoc/>
     protected override string? Decode(string stored, ColumnType type) => stored;

@@ -21,7 +21,7 @@ public enum DocumentMeans
 /// A JSON or XML document in a text. What begins and ends like one counts as one, so that the database finds the same; what is
 /// typed must be one to its last sign.
 /// </summary>
-public sealed record DocumentReading : Reading
+public sealed record DocumentReading : TextReading
 {
     private const string Blanks = " \t\r\n";
 
@@ -42,19 +42,6 @@ public sealed record DocumentReading : Reading
     /// <inheritdoc/>
     [JsonIgnore]
     public override bool LeavesValues => true;
-
-    /// <inheritdoc/>
-    public override ColumnType As(ColumnType stored) => stored;
-
-    /// <inheritdoc/>
-    public override bool Suits(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return stored.Kind is ValueKind.Text;
-    }
-
-    /// <inheritdoc/>
-    public override string? ProblemWith(ColumnType stored) => Needs("texts", stored);
 
     /// <inheritdoc/>
     protected override string? Decode(string stored, ColumnType type)

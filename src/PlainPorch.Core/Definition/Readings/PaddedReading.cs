@@ -4,7 +4,7 @@ using PlainPorch.Core.Schema;
 namespace PlainPorch.Core.Definition.Readings;
 
 /// <summary>A text that an old program filled up with blanks.</summary>
-public sealed record PaddedReading : Reading
+public sealed record PaddedReading : TextReading
 {
     /// <summary>To which length it is filled up behind the text when it is written; 0 for not at all.</summary>
     public int Length { get; init; }
@@ -12,16 +12,6 @@ public sealed record PaddedReading : Reading
     /// <inheritdoc/>
     [JsonIgnore]
     public override string Says => "text without the blanks around it";
-
-    /// <inheritdoc/>
-    public override ColumnType As(ColumnType stored) => stored;
-
-    /// <inheritdoc/>
-    public override bool Suits(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return stored.Kind is ValueKind.Text;
-    }
 
     /// <inheritdoc/>
     public override string? ProblemWith(ColumnType stored)

@@ -6,7 +6,7 @@ using PlainPorch.Core.Schema;
 namespace PlainPorch.Core.Definition.Readings;
 
 /// <summary>A number kept as text: with a decimal comma, zeros before it, or its minus behind it.</summary>
-public sealed record TextNumberReading : Reading
+public sealed record TextNumberReading : TextReading
 {
     private const int MostDigits = 30;
 
@@ -39,13 +39,6 @@ public sealed record TextNumberReading : Reading
             Kind = ValueKind.Decimal,
             Scale = Decimals,
         };
-
-    /// <inheritdoc/>
-    public override bool Suits(ColumnType stored)
-    {
-        ArgumentNullException.ThrowIfNull(stored);
-        return stored.Kind is ValueKind.Text;
-    }
 
     /// <inheritdoc/>
     public override string? ProblemWith(ColumnType stored)
