@@ -182,20 +182,14 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
 
             foreach (var value in _addresses)
             {
-                var named = Uri.EscapeDataString(column);
-                foreach (
-                    var asked in new[]
-                    {
-                        $"in={named}:{Uri.EscapeDataString(value)}",
-                        $"where={Uri.EscapeDataString(Condition(column, value))}",
-                        $"q={Uri.EscapeDataString($"{column}: {value}")}",
-                    }
-                )
-                    Note(
-                        faults,
-                        await api.Client.GetAsync($"{panel}/records?{asked}&count=false", Token),
-                        $"list {panel} {asked}"
-                    );
+                // Each value in each of the ways, and each column, but not all three together: that takes a minute more.
+                var asked = ((uint)Seed(value + column) % 3) switch
+                {
+                    0 => $"in={Uri.EscapeDataString(column)}:{Uri.EscapeDataString(value)}",
+                    1 => $"where={Uri.EscapeDataString(Condition(column, value))}",
+                    _ => $"q={Uri.EscapeDataString($"{column}: {value}")}",
+                };
+                Note(faults, await api.Client.GetAsync($"{panel}/records?{asked}&count=false", Token), $"list {panel} {asked}");
             }
         }
     }

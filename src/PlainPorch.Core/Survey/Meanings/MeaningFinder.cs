@@ -10,7 +10,7 @@ public static class MeaningFinder
 
     private static readonly Func<ColumnFacts, ColumnMeaning?>[] _detectors =
     [
-        SensitiveDetectors.Secret,
+        SecretDetector.Find,
         SensitiveDetectors.NationalNumber,
         SensitiveDetectors.Account,
         SensitiveDetectors.BirthDate,

@@ -2,28 +2,9 @@ using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey.Meanings;
 
-/// <summary>Finds what should not be shown to everybody. Their evidence tells shares and shapes, never a value.</summary>
+/// <summary>Finds what should not be shown to everybody, and is no secret. Their evidence tells shares and shapes, never a value.</summary>
 internal static class SensitiveDetectors
 {
-    public static ColumnMeaning? Secret(ColumnFacts column)
-    {
-        if (
-            column.Says("password", "passwd", "pwd", "pw", "secret", "passphrase", "passhash", "salt", "pin", "apikey")
-            && !column.Says("pinned", "yn")
-        )
-            return new(Meaning.Sensitive, 0.95, "its name suggests a secret");
-        var hashes = column.IsText
-            ? column.Share(text =>
-                text.StartsWith("$2", StringComparison.Ordinal)
-                || text.StartsWith("$argon2", StringComparison.Ordinal)
-                || text.StartsWith("$6$", StringComparison.Ordinal)
-            )
-            : 0;
-        return hashes > 0.8
-            ? new(Meaning.Sensitive, 0.95, $"{ColumnFacts.Percent(hashes)} of the values look like password hashes")
-            : null;
-    }
-
     public static ColumnMeaning? NationalNumber(ColumnFacts column)
     {
         var named =
