@@ -4,12 +4,13 @@ import { useState } from "react";
 import { newOnceKey } from "../../api/acts";
 import { api, once, unwrap, type Column, type Panel, type Schemas } from "../../api/client";
 import { ApiError } from "../../api/problems";
-import { tidyProgressQuery, type PanelAddress } from "../../api/queries";
+import type { PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { DialogFrame } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
 import { formatCount, formatValue } from "../../values/format";
+import { tidyProgressQuery } from "./queries";
 import { recordsIn, seeable, type Change } from "./tidying";
 
 interface TidyDialogProps {

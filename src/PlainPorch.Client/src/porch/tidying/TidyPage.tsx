@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Panel } from "../../api/client";
-import { spellingsQuery, tidyColumnsQuery, type PanelAddress } from "../../api/queries";
+import type { PanelAddress } from "../../api/queries";
 import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { inputClass } from "../../ui/Field";
@@ -10,6 +10,7 @@ import { Loading } from "../../ui/Loading";
 import { BackToList } from "../query/BackToList";
 import { WithPanel } from "../panels/usePanel";
 import { ChangedNotice, type Changed } from "../query/table/ChangedNotice";
+import { spellingsQuery, tidyColumnsQuery } from "./queries";
 import { Spellings } from "./Spellings";
 
 export function TidyPage() {
