@@ -128,38 +128,44 @@ public static class IndexAdvice
             .Any(index => index.Take(columns.Count).SequenceEqual(columns));
 
     private static IEnumerable<IReadOnlyList<string>> Searched(Filter? filter) =>
-        filter switch
-        {
-            Filter.All(var parts) => parts.SelectMany(Searched),
-            Filter.Any(var parts) => parts.SelectMany(Searched),
-            Filter.OccursIn occurs => [occurs.Columns],
-            Filter.Matches { Reading: null, How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true } } matches =>
+        Asked(filter)
+            .Select(asked =>
+                asked switch
+                {
+                    Filter.OccursIn occurs => occurs.Columns,
+                    Filter.Matches
+                    {
+                        Reading: null,
+                        How: { Place: TextPlace.Contains or TextPlace.Alike, AccentsCount: true }
+                    } matches => [matches.Column],
+                    _ => null,
+                }
+            )
+            .OfType<IReadOnlyList<string>>();
 
-                [
-                    [matches.Column],
-                ],
-            // What is left out is never found by an index.
-            _ => [],
-        };
-
-    private static IEnumerable<Filter.ReadAs> Meanings(Filter? filter) =>
-        filter switch
-        {
-            Filter.All(var parts) => parts.SelectMany(Meanings),
-            Filter.Any(var parts) => parts.SelectMany(Meanings),
-            Filter.ReadAs read => [read],
-            _ => [],
-        };
+    private static IEnumerable<Filter.ReadAs> Meanings(Filter? filter) => Asked(filter).OfType<Filter.ReadAs>();
 
     private static IEnumerable<string> Values(Filter? filter) =>
+        Asked(filter)
+            .Select(asked =>
+                asked switch
+                {
+                    Filter.EqualTo equal => equal.Column,
+                    Filter.OneOf one => one.Column,
+                    Filter.Compared compared => compared.Column,
+                    Filter.Refers refers => refers.Column,
+                    _ => null,
+                }
+            )
+            .OfType<string>();
+
+    // What is left out is never found by an index.
+    private static IEnumerable<Filter> Asked(Filter? filter) =>
         filter switch
         {
-            Filter.All(var parts) => parts.SelectMany(Values),
-            Filter.Any(var parts) => parts.SelectMany(Values),
-            Filter.EqualTo equal => [equal.Column],
-            Filter.OneOf one => [one.Column],
-            Filter.Compared compared => [compared.Column],
-            Filter.Refers refers => [refers.Column],
-            _ => [],
+            null => [],
+            Filter.All(var parts) => parts.SelectMany(Asked),
+            Filter.Any(var parts) => parts.SelectMany(Asked),
+            _ => [filter],
         };
 }

@@ -37,17 +37,24 @@ public static class TidyingCheck
                         : $"At most {MostChanges} spellings can be changed together. Change some first."
                 ),
             ];
-        var byTarget = new Dictionary<string, CheckedInput>();
+        var byTarget = new Dictionary<(bool IsNone, string? To), CheckedInput>();
+        var twice = wished
+            .GroupBy(change => change.From)
+            .Where(alike => alike.Count() > 1)
+            .Select(alike => alike.Key)
+            .ToHashSet();
         foreach (var change in wished)
         {
-            if (!byTarget.TryGetValue(change.To ?? "", out var input))
-                byTarget[change.To ?? ""] = input = RecordInput.Check(
+            // To be emptied and to be a text without a sign are two things.
+            var target = (change.To is null, change.To);
+            if (!byTarget.TryGetValue(target, out var input))
+                byTarget[target] = input = RecordInput.Check(
                     panel,
                     new Dictionary<string, string?> { [column] = change.To },
                     isNew: false,
                     assigned: new HashSet<string>()
                 );
-            if (wished.Count(other => other.From == change.From) > 1)
+            if (twice.Contains(change.From))
                 problems.Add(new(change.From, $"“{change.From}” is to become two things. Choose one."));
             else if (input.Problems is [var problem, ..])
                 problems.Add(new(change.From, problem.Message));

@@ -69,6 +69,15 @@ public sealed class TidyingApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
+    public async Task ToBeEmptied_AndToBeATextWithoutASign_AreTwoThings()
+    {
+        var panel = await PanelAsync();
+        await TidyAsync(panel, "hull", ("GRP", null), ("fibreglass", ""));
+        Assert.True(await api.Zoo.AskAsync<bool>($"SELECT hull IS NULL FROM zoo.{_table} WHERE id = 7"));
+        Assert.True(await api.Zoo.AskAsync<bool>($"SELECT hull = '' FROM zoo.{_table} WHERE id = 8"));
+    }
+
+    [Fact]
     public async Task WhatCannotBe_IsToldAtItsSpelling_AndNothingIsChanged()
     {
         var panel = await PanelAsync();

@@ -7,6 +7,11 @@ export function formatCount(count: number): string {
   return writeNumber(String(count));
 }
 
+/** So many records, in words. */
+export function formatRecords(count: number): string {
+  return count === 1 ? "1 record" : `${formatCount(count)} records`;
+}
+
 /** Whether values of a kind are numbers. */
 export function isNumber(kind: Column["kind"]): boolean {
   return ["smallInteger", "integer", "bigInteger", "decimal", "real", "double"].includes(kind);

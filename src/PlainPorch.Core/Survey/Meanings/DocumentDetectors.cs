@@ -1,5 +1,4 @@
 using System.Text;
-using System.Text.Json;
 using System.Text.RegularExpressions;
 using System.Xml;
 using System.Xml.Linq;
@@ -47,12 +46,15 @@ internal static partial class DocumentDetectors
     {
         if (!column.IsText || column.Filled.Count < FewestFilled)
             return null;
-        var share = column.Share(IsJson);
+        // What could be typed as one is one.
+        var reading = new DocumentReading { Means = DocumentMeans.Json };
+        var share = column.Share(text =>
+        {
+            reading.Write(text, column.Column, before: null, out var problem);
+            return problem is null;
+        });
         return share >= Nearly
-            ? new(Meaning.Document, 0.97, $"{ColumnFacts.Percent(share)} of the texts are JSON documents")
-            {
-                Reading = new DocumentReading { Means = DocumentMeans.Json },
-            }
+            ? new(Meaning.Document, 0.97, $"{ColumnFacts.Percent(share)} of the texts are JSON documents") { Reading = reading }
             : null;
     }
 
@@ -91,21 +93,6 @@ internal static partial class DocumentDetectors
                 Reading = reading with { Holds = Base64Holds.Bytes },
             }
             : null;
-    }
-
-    private static bool IsJson(string text)
-    {
-        if (text[0] is not ('{' or '['))
-            return false;
-        try
-        {
-            using var _ = JsonDocument.Parse(text);
-            return true;
-        }
-        catch (JsonException)
-        {
-            return false;
-        }
     }
 
     private static string? RootOf(string text)

@@ -6,7 +6,7 @@ import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { QuestionFrame } from "../../ui/DialogFrame";
 import { Failure } from "../../ui/Failure";
-import { formatCount } from "../../values/format";
+import { formatRecords } from "../../values/format";
 
 interface ChangeBackProps {
   porch: string;
@@ -33,8 +33,9 @@ export function ChangeBack({ porch, entry }: ChangeBackProps) {
   if (undo.data)
     return (
       <p role="status" className="ml-4 text-faint">
-        Changed back in {records(undo.data.changed)}.
-        {undo.data.notFound > 0 && ` ${records(undo.data.notFound)} changed or removed since stayed as they were.`}
+        Changed back in {formatRecords(undo.data.changed)}.
+        {undo.data.notFound > 0 &&
+          ` ${formatRecords(undo.data.notFound)} changed or removed since stayed as they were.`}
       </p>
     );
   return (
@@ -50,7 +51,7 @@ export function ChangeBack({ porch, entry }: ChangeBackProps) {
       {isAsking && (
         <AlertDialog.Root open>
           <QuestionFrame
-            title={`Change ${records(entry.count)} back?`}
+            title={`Change ${formatRecords(entry.count)} back?`}
             onEscapeKeyDown={() => {
               if (!undo.isPending) setAsking(false);
             }}
@@ -86,8 +87,4 @@ export function ChangeBack({ porch, entry }: ChangeBackProps) {
       )}
     </div>
   );
-}
-
-function records(count: number): string {
-  return count === 1 ? "1 record" : `${formatCount(count)} records`;
 }

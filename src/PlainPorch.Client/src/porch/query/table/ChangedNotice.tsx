@@ -4,7 +4,7 @@ import type { PanelAddress } from "../../../api/queries";
 import { useRecordsChanged } from "../../../api/recordsChanged";
 import { Button } from "../../../ui/Button";
 import { Notice } from "../../../ui/Notice";
-import { formatCount } from "../../../values/format";
+import { formatCount, formatRecords } from "../../../values/format";
 
 /** What became of a change of several records, and which field it was. */
 export type Changed = Schemas["ChangeOutcomeDone"] & { label: string };
@@ -36,9 +36,9 @@ export function ChangedNotice({ address, changed, onClose, onUndone }: ChangedNo
   const close = <Button onClick={onClose}>Close</Button>;
   if (undo.data)
     return (
-      <Notice title={`${changed.label} is again what it was in ${records(undo.data.changed)}.`} actions={close}>
+      <Notice title={`${changed.label} is again what it was in ${formatRecords(undo.data.changed)}.`} actions={close}>
         {undo.data.notFound > 0 &&
-          `${records(undo.data.notFound)} ${undo.data.notFound === 1 ? "was" : "were"} changed or removed since, and ${undo.data.notFound === 1 ? "stays as it is" : "stay as they are"}.`}
+          `${formatRecords(undo.data.notFound)} ${undo.data.notFound === 1 ? "was" : "were"} changed or removed since, and ${undo.data.notFound === 1 ? "stays as it is" : "stay as they are"}.`}
       </Notice>
     );
   return (
@@ -67,8 +67,4 @@ export function ChangedNotice({ address, changed, onClose, onUndone }: ChangedNo
       {undo.error?.message}
     </Notice>
   );
-}
-
-function records(count: number): string {
-  return count === 1 ? "1 record" : `${formatCount(count)} records`;
 }
