@@ -60,6 +60,8 @@ export function Spellings({ address, panel, column, found, onChanged }: Spelling
       }}
     />
   );
+  if (found.groups.length + found.others.length === 0)
+    return <Empty title={isUnfit ? `All values of ${column.label} fit.` : `${column.label} has no values.`} />;
   return (
     <div className="grid gap-5 pb-24">
       <p className="max-w-prose">
@@ -69,9 +71,6 @@ export function Spellings({ address, panel, column, found, onChanged }: Spelling
             ? `No two spellings of ${column.label} look like one value. Any of them can be given another below.`
             : `${found.groups.length === 1 ? "1 group of spellings looks" : `${formatCount(found.groups.length)} groups of spellings look`} like one value each. Tick those that are, and correct what they become. Nothing is changed before you have seen the numbers.`}
       </p>
-      {found.groups.length + found.others.length === 0 && (
-        <Empty title={isUnfit ? `All values of ${column.label} fit.` : `${column.label} has no values.`} />
-      )}
       {groups.length > 0 && (
         <section aria-label="Spellings that look alike" className="border-t border-line">
           {groups
