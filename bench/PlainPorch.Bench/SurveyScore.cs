@@ -47,10 +47,13 @@ internal sealed record SurveyScore(string Schema, int True, int Found, int False
             .Find(hidden, rows)
             .Where(reference => reference.Confidence >= ReferenceFinder.Threshold && reference.Where is null)
             .ToDictionary(reference => Line(reference.Table, reference.Columns, reference.Target, reference.TargetColumns));
-        // That a run's recipe is a recipe follows from its recipe and version being a recipe's version: true, and not counted.
+        // That a run's recipe is a recipe follows from its recipe and version being a recipe's version: true, and not counted. Nor
+        // is what another table declares of a column of the same name.
         foreach (
             var follows in found
-                .Where(pair => !truth.Contains(pair.Key) && Follows(pair.Value, snapshot))
+                .Where(pair =>
+                    !truth.Contains(pair.Key) && (Follows(pair.Value, snapshot) || IsDeclaredElsewhere(pair.Value, snapshot))
+                )
                 .Select(pair => pair.Key)
                 .ToList()
         )
@@ -82,6 +85,15 @@ internal sealed record SurveyScore(string Schema, int True, int Found, int False
                         && next.Columns.Contains(key.ReferredColumns[key.Columns.ToList().IndexOf(column)])
                     ) == true
             );
+
+    private static bool IsDeclaredElsewhere(Reference reference, SchemaSnapshot snapshot) =>
+        snapshot.Tables.Any(table =>
+            table.ForeignKeys.Any(key =>
+                key.ReferredTable == reference.Target
+                && key.ReferredColumns.SequenceEqual(reference.TargetColumns)
+                && key.Columns.SequenceEqual(reference.Columns)
+            )
+        ) && !snapshot.Find(reference.Table)!.ForeignKeys.Any(key => key.Columns.SequenceEqual(reference.Columns));
 
     private static string Line(TableName table, IReadOnlyList<string> columns, TableName target, IReadOnlyList<string> keys)
     {

@@ -36,6 +36,9 @@ public sealed record Reference
     /// <summary>What the names say, from 0 to 1.</summary>
     public double NameScore { get; init; }
 
+    /// <summary>Whether its name has the whole name of the table referred to.</summary>
+    internal bool NamesTheTable { get; init; }
+
     /// <summary>How many different referring values were compared.</summary>
     public int Compared { get; init; }
 

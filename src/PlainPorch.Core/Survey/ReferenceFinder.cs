@@ -1,4 +1,3 @@
-using System.Collections.Frozen;
 using System.Globalization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
@@ -20,60 +19,22 @@ public sealed class ReferenceFinder
 
     // Below this nobody wants to see a guess.
     private const double Worthless = 0.2;
-    private const int LongText = 40;
 
     private const double FitsWell = 0.98;
 
     // When an index is worth something as a hint.
     private const double PlainlyNamed = 0.9;
+    private const double PlainlyNamedTable = 0.76;
     private const int EnoughNamed = 10;
     private const double IndexedShare = 0.8;
 
     // Fewer values fit by chance too often.
     private const int EnoughToCompare = 20;
 
-    // Numbers that count within something.
-    private static readonly FrozenSet<string> _countingWords = new[]
-    {
-        "line",
-        "lin",
-        "seq",
-        "page",
-        "version",
-        "order",
-        "row",
-        "day",
-        "house",
-        "phone",
-        "tel",
-        "fax",
-        "serial",
-        "batch",
-        "sort",
-        "pos",
-        "lot",
-        "room",
-        "floor",
-        "year",
-        "week",
-        "month",
-        "step",
-        "item",
-        "level",
-        "revision",
-        "build",
-        "port",
-        "street",
-        "bed",
-        "seat",
-        "position",
-    }.ToFrozenSet();
-
-    // What old programs write where others leave empty.
-    private static readonly FrozenSet<string> _noneValues = new[] { "", "0", "-1", "00", "000", "00000000" }.ToFrozenSet();
-
     private readonly IReadOnlyDictionary<TableName, TableRows> _rows;
     private readonly Vocabulary _words;
+    private readonly SchemaCustoms _customs;
+    private readonly KeyIndex _index;
     private readonly List<KeyValues> _keys;
     private readonly List<KeyValues> _codeLists;
     private readonly IReadOnlySet<(TableName Table, string Column, TableName Other, string OtherColumn)> _joins;
@@ -83,8 +44,10 @@ public sealed class ReferenceFinder
     {
         _rows = rows;
         _words = words;
+        _customs = new SchemaCustoms(snapshot.Tables, words);
         _joins = ViewJoins.Find(snapshot);
         _keys = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(KeysOf)];
+        _index = new KeyIndex(_customs, _keys);
         _indexesTell = DoIndexesTell(snapshot);
         _codeLists = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(table => CodeLists.Of(rows[table.Name]))];
     }
@@ -105,7 +68,14 @@ public sealed class ReferenceFinder
         words ??= new Vocabulary(snapshot.Tables);
         var finder = new ReferenceFinder(snapshot, rows, words);
         var tables = snapshot.Tables.Where(table => !table.IsView).ToList();
-        var found = tables.SelectMany(finder.FindIn).ToList();
+        var candidates = tables.SelectMany(finder.FindIn).ToList();
+        var first = candidates.ConvertAll(found => Choose(found.Fitting));
+        var agreement = new ReferenceAgreement(finder._customs, tables, first.OfType<Reference>());
+        var found = candidates
+            .Select(found => agreement.Decide(found.Table, found.Column, found.Fitting, Choose))
+            .OfType<Reference>()
+            .ToList();
+        found.AddRange(tables.SelectMany(table => table.ForeignKeys.Select(key => Reference.Declared(table, key))));
         found.AddRange(finder.FindByUse(snapshot, found));
         found.AddRange(
             new CompositeReferences(rows, words).Find(tables, [.. found.Where(reference => reference.Confidence >= Threshold)])
@@ -147,7 +117,7 @@ public sealed class ReferenceFinder
         if (
             core.Count == words.Count
             || core.Count == 0
-            || core.Any(_countingWords.Contains)
+            || core.Any(RoleWords.CountingWords.Contains)
             || !IsWhole(column.Type)
             || table.Keys.Any(key => key.Columns is [var only] && only == column.Name)
             || HasKindBeside(table, core)
@@ -177,15 +147,14 @@ public sealed class ReferenceFinder
         };
     }
 
-    private IEnumerable<Reference> FindIn(Table table)
+    // What each column that is not declared to refer may refer to.
+    private IEnumerable<(Table Table, Column Column, IReadOnlyList<Reference> Fitting)> FindIn(Table table)
     {
-        foreach (var declared in table.ForeignKeys)
-            yield return Reference.Declared(table, declared);
         var taken = table.ForeignKeys.SelectMany(key => key.Columns).ToHashSet();
         for (var i = 0; i < table.Columns.Count; i++)
         {
-            if (!taken.Contains(table.Columns[i].Name) && Choose(Candidates(table, i)) is { } best)
-                yield return best;
+            if (!taken.Contains(table.Columns[i].Name))
+                yield return (table, table.Columns[i], [.. Candidates(table, i)]);
         }
     }
 
@@ -230,13 +199,26 @@ public sealed class ReferenceFinder
         )
             yield break;
         var isOwnKey = table.Keys.Any(key => key.Columns is [var only] && only == column.Name);
-        foreach (var key in _keys)
+        // What numbers its own table refers to nothing.
+        if (isOwnKey && IsNumbered(column))
+            yield break;
+        var named = _index.For(table, column);
+        for (var i = 0; i < _keys.Count; i++)
         {
+            var key = _keys[i];
             if (key.Table.Name == table.Name && key.Column.Name == column.Name)
+                continue;
+            var isNamed =
+                named is null
+                || named.Contains(i)
+                || _joins.Contains((table.Name, column.Name, key.Table.Name, key.Column.Name))
+                || IsNumberedBySame(table, column, key);
+            // Without a name that fits, only values can tell.
+            if (!isNamed && (values.IsEmpty || key.Values.Count == 0))
                 continue;
             if (
                 Fit(column, key.Column, values) is { } conversion
-                && Weigh(table, column, isOwnKey, key, values, conversion) is { } reference
+                && Weigh(table, column, isOwnKey, key, values, conversion, isNamed) is { } reference
             )
                 yield return reference;
         }
@@ -257,14 +239,17 @@ public sealed class ReferenceFinder
         bool isOwnKey,
         KeyValues key,
         ColumnValues values,
-        ValueConversion conversion
+        ValueConversion conversion,
+        bool isNamed
     )
     {
-        var name = WithHints(NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name), table, column, key);
+        var name = isNamed
+            ? WithHints(NameEvidence.Weigh(_customs, table, column, key.Table, key.Column), table, column, key)
+            : NameEvidence.None;
         // A key that is a reference at once extends another table, and then bears that one's name, not its own table's.
         if (
             isOwnKey
-            && (name.Score < 0.8 || key.Table.Name == table.Name || _words.IsNamedAfterOwn(table.Name, _words.Of(column.Name)))
+            && (name.Score < 0.8 || key.Table.Name == table.Name || _customs.IsNamedAfterOwn(table.Name, _words.Of(column.Name)))
         )
             return null;
         var (compared, coverage) = values.CompareWith(key, conversion);
@@ -276,11 +261,17 @@ public sealed class ReferenceFinder
             && values.CompareWith(key, ValueConversion.TrimmedAnyCase) is { Coverage: >= FitsWell } alike
         )
             (compared, coverage, conversion) = (alike.Compared, alike.Coverage, ValueConversion.TrimmedAnyCase);
+        if (AreTextsOfTwoLengths(column, key.Column) && !(compared >= EnoughToCompare && coverage >= FitsWell))
+            return null;
         var confidence =
-            Confidence(name.Score, compared, coverage, key, column, values) * TypeFactor(column, key.Column, conversion);
+            Confidence(name.Score, compared, coverage, key, column, values)
+            * TypeFactor(column, key.Column, conversion, name.Score);
         // A table's name alone means its primary key.
         if (!key.IsPrimary && key.Table.Keys.Any(other => other is { IsPrimary: true, Columns.Count: 1 }))
-            confidence *= name.NamesTheKey ? 0.97 : 0.6;
+            confidence *=
+                name.NamesTheKey ? 0.97
+                : Vocabulary.Core(_words.Of(key.Column.Name)).Count == 0 ? 0.95
+                : 0.6;
         if (confidence < Worthless)
             return null;
         return new Reference
@@ -292,6 +283,7 @@ public sealed class ReferenceFinder
             Confidence = confidence,
             Conversion = conversion,
             NameScore = name.Score,
+            NamesTheTable = name.NamesTheTable,
             Compared = compared,
             Coverage = coverage,
             Evidence = Describe(name, compared, coverage),
@@ -308,12 +300,7 @@ public sealed class ReferenceFinder
                 Score = Math.Max(name.Score + 0.1, 0.85),
                 Reason = name.Score > 0 ? $"{name.Reason}; a view joins them" : "a view joins them",
             };
-        if (
-            column.DefaultSql is { } sql
-            && sql.Contains("nextval", StringComparison.Ordinal)
-            && sql == key.Column.DefaultSql
-            && table.Name != key.Table.Name
-        )
+        if (IsNumberedBySame(table, column, key))
             return name with
             {
                 Score = Math.Max(name.Score, 0.6),
@@ -347,11 +334,12 @@ public sealed class ReferenceFinder
             )
             {
                 if (
-                    !_keys.Exists(key =>
-                        key.IsPrimary
+                    _index.For(table, column) is not { } candidates
+                    || !candidates.Any(i =>
+                        _keys[i] is { IsPrimary: true } key
                         && key.Table.Name != table.Name
                         && IsWhole(key.Column.Type)
-                        && NameEvidence.Weigh(_words, table, column, key.Table, key.Column.Name).Score >= PlainlyNamed
+                        && NameEvidence.Weigh(_customs, table, column, key.Table, key.Column).Score >= PlainlyNamed
                     )
                 )
                     continue;
@@ -487,8 +475,23 @@ public sealed class ReferenceFinder
 
     private static bool IsWhole(ColumnType type) => type.IsInteger || type is { Kind: ValueKind.Decimal, Scale: null or 0 };
 
+    /// <summary>Whether the database numbers a column by a sequence of its own.</summary>
+    internal static bool IsNumbered(Column column) =>
+        column.Identity is not IdentityKind.None
+        || (column.DefaultSql is { } sql && sql.Contains("nextval", StringComparison.Ordinal));
+
+    private static bool IsNumberedBySame(Table table, Column column, KeyValues key) =>
+        column.DefaultSql is { } sql
+        && sql.Contains("nextval", StringComparison.Ordinal)
+        && sql == key.Column.DefaultSql
+        && table.Name != key.Table.Name;
+
+    // Whoever lets a text refer to another gives both the same length.
+    private static bool AreTextsOfTwoLengths(Column column, Column key) =>
+        column.Type.Kind is ValueKind.Text && key.Type.Kind is ValueKind.Text && column.Type.MaxLength != key.Type.MaxLength;
+
     // A whole number narrower than the key, whose name does not say that it is one, is a choice from a list in the program.
-    private double TypeFactor(Column column, Column key, ValueConversion conversion)
+    private double TypeFactor(Column column, Column key, ValueConversion conversion, double name)
     {
         if (column.Type.Kind == key.Type.Kind)
             return 1;
@@ -496,7 +499,9 @@ public sealed class ReferenceFinder
             return 0.97;
         var words = _words.Of(column.Name);
         var saysKey = Vocabulary.Core(words).Count < words.Count;
-        return saysKey ? 0.95 : 0.5;
+        return saysKey ? 0.95
+            : column.Type.IsInteger && name >= PlainlyNamedTable && words.Count > 1 ? 0.9
+            : 0.5;
     }
 
     private static string Describe(NameEvidence name, int compared, double? coverage) =>
@@ -506,53 +511,4 @@ public sealed class ReferenceFinder
 
     private static int IndexOf(Table table, string column) =>
         table.Columns.Select((known, i) => (known, i)).First(pair => pair.known.Name == column).i;
-
-    /// <summary>The different values of a column that may refer to something.</summary>
-    private sealed class ColumnValues
-    {
-        private readonly List<string> _distinct;
-
-        public ColumnValues(Column column, IReadOnlyList<string?> values)
-        {
-            var filled = values.OfType<string>().ToList();
-            _distinct = [.. filled.Distinct()];
-            AverageLength = _distinct.Count == 0 ? 0 : _distinct.Average(value => value.Length);
-            IsLongText = column.Type.Kind is ValueKind.Text && AverageLength > LongText;
-            AreDigits =
-                _distinct.Exists(value => !_noneValues.Contains(value))
-                && _distinct.TrueForAll(value =>
-                    _noneValues.Contains(value) || (value.Length < 18 && value.Trim().All(char.IsAsciiDigit))
-                );
-        }
-
-        public double AverageLength { get; }
-
-        public bool IsLongText { get; }
-
-        public bool AreDigits { get; }
-
-        /// <summary>
-        /// How many values were compared, and the share that the key has; null where the key was seen in part only.
-        /// </summary>
-        public (int Compared, double? Coverage) CompareWith(KeyValues key, ValueConversion conversion)
-        {
-            var values = _distinct.Where(value => !_noneValues.Contains(value) || key.Values.Contains(value)).ToList();
-            // Of bytes only the length was read.
-            if (values.Count == 0 || !key.IsComplete || key.Column.Type.Kind is ValueKind.Binary)
-                return (0, null);
-            var keys = conversion is ValueConversion.TrimmedAnyCase ? key.AlikeValues : key.Values;
-            var found = values.Count(value => keys.Contains(Convert(value, conversion)));
-            return (values.Count, (double)found / values.Count);
-        }
-
-        private static string Convert(string value, ValueConversion conversion)
-        {
-            if (conversion == ValueConversion.None)
-                return value;
-            if (conversion == ValueConversion.TrimmedAnyCase)
-                return KeyValues.Alike(value);
-            var trimmed = value.Trim().TrimStart('0');
-            return trimmed.Length == 0 ? "0" : trimmed;
-        }
-    }
 }

@@ -68,10 +68,8 @@ public sealed class Vocabulary
     }.ToFrozenSet();
 
     private readonly FrozenSet<string> _known;
-    private readonly FrozenSet<string> _homes;
     private readonly FrozenSet<string> _columnWordsSeen;
     private readonly FrozenDictionary<string, string> _initials;
-    private readonly List<IReadOnlyList<string>> _plainHomes;
     private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _columnWords = new();
     private readonly Dictionary<TableName, IReadOnlyList<string>> _tableWords;
 
@@ -98,15 +96,6 @@ public sealed class Vocabulary
                 (IReadOnlyList<string>)
                     WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).DefaultIfEmpty(pair.Key.Name).ToList()
         );
-        _homes = tables.SelectMany(HomesOf).ToFrozenSet();
-        _plainHomes =
-        [
-            .. tables
-                .Where(table =>
-                    table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && Core(Of(only)).Count == 0
-                )
-                .Select(table => Of(table.Name)),
-        ];
         // Whole words only: what other columns abbreviate explains nothing.
         _columnWordsSeen = tables
             .SelectMany(table => table.Columns)
@@ -118,18 +107,7 @@ public sealed class Vocabulary
             .GroupBy(name => string.Concat(name.Select(word => word[0])))
             .Where(group => group.Count() == 1 && !_known.Contains(group.Key))
             .ToFrozenDictionary(group => group.Key, group => string.Join(' ', group.First()));
-        var keys = tables
-            .Select(table => table.Keys.FirstOrDefault(key => key is { IsPrimary: true, Columns.Count: 1 }))
-            .OfType<Key>()
-            .ToList();
-        KeysArePlain = keys.Count > 0 && keys.Count(key => Core(Of(key.Columns[0])).Count == 0) >= 0.4 * keys.Count;
     }
-
-    /// <summary>
-    /// Whether many tables call their key by a word that only says "key" (<c>id</c>), so that a key of another name is a
-    /// reference itself.
-    /// </summary>
-    public bool KeysArePlain { get; }
 
     /// <summary>The words of all tables' names.</summary>
     public IEnumerable<IReadOnlyList<string>> TableNames => _tableWords.Values;
@@ -147,48 +125,6 @@ public sealed class Vocabulary
             && Singular(last) != last
             && _known.Contains(Singular(last));
     }
-
-    /// <summary>Whether a key is named after another table than its own.</summary>
-    /// <param name="table">The table that the key is in.</param>
-    /// <param name="key">The words of the key's name.</param>
-    /// <param name="isText">Whether the key is a text, which is named after the end of another table's name sooner than a
-    /// number.</param>
-    public bool IsNamedAfterAnother(TableName table, IReadOnlyList<string> key, bool isText)
-    {
-        var core = string.Join(' ', Core(key));
-        var own = Of(table);
-        if (core.Length == 0)
-            return false;
-        // "user_id" is the key of "user", even as the key of "nonlocal_user".
-        if (own.Count > 1 && _plainHomes.Exists(home => string.Join(' ', home) == core))
-            return true;
-        if (Ends(own).Contains(core))
-            return false;
-        // That there are user groups does not make "groupid" theirs; but the "class_id" of a client class's order is the class's.
-        return _homes.Contains(core)
-            || _plainHomes.Exists(home =>
-                Ends(home).Contains(core) && (isText || (own.Count > home.Count && own.Take(home.Count).SequenceEqual(home)))
-            );
-    }
-
-    /// <summary>Whether a key is named after its own table, or the end of its name.</summary>
-    public bool IsNamedAfterOwn(TableName table, IReadOnlyList<string> key)
-    {
-        var core = string.Join(' ', Core(key));
-        return core.Length == 0 || Ends(Of(table)).Contains(core);
-    }
-
-    // What a table's key may be called elsewhere: by the end of the table's name, unless the key has another name of its own.
-    private IEnumerable<string> HomesOf(Table table)
-    {
-        if (table.Keys.FirstOrDefault(key => key.IsPrimary) is not { Columns: [var only] })
-            return [];
-        var core = string.Join(' ', Core(Of(only)));
-        return core.Length == 0 ? [string.Join(' ', Of(table.Name))] : Ends(Of(table.Name)).Where(end => core == end);
-    }
-
-    private static IEnumerable<string> Ends(IReadOnlyList<string> words) =>
-        Enumerable.Range(0, words.Count).Select(start => string.Join(' ', words.Skip(start)));
 
     /// <summary>The words of a table's name in singular, without what stands before all of them.</summary>
     public IReadOnlyList<string> Of(TableName table) => _tableWords[table];
@@ -257,7 +193,8 @@ public sealed class Vocabulary
         // Cut short: cat, pont, dept. A longer beginning is a word of its own, and the whole a compound: value, valuemap.
         if (longer.StartsWith(shorter, StringComparison.Ordinal))
             return shorter.Length <= 4 && longer.Length >= shorter.Length + 2 ? 0.85 : 0;
-        if (Consonants(shorter) == Consonants(longer))
+        // The consonants alone are not enough: a crow is no crew.
+        if (Consonants(shorter) == Consonants(longer) && IsWithin(shorter, longer))
             return shorter.Length * 2 >= longer.Length ? 0.9 : 0;
         return shorter.Count(IsVowel) <= 1 && IsWithin(shorter, longer) && shorter.Length * 5 >= longer.Length * 2 ? 0.8 : 0;
     }

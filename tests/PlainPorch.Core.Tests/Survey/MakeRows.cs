@@ -8,6 +8,26 @@ internal sealed class MakeRows
 {
     private readonly List<TableRows> _tables = [];
 
+    public MakeRows() { }
+
+    /// <summary>The same tables, some columns of which are declared to refer to the key of another table.</summary>
+    public MakeRows(MakeRows from, params (string Table, string Column, string Target)[] declared)
+    {
+        foreach (var rows in from._tables)
+        {
+            var keys = declared
+                .Where(key => key.Table == rows.Table.Name.Name)
+                .Select(key => new ForeignKey(
+                    $"{key.Table}_{key.Column}_fkey",
+                    [key.Column],
+                    new TableName("public", key.Target),
+                    ["id"],
+                    default
+                ));
+            _tables.Add(rows with { Table = rows.Table with { ForeignKeys = [.. keys] } });
+        }
+    }
+
     public SchemaSnapshot Snapshot =>
         new()
         {
@@ -37,6 +57,7 @@ internal sealed class MakeRows
                 Name = parts[0],
                 Type = TypeOf(parts[1]),
                 Comment = comment,
+                DefaultSql = parts[1] == "serial" ? $"nextval('{name}_{parts[0]}_seq'::regclass)" : null,
                 IsNullable = parts[0] != columns.Split(' ')[0],
             })
             .ToList();
@@ -85,6 +106,13 @@ internal sealed class MakeRows
                 Precision = 9,
                 Scale = 2,
             },
+            _ when name.StartsWith("text:", StringComparison.Ordinal) => new ColumnType
+            {
+                StoreType = $"character varying({name[5..]})",
+                Kind = ValueKind.Text,
+                MaxLength = int.Parse(name[5..], System.Globalization.CultureInfo.InvariantCulture),
+            },
+            "serial" => new ColumnType { StoreType = "integer", Kind = ValueKind.Integer },
             "bytes" => new ColumnType { StoreType = "bytea", Kind = ValueKind.Binary },
             _ => new ColumnType { StoreType = "text", Kind = ValueKind.Text },
         };

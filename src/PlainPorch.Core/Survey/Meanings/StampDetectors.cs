@@ -56,6 +56,35 @@ internal static class StampDetectors
         "eliminado",
     ];
 
+    private static readonly string[] _whenOrWho =
+    [
+        "at",
+        "on",
+        "by",
+        "date",
+        "time",
+        "timestamp",
+        "stamp",
+        "ts",
+        "when",
+        "user",
+        "usr",
+        "uid",
+        "userid",
+        "who",
+        "id",
+    ];
+
+    /// <summary>Whether a name says that a program writes there who entered or changed a record, or when.</summary>
+    public static bool IsNamedLikeAStamp(string column)
+    {
+        var words = IdentifierWords.Split(column);
+        return words.Any(word => word is "write" or "timestamp" || _created.Contains(word) || _changed.Contains(word))
+            && words.All(word =>
+                word is "write" or "last" || _created.Contains(word) || _changed.Contains(word) || _whenOrWho.Contains(word)
+            );
+    }
+
     public static ColumnMeaning? At(ColumnFacts column)
     {
         if (column.Kind is not (ValueKind.Date or ValueKind.DateTime or ValueKind.Instant) || column.Says("birth"))
