@@ -42,7 +42,8 @@ public static class Relabelling
         var changed = 0;
         var columns = panel
             .Columns.Select(column =>
-                table.Find(column.Name) is { } known && Anew(column.Name, column.Label, Label(known, column, words)) is { } label
+                table.Find(column.Name) is { } known
+                && Anew(column.Name, column.Label, Label(table, known, column, words)) is { } label
                     ? column with
                     {
                         Label = label,
@@ -50,7 +51,7 @@ public static class Relabelling
                     : column
             )
             .ToList();
-        var name = Anew(OfPanel, panel.Label, Labels.ForTable(table.Name.Name, words));
+        var name = Anew(OfPanel, panel.Label, words.Labels.ForTable(table.Name));
         return new RelabelledPanel(
             panel with
             {
@@ -72,8 +73,10 @@ public static class Relabelling
         }
     }
 
-    private static string Label(Column known, PanelColumn column, Vocabulary words) =>
-        column.Lookup is null ? Labels.ForColumn(known, words) : Labels.ForLookup(Labels.ForColumn(known, words));
+    private static string Label(Table table, Column known, PanelColumn column, Vocabulary words) =>
+        column.Lookup is null
+            ? words.Labels.ForColumn(table.Name, known)
+            : Labels.ForLookup(words.Labels.ForColumn(table.Name, known));
 }
 
 /// <summary>A panel with its labels made anew.</summary>

@@ -1,43 +1,66 @@
 using System.Collections.Frozen;
 using Humanizer;
-using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Survey;
 
 /// <summary>Makes labels that people can read from the identifiers of a schema.</summary>
 public static class Labels
 {
-    // Abbreviations that mean the same in nearly every office. What only one schema means is for its own word list.
+    // Abbreviations that mean one thing in nearly every office. What only one schema means is for its own word list.
     private const string Abbreviations = """
-        addr=address; amt=amount; arr=arrival; blt=built; cat=category; cd=code; cnt=count;
-        ctry=country; cust=customer; del=deleted; dep=departure; dept=department; desc=description;
-        descr=description; dob=date of birth; dt=date; ent=entered; flg=flag; fname=first name;
-        hist=history; ins=inserted; len=length; lname=last name; loc=location; max=maximum; min=minimum;
-        mod=modified; msg=message; nm=name; no=number; num=number; ord=order; pct=percent; qty=quantity;
-        ref=reference; seq=sequence; stat=status; tel=telephone; ts=time; txt=text; typ=type;
-        upd=updated; usr=user; val=value; yr=year
+        addr=address; amt=amount; blt=built; cd=code; cnt=count; ctry=country; cust=customer; dept=department;
+        desc=description; descr=description; dob=date of birth; dt=date; flg=flag; fname=first name; hist=history;
+        lname=last name; max=maximum; min=minimum; msg=message; nm=name; pct=percent; qty=quantity; seq=sequence;
+        tel=telephone; txt=text; typ=type; upd=updated; usr=user; yr=year; nr=number; nbr=number; pwd=password;
+        passwd=password; lang=language; org=organization; mgr=manager; emp=employee; acct=account;
+        num=number; ref=reference; grp=group; pos=position; prio=priority; tmpl=template; perm=permission;
+        attr=attribute; param=parameter; params=parameters; conf=configuration; config=configuration; info=information;
+        img=image; pic=picture; docs=documents; stmt=statement; qtr=quarter; mth=month; wk=week; hrs=hours; mins=minutes;
+        secs=seconds; freq=frequency; recv=received; rcvd=received; req=request; resp=response; src=source; dst=destination;
+        dest=destination; prev=previous; orig=original; temp=temporary; tmp=temporary; intl=international; govt=government;
+        mfr=manufacturer; mfg=manufacturing; svc=service; srv=server; stats=statistics; cfg=configuration; cmd=command;
+        expr=expression; calc=calculation; avg=average; diff=difference; bal=balance; pymt=payment; pmt=payment;
+        shpmt=shipment; whse=warehouse; uom=unit of measure; dob=date of birth; memb=member; fk=reference
         """;
+
+    // Abbreviations that mean one thing beside a day, a time or a person: "ENT_BY", "MOD_DT".
+    private static readonly FrozenDictionary<string, string> _stamped = new Dictionary<string, string>
+    {
+        ["ent"] = "entered",
+        ["ins"] = "inserted",
+        ["mod"] = "modified",
+        ["del"] = "deleted",
+        ["cre"] = "created",
+        ["chg"] = "changed",
+        ["arr"] = "arrival",
+        ["dep"] = "departure",
+        ["exp"] = "expiry",
+        ["ord"] = "order",
+    }.ToFrozenDictionary();
+
+    private static readonly FrozenSet<string> _stampWords = new[]
+    {
+        "by",
+        "at",
+        "on",
+        "dt",
+        "date",
+        "tm",
+        "time",
+        "ts",
+        "usr",
+        "user",
+        "who",
+        "yn",
+        "flg",
+        "flag",
+    }.ToFrozenSet();
 
     private static readonly FrozenDictionary<string, string> _words = Abbreviations
         .Split(';', StringSplitOptions.TrimEntries)
         .Select(pair => pair.Split('='))
+        .DistinctBy(pair => pair[0])
         .ToFrozenDictionary(pair => pair[0], pair => pair[1]);
-
-    private static readonly FrozenSet<string> _capitals = new[]
-    {
-        "id",
-        "iban",
-        "url",
-        "vat",
-        "isbn",
-        "ip",
-        "pdf",
-        "html",
-        "json",
-        "xml",
-        "uuid",
-        "sku",
-    }.ToFrozenSet();
 
     private static readonly FrozenSet<string> _typePrefixes = new[]
     {
@@ -62,28 +85,9 @@ public static class Labels
     // "Power yn" helps nobody: the tick says it.
     private static readonly FrozenSet<string> _silentEndings = new[] { "yn" }.ToFrozenSet();
 
-    /// <summary>The label of a column: <c>OWNR_NO</c> becomes "Ownr number".</summary>
+    /// <summary>The label of a column: <c>BOAT_NO</c> becomes "Boat number".</summary>
     /// <returns>A label in sentence case; the identifier itself where it has no letters or digits.</returns>
     public static string ForColumn(string identifier) => Sentence(identifier, WithoutType(IdentifierWords.Split(identifier)));
-
-    /// <summary>
-    /// The label of a column, with the words of its schema at hand: <c>OWNR_NO</c> beside a table <c>OWNERS</c> becomes "Owner
-    /// number", and a unit at the end of a number's name stands in brackets.
-    /// </summary>
-    public static string ForColumn(Column column, Vocabulary vocabulary)
-    {
-        ArgumentNullException.ThrowIfNull(column);
-        ArgumentNullException.ThrowIfNull(vocabulary);
-        var words = WithoutType(IdentifierWords.Split(column.Name)).Select(word => Expand(word, column, vocabulary)).ToList();
-        if (words.Count < 2 || !column.Type.IsNumber || !Units.TryGetValue(words[^1], out var unit))
-            return Sentence(column.Name, words);
-        // What is measured in metres and written with three letters is an abbreviation of the trade: LOA.
-        var measure =
-            words is [{ Length: <= 3 } only, _] && !_words.ContainsKey(only) && !vocabulary.Own.ContainsKey(only)
-                ? only.ToUpperInvariant()
-                : Sentence(column.Name, [.. words.SkipLast(1)]);
-        return $"{measure} ({unit})";
-    }
 
     /// <summary>
     /// The label of a column that shows the record it refers to: "Owner number" shows an owner's name, so "Owner" says what is
@@ -99,14 +103,8 @@ public static class Labels
         return ending is null ? label : label[..^ending.Length];
     }
 
-    // What the developer says goes before what most offices mean, and that before what the schema's tables suggest.
-    private static string Expand(string word, Column column, Vocabulary vocabulary) =>
-        vocabulary.Own.TryGetValue(word, out var means) ? means
-        : _words.ContainsKey(word) ? word
-        : vocabulary.Expand(word, column.Comment);
-
     // "strName", "dtm_start": programs of a time wrote the type in front.
-    private static IReadOnlyList<string> WithoutType(IReadOnlyList<string> words) =>
+    internal static IReadOnlyList<string> WithoutType(IReadOnlyList<string> words) =>
         words.Count > 1 && _typePrefixes.Contains(words[0]) ? [.. words.Skip(1)] : words;
 
     /// <summary>The units that stand at the end of a number's name, as they are written for people.</summary>
@@ -137,15 +135,12 @@ public static class Labels
             ["bytes"] = "bytes",
         }.ToFrozenDictionary();
 
-    /// <summary>The label of a table's records taken together: <c>BoatKit</c> becomes "Boat kit".</summary>
+    /// <summary>The label of a table's records taken together, where nothing is known of its schema: <c>BoatKit</c> becomes "Boat
+    /// kit".</summary>
     /// <param name="identifier">The table's name.</param>
-    /// <param name="vocabulary">The words of the schema, of which the developer's own are used; null for none.</param>
-    public static string ForTable(string identifier, Vocabulary? vocabulary = null)
+    public static string ForTable(string identifier)
     {
-        IReadOnlyList<string> words =
-        [
-            .. IdentifierWords.Split(identifier).Select(word => vocabulary?.Own.GetValueOrDefault(word) ?? word),
-        ];
+        var words = IdentifierWords.Split(identifier);
         return Sentence(identifier, words.Count > 1 && words[0] is "tbl" or "t" or "v" or "vw" ? [.. words.Skip(1)] : words);
     }
 
@@ -156,20 +151,36 @@ public static class Labels
         ArgumentNullException.ThrowIfNull(label);
         var words = label.Split(' ');
         words[^1] = words[^1].Singularize(inputIsKnownToBePlural: false);
-        words[0] = _capitals.Contains(words[0].ToLowerInvariant()) ? words[0] : words[0].ToLowerInvariant();
+        words[0] =
+            Acronyms.Contains(words[0].ToLowerInvariant()) || words[0].Skip(1).Any(char.IsUpper)
+                ? words[0]
+                : words[0].ToLowerInvariant();
         return string.Join(' ', words);
     }
 
-    private static string Sentence(string identifier, IReadOnlyList<string> words)
+    /// <summary>Words as a label in sentence case; the identifier itself where there are none.</summary>
+    internal static string Sentence(string identifier, IReadOnlyList<string> words)
     {
         if (words.Count > 1 && _silentEndings.Contains(words[^1]))
             words = [.. words.SkipLast(1)];
         if (words.Count == 0)
             return string.IsNullOrWhiteSpace(identifier) ? "(blank)" : identifier;
-        var text = string.Join(' ', words.Select(Word));
+        var text = string.Join(' ', Acronyms.Join(words).Select((word, i) => Word(word, i, words)));
         return char.ToUpperInvariant(text[0]) + text[1..];
     }
 
-    private static string Word(string word) =>
-        _capitals.Contains(word) ? word.ToUpperInvariant() : _words.GetValueOrDefault(word, word);
+    /// <summary>What a word abbreviates in nearly every office; null where it is none of these.</summary>
+    /// <param name="word">The word in small letters.</param>
+    /// <param name="place">Its place among the words of the name.</param>
+    /// <param name="words">The words of the name.</param>
+    internal static string? Abbreviated(string word, int place, IReadOnlyList<string> words) =>
+        _words.TryGetValue(word, out var means) ? means
+        // In front "no" denies, at the end it numbers.
+        : word == "no" && place > 0 && place == words.Count - 1 ? "number"
+        : word == "id" ? "ID"
+        : _stamped.TryGetValue(word, out var stamped) && words.Any(_stampWords.Contains) ? stamped
+        : null;
+
+    private static string Word(string word, int place, IReadOnlyList<string> words) =>
+        Abbreviated(word, place, words) ?? Acronyms.Written(word);
 }

@@ -207,8 +207,7 @@ internal sealed record NameEvidence(double Score, string Reason)
         if (
             names.HasKeyWord
             && core is [{ Length: >= 2 } initials]
-            && table.Count == initials.Length
-            && initials.SequenceEqual(table.Select(word => word[0]))
+            && names.Forms.Any(form => form.Count == initials.Length && initials.SequenceEqual(form.Select(word => word[0])))
         )
             return new NameEvidence(
                 names.Customs.OfInitials(initials) == names.Target.Name ? 0.8 : 0.64,

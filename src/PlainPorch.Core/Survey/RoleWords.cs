@@ -97,6 +97,7 @@ internal static class RoleWords
             "data",
             "level",
             "kind",
+            "class",
             "short",
             "long",
             "full",
@@ -106,7 +107,7 @@ internal static class RoleWords
 
     /// <summary>Plain words of which a table of their own holds the list: "status" in "order_status".</summary>
     public static FrozenSet<string> ListedWords { get; } =
-        new[] { "type", "kind", "status", "state", "level", "lang", "version" }.ToFrozenSet();
+        new[] { "type", "kind", "class", "status", "state", "level", "lang", "version" }.ToFrozenSet();
 
     /// <summary>Words that tables of lists end in.</summary>
     public static FrozenSet<string> ListWords { get; } =

@@ -112,6 +112,36 @@ internal sealed class SchemaCustoms
             : words;
     }
 
+    /// <summary>How many words at the beginning of a table's name say only to which module it belongs, or nothing.</summary>
+    public int LeaveOut(TableName table)
+    {
+        var split = IdentifierWords.Split(table.Name);
+        var own = Words.Of(table);
+        var all = LeaveOutOfAll(table);
+        return
+            split.Count > all + 1
+            && _modules.Contains(own[0])
+            && own.Count > 1
+            && IsSilent(own[0])
+            && IsOnlyForm([.. own.Skip(1)])
+            // "condition_group" would be taken for a part of another table's records.
+            && !Enumerable
+                .Range(1, own.Count - 1)
+                .Any(length => _byFullName.ContainsKey(string.Join(' ', own.Skip(1).Take(length))))
+            ? all + 1
+            : all;
+    }
+
+    // Without "asset" an item is any item; "lsmb", and the module of a main table called like it, say nothing.
+    private bool IsSilent(string module) => !EnglishWords.Contains(module) || _byFullName.ContainsKey($"{module} {module}");
+
+    /// <summary>How many words at the beginning of a table's name all tables have.</summary>
+    public int LeaveOutOfAll(TableName table)
+    {
+        var split = IdentifierWords.Split(table.Name);
+        return split.Count > 1 && Words.IsPrefix(split[0]) ? 1 : 0;
+    }
+
     /// <summary>
     /// The words of a column's name without those that only say "key": where a table is called by such a word, it is none at the
     /// end of a longer name (<c>account_number</c> beside a table <c>bank_account_number</c>).

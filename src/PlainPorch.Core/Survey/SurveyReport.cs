@@ -62,6 +62,7 @@ public sealed record SurveyReport(
                 .. untitled.Tables.Select(table =>
                     table with
                     {
+                        Label = words.Labels.ForTable(new TableName(table.Schema, table.Name)),
                         Title = titles.For(new TableName(table.Schema, table.Name))?.Template ?? "",
                     }
                 ),
@@ -92,7 +93,7 @@ public sealed record SurveyReport(
                 var rows = tables.TryGetValue(table.Name, out var found) ? found.Rows : table.EstimatedRows ?? 0;
                 return new TableFindings(
                     table,
-                    Labels.ForTable(table.Name.Name, words),
+                    words.Labels.ForTable(table.Name),
                     found?.Shape is null or TableShape.Empty
                         ? TableShapes.OfStructure(table, rows, snapshot.Tables, held)
                         : found.Shape,
@@ -104,12 +105,12 @@ public sealed record SurveyReport(
                                 ? new ColumnFinding(
                                     new ColumnMeaning(seen.Kind, seen.Confidence, seen.Evidence) { Reading = seen.Reading },
                                     seen.Profile,
-                                    Labels.ForColumn(column, words)
+                                    words.Labels.ForColumn(table.Name, column)
                                 )
                                 : new ColumnFinding(
                                     MeaningFinder.Find(table, column, []),
                                     ColumnProfile.Of(column, []),
-                                    Labels.ForColumn(column, words)
+                                    words.Labels.ForColumn(table.Name, column)
                                 )
                     ),
                     [.. own[table.Name]]
@@ -132,7 +133,7 @@ public sealed record SurveyReport(
                     && table.Find(column.Name) is { } known
                         ? column with
                         {
-                            Label = Labels.ForColumn(known, words),
+                            Label = words.Labels.ForColumn(new TableName(column.Schema, column.Table), known),
                         }
                         : column
                 ),
@@ -183,7 +184,7 @@ public sealed record SurveyReport(
                     rows.Table.Name.Schema,
                     rows.Table.Name.Name,
                     column.Name,
-                    Labels.ForColumn(column, words),
+                    words.Labels.ForColumn(rows.Table.Name, column),
                     meaning.Meaning,
                     Math.Round(meaning.Confidence, 2),
                     meaning.Evidence,
@@ -253,7 +254,11 @@ public sealed record SurveyedTable(
     IReadOnlyList<IReadOnlyList<string>> CandidateKeys,
     IReadOnlyList<NearMiss> NearMisses,
     int Twins
-);
+)
+{
+    /// <summary>What its records are called taken together.</summary>
+    public string Label { get; init; } = "";
+}
 
 /// <summary>Columns that would tell rows apart but for a few.</summary>
 /// <param name="Columns">The columns.</param>

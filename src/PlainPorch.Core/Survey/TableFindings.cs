@@ -45,13 +45,13 @@ public sealed record TableFindings(
                     Finding: new ColumnFinding(
                         MeaningFinder.Find(table, column, rows.Of(i)),
                         rows.ProfileOf(i),
-                        Labels.ForColumn(column, vocabulary)
+                        vocabulary.Labels.ForColumn(table.Name, column)
                     )
                 )
         );
         return new TableFindings(
             table,
-            Labels.ForTable(table.Name.Name, vocabulary),
+            vocabulary.Labels.ForTable(table.Name),
             TableShape.Main,
             rows.EstimatedRows,
             columns.ToDictionary(pair => pair.Name, pair => pair.Finding),

@@ -32,7 +32,7 @@ public enum TableShape
     /// <summary>What happened, line by line.</summary>
     Log,
 
-    /// <summary>A table without rows.</summary>
+    /// <summary>A table without rows of which nothing else tells the part that it plays.</summary>
     Empty,
 
     /// <summary>A copy or backup of another table.</summary>
@@ -92,9 +92,9 @@ public static class TableShapes
         ArgumentNullException.ThrowIfNull(rows);
         ArgumentNullException.ThrowIfNull(all);
         ArgumentNullException.ThrowIfNull(references);
-        return rows is { IsComplete: true, Count: 0 } && !IsCopy(rows.Table, all)
-            ? TableShape.Empty
-            : OfStructure(rows.Table, rows.EstimatedRows, all, references);
+        // That a table joins others, or lists codes, is known without rows.
+        var shape = OfStructure(rows.Table, rows.EstimatedRows, all, references);
+        return shape is TableShape.Main && rows is { IsComplete: true, Count: 0 } ? TableShape.Empty : shape;
     }
 
     /// <summary>
@@ -122,6 +122,9 @@ public static class TableShapes
             return TableShape.Hierarchy;
         if (IdentifierWords.Split(table.Name.Name).Any(_logWords.Contains))
             return TableShape.Log;
+        var isUsed = references.Any(reference => reference.Target == table.Name && reference.Table != table.Name);
+        if (JoinTables.IsOne(table, own) && !isUsed)
+            return TableShape.Join;
         return OfKey(table, own) ?? OfUse(table, rows, own, references);
     }
 
@@ -132,15 +135,6 @@ public static class TableShapes
         var inKey = key.Count(referring.Contains);
         if (key.Count == 1 && inKey == 1)
             return TableShape.Extension;
-        if (
-            key.Count >= 2
-            && inKey == key.Count
-            && own.Where(reference => reference.Columns.Any(key.Contains))
-                .Select(reference => reference.Target)
-                .Distinct()
-                .Count() >= 2
-        )
-            return TableShape.Join;
         if (key.Count >= 2 && inKey > 0)
             return TableShape.Detail;
         return null;

@@ -13,6 +13,80 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
 {
     private const int LongText = 60;
 
+    private static readonly string[] _namelessWords =
+    [
+        "checksum",
+        "hash",
+        "md5",
+        "sha",
+        "sha1",
+        "digest",
+        "fingerprint",
+        "etag",
+        "signature",
+        "crc",
+        "uuid",
+        "guid",
+        "token",
+        "version",
+        "path",
+        "url",
+        "uri",
+        "ip",
+        "mime",
+        "extension",
+        "lang",
+        "language",
+        "locale",
+        "timezone",
+        "color",
+        "colour",
+        "type",
+        "status",
+        "state",
+        "kind",
+        "level",
+        "mode",
+        "format",
+    ];
+
+    // Parts of a name, or names of something beside the record.
+    private static readonly string[] _lesserWords =
+    [
+        "first",
+        "middle",
+        "maiden",
+        "file",
+        "short",
+        "sort",
+        "table",
+        "column",
+        "class",
+        "old",
+        "upper",
+        "lower",
+    ];
+
+    private static readonly string[] _codeWords =
+    [
+        "code",
+        "no",
+        "nr",
+        "number",
+        "num",
+        "nbr",
+        "sku",
+        "ref",
+        "cd",
+        "ean",
+        "isbn",
+        "serial",
+    ];
+
+    // Names repeat where fewer of the rows have one of their own.
+    private const double RepeatingShare = 0.9;
+    private const int EnoughRows = 10;
+
     private static readonly string[] _titleWords =
     [
         "title",
@@ -23,6 +97,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         "lastname",
         "caption",
         "descr",
+        "desc",
         "description",
         "nm",
         "firm",
@@ -50,7 +125,8 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         // Who is asked again while looking is part of a circle, and no help to it.
         if (!tables.TryGetValue(name, out var table) || !_underway.Add(name))
             return null;
-        var title = OwnText(table)
+        var title = (table.Shape is TableShape.Join ? BothSides(table) : null)
+            ?? OwnText(table)
             ?? OwnCode(table)
             ?? ThroughReferences(table)
             ?? AnyText(table)
@@ -73,6 +149,12 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             return null;
         var label = table.Columns[best.Name].Label;
         var profile = table.Columns[best.Name].Profile;
+        if (Repeats(profile) && CodeBeside(table, best.Name) is { } code)
+            return new(
+                $"{TitleTemplate.Of(best.Name)} ({TitleTemplate.Of(code)})",
+                $"“{label}” repeats, and “{Label(table, code)}” tells apart those that have the same",
+                true
+            );
         return new(
             TitleTemplate.Of(best.Name),
             profile.Seen == 0
@@ -81,6 +163,27 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             true
         );
     }
+
+    private static bool Repeats(ColumnProfile profile) =>
+        profile.Seen >= EnoughRows && profile.Distinct < RepeatingShare * profile.Seen * (1 - profile.EmptyShare);
+
+    // A code that people use, no two records of which share one.
+    private static string? CodeBeside(TableFindings table, string name) =>
+        table
+            .Table.Columns.FirstOrDefault(column =>
+                column.Name != name
+                && (column.Type.Kind is ValueKind.Text || column.Type.IsInteger)
+                && table.ReferenceOf(column.Name) is null
+                && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.Position)
+                && IdentifierWords.Split(column.Name) is { Count: > 0 } words
+                && _codeWords.Contains(words[^1])
+                && IsUnique(table, column.Name)
+            )
+            ?.Name;
+
+    private static bool IsUnique(TableFindings table, string column) =>
+        table.Table.Keys.Any(key => key.Columns is [var only] && only == column)
+        || table.Columns[column].Profile is { Seen: >= EnoughRows, EmptyShare: 0 } profile && profile.Distinct == profile.Seen;
 
     private static DraftedTitle? Person(TableFindings table)
     {
@@ -102,11 +205,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
     // A word of the name that says "title" outweighs everything; else the text that differs most from row to row.
     private static double Score(TableFindings table, Column column)
     {
-        var words = IdentifierWords.Split(column.Name);
-        var named =
-            words.Count == 0 || !_titleWords.Contains(words[^1]) ? 0
-            : words.Any(word => word is "first" or "file" or "short" or "sort") ? 1.5
-            : 2;
+        var named = Named(table, column);
         var profile = table.Columns[column.Name].Profile;
         if (profile.Seen == 0)
             return named;
@@ -114,6 +213,42 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         var variety = Math.Min(1, (double)profile.Distinct / profile.Seen) * (1 - profile.EmptyShare);
         return profile.WordyShare < 0.5 || profile.EmptyShare > 0.6 ? 0 : named + (variety * profile.WordyShare);
     }
+
+    private static double Named(TableFindings table, Column column)
+    {
+        var words = IdentifierWords.Split(column.Name);
+        var own = IdentifierWords.Split(table.Table.Name.Name);
+        if (words.Count == 0)
+            return 0;
+        // "macro" in "global_macro", "host" in "hosts"
+        if (
+            IsCalledLike(string.Concat(words), string.Concat(own))
+            || IsCalledLike(words[^1], own.LastOrDefault("")) && words.Count == 1
+        )
+            return 1.9;
+        // A paper bears a number: an invoice, an order.
+        if (
+            words.Count <= 2
+            && words[^1] is "number" or "reference" or "code"
+            && words.SkipLast(1).All(word => own.Contains(word) || own.Contains(word + "s"))
+        )
+            return 1.6;
+        if (!_titleWords.Contains(words[^1]))
+            return 0;
+        if (words.Any(_lesserWords.Contains))
+            return 1.5;
+        var isDescription = words[^1] is "descr" or "desc" or "description" or "summary" or "subject" or "caption";
+        // "name", "boat_name", "display_name"; the "ipmi_username" of a host is not its name.
+        var isPlain =
+            words.Count == 1
+            || words
+                .SkipLast(1)
+                .All(word => own.Contains(word) || own.Contains(word + "s") || word is "display" or "full" or "legal");
+        return (isDescription ? 1.2 : 2) + (isPlain ? 0.3 : 0);
+    }
+
+    private static bool IsCalledLike(string column, string table) =>
+        column.Length >= 3 && (column == table || column + "s" == table || column + "es" == table);
 
     private static DraftedTitle? OwnCode(TableFindings table)
     {
@@ -150,12 +285,6 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             .ToList();
         if (telling.Count == 0)
             return null;
-        if (table.Shape is TableShape.Join && telling.Count > 1)
-            return new(
-                $"{TitleTemplate.Of(telling[0].Columns[0])} · {TitleTemplate.Of(telling[1].Columns[0])}",
-                "it joins two records, and is named after both",
-                true
-            );
         var reference = telling[0];
         // Its title will stand within those of others, where a second day beside theirs would tell nothing.
         if (NumberOf(table, key) is { } number && number != reference.Columns[0] && IsReferredTo(table, number))
@@ -172,6 +301,25 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             $"it has no name of its own: it is named after the record that “{Label(table, reference.Columns[0])}” refers to{kind}",
             true
         );
+    }
+
+    private static DraftedTitle? BothSides(TableFindings table)
+    {
+        var sides = table
+            .References.Where(reference => reference.Columns.Count == 1 && table.Table.Find(reference.Columns[0]) is not null)
+            .Where(reference => table.MeaningOf(reference.Columns[0]) is not (Meaning.CreatedBy or Meaning.ChangedBy))
+            .Select(reference => reference.Columns[0])
+            .Distinct()
+            .OrderBy(column => IndexOf(table, column))
+            .Take(2)
+            .ToList();
+        return sides.Count < 2
+            ? null
+            : new(
+                $"{TitleTemplate.Of(sides[0])} · {TitleTemplate.Of(sides[1])}",
+                "it joins two records, and is named after both",
+                true
+            );
     }
 
     // A number that people read off the thing, such as METER_NO, and not one that only the database knows, such as ID.
@@ -227,6 +375,8 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             && table.ReferenceOf(column.Name) is null
             && !table.IsUninformative(column.Name)
             && table.Columns[column.Name].Profile is not { AverageLength: > LongText }
+            && !IsNoName(table, column)
+            && !LooksComputed(table.Columns[column.Name].Profile)
             && table.MeaningOf(column.Name)
                 is not (
                     Meaning.Sensitive
@@ -247,6 +397,16 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
                     or Meaning.Phone
                 )
         );
+
+    private static bool IsNoName(TableFindings table, Column column) =>
+        IdentifierWords.Split(column.Name) is { Count: > 0 } words
+        && _namelessWords.Contains(words[^1])
+        && !IsCalledLike(words[^1], IdentifierWords.Split(table.Table.Name.Name).LastOrDefault(""));
+
+    // Checksums and identifiers of programs: long, of one length, of hexadecimal digits.
+    private static bool LooksComputed(ColumnProfile profile) =>
+        profile.Samples.Count > 0
+        && profile.Samples.All(sample => sample.Length >= 16 && sample.All(c => char.IsAsciiHexDigit(c) || c == '-'));
 
     private static bool IsDay(TableFindings table, Column column) =>
         (

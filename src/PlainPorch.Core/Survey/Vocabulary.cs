@@ -68,6 +68,8 @@ public sealed class Vocabulary
     }.ToFrozenSet();
 
     private readonly FrozenSet<string> _known;
+    private readonly string? _prefix;
+    private readonly Lazy<SchemaLabels> _labels;
     private readonly FrozenSet<string> _columnWordsSeen;
     private readonly FrozenDictionary<string, string> _initials;
     private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _columnWords = new();
@@ -80,6 +82,7 @@ public sealed class Vocabulary
     public Vocabulary(IReadOnlyList<Table> tables, IReadOnlyDictionary<string, string>? own = null)
     {
         ArgumentNullException.ThrowIfNull(tables);
+        _labels = new Lazy<SchemaLabels>(() => new SchemaLabels(tables, this));
         Own = (own ?? new Dictionary<string, string>()).ToFrozenDictionary();
         var split = tables.ToDictionary(
             table => table.Name,
@@ -88,13 +91,13 @@ public sealed class Vocabulary
         var words = split.Values.SelectMany(list => list).Where(word => word.Length >= 3).ToHashSet();
         words.UnionWith(tables.Select(table => Singular(Letters(table.Name.Name))).Where(word => word.Length >= 4));
         _known = words.ToFrozenSet();
-        var prefix = CommonPrefix([.. split.Values.Where(list => list.Count > 0)]);
+        _prefix = CommonPrefix([.. split.Values.Where(list => list.Count > 0)]);
         // A name of signs only is a word of its own: those who compare names rely on a table's having one.
         _tableWords = split.ToDictionary(
             pair => pair.Key,
             pair =>
                 (IReadOnlyList<string>)
-                    WithoutPrefix(pair.Value, prefix).SelectMany(Segment).Select(Singular).DefaultIfEmpty(pair.Key.Name).ToList()
+                    WithoutPrefix(pair.Value, _prefix).SelectMany(Segment).Select(Singular).DefaultIfEmpty(pair.Key.Name).ToList()
         );
         // Whole words only: what other columns abbreviate explains nothing.
         _columnWordsSeen = tables
@@ -102,10 +105,11 @@ public sealed class Vocabulary
             .SelectMany(column => IdentifierWords.Split(column.Name))
             .Where(word => word.Length >= 6 && word.Count(IsVowel) >= 2)
             .ToFrozenSet();
+        var called = split.Values.SelectMany(list => list).ToHashSet();
         _initials = _tableWords
             .Values.Where(name => name.Count > 1)
             .GroupBy(name => string.Concat(name.Select(word => word[0])))
-            .Where(group => group.Count() == 1 && !_known.Contains(group.Key))
+            .Where(group => group.Count() == 1 && !_known.Contains(group.Key) && !called.Contains(group.Key))
             .ToFrozenDictionary(group => group.Key, group => string.Join(' ', group.First()));
     }
 
@@ -136,24 +140,36 @@ public sealed class Vocabulary
         );
 
     /// <summary>
-    /// What a word abbreviates: a word of the column's comment, of the schema's tables or of its other columns, or a table by
-    /// its initials; the word itself where there is nothing, or several.
+    /// What a word that is no English one, nor the beginning of one, abbreviates: a word of the column's comment, of the schema's
+    /// tables or of its other columns, or a table by its initials.
     /// </summary>
     /// <param name="word">The word, in small letters.</param>
     /// <param name="comment">The column's comment; null where there is none.</param>
-    public string Expand(string word, string? comment = null)
+    /// <returns>The words, parted by blanks; null where there is nothing, or several.</returns>
+    public string? Explained(string word, string? comment = null)
     {
         ArgumentNullException.ThrowIfNull(word);
-        if (_known.Contains(word) || KeyWords.Contains(word))
-            return word;
-        if (
-            word.Length >= 3
-            && (Only(word, IdentifierWords.Split(comment ?? "")) ?? Only(word, _known) ?? Only(word, _columnWordsSeen))
-                is { } meant
-        )
-            return meant;
-        return _initials.GetValueOrDefault(word, word);
+        if (_known.Contains(word) || KeyWords.Contains(word) || EnglishWords.Contains(word))
+            return null;
+        if (word.Length < 3)
+            return _initials.GetValueOrDefault(word);
+        return Only(word, IdentifierWords.Split(comment ?? ""))
+            ?? (
+                EnglishWords.HasBeginning(word)
+                    ? null
+                    : OnlyWritten(word, _known) ?? OnlyWritten(word, _columnWordsSeen) ?? _initials.GetValueOrDefault(word)
+            );
     }
+
+    /// <summary>The labels of the schema's tables and columns.</summary>
+    public SchemaLabels Labels => _labels.Value;
+
+    /// <summary>Whether a table's name that begins so says nothing by it.</summary>
+    internal bool IsPrefix(string word) => word == _prefix || _tablePrefixes.Contains(word);
+
+    // The beginning of a word of the schema may be a word of its own.
+    private static string? OnlyWritten(string word, IEnumerable<string> candidates) =>
+        Only(word, candidates.Where(known => !known.StartsWith(word, StringComparison.Ordinal)));
 
     private static string? Only(string word, IEnumerable<string> candidates) =>
         candidates.Where(known => known.Length > word.Length && Same(word, known) >= 0.85).Distinct().Take(2).ToList()

@@ -291,7 +291,7 @@ internal static class SurveyEndpoints
                         new SurveyTable(
                             table.Schema,
                             table.Name,
-                            Labels.ForTable(table.Name, words),
+                            words.Labels.ForTable(name),
                             table.Rows,
                             table.RowsAreEstimated,
                             table.Shape,

@@ -89,8 +89,8 @@ public sealed class PorchDraftTests
     public void Make_JoinTable_IsLeftOutOfTheMenuAndShownAtBothSides()
     {
         Assert.True(_drafted["boat_kit"].Panel.IsHidden);
-        var kit = _drafted["boats"].Panel.Related.Single(related => related.Panel == "boat-kit");
-        Assert.Equal(("boat_id", "kit_id", "Kit"), (kit.Column, kit.Through, kit.Label));
+        var kit = _drafted["boats"].Panel.Related.Single(related => related.Panel == "boat-kits");
+        Assert.Equal(("boat_id", "kit_id", "Kits"), (kit.Column, kit.Through, kit.Label));
         Assert.Equal("boat_id", _drafted["kit"].Panel.Related.Single().Through);
         Assert.Equal(["boats"], _drafted["owners"].Panel.Related.Select(related => related.Panel));
     }

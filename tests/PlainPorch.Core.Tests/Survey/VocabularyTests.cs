@@ -55,9 +55,9 @@ public sealed class VocabularyTests
 
     [Theory]
     [InlineData("ownr", "owner")]
-    [InlineData("xyz", "xyz")]
-    public void Expand_Abbreviation_GivesTheTablesWord(string word, string expected) =>
-        Assert.Equal(expected, _words.Expand(word));
+    [InlineData("xyz", null)]
+    public void Explained_Abbreviation_GivesTheTablesWord(string word, string? expected) =>
+        Assert.Equal(expected, _words.Explained(word));
 
     [Fact]
     public void Of_TablesThatShareAPrefix_LeavesItOut()
@@ -81,6 +81,6 @@ public sealed class VocabularyTests
     public void ForColumn_WithTheSchemasWords_ReadsWell(string column, string type, string label)
     {
         var schema = new MakeRows().Table("OWNERS", $"OTHER int, {column} {type}").Snapshot;
-        Assert.Equal(label, Labels.ForColumn(schema.Tables[0].Columns[1], new Vocabulary(schema.Tables)));
+        Assert.Equal(label, new Vocabulary(schema.Tables).Labels.ForColumn(schema.Tables[0].Name, schema.Tables[0].Columns[1]));
     }
 }

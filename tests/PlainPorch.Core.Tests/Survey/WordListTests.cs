@@ -66,9 +66,9 @@ public sealed class WordListTests
     public void ForColumn_OwnWordWithAUnit_KeepsTheUnit() =>
         Assert.Equal(
             "Length overall (m)",
-            Labels.ForColumn(
-                _table.Find("LOA_M")!,
-                new Vocabulary([_table], new Dictionary<string, string> { ["loa"] = "length overall" })
+            new Vocabulary([_table], new Dictionary<string, string> { ["loa"] = "length overall" }).Labels.ForColumn(
+                _table.Name,
+                _table.Find("LOA_M")!
             )
         );
 
@@ -86,16 +86,18 @@ public sealed class WordListTests
             Kind = TableKind.Table,
             Columns = [Make.Column("recipient_name")],
         };
-        Assert.Equal(expected, Labels.ForColumn(Make.Column(name) with { Comment = comment }, new Vocabulary([orders])));
+        Assert.Equal(
+            expected,
+            new Vocabulary([orders]).Labels.ForColumn(orders.Name, Make.Column(name) with { Comment = comment })
+        );
     }
 
     [Fact]
     public void ForTable_OwnWord_IsUsed() =>
         Assert.Equal(
             "Boat fittings",
-            Labels.ForTable(
-                "BT_FIT",
-                new Vocabulary([], new Dictionary<string, string> { ["bt"] = "boat", ["fit"] = "fittings" })
+            new Vocabulary([], new Dictionary<string, string> { ["bt"] = "boat", ["fit"] = "fittings" }).Labels.ForTable(
+                new TableName("public", "BT_FIT")
             )
         );
 }

@@ -31,6 +31,8 @@ internal static class StampDetectors
         "mod",
         "edited",
         "touched",
+        "write",
+        "written",
     ];
     private static readonly string[] _removed =
     [
