@@ -111,6 +111,12 @@ public sealed record PanelColumn : DefinitionPart
     /// </summary>
     public bool IsSensitive { get; init; }
 
+    /// <summary>
+    /// Whether nobody is to read it: a password, a token, a key. A form can set it; no list, search, title, export or logbook shows
+    /// it. What tells records apart cannot be one.
+    /// </summary>
+    public bool IsSecret { get; init; }
+
     /// <summary>What the program writes into it about the record; null for nothing. Forms do not offer it then.</summary>
     public Stamp? Stamp { get; init; }
 

@@ -86,7 +86,7 @@ internal static class FormSections
             ? ""
             : table.MeaningOf(column.Name) switch
             {
-                Meaning.Sensitive => "Confidential",
+                Meaning.Sensitive or Meaning.Secret => "Confidential",
                 Meaning.CreatedAt
                 or Meaning.CreatedBy
                 or Meaning.ChangedAt

@@ -103,6 +103,8 @@ public static class PanelDraft
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
             IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,
+            IsSecret =
+                table.MeaningOf(column.Name) is Meaning.Secret && !RecordIdentity.Of(table.Table).Columns.Contains(column.Name),
             IsPicture = column.Type.Kind is ValueKind.Binary && table.MeaningOf(column.Name) is Meaning.Picture,
             Section = placed.Section,
             Stamp = DraftStamp(table, column, lookup, reasons),
@@ -157,6 +159,7 @@ public static class PanelDraft
         table.MeaningOf(column.Name)
             is not (
                 Meaning.Sensitive
+                or Meaning.Secret
                 or Meaning.File
                 or Meaning.Picture
                 or Meaning.YesNoInDisguise
@@ -244,6 +247,8 @@ public static class PanelDraft
         var meaning = table.MeaningOf(column.Name);
         var profile = table.Columns[column.Name].Profile;
         // A national number splashed over a list is what nobody asked for, key or not.
+        if (meaning is Meaning.Secret)
+            return (double.NegativeInfinity, $"it is a secret, {table.Columns[column.Name].Meaning.Evidence}");
         if (meaning is Meaning.Sensitive)
             return (double.NegativeInfinity, $"it is sensitive, {table.Columns[column.Name].Meaning.Evidence}");
         if (ofTitle.Contains(column.Name))

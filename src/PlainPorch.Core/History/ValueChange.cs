@@ -26,7 +26,7 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
         ArgumentNullException.ThrowIfNull(after);
         return
         [
-            .. from column in panel.Columns
+            .. from column in panel.Columns.Concat(panel.Secrets)
             where after.ContainsKey(column.Name)
             let pair = (From: before.GetValueOrDefault(column.Name), To: after[column.Name])
             where pair.From != pair.To
@@ -38,7 +38,9 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
     public static ValueChange Of(BoundColumn column, string? from, string? to)
     {
         ArgumentNullException.ThrowIfNull(column);
-        return column.Decision.IsSensitive ? new(column.Name, null, null, IsHidden: true) : new(column.Name, from, to);
+        return column.Decision.IsSensitive || column.Decision.IsSecret
+            ? new(column.Name, null, null, IsHidden: true)
+            : new(column.Name, from, to);
     }
 
     /// <summary>The change as the panel reads the column's values.</summary>
@@ -54,6 +56,9 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
     public static ValueChange Of(PorchPanels porch, TableName table, string column, string? from, string? to)
     {
         ArgumentNullException.ThrowIfNull(porch);
-        return porch.BoundOver(table)?.Find(column) is { } known ? Of(known, from, to) : new ValueChange(column, from, to);
+        var panel = porch.BoundOver(table);
+        return panel?.Find(column) is { } known ? Of(known, from, to)
+            : panel?.IsHidden(column) == true ? new ValueChange(column, null, null, IsHidden: true)
+            : new ValueChange(column, from, to);
     }
 }

@@ -18,6 +18,7 @@ public sealed class BoundPanel
     private const int UsuallyRecognizedBy = 5;
 
     private readonly Dictionary<string, BoundColumn> _byName;
+    private readonly HashSet<string> _secrets;
     private IReadOnlyList<string>? _inList;
     private IReadOnlyList<string>? _fetched;
 
@@ -27,6 +28,17 @@ public sealed class BoundPanel
         Sight = sight;
         Table = table;
         Identity = RecordIdentity.Of(table);
+        _secrets =
+        [
+            .. definition.Columns.Where(column => column.IsSecret && !MustBeShown(column.Name)).Select(column => column.Name),
+        ];
+        Secrets =
+        [
+            .. from decision in definition.Columns
+            let column = table.Find(decision.Name)
+            where column is not null && _secrets.Contains(column.Name) && !sight.HiddenColumns.Contains(column.Name)
+            select new BoundColumn(decision with { Lookup = null, Reading = null }, column),
+        ];
         Columns =
         [
             .. from decision in definition.Columns
@@ -65,6 +77,9 @@ public sealed class BoundPanel
 
     /// <summary>The columns in the panel's order.</summary>
     public IReadOnlyList<BoundColumn> Columns { get; }
+
+    /// <summary>Columns that can be set and not read. They are not among <see cref="Columns"/>, so that no reader is given them.</summary>
+    public IReadOnlyList<BoundColumn> Secrets { get; }
 
     /// <summary>How a record is called; by its key where the definition's template cannot be read.</summary>
     public TitleTemplate Title { get; }
@@ -183,6 +198,10 @@ public sealed class BoundPanel
     /// <returns>The column, or null where the panel has none of that name.</returns>
     public BoundColumn? Find(string name) => _byName.GetValueOrDefault(name);
 
+    /// <summary>Finds a column that may be written, a secret one among them.</summary>
+    /// <returns>The column, or null where the panel has none of that name.</returns>
+    public BoundColumn? FindToWrite(string name) => Find(name) ?? Secrets.FirstOrDefault(column => column.Name == name);
+
     /// <summary>Whether a column is part of what tells records apart.</summary>
     public bool IsIdentifying(string column) => Identity.Columns.Contains(column);
 
@@ -221,7 +240,9 @@ public sealed class BoundPanel
 
     /// <summary>Whether a column is kept from the person.</summary>
     public bool IsHidden(string column) =>
-        Sight.HiddenColumns.Contains(column) && !IsIdentifying(column) && column != Definition.Marker?.Column;
+        (Sight.HiddenColumns.Contains(column) || _secrets.Contains(column)) && !MustBeShown(column);
+
+    private bool MustBeShown(string column) => IsIdentifying(column) || column == Definition.Marker?.Column;
 
     private List<string> ReadFetched()
     {

@@ -27,7 +27,7 @@ public static class RecordInput
         var values = new Dictionary<string, string?>();
         foreach (var (name, text) in given)
         {
-            if (panel.Find(name) is not { } column)
+            if (panel.FindToWrite(name) is not { } column)
                 problems.Add(new(name, $"The panel has no column {name}. Leave it out."));
             else if (!column.IsWritable)
                 problems.Add(new(name, $"{column.Label} cannot be changed here. Leave it as it is."));
@@ -77,7 +77,7 @@ public static class RecordInput
         IReadOnlyDictionary<string, string?> given,
         IReadOnlySet<string> assigned
     ) =>
-        from column in panel.Columns
+        from column in panel.Columns.Concat(panel.Secrets)
         where column.MustBeGiven && !given.ContainsKey(column.Name) && !assigned.Contains(column.Name)
         select column.IsWritable
             ? new FieldProblem(column.Name, NeedsValue(column))

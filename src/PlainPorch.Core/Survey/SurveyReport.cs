@@ -188,7 +188,7 @@ public sealed record SurveyReport(
                     meaning.Meaning,
                     Math.Round(meaning.Confidence, 2),
                     meaning.Evidence,
-                    meaning.Meaning is Meaning.Sensitive ? profile.WithoutValues() : profile
+                    meaning.Meaning is Meaning.Sensitive or Meaning.Secret ? profile.WithoutValues() : profile
                 )
                 {
                     Reading = meaning.Reading,
@@ -199,7 +199,7 @@ public sealed record SurveyReport(
     private static SurveyedReference OfReference(Reference reference, List<SurveyedColumn> columns)
     {
         var isSensitive = columns.Exists(column =>
-            column.Kind is Meaning.Sensitive
+            column.Kind is Meaning.Sensitive or Meaning.Secret
             && column.Name == reference.Columns[0]
             && column.Table == reference.Table.Name
             && column.Schema == reference.Table.Schema

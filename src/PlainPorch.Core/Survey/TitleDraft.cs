@@ -174,7 +174,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
                 column.Name != name
                 && (column.Type.Kind is ValueKind.Text || column.Type.IsInteger)
                 && table.ReferenceOf(column.Name) is null
-                && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.Position)
+                && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.Secret or Meaning.Position)
                 && IdentifierWords.Split(column.Name) is { Count: > 0 } words
                 && _codeWords.Contains(words[^1])
                 && IsUnique(table, column.Name)
@@ -380,6 +380,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
             && table.MeaningOf(column.Name)
                 is not (
                     Meaning.Sensitive
+                    or Meaning.Secret
                     or Meaning.CreatedBy
                     or Meaning.ChangedBy
                     or Meaning.Choice
@@ -415,7 +416,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         )
         && table.ReferenceOf(column.Name) is null
         && table.MeaningOf(column.Name)
-            is not (Meaning.CreatedAt or Meaning.ChangedAt or Meaning.RemovedMarker or Meaning.Sensitive)
+            is not (Meaning.CreatedAt or Meaning.ChangedAt or Meaning.RemovedMarker or Meaning.Sensitive or Meaning.Secret)
         && !IsMostlyEmpty(table, column.Name);
 
     private static bool IsMostlyEmpty(TableFindings table, string column) =>

@@ -37,6 +37,7 @@ internal static class Words
             Meaning.ChangedBy => "who changed a record",
             Meaning.RemovedMarker => "the marker of a removed record",
             Meaning.Sensitive => "sensitive",
+            Meaning.Secret => "a secret, set and never shown",
             Meaning.Several => "several values in one column",
             Meaning.Document => "a document in a text",
             Meaning.IdList => "a list of numbers in one text",

@@ -202,9 +202,17 @@ public sealed class LogReader(CatalogContext catalog)
     private static IEnumerable<ValueChange> Shown(IEnumerable<ValueChange> changes, BoundPanel? panel) =>
         panel is null
             ? changes.Select(change => new ValueChange(change.Column, null, null, IsHidden: true))
-            : changes
-                .Where(change => panel.Find(change.Column) is { } column && panel.IsVisible(column))
-                .Select(change => change.ReadAs(panel.Find(change.Column)));
+            : changes.Select(change => Told(change, panel)).OfType<ValueChange>();
+
+    // Of a secret only the fact is told, also where it was written down before it became one.
+    private static ValueChange? Told(ValueChange change, BoundPanel panel) =>
+        panel.Find(change.Column) is { } column
+            ? panel.IsVisible(column)
+                ? change.ReadAs(column)
+                : null
+            : panel.FindToWrite(change.Column) is null
+                ? null
+                : new ValueChange(change.Column, null, null, IsHidden: true);
 
     /// <summary>The history of a record.</summary>
     /// <param name="panel">Its panel; columns that it keeps to itself are left out.</param>
@@ -234,7 +242,7 @@ public sealed class LogReader(CatalogContext catalog)
                 new HistoryStep(
                     ToEntry(one.Entry, one.IsSettled),
                     one.Record.Act,
-                    Read(panel.Bound, changes),
+                    [.. Shown(one.Changes, panel.Bound)],
                     Read(panel.Bound, state)
                 )
             );

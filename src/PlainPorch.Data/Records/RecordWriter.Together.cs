@@ -108,7 +108,7 @@ public sealed partial class RecordWriter
     {
         var changes = taken.SelectMany(record => record.Changes).ToList();
         if (changes.FirstOrDefault(change => change.IsHidden) is { } hidden)
-            return $"What {Panel.Find(hidden.Column)?.Label ?? hidden.Column} was is not recorded in the logbook. Change it yourself.";
+            return $"What {Panel.FindToWrite(hidden.Column)?.Label ?? hidden.Column} was is not recorded in the logbook. Change it yourself.";
         return changes.FirstOrDefault(change => Panel.Find(change.Column) is not { IsWritable: true }) is { } gone
             ? $"{gone.Column} can no longer be changed here. Change it yourself."
             : null;

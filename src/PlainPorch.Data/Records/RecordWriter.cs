@@ -394,7 +394,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         await using var context = store.Open();
         foreach (var (name, text) in values)
         {
-            if (text is null || Panel.Find(name) is not { } column || !ClrValue.IsSentUntyped(column.Type))
+            if (text is null || Panel.FindToWrite(name) is not { } column || !ClrValue.IsSentUntyped(column.Type))
                 continue;
             try
             {

@@ -107,7 +107,7 @@ public static class RefusalText
         && answer.SqlState[..2] is not ("08" or "25" or "26" or "34" or "42" or "53" or "54" or "57" or "58" or "XX");
 
     private static FieldProblem NotNull(PostgresException answer, BoundPanel panel) =>
-        panel.Find(answer.ColumnName ?? "") is { Decision.InForm: true } column
+        panel.FindToWrite(answer.ColumnName ?? "") is { Decision.InForm: true } column
             ? new(column.Name, $"{column.Label} must not be empty. Fill it in.")
             : new(
                 "",
@@ -169,7 +169,8 @@ public static class RefusalText
         );
     }
 
-    private static string Field(string column, BoundPanel panel) => panel.Find(column) is { Decision.InForm: true } ? column : "";
+    private static string Field(string column, BoundPanel panel) =>
+        panel.FindToWrite(column) is { Decision.InForm: true } ? column : "";
 
     private static string Sentence(string text) =>
         text.Length > 0 && ".!?".Contains(text[^1], StringComparison.Ordinal) ? text : text + ".";

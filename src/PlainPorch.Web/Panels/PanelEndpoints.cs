@@ -34,6 +34,7 @@ namespace PlainPorch.Web.Panels;
 /// for.</param>
 /// <param name="NotEditable">Why nothing can be changed, and what would help; null where it can.</param>
 /// <param name="Columns">The columns that list or form show.</param>
+/// <param name="Secrets">The columns that the form can set and that nothing shows: passwords, keys.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
 /// <param name="HasRelated">Whether a record page shows records of other panels.</param>
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
@@ -55,6 +56,7 @@ public sealed record PanelDto(
     bool CanTidy,
     Refusal? NotEditable,
     IReadOnlyList<ColumnDto> Columns,
+    IReadOnlyList<ColumnDto> Secrets,
     IReadOnlyList<int> PageSizes,
     bool HasRelated,
     bool EditsInList,
@@ -84,6 +86,7 @@ public sealed record PanelDto(
 /// <param name="IsPicture">Whether its bytes are a picture, to be shown as one.</param>
 /// <param name="Look">How its values are shown beyond their type; null where the type says it all.</param>
 /// <param name="IsRead">Whether values are told as what they mean, not as they are stored.</param>
+/// <param name="IsSecret">Whether it can be set and is never shown.</param>
 public sealed record ColumnDto(
     string Name,
     string Label,
@@ -106,7 +109,8 @@ public sealed record ColumnDto(
     bool IsPicture,
     Stamp? Stamp,
     ValueLook? Look,
-    bool IsRead
+    bool IsRead,
+    bool IsSecret
 );
 
 /// <summary>A panel as its developer sets it up.</summary>
@@ -313,6 +317,7 @@ internal static class PanelEndpoints
                     .Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows)
                     .Select(column => ToDto(column, panels)),
             ],
+            [.. panel.Secrets.Where(column => column.IsWritable).Select(column => ToDto(column, panels))],
             Core.Query.ListPlan.PageSizes,
             panel.Definition.Related.Count > 0,
             panel.EditsInList,
@@ -342,7 +347,8 @@ internal static class PanelEndpoints
             column.IsPicture,
             column.Decision.Stamp,
             column.Reading?.Look,
-            column.Reading is { LeavesValues: false }
+            column.Reading is { LeavesValues: false },
+            column.Decision.IsSecret
         );
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) =>

@@ -66,7 +66,7 @@ public sealed class MeaningFinderTests
             { "HOMEPAGE", "text", ["https://example.org/a", "http://example.net"], Meaning.Url },
             { "ACC", "text", ["GB82WEST12345698765432", "DE89370400440532013000"], Meaning.Sensitive },
             { "NAT_ID", "text", ["12345678901", "22345678901"], Meaning.Sensitive },
-            { "password_hash", "text", ["x", "y"], Meaning.Sensitive },
+            { "password_hash", "text", ["x", "y"], Meaning.Secret },
             { "DOB", "date", ["1980-01-01"], Meaning.Sensitive },
             { "POWER_YN", "text", ["Y", "N", "Y", "Y", "N"], Meaning.YesNoInDisguise },
             { "PAID", "int", ["-1", "0", "-1", "-1", "0"], Meaning.YesNoInDisguise },

@@ -29,11 +29,11 @@ public sealed class SecretDetectorTests
     [InlineData("totp_secret")]
     public void Find_ByName_OfTextAndBytes(string name)
     {
-        Assert.Equal(Meaning.Sensitive, Find(name, ValueKind.Text).Meaning);
-        Assert.Equal(Meaning.Sensitive, Find(name, ValueKind.Binary).Meaning);
+        Assert.Equal(Meaning.Secret, Find(name, ValueKind.Text).Meaning);
+        Assert.Equal(Meaning.Secret, Find(name, ValueKind.Binary).Meaning);
         // Of a number, a time or a yes there is nothing to hide.
-        Assert.NotEqual(Meaning.Sensitive, Find(name, ValueKind.Boolean).Meaning);
-        Assert.NotEqual(Meaning.Sensitive, Find(name, ValueKind.Instant).Meaning);
+        Assert.NotEqual(Meaning.Secret, Find(name, ValueKind.Boolean).Meaning);
+        Assert.NotEqual(Meaning.Secret, Find(name, ValueKind.Instant).Meaning);
     }
 
     [Theory]
@@ -52,7 +52,7 @@ public sealed class SecretDetectorTests
     [InlineData("keyboard")]
     [InlineData("sort_key")]
     public void Find_WhatIsAboutASecret_OrOnlySoundsLikeOne_IsNone(string name) =>
-        Assert.NotEqual(Meaning.Sensitive, Find(name, ValueKind.Text).Meaning);
+        Assert.NotEqual(Meaning.Secret, Find(name, ValueKind.Text).Meaning);
 
     [Theory]
     [InlineData("$2b$12$abcdefghijklmnopqrstuv")]
@@ -64,7 +64,7 @@ public sealed class SecretDetectorTests
     public void Find_ByContent_AndNeverTellsAValue(string value)
     {
         var found = Find("FLD3", ValueKind.Text, value, value + "x", value + "y");
-        Assert.Equal(Meaning.Sensitive, found.Meaning);
+        Assert.Equal(Meaning.Secret, found.Meaning);
         Assert.DoesNotContain(value, found.Evidence, StringComparison.Ordinal);
     }
 

@@ -17,6 +17,9 @@ public sealed partial class SightTests : IAsyncLifetime
     private const string OfColumn = "PRIVATE";
     private const string OfRecord = "ELSEWHERE";
 
+    // What nobody may read.
+    private const string OfSecret = "HUSHED";
+
     // For whoever sets a porch up, who sees it as a whole.
     private static readonly string[] _backRoom = ["/definition", "/setup", "/explanation"];
 
@@ -36,9 +39,9 @@ public sealed partial class SightTests : IAsyncLifetime
         await _api.Zoo.ExecuteAsync(
             """
             CREATE SCHEMA club;
-            CREATE TABLE club.people (no integer PRIMARY KEY, name text, town text, note text, place integer);
+            CREATE TABLE club.people (no integer PRIMARY KEY, name text, town text, note text, place integer, pass text);
             CREATE TABLE club.visits (no integer PRIMARY KEY, person integer REFERENCES club.people, day date, note text);
-            INSERT INTO club.people SELECT n, CASE WHEN n < 100 THEN 'Ann ' ELSE 'ELSEWHERE ' END || n % 20, CASE WHEN n < 100 THEN 'Wrenmouth' ELSE 'ELSEWHERE' END, 'PRIVATE ' || n, n FROM generate_series(1, 120) n;
+            INSERT INTO club.people SELECT n, CASE WHEN n < 100 THEN 'Ann ' ELSE 'ELSEWHERE ' END || n % 20, CASE WHEN n < 100 THEN 'Wrenmouth' ELSE 'ELSEWHERE' END, 'PRIVATE ' || n, n, 'HUSHED ' || n FROM generate_series(1, 120) n;
             INSERT INTO club.visits SELECT n, CASE WHEN n % 2 = 0 THEN 1 ELSE 110 END, date '2026-01-01' + n, 'PRIVATE ' || n FROM generate_series(1, 40) n;
             """
         );
@@ -46,7 +49,8 @@ public sealed partial class SightTests : IAsyncLifetime
         (_people, _visits) = (await _api.MakePanelAsync("club", "people"), await _api.MakePanelAsync("club", "visits"));
         await SetUpAsync(_people, panel =>
         {
-            panel["title"] = "{name} {note}";
+            panel["title"] = "{name} {note} {pass}";
+            Column(panel, "pass")["isSecret"] = true;
             panel["related"] = new JsonArray(
                 new JsonObject
                 {
@@ -71,7 +75,15 @@ public sealed partial class SightTests : IAsyncLifetime
                 await _api.PutAsync(
                     $"{_people}/records/{key}",
                     record["version"],
-                    new { values = new { note = $"PRIVATE changed {key}", town = "Wrenmouth" } }
+                    new
+                    {
+                        values = new
+                        {
+                            note = $"PRIVATE changed {key}",
+                            town = "Wrenmouth",
+                            pass = $"HUSHED changed {key}",
+                        },
+                    }
                 )
             ).EnsureSuccessStatusCode();
         }
@@ -102,7 +114,7 @@ public sealed partial class SightTests : IAsyncLifetime
                 : address.Contains("/log", StringComparison.Ordinal) || address.EndsWith("/history", StringComparison.Ordinal)
                     ? LogTitle().Replace(text, "")
                 : text;
-            if (text.Contains(OfColumn, StringComparison.Ordinal) || text.Contains(OfRecord, StringComparison.Ordinal))
+            if (new[] { OfColumn, OfRecord, OfSecret }.Any(kept => text.Contains(kept, StringComparison.Ordinal)))
                 told.Add($"{address}: {text[..Math.Min(text.Length, 300)]}");
         }
 
@@ -111,6 +123,42 @@ public sealed partial class SightTests : IAsyncLifetime
         // And what may be seen is.
         Assert.Equal(99, (int)(await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records", Token))!["count"]!["value"]!);
         Assert.Equal("Ann 1", (string)(await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/1", Token))!["title"]!);
+    }
+
+    [Fact]
+    public async Task Secret_CanBeSetAndIsToldByNothing()
+    {
+        _sights.IsNarrow = false;
+        var panel = (await _api.Client.GetFromJsonAsync<JsonNode>(_people, Token))!;
+        Assert.DoesNotContain(panel["columns"]!.AsArray(), column => (string)column!["name"]! == "pass");
+        Assert.Equal(["pass"], panel["secrets"]!.AsArray().Select(column => (string)column!["name"]!));
+        var record = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records/2", Token))!;
+        var answer = await _api.PutAsync(
+            $"{_people}/records/2",
+            record["version"],
+            new { values = new { pass = "HUSHED anew" } }
+        );
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        Assert.DoesNotContain(OfSecret, await answer.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        Assert.Equal("HUSHED anew", await _api.Zoo.AskAsync<string>("SELECT pass FROM club.people WHERE no = 2"));
+        var history = await _api.Client.GetStringAsync($"{_people}/records/2/history", Token);
+        Assert.Contains("\"pass\"", history, StringComparison.Ordinal);
+        Assert.DoesNotContain(OfSecret, history, StringComparison.Ordinal);
+        // Nor can it be guessed at.
+        foreach (var guess in new[] { "?q=HUSHED", "?q=pass:HUSHED" })
+        {
+            var found = (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records{guess}", Token))!;
+            Assert.Equal(0, (int)found["count"]!["value"]!);
+        }
+
+        var all = await _api.Client.GetStringAsync($"{_people}/records?all=true", Token);
+        foreach (var asked in new[] { "&in=pass:HUSHED%203", "&sort=pass" })
+            Assert.Equal(
+                JsonNode.Parse(all)!["rows"]!.ToJsonString(),
+                (await _api.Client.GetFromJsonAsync<JsonNode>($"{_people}/records?all=true{asked}", Token))![
+                    "rows"
+                ]!.ToJsonString()
+            );
     }
 
     [Fact]

@@ -29,6 +29,7 @@ export type InputKind =
   | "lines"
   | "checks"
   | "json"
+  | "secret"
   | "shown";
 
 const LONG_TEXT = 120;
@@ -36,6 +37,7 @@ const LONG_TEXT = 120;
 /** Which input fits a column's values, given the present one. */
 export function inputKind(column: Column, text: string | null): InputKind {
   if (column.kind === "binary") return "shown";
+  if (column.isSecret) return "secret";
   switch (column.kind) {
     case "text":
       if (column.look?.as === "json" || column.look?.as === "xml") return "json";

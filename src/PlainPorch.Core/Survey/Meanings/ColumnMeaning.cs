@@ -94,6 +94,9 @@ public enum Meaning
     /// <summary>What should not be shown to everybody: national numbers, account numbers, secrets.</summary>
     Sensitive,
 
+    /// <summary>What nobody is to read: a password, a token, a key.</summary>
+    Secret,
+
     /// <summary>Several identifiers in one text.</summary>
     IdList,
 

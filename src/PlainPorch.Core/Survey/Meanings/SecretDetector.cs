@@ -134,15 +134,15 @@ internal static partial class SecretDetector
         if (!column.IsText && column.Kind is not (ValueKind.Binary or ValueKind.Json))
             return null;
         if (IsNamedSecret(column.Words))
-            return new(Meaning.Sensitive, 0.95, "its name suggests a secret");
+            return new(Meaning.Secret, 0.95, "its name suggests a secret");
         if (!column.IsText)
             return null;
         var hashes = column.Share(text => Hash().IsMatch(text));
         if (hashes > 0.8)
-            return new(Meaning.Sensitive, 0.95, $"{ColumnFacts.Percent(hashes)} of the values look like password hashes");
+            return new(Meaning.Secret, 0.95, $"{ColumnFacts.Percent(hashes)} of the values look like password hashes");
         var keys = column.Share(text => PrivateKey().IsMatch(text) || SignedToken().IsMatch(text));
         return keys > 0.5
-            ? new(Meaning.Sensitive, 0.96, $"{ColumnFacts.Percent(keys)} of the values look like private keys or signed tokens")
+            ? new(Meaning.Secret, 0.96, $"{ColumnFacts.Percent(keys)} of the values look like private keys or signed tokens")
             : null;
     }
 

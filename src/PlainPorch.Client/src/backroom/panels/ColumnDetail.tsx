@@ -123,6 +123,13 @@ export function ColumnDetail({
         )}
         {column.lookup && <OnRemoval lookup={column.lookup} onChange={onChange} />}
         <Tick
+          label="Secret: forms can set it, and nothing ever shows it"
+          isOn={column.isSecret ?? false}
+          onTurn={(isSecret) => {
+            onChange({ isSecret });
+          }}
+        />
+        <Tick
           label="Sensitive: the logbook does not record its values"
           isOn={column.isSensitive ?? false}
           onTurn={(isSensitive) => {

@@ -36,9 +36,9 @@ export function ProfileFacts({ column }: { column: Schemas["SurveyedColumn"] }) 
           </div>
         ))}
       </dl>
-      {column.kind === "sensitive" && (
+      {(column.kind === "sensitive" || column.kind === "secret") && (
         <p className="mt-1 text-sm text-faint">
-          Its values are sensitive: only their patterns are stored and shown, never the values.
+          Its values are {column.kind}: only their patterns are stored and shown, never the values.
         </p>
       )}
     </section>

@@ -45,5 +45,6 @@ export const meaningWords: Record<Schemas["Meaning"], string> = {
   changedBy: "who changed it",
   removedMarker: "a marker of removed records",
   sensitive: "sensitive",
+  secret: "a secret, set and never shown",
   idList: "several identifiers in one value",
 };

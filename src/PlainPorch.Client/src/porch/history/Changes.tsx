@@ -2,7 +2,7 @@ import type { Panel, Schemas } from "../../api/client";
 import { formatValue } from "../../values/format";
 
 interface ChangesProps {
-  panel: Pick<Panel, "columns"> | undefined;
+  panel: Pick<Panel, "columns" | "secrets"> | undefined;
   changes: Schemas["ValueChange"][];
 }
 
@@ -11,7 +11,9 @@ export function Changes({ panel, changes }: ChangesProps) {
   return (
     <dl className="text-[15px]">
       {changes.map((change) => {
-        const column = panel?.columns.find((one) => one.name === change.column);
+        const column =
+          panel?.columns.find((one) => one.name === change.column) ??
+          panel?.secrets.find((one) => one.name === change.column);
         const show = (text: string | null) =>
           text === null || text === "" ? (
             <span className="text-faint">empty</span>

@@ -43,7 +43,7 @@ export function RecordForm({
   onSaved,
   onCancel,
 }: RecordFormProps) {
-  const columns = panel.columns.filter((column) => column.inForm && column.stamp === null);
+  const columns = [...panel.columns.filter((column) => column.inForm && column.stamp === null), ...panel.secrets];
   const draft = useRecordDraft(columns, record, proposed, given);
   const form = useRef<HTMLFormElement>(null);
   const unsettled = useRef<Unsettled>(new Map());

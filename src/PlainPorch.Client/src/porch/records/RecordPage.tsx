@@ -102,7 +102,7 @@ function Reading({ address, panel, record, list }: ReadingProps) {
       {record.isSetAside && <AsideNotice address={address} panel={panel} recordKey={record.key} />}
       <ValueList
         porch={address.porch}
-        columns={panel.columns.filter((column) => column.inForm)}
+        columns={[...panel.columns.filter((column) => column.inForm), ...panel.secrets]}
         values={record.values}
         lookups={record.lookups}
         unfit={record.unfit}

@@ -81,6 +81,8 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
           <StoredOption present={present} known={column.enumValues} />
         </select>
       );
+    case "secret":
+      return <input {...common} type="password" autoComplete="new-password" />;
     default:
       return (
         <input
@@ -112,6 +114,8 @@ function EmptyOption({ column, isNew, typed }: EmptyOptionProps) {
 /** What to know before typing; null where label and input say it all. */
 export function inputHint(column: Column, kind: InputKind, isNew: boolean): string | null {
   if (!column.isWritable) return null;
+  if (kind === "secret")
+    return isNew ? "Once saved it is never shown." : "What is stored is never shown. Leave it empty to keep it.";
   if (kind === "lines") return "One item per line.";
   if (column.kind === "json" || column.look?.as === "json") return "A JSON document.";
   if (column.look?.as === "xml") return "An XML document.";

@@ -26,7 +26,9 @@ export function ValueList({ porch, columns, values, lookups, unfit = [], picture
           <div key={column.name} className="grid gap-x-6 border-b border-line py-1.5 sm:grid-cols-[13rem_1fr]">
             <dt className="text-faint">{column.label}</dt>
             <dd className={`break-words whitespace-pre-wrap ${column.kind === "json" ? "font-mono text-sm" : ""}`}>
-              {picture && column.isPicture && values[column.name] != null ? (
+              {column.isSecret ? (
+                <span className="text-faint">never shown</span>
+              ) : picture && column.isPicture && values[column.name] != null ? (
                 picture(column, values[column.name] ?? "")
               ) : column.isLookup && values[column.name] != null ? (
                 <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
