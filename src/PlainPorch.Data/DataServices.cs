@@ -65,6 +65,7 @@ public static class DataServices
         services.AddScoped<SnapshotStore>();
         services.AddScoped<SurveyStore>();
         services.AddScoped<PanelStore>();
+        services.AddScoped<PanelRedrafts>();
         services.AddSingleton<IPanelSights>(EverybodySeesEverything.Instance);
         services.AddScoped<PanelOpener>();
         services.AddScoped<KeptViewStore>();

@@ -22,6 +22,21 @@ public static class Relabelling
         return labels;
     }
 
+    /// <summary>A panel with labels as <see cref="LabelsOf"/> gives them.</summary>
+    public static PanelDefinition With(PanelDefinition panel, IReadOnlyDictionary<string, string> labels)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(labels);
+        return panel with
+        {
+            Label = labels.GetValueOrDefault(OfPanel, panel.Label),
+            Columns =
+            [
+                .. panel.Columns.Select(column => column with { Label = labels.GetValueOrDefault(column.Name, column.Label) }),
+            ],
+        };
+    }
+
     /// <summary>Makes labels anew.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="drafted">The labels as they were drafted last, as <see cref="LabelsOf"/> gives them.</param>

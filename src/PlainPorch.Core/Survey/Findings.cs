@@ -95,11 +95,78 @@ public sealed record Finding(
     Verdict? Verdict,
     FindingSupport Support,
     SurveyedReference? Reference
-);
+)
+{
+    // What drafts lean on though it is less sure than this wants a look.
+    private const double Sure = 0.8;
+
+    /// <summary>What was found broken with it; null where nothing was.</summary>
+    public FindingTrouble? Trouble =>
+        Verdict is Survey.Verdict.Wrong ? null
+        : Support is not FindingSupport.Found ? FindingTrouble.Unsupported
+        : Reference is { Unmatched: > 0 } && Confidence >= ReferenceFinder.Threshold ? FindingTrouble.Orphans
+        : Verdict is not null ? null
+        : Subject.Sort switch
+        {
+            FindingSort.Overlap => FindingTrouble.Overlaps,
+            FindingSort.Key => Value == FindingList.Twins ? FindingTrouble.Twins : FindingTrouble.NoKey,
+            _ => null,
+        };
+
+    /// <summary>For which part of a developer's attention it is.</summary>
+    public FindingPart Part =>
+        Trouble is not null ? FindingPart.Broken
+        : IsDeclared ? FindingPart.Declared
+        : Verdict is null
+        && Subject.Sort is FindingSort.Reference or FindingSort.Meaning
+        && Confidence is >= ReferenceFinder.Threshold and < Sure
+            ? FindingPart.Unsure
+        : FindingPart.Found;
+}
+
+/// <summary>What a finding asks of a developer.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<FindingPart>))]
+public enum FindingPart
+{
+    /// <summary>Drafts lean on it, and it is not sure.</summary>
+    Unsure,
+
+    /// <summary>Something in the data or the schema is broken.</summary>
+    Broken,
+
+    /// <summary>It was found and is sure, or was decided, or nothing leans on it.</summary>
+    Found,
+
+    /// <summary>The schema says it anyway.</summary>
+    Declared,
+}
+
+/// <summary>What can be broken.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<FindingTrouble>))]
+public enum FindingTrouble
+{
+    /// <summary>A decision that the data no longer support.</summary>
+    Unsupported,
+
+    /// <summary>Rows refer to what is not there.</summary>
+    Orphans,
+
+    /// <summary>Rows hold for the same time though one at a time seems meant.</summary>
+    Overlaps,
+
+    /// <summary>Rows are the same as another in every column.</summary>
+    Twins,
+
+    /// <summary>A table has no key.</summary>
+    NoKey,
+}
 
 /// <summary>Joins what a survey found with what a developer decided about it.</summary>
 public static class FindingList
 {
+    /// <summary>The value of the finding that rows of a table are the same.</summary>
+    internal const string Twins = "twins";
+
     // That the rows overlap is counted; that they should not is only likely.
     private const double OverlapConfidence = 0.7;
 
@@ -248,7 +315,7 @@ public static class FindingList
             if (table.Twins > 0)
                 yield return new Finding(
                     new(FindingSort.Key, name, []),
-                    "twins",
+                    Twins,
                     $"has no key, and {table.Twins} rows are the same as another in every column",
                     0.9,
                     false,

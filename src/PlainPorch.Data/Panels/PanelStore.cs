@@ -271,20 +271,17 @@ public sealed class PanelStore(
         {
             if (TryRead(row) is not { } definition || model.Snapshot.Find(definition.Table) is not { } table)
                 continue;
-            var relabelled = Relabelling.Apply(
-                definition,
-                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)!.Labels,
-                table,
-                words
-            );
+            var origin = JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)!;
+            var relabelled = Relabelling.Apply(definition, origin.Labels, table, words);
             if (relabelled.Changed == 0)
                 continue;
             changed += relabelled.Changed;
             row.Content = Write(relabelled.Panel);
             row.Drafted = JsonSerializer.Serialize(
-                JsonSerializer.Deserialize<PanelOrigin>(row.Drafted!, DefinitionJson.Kept)! with
+                origin with
                 {
                     Labels = relabelled.Labels,
+                    Panel = origin.Panel is null ? null : Relabelling.With(origin.Panel, relabelled.Labels),
                 },
                 DefinitionJson.Options
             );
@@ -378,7 +375,7 @@ public sealed class PanelStore(
             Slug = drafted.Panel.Slug,
             Content = Write(drafted.Panel),
             Drafted = JsonSerializer.Serialize(
-                new PanelOrigin(drafted.Reasons, Relabelling.LabelsOf(drafted.Panel)),
+                new PanelOrigin(drafted.Reasons, Relabelling.LabelsOf(drafted.Panel)) { Panel = drafted.Panel },
                 DefinitionJson.Options
             ),
         };
@@ -391,7 +388,7 @@ public sealed class PanelStore(
     private static PanelDefinition Read(PanelRow row) => DefinitionJson.ReadPanel(row.Content, row.Slug);
 
     // One that a newer Plain Porch set up is missing among the others until this one is updated; whoever asks for it is told why.
-    private static PanelDefinition? TryRead(PanelRow row)
+    internal static PanelDefinition? TryRead(PanelRow row)
     {
         try
         {
@@ -403,7 +400,7 @@ public sealed class PanelStore(
         }
     }
 
-    private static string Write(PanelDefinition definition) => JsonSerializer.Serialize(definition, DefinitionJson.Options);
+    internal static string Write(PanelDefinition definition) => JsonSerializer.Serialize(definition, DefinitionJson.Options);
 }
 
 /// <summary>A porch with its panels.</summary>

@@ -54,4 +54,8 @@ public sealed class PanelRow
 /// </summary>
 /// <param name="Reasons">The reasons.</param>
 /// <param name="Labels">The drafted labels by column.</param>
-public sealed record PanelOrigin(IReadOnlyList<Core.Drafting.DraftReason> Reasons, IReadOnlyDictionary<string, string> Labels);
+public sealed record PanelOrigin(IReadOnlyList<Core.Drafting.DraftReason> Reasons, IReadOnlyDictionary<string, string> Labels)
+{
+    /// <summary>The panel as it was drafted; null for one that was drafted before that was kept.</summary>
+    public Core.Definition.PanelDefinition? Panel { get; init; }
+}

@@ -139,6 +139,14 @@ public sealed record PanelSetupDto(
     IReadOnlyList<ReadingKind> Kinds
 );
 
+/// <summary>A new draft of a panel.</summary>
+/// <param name="Differences">In what it differs from the panel; null where the source was not surveyed.</param>
+public sealed record PanelRedraft(IReadOnlyList<DraftDifference>? Differences);
+
+/// <summary>What to take over from a new draft.</summary>
+/// <param name="Parts">The parts, as the differences name them.</param>
+public sealed record DraftParts(IReadOnlyList<string> Parts);
+
 /// <summary>A key that a lookup may refer to.</summary>
 /// <param name="Table">The table.</param>
 /// <param name="Key">The key's column.</param>
@@ -198,6 +206,15 @@ internal static class PanelEndpoints
             .MapPost("/setup/reading", TryReadingAsync)
             .WithName("tryReading");
         panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
+        var opened = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels").OpensPanel();
+        opened
+            .MapGet("/setup/draft", FindDraftAsync)
+            .WithName("findPanelDraft")
+            .WithSummary("How the panel differs from a new draft of it, made of what the survey and the decisions say now.");
+        opened
+            .MapPost("/setup/draft", TakeDraftAsync)
+            .WithName("takePanelDraft")
+            .WithSummary("The panel with some parts as a new draft has them; it is saved by PUT /setup.");
         panel.MapDelete("/", RemoveAsync).WithName("removePanel");
     }
 
@@ -247,6 +264,22 @@ internal static class PanelEndpoints
             return Problems.Of([new FieldProblem("column", $"The panel has no column {trial.Column}. Name one that it has.")]);
         return TypedResults.Ok(await new ReadingTryer(here.Opened.Seen).TryAsync(column, trial.Reading, cancellationToken));
     }
+
+    private static async Task<Results<Ok<PanelRedraft>, NotFound, ProblemHttpResult>> FindDraftAsync(
+        [AsParameters] PanelHere here,
+        PanelRedrafts redrafts,
+        CancellationToken cancellationToken
+    ) => TypedResults.Ok(new PanelRedraft(await redrafts.DifferencesAsync(here.Opened, cancellationToken)));
+
+    private static async Task<Results<Ok<PanelDefinition>, NotFound, ProblemHttpResult, ValidationProblem>> TakeDraftAsync(
+        [AsParameters] PanelHere here,
+        DraftParts parts,
+        PanelRedrafts redrafts,
+        CancellationToken cancellationToken
+    ) =>
+        await redrafts.TakeAsync(here.Opened, parts.Parts.ToHashSet(), cancellationToken) is { } taken
+            ? TypedResults.Ok(taken)
+            : Problems.Of([new FieldProblem("parts", "The source has not been surveyed yet. Survey it first.")]);
 
     private static async Task<
         Results<Ok<SavedVersion>, NotFound, ProblemHttpResult, ValidationProblem, PreconditionFailed<PanelDefinition>>

@@ -77,6 +77,10 @@ public sealed record SurveyTable(
 /// <param name="Value">What it says; of a meaning or a shape also another one, which then holds instead.</param>
 public sealed record DecisionRequest(FindingSubject Subject, Verdict? Verdict, string Value);
 
+/// <summary>What a decision did.</summary>
+/// <param name="Panels">The drafted panels that changed with it; what was decided by hand in them stays.</param>
+public sealed record DecisionDone(IReadOnlyList<FollowedPanel> Panels);
+
 /// <summary>A word of a source's own list.</summary>
 /// <param name="Word">The word as it stands in names.</param>
 /// <param name="Means">What it means in labels.</param>
@@ -181,12 +185,13 @@ internal static class SurveyEndpoints
         return TypedResults.Ok(labelled.Columns.Where(column => column.Schema == schema && column.Table == table).ToList());
     }
 
-    private static async Task<Results<NoContent, NotFound, ValidationProblem>> DecideAsync(
+    private static async Task<Results<Ok<DecisionDone>, NotFound, ValidationProblem>> DecideAsync(
         int id,
         DecisionRequest request,
         SourceStore sources,
         SnapshotStore snapshots,
         SurveyStore surveys,
+        PanelRedrafts redrafts,
         CancellationToken cancellationToken
     )
     {
@@ -203,7 +208,7 @@ internal static class SurveyEndpoints
                 new FieldProblem("subject", $"The source has no {request.Subject.Table} with these columns. Survey it again."),
             ]);
         await surveys.DecideAsync(id, request.Subject, request.Verdict, request.Value, cancellationToken);
-        return TypedResults.NoContent();
+        return TypedResults.Ok(new DecisionDone(await redrafts.FollowAsync(id, cancellationToken)));
     }
 
     private static async Task<Ok<WordList>> FindWordsAsync(int id, SurveyStore surveys, CancellationToken cancellationToken) =>

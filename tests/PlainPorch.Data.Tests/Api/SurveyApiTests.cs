@@ -1,6 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Npgsql;
 
 namespace PlainPorch.Data.Tests.Api;
@@ -128,6 +129,61 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
+    public async Task Decision_AboutAReference_ReachesTheDraftedPanelAndLeavesWhatWasDecidedByHand()
+    {
+        await api.Zoo.ExecuteAsync(
+            """
+            CREATE TABLE IF NOT EXISTS zoo.keeper_home (id integer PRIMARY KEY, street_name text);
+            CREATE TABLE IF NOT EXISTS zoo.keeper_pet (id integer PRIMARY KEY, name text, keeper_home_id integer);
+            INSERT INTO zoo.keeper_home SELECT n, 'Street ' || n FROM generate_series(1, 30) n ON CONFLICT DO NOTHING;
+            INSERT INTO zoo.keeper_pet SELECT n, 'Pet ' || n, 1 + n % 30 FROM generate_series(1, 60) n ON CONFLICT DO NOTHING;
+            """
+        );
+        var source = await AddAsync();
+        await RunAsync(source, thenDraft: true);
+        var porch = (await GetAsync($"/api/sources/{source}/survey")).GetProperty("porch").GetString();
+        var pets = $"/api/porches/{porch}/panels/keeper-pets";
+        var finding = (await GetAsync($"/api/sources/{source}/survey"))
+            .GetProperty("findings")
+            .EnumerateArray()
+            .Single(found => found.GetProperty("subject").GetRawText().Contains("keeper_home_id", StringComparison.Ordinal));
+        Assert.Equal("keeper_home", Lookup(await SetupAsync(pets))?["table"]!["name"]!.GetValue<string>());
+
+        // By hand: another label, which stays.
+        var setup = await SetupAsync(pets);
+        setup["definition"]!["columns"]!.AsArray().Single(IsHome)!["label"] = "Lives at";
+        Assert.True((await api.PutAsync($"{pets}/setup", setup["version"], setup["definition"]!)).IsSuccessStatusCode);
+
+        var done = await DecideAsync(source, finding, "wrong");
+        Assert.Contains("keeper-pets", done.GetProperty("panels").GetRawText(), StringComparison.Ordinal);
+        Assert.Null(Lookup(await SetupAsync(pets)));
+        Assert.Equal("Lives at", (string?)Home(await SetupAsync(pets))["label"]);
+        Assert.DoesNotContain((await GetAsync($"{pets}/setup/draft")).GetProperty("differences").EnumerateArray(), IsLookup);
+
+        await DecideAsync(source, finding, null);
+        Assert.NotNull(Lookup(await SetupAsync(pets)));
+        // Taken away by hand, it is offered by a new draft and no longer follows.
+        setup = await SetupAsync(pets);
+        Home(setup)["lookup"] = null;
+        Assert.True((await api.PutAsync($"{pets}/setup", setup["version"], setup["definition"]!)).IsSuccessStatusCode);
+        await DecideAsync(source, finding, "right");
+        Assert.Null(Lookup(await SetupAsync(pets)));
+        var offered = (await GetAsync($"{pets}/setup/draft")).GetProperty("differences").EnumerateArray().Single(IsLookup);
+        Assert.True(offered.GetProperty("byHand").GetBoolean());
+        var taken = await PostAsync($"{pets}/setup/draft", new { parts = new[] { offered.GetProperty("part").GetString() } });
+        Assert.Contains("keeper_home\"", taken.GetProperty("columns").GetRawText(), StringComparison.Ordinal);
+
+        static bool IsHome(JsonNode? column) => (string?)column!["name"] == "keeper_home_id";
+        static JsonNode Home(JsonNode setup) => setup["definition"]!["columns"]!.AsArray().Single(IsHome)!;
+        static JsonNode? Lookup(JsonNode setup) => Home(setup)["lookup"];
+        static bool IsLookup(JsonElement difference) =>
+            difference.GetProperty("part").GetString() == "columns.keeper_home_id.lookup";
+    }
+
+    private async Task<JsonNode> SetupAsync(string panel) =>
+        (await api.Client.GetFromJsonAsync<JsonNode>($"{panel}/setup", Token))!;
+
+    [Fact]
     public async Task Decision_AboutATableThatIsNotThere_IsRefused()
     {
         var source = await AddAsync();
@@ -253,21 +309,15 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         throw new TimeoutException("The survey does not end.");
     }
 
-    private async Task DecideAsync(int source, JsonElement finding, string? verdict) =>
-        Assert.Equal(
-            HttpStatusCode.NoContent,
-            (
-                await api.Client.PutAsJsonAsync(
-                    $"/api/sources/{source}/survey/decision",
-                    new
-                    {
-                        subject = finding.GetProperty("subject"),
-                        verdict,
-                        value = finding.GetProperty("value").GetString(),
-                    },
-                    Token
-                )
-            ).StatusCode
+    private Task<JsonElement> DecideAsync(int source, JsonElement finding, string? verdict) =>
+        PutAsync(
+            $"/api/sources/{source}/survey/decision",
+            new
+            {
+                subject = finding.GetProperty("subject"),
+                verdict,
+                value = finding.GetProperty("value").GetString(),
+            }
         );
 
     private async Task<JsonElement> FindAsync(int source, JsonElement finding) =>

@@ -15,6 +15,7 @@ import { Loading } from "../../ui/Loading";
 import { RemoveDialog } from "../../ui/RemoveDialog";
 import { Notice } from "../../ui/Notice";
 import { ColumnDetail } from "./ColumnDetail";
+import { DraftAgain } from "./DraftAgain";
 import { DraftField } from "./DraftField";
 import { PanelPlace } from "./PanelPlace";
 import { RemovalSetup } from "./RemovalSetup";
@@ -58,6 +59,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           </span>
         </h1>
         <SavedState draft={draft} />
+        <DraftAgain address={address} definition={definition} onTake={change} />
         <ButtonLink to={tidyPath(address.porch, address.panel)}>Tidy values</ButtonLink>
         <RemovePanel address={address} label={definition.label} sourceId={setup.sourceId} />
         <ButtonLink tone="next" to={panelPath(address.porch, address.panel)}>

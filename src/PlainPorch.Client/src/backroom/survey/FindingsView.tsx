@@ -7,7 +7,9 @@ import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { FindingDetail } from "./FindingDetail";
 import { FindingFilterBar } from "./FindingFilterBar";
-import { chosen, everything, idOf, isUnsupported, subjectOf, tableOf, type Finding } from "./findings";
+import { FindingParts } from "./FindingParts";
+import { Followed } from "./Followed";
+import { chosen, everything, firstPart, idOf, isUnsupported, subjectOf, tableOf, type Finding } from "./findings";
 
 type Verdict = Schemas["Verdict"] | null;
 
@@ -20,7 +22,7 @@ interface FindingsViewProps {
 
 /** What a survey found, line by line, with the evidence of one beside them; a single key decides and goes on to the next. */
 export function FindingsView({ sourceId, survey }: FindingsViewProps) {
-  const [filter, setFilter] = useState(everything);
+  const [filter, setFilter] = useState(() => ({ ...everything, part: firstPart(survey.findings) }));
   const [currentId, setCurrentId] = useState<string | null>(null);
   const decide = useDecision(sourceId);
   const frame = useRef<HTMLDivElement>(null);
@@ -91,10 +93,12 @@ export function FindingsView({ sourceId, survey }: FindingsViewProps) {
 
   return (
     <div className="grid gap-3">
+      <FindingParts findings={survey.findings} filter={filter} onChange={setFilter} />
       <FindingFilterBar survey={survey} filter={filter} count={shown.length} onChange={setFilter} />
       {decide.isError && <Failure error={decide.error} />}
+      {decide.data && <Followed porch={survey.porch} panels={decide.data.panels} />}
       {shown.length === 0 ? (
-        <Empty title="No findings match." />
+        <Empty title={filter.part === "unsure" ? "Nothing is left to check." : "No findings match."} />
       ) : (
         <div className="grid items-start gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
           <div
@@ -202,10 +206,14 @@ function useDecision(sourceId: number) {
       ),
     onMutate: apply,
     // A decision for something else than what was found makes another finding of it.
-    onSettled: (_, error, { finding, value }) =>
-      client.invalidateQueries({
+    onSettled: async (done, error, { finding, value }) => {
+      if (done && done.panels.length > 0) {
+        await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== queryKey[0] });
+      }
+      await client.invalidateQueries({
         queryKey,
         refetchType: error || value !== finding.value || isUnsupported(finding) ? "active" : "none",
-      }),
+      });
+    },
   });
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { chosen, everything, idOf, subjectOf, type Finding } from "./findings";
+import { chosen, countsOf, everything, firstPart, idOf, subjectOf, type Finding } from "./findings";
 
 function finding(table: string, columns: string[], confidence: number, part: Partial<Finding> = {}): Finding {
   return {
@@ -10,6 +10,8 @@ function finding(table: string, columns: string[], confidence: number, part: Par
     isDeclared: false,
     verdict: null,
     support: "found",
+    part: "found",
+    trouble: null,
     ...part,
   } as Finding;
 }
@@ -39,6 +41,28 @@ describe("chosen", () => {
     expect(left({ table: "register.BOATS" })).toEqual(["BOATS.OWNR_NO", "BOATS.RIG_CD"]);
     expect(left({ sort: "key" })).toEqual([]);
     expect(left({ isOpenOnly: true })).toEqual(["STAYS.BERTH", "BOATS.OWNR_NO", "STAYS.BOAT_NO"]);
+  });
+});
+
+describe("what to look at first", () => {
+  const unsure = finding("A", ["X"], 0.6, { part: "unsure" });
+  const broken = finding("A", ["Y"], 0.9, { part: "broken", trouble: "orphans" });
+
+  it("is what is unsure, then what is broken", () => {
+    expect(firstPart([...all, broken, unsure])).toBe("unsure");
+    expect(firstPart([...all, broken])).toBe("broken");
+    expect(firstPart(all)).toBe("found");
+    expect(firstPart([])).toBe("");
+  });
+
+  it("is counted by part and by trouble", () => {
+    expect(Object.fromEntries(countsOf([...all, broken, unsure]))).toEqual({
+      found: 4,
+      broken: 1,
+      orphans: 1,
+      unsure: 1,
+    });
+    expect(chosen([...all, broken, unsure], { ...everything, part: "broken", trouble: "orphans" })).toEqual([broken]);
   });
 });
 

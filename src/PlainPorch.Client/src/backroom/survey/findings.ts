@@ -9,9 +9,34 @@ export interface FindingFilter {
   table: string;
   order: "surest" | "doubtful" | "table";
   isOpenOnly: boolean;
+  /** What they ask of a developer; "" for all. */
+  part: Schemas["FindingPart"] | "";
+  trouble: Schemas["FindingTrouble"] | "";
 }
 
-export const everything: FindingFilter = { text: "", sort: "", table: "", order: "surest", isOpenOnly: false };
+export const everything: FindingFilter = {
+  text: "",
+  sort: "",
+  table: "",
+  order: "surest",
+  isOpenOnly: false,
+  part: "",
+  trouble: "",
+};
+
+/** What a developer should look at first: what the draft leans on and is unsure, then what is broken. */
+export function firstPart(findings: Finding[]): FindingFilter["part"] {
+  return (["unsure", "broken", "found"] as const).find((part) => findings.some((one) => one.part === part)) ?? "";
+}
+
+/** How many findings there are of each part, and of each trouble. */
+export function countsOf(findings: Finding[]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const { part, trouble } of findings) {
+    for (const name of [part, trouble]) if (name) counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  return counts;
+}
 
 // From here on a finding is taken for true.
 const threshold = 0.5;
@@ -40,6 +65,8 @@ export function isUnsupported(finding: Finding): boolean {
 export function chosen(findings: Finding[], filter: FindingFilter): Finding[] {
   const words = filter.text.toLowerCase().split(/\s+/);
   const kept = findings.filter((finding) => {
+    if (filter.part && finding.part !== filter.part) return false;
+    if (filter.trouble && finding.trouble !== filter.trouble) return false;
     if (filter.sort && finding.subject.sort !== filter.sort) return false;
     if (filter.table && tableOf(finding) !== filter.table) return false;
     if (filter.isOpenOnly && (finding.isDeclared || (finding.verdict !== null && !isUnsupported(finding))))
