@@ -15,6 +15,27 @@ public static class PorchDraft
     private const string Views = "Views";
     private const string Logs = "Logs";
     private const string Copies = "Copies";
+    private const string Workings = "Workings of the program";
+
+    // More views than these are chosen one by one.
+    private const int FewViews = 20;
+
+    /// <summary>
+    /// The tables that get a panel where nobody chose any: all that can be read, and views only where there are few of them.
+    /// </summary>
+    /// <param name="tables">The tables and views of the source.</param>
+    public static IReadOnlyList<TableName> ByThemselves(IReadOnlyList<Table> tables)
+    {
+        ArgumentNullException.ThrowIfNull(tables);
+        var readable = tables.Where(table => table is { Rights.Read: true, Columns.Count: > 0 }).ToList();
+        var views = readable.Count(table => table.IsView);
+        return
+        [
+            .. readable
+                .Where(table => !table.IsView || views <= FewViews || views == readable.Count)
+                .Select(table => table.Name),
+        ];
+    }
 
     /// <summary>Drafts panels.</summary>
     /// <param name="tables">What was found of all tables of the source.</param>
@@ -117,6 +138,7 @@ public static class PorchDraft
                 (Lists, "others choose from it"),
                 (Logs, "it is a log of events"),
                 (Copies, "it looks like a copy of another table"),
+                (Workings, "the program keeps its own workings there, and nobody's records"),
             }
         )
         {
@@ -126,9 +148,9 @@ public static class PorchDraft
     }
 
     private static string? Apart(TableFindings table) =>
-        table.Table.IsView
-            ? Views
-            : table.Shape switch
+        table.Table.IsView ? Views
+        : ProgramTables.IsOne(table.Table) ? Workings
+        : table.Shape switch
             {
                 TableShape.CodeList or TableShape.Lookup => Lists,
                 TableShape.Log => Logs,

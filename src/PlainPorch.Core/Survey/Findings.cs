@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Globalization;
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Schema;
@@ -118,7 +119,7 @@ public sealed record Finding(
         Trouble is not null ? FindingPart.Broken
         : IsDeclared ? FindingPart.Declared
         : Verdict is null
-        && Subject.Sort is FindingSort.Reference or FindingSort.Meaning
+        && (Subject.Sort is FindingSort.Reference || (Subject.Sort is FindingSort.Meaning && FindingList.IsLeanedOn(Value)))
         && Confidence is >= ReferenceFinder.Threshold and < Sure
             ? FindingPart.Unsure
         : FindingPart.Found;
@@ -164,6 +165,29 @@ public enum FindingTrouble
 /// <summary>Joins what a survey found with what a developer decided about it.</summary>
 public static class FindingList
 {
+    // Whoever takes a long text for a short one loses nothing; whoever takes a flag for a marker hides records.
+    private static readonly FrozenSet<string> _leanedOn = new[]
+    {
+        Meaning.RemovedMarker,
+        Meaning.Secret,
+        Meaning.Sensitive,
+        Meaning.Position,
+        Meaning.CreatedAt,
+        Meaning.CreatedBy,
+        Meaning.ChangedAt,
+        Meaning.ChangedBy,
+        Meaning.DateInDisguise,
+        Meaning.TimeInDisguise,
+        Meaning.YesNoInDisguise,
+        Meaning.Picture,
+        Meaning.Several,
+    }
+        .Select(Name)
+        .ToFrozenSet();
+
+    /// <summary>Whether drafts do something with a meaning that a wrong guess would make wrong.</summary>
+    internal static bool IsLeanedOn(string meaning) => _leanedOn.Contains(meaning);
+
     /// <summary>The value of the finding that rows of a table are the same.</summary>
     internal const string Twins = "twins";
 

@@ -167,7 +167,7 @@ public sealed class PanelStore(
             return NotDrafted($"The source has no table or view {unknown}. Choose from the list, or read the schema again.");
         var porch = await catalog.Porches.AsNoTracking().FirstAsync(row => row.SourceId == source.Id, cancellationToken);
         var present = (await cache.ReadAsync(catalog, porch.Id, TryRead, cancellationToken)).ToList();
-        var chosen = (tables ?? [.. model.Snapshot.Tables.Select(table => table.Name)])
+        var chosen = (tables ?? PorchDraft.ByThemselves(model.Snapshot.Tables))
             .Except(present.Select(panel => panel.Table))
             .ToHashSet();
         var drafted = PorchDraft.Make(findings, chosen, present);

@@ -6,6 +6,7 @@ using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Snapshots;
 using PlainPorch.Data.Sources;
+using PlainPorch.Data.Survey;
 using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Snapshots;
@@ -28,6 +29,9 @@ public sealed record SnapshotDto(DateTimeOffset TakenAt, string ServerVersion, s
 /// <param name="Identity">The columns that tell its records apart; empty where there are none.</param>
 /// <param name="CanRead">Whether the database user may read it.</param>
 /// <param name="Panels">The slugs of the panels made from it.</param>
+/// <param name="Group">The heading that the first of these stands under; null without one.</param>
+/// <param name="Shape">What part the survey found that it plays; null before a survey.</param>
+/// <param name="Rows">How many rows the survey found; null before one.</param>
 public sealed record TableSummary(
     string Schema,
     string Name,
@@ -38,7 +42,10 @@ public sealed record TableSummary(
     int ColumnCount,
     IReadOnlyList<string> Identity,
     bool CanRead,
-    IReadOnlyList<string> Panels
+    IReadOnlyList<string> Panels,
+    string? Group,
+    TableShape? Shape,
+    long? Rows
 );
 
 /// <summary>Which table to make a panel from.</summary>
@@ -66,10 +73,11 @@ internal static class SnapshotEndpoints
         int id,
         SnapshotStore snapshots,
         PanelStore panels,
+        SurveyStore surveys,
         CancellationToken cancellationToken
     ) =>
         await snapshots.LatestAsync(id, cancellationToken) is { } model
-            ? TypedResults.Ok(await ToDtoAsync(id, model.Snapshot, panels, cancellationToken))
+            ? TypedResults.Ok(await ToDtoAsync(id, model.Snapshot, panels, surveys, cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<SnapshotDto>, NotFound>> TakeAsync(
@@ -77,13 +85,14 @@ internal static class SnapshotEndpoints
         SourceStore sources,
         SnapshotStore snapshots,
         PanelStore panels,
+        SurveyStore surveys,
         CancellationToken cancellationToken
     )
     {
         if (await sources.FindAsync(id, cancellationToken) is not { } source)
             return TypedResults.NotFound();
         var snapshot = await snapshots.TakeAsync(source, cancellationToken);
-        return TypedResults.Ok(await ToDtoAsync(id, snapshot, panels, cancellationToken));
+        return TypedResults.Ok(await ToDtoAsync(id, snapshot, panels, surveys, cancellationToken));
     }
 
     private static async Task<Results<Ok<Table>, NotFound>> FindTableAsync(
@@ -102,6 +111,7 @@ internal static class SnapshotEndpoints
         MakePanelRequest request,
         SourceStore sources,
         PanelStore panels,
+        SurveyStore surveys,
         CancellationToken cancellationToken
     )
     {
@@ -123,11 +133,18 @@ internal static class SnapshotEndpoints
         int sourceId,
         SchemaSnapshot snapshot,
         PanelStore panels,
+        SurveyStore surveys,
         CancellationToken cancellationToken
     )
     {
+        var surveyed = await surveys.ReportAsync(sourceId, cancellationToken) is { } report
+            ? FindingList
+                .Apply(report, await surveys.DecisionsAsync(sourceId, cancellationToken))
+                .Tables.ToDictionary(table => new TableName(table.Schema, table.Name))
+            : [];
+        var labels = (await surveys.VocabularyAsync(sourceId, snapshot, cancellationToken)).Labels;
         var porch = (await panels.ListAsync(cancellationToken)).First(content => content.Porch.SourceId == sourceId);
-        var byTable = porch.Panels.ToLookup(panel => panel.Table, panel => panel.Slug);
+        var byTable = porch.Panels.ToLookup(panel => panel.Table);
         return new SnapshotDto(
             snapshot.TakenAt,
             snapshot.ServerVersion,
@@ -137,13 +154,16 @@ internal static class SnapshotEndpoints
                     table.Name.Schema,
                     table.Name.Name,
                     table.Kind,
-                    Labels.ForTable(table.Name.Name),
+                    labels.ForTable(table.Name),
                     table.Comment,
                     table.EstimatedRows,
                     table.Columns.Count,
                     RecordIdentity.Of(table).Columns,
                     table.Rights.Read && table.Columns.Count > 0,
-                    [.. byTable[table.Name]]
+                    [.. byTable[table.Name].Select(panel => panel.Slug)],
+                    byTable[table.Name].FirstOrDefault()?.Group,
+                    surveyed.GetValueOrDefault(table.Name)?.Shape,
+                    surveyed.GetValueOrDefault(table.Name)?.Rows
                 )),
             ]
         );

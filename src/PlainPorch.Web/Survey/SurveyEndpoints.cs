@@ -59,6 +59,7 @@ public sealed record SurveyDto(
 /// <param name="Columns">How many columns it has.</param>
 /// <param name="Cluster">The number of the group of tables that it belongs to.</param>
 /// <param name="Panel">The slug of a panel over it; null where there is none.</param>
+/// <param name="IsProposed">Whether it gets a panel where nobody chose which tables do.</param>
 public sealed record SurveyTable(
     string Schema,
     string Name,
@@ -68,7 +69,8 @@ public sealed record SurveyTable(
     TableShape Shape,
     int Columns,
     int Cluster,
-    string? Panel
+    string? Panel,
+    bool IsProposed
 );
 
 /// <summary>A decision about a finding.</summary>
@@ -286,6 +288,7 @@ internal static class SurveyEndpoints
             )
             .SelectMany((members, number) => members.Select(member => (member, number)))
             .ToDictionary(pair => pair.member, pair => pair.number);
+        var proposed = Core.Drafting.PorchDraft.ByThemselves(snapshot.Tables).ToHashSet();
         var panels = porch.Panels.ToLookup(panel => panel.Table, panel => panel.Slug);
         return new SurveyDto(
             porch.Porch.Slug,
@@ -302,7 +305,8 @@ internal static class SurveyEndpoints
                             table.Shape,
                             snapshot.Find(name)?.Columns.Count ?? 0,
                             clusters[name],
-                            panels[name].FirstOrDefault()
+                            panels[name].FirstOrDefault(),
+                            proposed.Contains(name)
                         )
                     ),
             ],

@@ -9,6 +9,8 @@ import { Empty } from "../../ui/Empty";
 import { Notice } from "../../ui/Notice";
 import { Tick } from "../../ui/Tick";
 import { formatCount } from "../../values/format";
+import { everyTable, isWithin } from "./tableSight";
+import { TableSights } from "./TableSights";
 
 type Snapshot = Schemas["SnapshotDto"];
 type Table = Schemas["TableSummary"];
@@ -17,6 +19,7 @@ const link = "link";
 /** The tables and views of a source, with a filter, and the way to a panel from each. */
 export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: Snapshot }) {
   const [filter, setFilter] = useState("");
+  const [sight, setSight] = useState(everyTable);
   const [offersOthers, setOffersOthers] = useState(false);
   const porch = useQuery({ ...porchQuery(snapshot.porch), enabled: snapshot.porch !== "" });
   const labels = new Map(porch.data?.panels.map(({ slug, label }) => [slug, label]));
@@ -57,7 +60,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
     }
     setChosen(next);
   };
-  const shown = snapshot.tables.filter((table) => matches(table, filter));
+  const shown = snapshot.tables.filter((table) => matches(table, filter) && isWithin(table, sight));
   const free = shown.filter(mayDraft);
   const failure = messageOf(make.error, "table") ?? messageOf(draft.error, "tables");
   return (
@@ -76,6 +79,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
           }}
           className="min-h-9 w-72 rounded border border-edge bg-sheet px-3 placeholder:text-faint"
         />
+        <TableSights tables={snapshot.tables} sight={sight} onChange={setSight} />
         <p className="text-faint" aria-live="polite">
           {shown.length} of {snapshot.tables.length} tables and views
         </p>
@@ -102,7 +106,11 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
       {shown.length === 0 ? (
         <Empty
           title={
-            snapshot.tables.length === 0 ? "The selected schemas contain no tables." : `No table matches “${filter}”.`
+            snapshot.tables.length === 0
+              ? "The selected schemas contain no tables."
+              : filter === ""
+                ? "No table matches."
+                : `No table matches “${filter}”.`
           }
         />
       ) : (
@@ -160,7 +168,9 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                     {table.comment && <p className="max-w-md truncate text-sm text-faint">{table.comment}</p>}
                   </td>
                   <td className="px-3 py-1 text-right">
-                    {table.estimatedRows === null ? "" : formatCount(table.estimatedRows)}
+                    {(table.rows ?? table.estimatedRows) === null
+                      ? ""
+                      : formatCount(table.rows ?? table.estimatedRows ?? 0)}
                   </td>
                   <td className="px-3 py-1 text-right">{table.columnCount}</td>
                   <td className="px-3 py-1">

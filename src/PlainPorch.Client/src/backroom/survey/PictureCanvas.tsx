@@ -19,6 +19,9 @@ const number = new Intl.NumberFormat(undefined, { notation: "compact" });
 export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvasProps) {
   const { view, frame, near, zoom, showAll, handlers } = useCanvas(graph, layout, center);
 
+  // Frames with their names alone: names across boxes are neither read.
+  const isFar = view.width > FAR;
+
   return (
     <div className="grid gap-2">
       <div
@@ -50,22 +53,22 @@ export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvas
               className="fill-paper stroke-line"
             />
           ))}
-          {graph.links.map((link) => (
-            <LinkLine key={link.id} link={link} layout={layout} center={center} />
-          ))}
-          {[...layout.nodes.values()].map((box) => (
-            <TableBox
-              key={box.id}
-              box={box}
-              name={graph.tables.get(box.id)?.name ?? ""}
-              rows={graph.tables.get(box.id)?.rows ?? 0}
-              state={center === null ? "plain" : box.id === center ? "center" : near.has(box.id) ? "near" : "far"}
-              onChoose={() => {
-                onCenter(box.id);
-              }}
-            />
-          ))}
-          {view.width > FAR &&
+          {!isFar && graph.links.map((link) => <LinkLine key={link.id} link={link} layout={layout} center={center} />)}
+          {[...layout.nodes.values()]
+            .filter((box) => !isFar || box.id === center || near.has(box.id))
+            .map((box) => (
+              <TableBox
+                key={box.id}
+                box={box}
+                name={graph.tables.get(box.id)?.name ?? ""}
+                rows={graph.tables.get(box.id)?.rows ?? 0}
+                state={center === null ? "plain" : box.id === center ? "center" : near.has(box.id) ? "near" : "far"}
+                onChoose={() => {
+                  onCenter(box.id);
+                }}
+              />
+            ))}
+          {isFar &&
             layout.clusters.map((box) => (
               <ClusterName key={box.id} box={box} size={Math.min(view.width / 55, box.height / 2)} />
             ))}

@@ -113,7 +113,7 @@ function Neighbours({ graph, center, onCenter }: NeighboursProps) {
       <div>
         <h2 className="text-lg font-semibold">{table.name}</h2>
         <p className="text-faint">
-          {shapeWords[table.shape]}; {table.rowsAreEstimated && "about "}
+          {shapeWords[table.shape ?? "main"]}; {table.rowsAreEstimated && "about "}
           {formatCount(table.rows)} rows, {table.columns} columns
         </p>
       </div>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, unwrap, type Schemas } from "../../api/client";
 import { ApiError } from "../../api/problems";
@@ -8,6 +8,7 @@ import { Button, ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
+import { Tick } from "../../ui/Tick";
 import { FindingsView } from "./FindingsView";
 import { SurveyProgress } from "./SurveyProgress";
 import { useSurvey } from "./useSurvey";
@@ -135,28 +136,42 @@ function FirstSurvey({ isPending, onStart }: { isPending: boolean; onStart: (the
 function DraftPorch({ sourceId, survey }: { sourceId: number; survey: Schemas["SurveyDto"] }) {
   const client = useQueryClient();
   const navigate = useNavigate();
+  const missing = survey.tables.filter((table) => table.panel === null && table.isProposed);
+  const filled = missing.filter((table) => table.rows > 0);
+  const [leavesEmpty, setLeavesEmpty] = useState(false);
+  const chosen = leavesEmpty ? filled : missing;
   const draft = useMutation({
     mutationFn: () =>
-      unwrap(api.POST("/api/sources/{id}/porch", { params: { path: { id: sourceId } }, body: { tables: null } })),
+      unwrap(
+        api.POST("/api/sources/{id}/porch", {
+          params: { path: { id: sourceId } },
+          body: { tables: chosen.map(({ schema, name }) => ({ schema, name })) },
+        }),
+      ),
     onSuccess: async ({ porch }) => {
       await client.invalidateQueries();
       void navigate(`/porch/${porch}`);
     },
   });
-  const missing = survey.tables.filter((table) => table.panel === null).length;
-  if (missing === 0) return <ButtonLink to={`/porch/${survey.porch}`}>Open the porch</ButtonLink>;
+  if (missing.length === 0) return <ButtonLink to={`/porch/${survey.porch}`}>Open the porch</ButtonLink>;
   const problem = draft.error instanceof ApiError ? draft.error.fields.tables : undefined;
+  const empty = missing.length - filled.length;
   return (
     <>
+      {empty > 0 && filled.length > 0 && (
+        <Tick label={`Leave out ${empty} that are empty`} isOn={leavesEmpty} onTurn={setLeavesEmpty} />
+      )}
       <Button
         tone="next"
-        disabled={draft.isPending}
+        disabled={draft.isPending || chosen.length === 0}
         title="Existing panels stay as they are."
         onClick={() => {
           draft.mutate();
         }}
       >
-        {draft.isPending ? "Drafting …" : `Draft panels for ${missing} ${missing === 1 ? "table" : "tables"}`}
+        {draft.isPending
+          ? "Drafting …"
+          : `Draft panels for ${chosen.length} ${chosen.length === 1 ? "table" : "tables"}`}
       </Button>
       {draft.isError && (
         <div className="basis-full">

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
 
-export const shapeWords: Record<Schemas["TableShape"], string> = {
+export const shapeWords: Record<NonNullable<Schemas["TableShape"]>, string> = {
   main: "main records",
   lookup: "a short list to choose from",
   codeList: "lists of codes",
