@@ -118,17 +118,17 @@ internal sealed class SchemaCustoms
         var split = IdentifierWords.Split(table.Name);
         var own = Words.Of(table);
         var all = LeaveOutOfAll(table);
+        var module = ModuleLength(own);
         return
-            split.Count > all + 1
-            && _modules.Contains(own[0])
-            && own.Count > 1
+            module > 0
+            && split.Count > all + module
             && IsSilent(own[0])
-            && IsOnlyForm([.. own.Skip(1)])
+            && IsOnlyForm([.. own.Skip(module)])
             // "condition_group" would be taken for a part of another table's records.
             && !Enumerable
-                .Range(1, own.Count - 1)
-                .Any(length => _byFullName.ContainsKey(string.Join(' ', own.Skip(1).Take(length))))
-            ? all + 1
+                .Range(1, own.Count - module)
+                .Any(length => _byFullName.ContainsKey(string.Join(' ', own.Skip(module).Take(length))))
+            ? all + module
             : all;
     }
 
@@ -255,19 +255,38 @@ internal sealed class SchemaCustoms
     private static string? PrimaryOf(Table table) =>
         table.Keys.FirstOrDefault(key => key.IsPrimary) is { Columns: [var only] } && table.Find(only) is not null ? only : null;
 
+    // What three tables or more go on after in different ways is a module, of one word or several ("shop_back_order").
     private FrozenSet<string> ModulesOf(List<Table> tables)
     {
         var names = tables.ConvertAll(table => Words.Of(table.Name));
-        var alone = names.Where(name => name.Count == 1).Select(name => name[0]).ToHashSet();
+        var whole = names.Select(name => string.Join(' ', name)).ToHashSet();
         return names
-            .Where(name => name.Count > 1)
-            .GroupBy(name => name[0])
+            .SelectMany(name => Enumerable.Range(1, name.Count - 1).Select(length => (Prefix: string.Join(' ', name.Take(length)), Name: name, length)))
+            .GroupBy(found => found.Prefix)
             // Where a table bears the bare name, the others are its parts.
             .Where(group =>
-                group.Count() >= TablesOfModule && (!alone.Contains(group.Key) || group.Any(name => name[1] == name[0]))
+                group.Count() >= TablesOfModule
+                && group.Select(found => found.Name[found.length]).Distinct().Count() >= TablesOfModule
+                && (!whole.Contains(group.Key) || whole.Contains($"{group.Key} {group.Key}"))
+                // And the parts of such a table are no module of their own.
+                && !Enumerable
+                    .Range(1, group.First().length - 1)
+                    .Any(length => whole.Contains(string.Join(' ', group.First().Name.Take(length))))
             )
             .Select(group => group.Key)
             .ToFrozenSet();
+    }
+
+    // How many words at the beginning of a table's name are its module's; 0 for none.
+    private int ModuleLength(IReadOnlyList<string> name)
+    {
+        for (var length = name.Count - 1; length > 0; length--)
+        {
+            if (_modules.Contains(string.Join(' ', name.Take(length))))
+                return length;
+        }
+
+        return 0;
     }
 
     private IReadOnlyList<IReadOnlyList<string>> FormsOf(IReadOnlyList<string> name, string? prefix)
@@ -275,8 +294,8 @@ internal sealed class SchemaCustoms
         var forms = new List<IReadOnlyList<string>> { name };
         if (name.Count == 2 && name[0] == name[1])
             forms.Add([name[0]]);
-        if (name.Count > 1 && _modules.Contains(name[0]))
-            forms.Add([.. name.Skip(1)]);
+        if (ModuleLength(name) is > 0 and var module)
+            forms.Add([.. name.Skip(module)]);
         // The head of what has no table of the bare name: "budget_info".
         if (
             name.Count > 1

@@ -209,6 +209,9 @@ public sealed class Vocabulary
         // Cut short: cat, pont, dept. A longer beginning is a word of its own, and the whole a compound: value, valuemap.
         if (longer.StartsWith(shorter, StringComparison.Ordinal))
             return shorter.Length <= 4 && longer.Length >= shorter.Length + 2 ? 0.85 : 0;
+        // A word of its own abbreviates nothing, whatever its consonants: a site is no suite.
+        if (EnglishWords.Contains(shorter))
+            return 0;
         // The consonants alone are not enough: a crow is no crew.
         if (Consonants(shorter) == Consonants(longer) && IsWithin(shorter, longer))
             return shorter.Length * 2 >= longer.Length ? 0.9 : 0;

@@ -55,9 +55,19 @@ function Draft({ address, definition, onTake, onClose }: DraftAgainProps & { onC
   if (draft.isPending) return <Loading what="the new draft" />;
   if (!draft.data) return <Failure error={draft.error} onRetry={() => void draft.refetch()} />;
   const { differences } = draft.data;
-  if (!differences)
-    return <p>The source has not been surveyed yet. Survey it, and a new draft can be made from what is found.</p>;
-  if (differences.length === 0) return <p>A new draft would be the same as the panel is now.</p>;
+  if (!differences || differences.length === 0)
+    return (
+      <div className="grid gap-4">
+        <p>
+          {differences
+            ? "A new draft would be the same as the panel is now."
+            : "The source has not been surveyed yet. Survey it, and a new draft can be made from what is found."}
+        </p>
+        <div>
+          <Button onClick={onClose}>Close</Button>
+        </div>
+      </div>
+    );
   return (
     <Differences
       address={address}

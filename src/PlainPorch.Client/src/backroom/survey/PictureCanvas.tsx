@@ -68,10 +68,7 @@ export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvas
                 }}
               />
             ))}
-          {isFar &&
-            layout.clusters.map((box) => (
-              <ClusterName key={box.id} box={box} size={Math.min(view.width / 55, box.height / 2)} />
-            ))}
+          {isFar && layout.clusters.map((box) => <ClusterName key={box.id} box={box} width={view.width} />)}
         </svg>
       </div>
       <div className="flex flex-wrap items-center gap-2">
@@ -107,7 +104,15 @@ export function PictureCanvas({ graph, layout, center, onCenter }: PictureCanvas
   );
 }
 
-function ClusterName({ box, size }: { box: Layout["clusters"][number]; size: number }) {
+// A letter is about so wide, compared with its height.
+const LETTER = 0.6;
+
+// Smaller than this part of the picture's width, a name is not read.
+const SMALLEST = 1 / 115;
+
+function ClusterName({ box, width }: { box: Layout["clusters"][number]; width: number }) {
+  const size = Math.min(width / 55, box.height / 2, box.width / (LETTER * box.label.length));
+  if (size < width * SMALLEST) return null;
   const x = box.x + box.width / 2;
   const y = box.y + box.height / 2;
   return (

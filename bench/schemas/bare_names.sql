@@ -1,0 +1,22 @@
+-- Modules whose tables are called "module_thing", the main one "module_module", and columns by the bare name of a table.
+CREATE TABLE club_club (id serial PRIMARY KEY, name text, short_name text);
+CREATE TABLE club_section (id serial PRIMARY KEY, name text, club integer REFERENCES club_club);
+CREATE TABLE member_member (id serial PRIMARY KEY, name text, club integer REFERENCES club_club, section integer REFERENCES club_section, joined date);
+CREATE TABLE member_address (id serial PRIMARY KEY, member integer REFERENCES member_member, street text, country integer);
+CREATE TABLE member_category (id serial PRIMARY KEY, name text, parent integer REFERENCES member_category);
+CREATE TABLE "member_member-member_category" (id serial PRIMARY KEY, member integer REFERENCES member_member, category integer REFERENCES member_category);
+CREATE TABLE country_country (id serial PRIMARY KEY, name text, code text);
+CREATE TABLE country_region (id serial PRIMARY KEY, name text, country integer REFERENCES country_country);
+ALTER TABLE member_address ADD FOREIGN KEY (country) REFERENCES country_country;
+CREATE TABLE store_depot (id serial PRIMARY KEY, name text, address integer REFERENCES member_address, parent integer REFERENCES store_depot);
+CREATE TABLE store_item (id serial PRIMARY KEY, name text, template integer);
+CREATE TABLE store_template (id serial PRIMARY KEY, name text, category integer);
+CREATE TABLE store_category (id serial PRIMARY KEY, name text);
+ALTER TABLE store_item ADD FOREIGN KEY (template) REFERENCES store_template;
+ALTER TABLE store_template ADD FOREIGN KEY (category) REFERENCES store_category;
+CREATE TABLE store_move (id serial PRIMARY KEY, item integer REFERENCES store_item, from_depot integer REFERENCES store_depot, to_depot integer REFERENCES store_depot, quantity integer, day date);
+CREATE TABLE store_count (id serial PRIMARY KEY, depot integer REFERENCES store_depot, day date);
+CREATE TABLE store_count_line (id serial PRIMARY KEY, count integer REFERENCES store_count, item integer REFERENCES store_item, quantity integer);
+CREATE TABLE loan_loan (id serial PRIMARY KEY, member integer REFERENCES member_member, item integer REFERENCES store_item, depot integer REFERENCES store_depot, state text);
+CREATE TABLE loan_line (id serial PRIMARY KEY, loan integer REFERENCES loan_loan, item integer REFERENCES store_item, sequence integer, quantity integer);
+CREATE TABLE loan_reminder (id serial PRIMARY KEY, loan integer REFERENCES loan_loan, member integer REFERENCES member_member, level integer);
