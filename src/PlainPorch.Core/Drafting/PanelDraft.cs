@@ -99,7 +99,8 @@ public static class PanelDraft
                 || (lookup is not null && listed.Contains(column.Name) && SearchText.CanLookInto(column.Type)),
             // Whether a record is set aside is not typed, unless a new one could not do without.
             InForm =
-                table.MeaningOf(column.Name) is not Meaning.RemovedMarker || !(column.IsNullable || column.IsSuppliedByDatabase),
+                table.MeaningOf(column.Name) is not (Meaning.RemovedMarker or Meaning.Copy)
+                || !(column.IsNullable || column.IsSuppliedByDatabase),
             ReadOnly = column.IsWrittenByDatabaseOnly,
             Narrows = narrowing.Contains(column.Name),
             IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,
@@ -166,6 +167,7 @@ public static class PanelDraft
                 or Meaning.RemovedMarker
                 or Meaning.Empty
                 or Meaning.Document
+                or Meaning.Copy
             )
         && (
             column.Type.Kind is ValueKind.Text
@@ -247,6 +249,8 @@ public static class PanelDraft
         var meaning = table.MeaningOf(column.Name);
         var profile = table.Columns[column.Name].Profile;
         // A national number splashed over a list is what nobody asked for, key or not.
+        if (meaning is Meaning.Copy)
+            return (double.NegativeInfinity, table.Columns[column.Name].Meaning.Evidence);
         if (meaning is Meaning.Secret)
             return (double.NegativeInfinity, $"it is a secret, {table.Columns[column.Name].Meaning.Evidence}");
         if (meaning is Meaning.Sensitive)

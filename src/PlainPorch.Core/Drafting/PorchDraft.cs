@@ -31,9 +31,7 @@ public static class PorchDraft
         var views = readable.Count(table => table.IsView);
         return
         [
-            .. readable
-                .Where(table => !table.IsView || views <= FewViews || views == readable.Count)
-                .Select(table => table.Name),
+            .. readable.Where(table => !table.IsView || views <= FewViews || views == readable.Count).Select(table => table.Name),
         ];
     }
 
@@ -151,12 +149,12 @@ public static class PorchDraft
         table.Table.IsView ? Views
         : ProgramTables.IsOne(table.Table) ? Workings
         : table.Shape switch
-            {
-                TableShape.CodeList or TableShape.Lookup => Lists,
-                TableShape.Log => Logs,
-                TableShape.Copy => Copies,
-                _ => null,
-            };
+        {
+            TableShape.CodeList or TableShape.Lookup => Lists,
+            TableShape.Log => Logs,
+            TableShape.Copy => Copies,
+            _ => null,
+        };
 
     // What many tables refer to, and what holds many records, is what an office is about.
     private static double Weight(TableFindings table, IReadOnlyList<TableFindings> all) =>

@@ -11,7 +11,14 @@ public static class ProgramTables
 {
     private const int FewColumns = 8;
 
-    private static readonly FrozenSet<string> _versioned = new[] { "schema", "db", "database", "alembic", "django" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _versioned = new[]
+    {
+        "schema",
+        "db",
+        "database",
+        "alembic",
+        "django",
+    }.ToFrozenSet();
 
     private static readonly FrozenSet<string> _versions = new[]
     {
@@ -23,7 +30,15 @@ public static class ProgramTables
         "patch",
     }.ToFrozenSet();
 
-    private static readonly FrozenSet<string> _waiting = new[] { "queue", "spool", "outbox", "lock", "cache", "heartbeat" }.ToFrozenSet();
+    private static readonly FrozenSet<string> _waiting = new[]
+    {
+        "queue",
+        "spool",
+        "outbox",
+        "lock",
+        "cache",
+        "heartbeat",
+    }.ToFrozenSet();
 
     private static readonly string[] _next = ["next", "nextid", "nextval", "last", "lastid", "current", "counter", "seq"];
 

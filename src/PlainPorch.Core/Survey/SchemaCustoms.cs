@@ -261,7 +261,11 @@ internal sealed class SchemaCustoms
         var names = tables.ConvertAll(table => Words.Of(table.Name));
         var whole = names.Select(name => string.Join(' ', name)).ToHashSet();
         return names
-            .SelectMany(name => Enumerable.Range(1, name.Count - 1).Select(length => (Prefix: string.Join(' ', name.Take(length)), Name: name, length)))
+            .SelectMany(name =>
+                Enumerable
+                    .Range(1, name.Count - 1)
+                    .Select(length => (Prefix: string.Join(' ', name.Take(length)), Name: name, length))
+            )
             .GroupBy(found => found.Prefix)
             // Where a table bears the bare name, the others are its parts.
             .Where(group =>

@@ -178,7 +178,7 @@ public sealed record SurveyReport(
         rows.Table.Columns.Select(
             (column, i) =>
             {
-                var meaning = MeaningFinder.Find(rows.Table, column, rows.Of(i));
+                var meaning = MeaningFinder.Find(rows, i);
                 var profile = rows.ProfileOf(i);
                 return new SurveyedColumn(
                     rows.Table.Name.Schema,

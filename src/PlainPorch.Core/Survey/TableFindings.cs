@@ -43,7 +43,7 @@ public sealed record TableFindings(
                 (
                     column.Name,
                     Finding: new ColumnFinding(
-                        MeaningFinder.Find(table, column, rows.Of(i)),
+                        MeaningFinder.Find(rows, i),
                         rows.ProfileOf(i),
                         vocabulary.Labels.ForColumn(table.Name, column)
                     )

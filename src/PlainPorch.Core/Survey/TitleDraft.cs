@@ -391,6 +391,7 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
                     or Meaning.IdList
                     or Meaning.Several
                     or Meaning.Document
+                    or Meaning.Copy
                     or Meaning.Html
                     or Meaning.LongText
                     or Meaning.Country

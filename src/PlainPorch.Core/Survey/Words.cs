@@ -39,6 +39,7 @@ internal static class Words
             Meaning.Sensitive => "sensitive",
             Meaning.Secret => "a secret, set and never shown",
             Meaning.Several => "several values in one column",
+            Meaning.Copy => "a copy of another column",
             Meaning.Document => "a document in a text",
             Meaning.IdList => "a list of numbers in one text",
             _ => meaning.ToString(),

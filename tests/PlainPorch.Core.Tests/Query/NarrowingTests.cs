@@ -102,7 +102,7 @@ public sealed class NarrowingTests
             {
                 var panel = Make.Panel(
                     Make.Table([Make.Column(name), Make.Column("id", ValueKind.Integer)], Make.Primary("id")),
-                    column => column with { Narrows = true }
+                    column => column with { Narrows = true, IsSecret = false }
                 );
                 var problems = new List<FieldProblem>();
                 var read = Assert.Single(

@@ -105,6 +105,9 @@ public enum Meaning
 
     /// <summary>A document of another sort in a text: JSON, XML, or what was put into base64.</summary>
     Document,
+
+    /// <summary>Another column of the same record in capitals, trimmed, joined or hashed.</summary>
+    Copy,
 }
 
 /// <summary>What a column was found to be.</summary>

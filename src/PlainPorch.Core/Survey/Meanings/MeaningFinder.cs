@@ -46,12 +46,26 @@ public static class MeaningFinder
         TextDetectors.LongText,
         TextDetectors.Name,
         TextDetectors.Code,
+        RowlessDetectors.Address,
+        RowlessDetectors.Moment,
+        RowlessDetectors.YesNo,
+        RowlessDetectors.Measure,
         NumberDetectors.Money,
         NumberDetectors.Percentage,
         NumberDetectors.Quantity,
         NumberDetectors.Identifier,
         TextDetectors.Choice,
     ];
+
+    /// <summary>Finds what a column is, by its rows and by those of the columns beside it.</summary>
+    /// <param name="rows">The rows of its table.</param>
+    /// <param name="at">Its place.</param>
+    public static ColumnMeaning Find(TableRows rows, int at)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        var own = Find(rows.Table, rows.Table.Columns[at], rows.Of(at));
+        return own.Meaning is Meaning.Secret ? own : CopyDetector.Find(rows, at) ?? own;
+    }
 
     /// <summary>Finds what a column is.</summary>
     /// <param name="table">Its table.</param>

@@ -120,6 +120,9 @@ internal static class StampDetectors
             return new(Meaning.RemovedMarker, 0.9, "true means removed");
         if (column.Distinct.Count > 3)
             return null;
+        // A number is a marker where its values say so; without any it may be a count.
+        if (column.Column.Type.IsNumber && column.Filled.Count == 0)
+            return null;
         var empty = column.Rows == 0 ? 0 : 1 - ((double)column.Filled.Count / column.Rows);
         var marks = string.Join(
             ", ",

@@ -46,5 +46,6 @@ export const meaningWords: Record<Schemas["Meaning"], string> = {
   removedMarker: "a marker of removed records",
   sensitive: "sensitive",
   secret: "a secret, set and never shown",
+  copy: "a copy of another column",
   idList: "several identifiers in one value",
 };
