@@ -132,10 +132,10 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public void TableWithoutKey_ShowsItsTwinsAndSaysWhyItIsReadOnly()
     {
-        _page.Open($"{_list}/waitlist?size=100");
+        _page.Open($"{_list}/wait-lists?size=100");
         _page.See("These records are read-only here.");
         _page.See("of 180");
-        Assert.Equal(0, _page.Count(By.LinkText("Add waitlist")));
+        Assert.Equal(0, _page.Count(By.LinkText("Add wait list")));
         _page.Find(By.CssSelector("tbody tr")).Click();
         _page.See("Close");
         _page.Press(Keys.Escape);
@@ -156,7 +156,7 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public void CompositeKeyAndMixedCase_OpenTheRightRecord()
     {
-        _page.Open($"{_list}/boat-kit?sort=-KitNo");
+        _page.Open($"{_list}/boat-kits?sort=-KitNo");
         _page.See("1 to 50");
         var cells = porch
             .Driver.FindElements(By.CssSelector("tbody tr:nth-child(4) td[data-column]"))

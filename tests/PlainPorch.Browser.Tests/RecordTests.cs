@@ -26,7 +26,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Form_OfATableWithManyTypes_OffersFittingInputsAndSavesThem()
     {
-        _page.Open($"{_porch}/job/record/40/edit");
+        _page.Open($"{_porch}/jobs/record/40/edit");
         _page.See("Save changes");
         Assert.Equal("select", _page.Input("Status").TagName);
         Assert.Equal("date", _page.Input("Opened on").GetAttribute("data-reads"));
@@ -52,7 +52,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     public async Task Numbers_AreShownAndTypedAsThePorchWritesThem()
     {
         var slug = _porch.Split('/')[^1];
-        _page.Open($"/back/panels/{slug}/job");
+        _page.Open($"/back/panels/{slug}/jobs");
         _page.Find(By.XPath("//summary[starts-with(., 'Menu, order')]")).Click();
         _page.Find(By.XPath("//label[starts-with(., 'Numbers')]/select/option[.='1.258,22']")).Click();
         Page.WaitFor(
@@ -62,14 +62,14 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
                     .Result.Contains("pointComma", StringComparison.Ordinal),
             "the porch's marks"
         );
-        _page.Open($"{_porch}/job/record/42/edit");
+        _page.Open($"{_porch}/jobs/record/42/edit");
         _page.See("Save changes");
         _page.Type("Hours", "12,25");
         _page.Press(Keys.Control + "s");
         _page.SeeFormGone();
         _page.See("12,25");
         Assert.Equal("12.25", await porch.AskAsync<string>("SELECT hours::text FROM boatyard.job WHERE id = 42"));
-        _page.Open($"{_porch}/job?q={Uri.EscapeDataString("hours: 12,25")}");
+        _page.Open($"{_porch}/jobs?q={Uri.EscapeDataString("hours: 12,25")}");
         _page.See("Hours is 12,25");
     }
 
@@ -77,7 +77,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     public async Task Form_WrongValues_ComeBackAtTheirFieldsAndNothingIsSaved()
     {
         var before = await porch.AskAsync<string>("SELECT job::text FROM boatyard.job WHERE id = 41");
-        _page.Open($"{_porch}/job/record/41/edit");
+        _page.Open($"{_porch}/jobs/record/41/edit");
         _page.See("Save changes");
         _page.Type("Details", "{mast: off}");
         _page.Type("Hours", "-3");
@@ -125,12 +125,12 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public void NewRecord_LeftForAnotherTab_IsAsItWasTyped()
     {
-        _page.Open($"{_porch}/tool/new");
+        _page.Open($"{_porch}/tools/new");
         _page.See("Add tool");
         _page.Type("Name", "Half a na");
         var own = porch.Driver.CurrentWindowHandle;
         porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
-        _page.Open($"{_porch}/part");
+        _page.Open($"{_porch}/parts");
         _page.See("Part");
         porch.Driver.Close();
         porch.Driver.SwitchTo().Window(own);
@@ -150,7 +150,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     {
         const string stored = "SELECT job::text FROM boatyard.job WHERE id = 42";
         var before = await porch.AskAsync<string>(stored);
-        _page.Open($"{_porch}/job/record/42/edit");
+        _page.Open($"{_porch}/jobs/record/42/edit");
         _page.See("Save changes");
         var field = _page.Input("Opened on");
         field.SendKeys(Keys.Control + "a");
@@ -169,7 +169,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     public async Task Date_IsTypedAsPeopleWriteIt_AndWrittenOutWhenTheFieldIsLeft(string typed)
     {
         await porch.AskAsync<int>("UPDATE boatyard.job SET opened_on = '2026-01-05' WHERE id = 43 RETURNING id");
-        _page.Open($"{_porch}/job/record/43/edit");
+        _page.Open($"{_porch}/jobs/record/43/edit");
         _page.See("Save changes");
         var field = _page.Input("Opened on");
         Assert.Equal("05/01/2026", field.GetAttribute("value"));
@@ -185,7 +185,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Save_HeldDown_AddsOneRecord()
     {
-        _page.Open($"{_porch}/tool/new");
+        _page.Open($"{_porch}/tools/new");
         _page.See("Add tool");
         _page.Type("Name", "Held down once");
         new Actions(porch.Driver).KeyDown(Keys.Control).SendKeys("ssssssssssss").KeyUp(Keys.Control).Perform();
@@ -275,7 +275,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
             "SELECT part_id FROM boatyard.job_line GROUP BY part_id ORDER BY count(*) DESC LIMIT 1"
         );
         var lines = await porch.AskAsync<long>($"SELECT count(*) FROM boatyard.job_line WHERE part_id = {part}");
-        _page.Open($"{_porch}/part/record/{part}");
+        _page.Open($"{_porch}/parts/record/{part}");
         _page.Click("Set aside …");
         _page.See($"Job line: {lines} refer to it");
         Assert.Equal("Close", _page.Focused.Text);
@@ -287,7 +287,7 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task Removal_OnALaterPage_ComesBackToThatPage()
     {
-        _page.Open($"{_porch}/tool?size=25&page=3");
+        _page.Open($"{_porch}/tools?size=25&page=3");
         _page.See("51 to 75 of");
         var title = _page.Rows()[4];
         _page.Find(By.CssSelector("tbody tr:nth-child(5)")).Click();

@@ -21,7 +21,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task FilteredList_RemovesTheRecordThatWasShown_AndBringsItBackThere()
     {
-        _page.Open($"{_list}/tool?q=a&sort=-name");
+        _page.Open($"{_list}/tools?q=a&sort=-name");
         Page.WaitFor(() => _page.Rows().Count > 4, "the list");
         var title = _page.Rows()[3];
         _page.Find(By.CssSelector("tbody tr:nth-child(4) td[data-column=name]")).Click();
@@ -44,7 +44,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public void Dialog_ClosedForOneRecord_NamesTheOtherForAnother()
     {
-        _page.Open($"{_list}/kit");
+        _page.Open($"{_list}/kits");
         Page.WaitFor(() => _page.Rows().Count > 4, "the list");
         var titles = _page.Rows();
         foreach (var row in (int[])[2, 4])
@@ -61,7 +61,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
     [Fact]
     public async Task SeveralRecords_GoTogether_AndASecondTabLearnsOfIt()
     {
-        _page.Open($"{_list}/tool?size=25&page=4");
+        _page.Open($"{_list}/tools?size=25&page=4");
         Page.WaitFor(() => _page.Rows().Count == 25, "the list");
         var before = await CountAsync("boatyard.tool");
         var titles = _page.Rows();
@@ -69,14 +69,14 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
         try
         {
-            _page.Open($"{_list}/tool?size=25&page=4");
+            _page.Open($"{_list}/tools?size=25&page=4");
             Page.WaitFor(() => _page.Rows().Count == 25, "the second tab");
             var second = porch.Driver.CurrentWindowHandle;
             porch.Driver.SwitchTo().Window(first);
             foreach (var row in (int[])[1, 2, 3])
                 _page.Find(By.CssSelector($"tbody tr:nth-child({row}) input")).Click();
             _page.Click("Set aside …");
-            _page.See("Set aside 3 records of Tool?");
+            _page.See("Set aside 3 records of Tools?");
             _page.Click("Set aside");
             _page.See("Set aside: 3 records");
             porch.Driver.SwitchTo().Window(second);
@@ -99,7 +99,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         var slug = _list.Split('/')[^1];
         foreach (var path in (string[])["record/3/edit", "new"])
         {
-            _page.Open($"{_list}/kit/{path}");
+            _page.Open($"{_list}/kits/{path}");
             _page.Type("Description", "Half of a sentence");
             porch.Driver.ExecuteScript($"new BroadcastChannel('plain-porch-records').postMessage('{slug}')");
             Thread.Sleep(500);

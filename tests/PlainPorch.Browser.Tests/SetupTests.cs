@@ -11,11 +11,11 @@ public sealed class SetupTests(PorchFixture porch)
     {
         var (_, slug) = await porch.MakeSourceAsync($"Tabs {Guid.NewGuid():N}", ("register", "KIT"));
         var first = porch.Driver.CurrentWindowHandle;
-        _page.Open($"/back/panels/{slug}/kit");
-        _page.See("Set up Kit");
+        _page.Open($"/back/panels/{slug}/kits");
+        _page.See("Set up Kits");
         porch.Driver.SwitchTo().NewWindow(WindowType.Tab);
-        _page.Open($"/back/panels/{slug}/kit");
-        _page.See("Set up Kit");
+        _page.Open($"/back/panels/{slug}/kits");
+        _page.See("Set up Kits");
         _page.Type("Plural name", "Safety kit" + Keys.Enter);
         _page.See("Set up Safety kit");
         _page.See("Saved");
@@ -52,8 +52,8 @@ public sealed class SetupTests(PorchFixture porch)
     public async Task Column_MovedByKeys_StandsThereInTheList()
     {
         var (_, slug) = await porch.MakeSourceAsync($"Moved {Guid.NewGuid():N}", ("register", "KIT"));
-        _page.Open($"/back/panels/{slug}/kit");
-        _page.See("Set up Kit");
+        _page.Open($"/back/panels/{slug}/kits");
+        _page.See("Set up Kits");
         string[] Heads() =>
             [
                 .. porch
@@ -103,8 +103,8 @@ public sealed class SetupTests(PorchFixture porch)
     public async Task Order_OfThePanel_IsTheListsUntilTheReaderChooses()
     {
         var (_, slug) = await porch.MakeSourceAsync($"Orders {Guid.NewGuid():N}", ("register", "KIT"));
-        _page.Open($"/back/panels/{slug}/kit");
-        _page.See("Set up Kit");
+        _page.Open($"/back/panels/{slug}/kits");
+        _page.See("Set up Kits");
         _page.Find(By.XPath("//summary[contains(., 'Menu, order')]")).Click();
         _page.Click("Choose a column");
         _page
@@ -116,7 +116,7 @@ public sealed class SetupTests(PorchFixture porch)
             .Click();
         _page.See("Saved");
         var last = await porch.AskAsync<string>("""SELECT "DESCR" FROM register."KIT" ORDER BY "KIT_NO" DESC LIMIT 1""");
-        _page.Open($"/porch/{slug}/kit");
+        _page.Open($"/porch/{slug}/kits");
         Page.WaitFor(
             () =>
                 _page.Body().Contains(last!, StringComparison.Ordinal)
@@ -134,7 +134,7 @@ public sealed class SetupTests(PorchFixture porch)
     public async Task WrongTitle_IsToldAtItsField()
     {
         var (_, slug) = await porch.MakeSourceAsync($"Titles {Guid.NewGuid():N}", ("register", "KIT"));
-        _page.Open($"/back/panels/{slug}/kit");
+        _page.Open($"/back/panels/{slug}/kits");
         _page.Type("Title of a record", "{GHOST}" + Keys.Enter);
         _page.See("register.KIT has no column GHOST");
         _page.See("Not saved");

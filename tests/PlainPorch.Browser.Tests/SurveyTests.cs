@@ -16,6 +16,8 @@ public sealed class SurveyTests(PorchFixture porch)
         _page.Click("Survey and draft a porch");
         _page.See("continues if you leave the page");
         _page.See("Open the porch");
+        _page.See("To check");
+        _page.Type("Filter the findings", "OWNR_NO");
         _page.See("BOATS.OWNR_NO refers to register.OWNERS (OWNR_NO)");
         _page.Click("Open the porch");
         _page.See("Boats and owners");

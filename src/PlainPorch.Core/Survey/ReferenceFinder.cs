@@ -261,7 +261,10 @@ public sealed class ReferenceFinder
             && values.CompareWith(key, ValueConversion.TrimmedAnyCase) is { Coverage: >= FitsWell } alike
         )
             (compared, coverage, conversion) = (alike.Compared, alike.Coverage, ValueConversion.TrimmedAnyCase);
-        if (AreTextsOfTwoLengths(column, key.Column) && !(compared >= EnoughToCompare && coverage >= FitsWell))
+        if (
+            AreTextsOfTwoLengths(column, key.Column)
+            && !(coverage >= FitsWell && (compared >= EnoughToCompare || (compared > 0 && name.Score >= PlainlyNamedTable)))
+        )
             return null;
         var confidence =
             Confidence(name.Score, compared, coverage, key, column, values)

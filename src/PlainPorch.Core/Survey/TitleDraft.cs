@@ -172,7 +172,11 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
         table
             .Table.Columns.FirstOrDefault(column =>
                 column.Name != name
-                && (column.Type.Kind is ValueKind.Text || column.Type.IsInteger)
+                // A number that the database gave out tells a person nothing.
+                && (
+                    column.Type.Kind is ValueKind.Text
+                    || (column.Type.IsInteger && !RecordIdentity.Of(table.Table).Columns.Contains(column.Name))
+                )
                 && table.ReferenceOf(column.Name) is null
                 && table.MeaningOf(column.Name) is not (Meaning.Sensitive or Meaning.Secret or Meaning.Position)
                 && IdentifierWords.Split(column.Name) is { Count: > 0 } words

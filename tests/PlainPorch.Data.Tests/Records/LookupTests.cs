@@ -242,9 +242,12 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     public async Task RelatedAsync_JoinTable_ShowsTheOtherSide()
     {
         var kit = Assert.Single((await new RecordStore(marina.Open("boats")).RelatedAsync("3", Token))!, list =>
-            list.Panel == "boat-kit"
+            list.Panel == "boat-kits"
         );
-        Assert.Equal(("Kit", "Flare 4", "kit", "4"), (kit.Label, kit.Records[0].Title, kit.Records[0].Panel, kit.Records[0].Key));
+        Assert.Equal(
+            ("Kits", "Flare 4", "kits", "4"),
+            (kit.Label, kit.Records[0].Title, kit.Records[0].Panel, kit.Records[0].Key)
+        );
     }
 
     [Fact]

@@ -15,7 +15,7 @@ public sealed class HiddenTests(RemovalFixture yard) : IClassFixture<RemovalFixt
         var before = await yard.StateAsync();
         var plan = await yard.PostAsync($"{panels["owner"]}/removal-plan", new { keys = new[] { "3" } });
         var stays = Assert.Single(plan[effect is null ? "left" : "hidden"]!.AsArray())!;
-        Assert.Equal(("Stay", 12), ((string)stays["label"]!, (int)stays["count"]!));
+        Assert.Equal(("Stays", 12), ((string)stays["label"]!, (int)stays["count"]!));
         Assert.DoesNotContain(plan["along"]!.AsArray(), part => (string)part!["label"]! == "Stay");
 
         var done = await yard.PostAsync(

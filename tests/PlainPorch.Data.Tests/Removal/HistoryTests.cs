@@ -167,7 +167,7 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
             new { keys = new[] { "12", "13" }, values = new Dictionary<string, string> { ["owner_id"] = "4" } }
         );
         Assert.Equal("boat 12 2", Told(await yard.GetAsync("/api/porches/zoo/log?act=changedTogether&q=boat%2013")));
-        Assert.Equal("Needle in the log 1", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&panel=boat")));
+        Assert.Equal("Needle in the log 1", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&panel=boats")));
         Assert.Equal("", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&until=2020-01-01")));
         var csv = await yard.Api.Client.GetStringAsync("/api/porches/zoo/log.csv?q=needle", Token);
         Assert.Equal(2, csv.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length);

@@ -28,7 +28,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var panels = await yard.MakeAsync(_along);
         var before = await yard.StateAsync();
         var plan = await PlanAsync(panels["owner"], "3");
-        Assert.Equal("Boat 3 mark, Stay 12 move", Along(plan));
+        Assert.Equal("Boats 3 mark, Stays 12 move", Along(plan));
         Assert.Equal(
             (
                 await yard.Api.Zoo.AskAsync<long>("SELECT count(*) FROM yard.boat WHERE owner_id = 3"),
@@ -72,7 +72,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         await yard.Api.Zoo.ExecuteAsync("INSERT INTO yard.stay SELECT 1000 + n, 23 FROM generate_series(1, 150) n");
         var plan = await PlanAsync(panels["owner"], "3");
         var stays = plan["along"]![1]!;
-        Assert.Equal(("Stay", 162), ((string)stays["label"]!, (int)stays["count"]!));
+        Assert.Equal(("Stays", 162), ((string)stays["label"]!, (int)stays["count"]!));
         var keys = new List<string>();
         for (var hasMore = true; hasMore; )
         {
@@ -134,8 +134,8 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var before = await yard.StateAsync();
         var plan = await PlanAsync(panels["folder"], "2");
         // Below it another folder; in it files, marks by the database's cascade; links lose it by the database.
-        Assert.Equal("Folder 1 move, File 3 move, Mark 3 move", Along(plan));
-        Assert.Equal("Link 3", Affected(plan, "detached"));
+        Assert.Equal("Folders 1 move, Files 3 move, Marks 3 move", Along(plan));
+        Assert.Equal("Links 3", Affected(plan, "detached"));
         var done = await RemoveAsync(panels["folder"], plan, "2");
         Assert.Equal((1, 3, 3), (await yard.CountAsync("folder"), await yard.CountAsync("file"), await yard.CountAsync("mark")));
         await yard.PostAsync(
@@ -170,7 +170,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
             });
         var plan = await PlanAsync(panels["berth"], "B3");
         var way = plan["forbidding"]![0]!;
-        Assert.Equal(("Stay", "stay", "berth"), ((string)way["label"]!, (string)way["panel"]!, (string)way["column"]!));
+        Assert.Equal(("Stays", "stays", "berth"), ((string)way["label"]!, (string)way["panel"]!, (string)way["column"]!));
         Assert.Equal(
             HttpStatusCode.Conflict,
             (await TryRemoveAsync(panels["berth"], (string)plan["fingerprint"]!, "B3")).StatusCode
@@ -470,7 +470,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         var refused = await yard.Api.Client.PostAsJsonAsync($"{panels["owner"]}/set-aside/{done["parcel"]}/return", body, Token);
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
         Assert.Contains(
-            "“boat 23” of Boat would stay set aside",
+            "“boat 23” of Boats would stay set aside",
             await refused.Content.ReadAsStringAsync(Token),
             StringComparison.Ordinal
         );

@@ -11,6 +11,7 @@ namespace PlainPorch.Core.Survey.Meanings;
 internal static class CopyDetector
 {
     private const int EnoughRows = 5;
+    private const int MostRows = 300;
 
     private static readonly (string Word, string Says)[] _named =
     [
@@ -47,58 +48,76 @@ internal static class CopyDetector
         var column = rows.Table.Columns[at];
         if (column.Type.Kind is not ValueKind.Text || IsInKey(rows.Table, column.Name))
             return null;
-        if (Pairs(rows, at, at).Count < EnoughRows)
+        var own = rows.Of(at);
+        var filled = Enumerable.Range(0, own.Count).Where(row => !string.IsNullOrEmpty(own[row])).Take(MostRows).ToList();
+        if (filled.Count < EnoughRows)
             return ByName(rows.Table, column);
         var others = rows
-            .Table.Columns.Select((other, i) => (other, i))
-            .Where(pair => pair.i != at && pair.other.Type.Kind is ValueKind.Text)
+            .Table.Columns.Select((other, i) => (Column: other, Values: rows.Of(i), Place: i))
+            .Where(other => other.Place != at && other.Column.Type.Kind is ValueKind.Text)
             .ToList();
-        foreach (var (other, i) in others)
+        foreach (var (other, values, _) in others)
         {
-            var pairs = Pairs(rows, at, i);
-            if (pairs.Count < EnoughRows || pairs.TrueForAll(pair => pair.Own == pair.Other))
+            if (Agree(filled, own, values, (text, copy) => text == copy) is not null)
                 continue;
             foreach (var (make, says) in _made)
             {
-                if (pairs.TrueForAll(pair => pair.Own == make(pair.Other)))
-                    return Of(other.Name, says, $"all {pairs.Count} rows looked at have “{other.Name}” {says}");
+                if (Agree(filled, own, values, (text, copy) => make(text) == copy) is { } count)
+                    return Of(other.Name, says, $"all {count} rows looked at have “{other.Name}” {says}");
             }
         }
 
-        return OfTwo(rows, at, others);
-    }
-
-    private static ColumnMeaning? OfTwo(TableRows rows, int at, List<(Column Column, int Place)> others)
-    {
-        foreach (var (first, i) in others)
-        {
-            // Only what begins with it can be joined from it.
-            var firsts = Pairs(rows, at, i);
-            if (
-                firsts.Count < EnoughRows
-                || !firsts.TrueForAll(pair => pair.Own.StartsWith(pair.Other, StringComparison.Ordinal))
+        // Only what begins with another can be joined from it.
+        foreach (
+            var (first, firsts, place) in others.Where(other =>
+                Agree(filled, own, other.Values, (text, copy) => copy.StartsWith(text, StringComparison.Ordinal)) is not null
             )
-                continue;
-            foreach (var (second, k) in others.Where(other => other.Place != i))
+        )
+        {
+            foreach (var (second, seconds, _) in others.Where(other => other.Place != place))
             {
-                var filled = Enumerable
-                    .Range(0, rows.Count)
-                    .Select(row => (Own: rows.Of(at)[row], First: rows.Of(i)[row], Second: rows.Of(k)[row]))
-                    .Where(row => row is { Own: not null, First: { Length: > 0 }, Second: { Length: > 0 } })
-                    .ToList();
-                if (filled.Count < EnoughRows)
-                    continue;
-                var mark = Array.Find(_marks, mark => filled.TrueForAll(row => row.Own == row.First + mark + row.Second));
-                if (mark is not null)
-                    return Of(
-                        first.Name,
-                        "joined",
-                        $"all {filled.Count} rows looked at have “{first.Name}” and “{second.Name}” joined"
-                    );
+                if (Joined(filled, own, firsts, seconds) is { } count)
+                    return Of(first.Name, "joined", $"all {count} rows looked at have “{first.Name}” and “{second.Name}” joined");
             }
         }
 
         return null;
+    }
+
+    // In how many rows both have a value, where what is asked holds of all these; null where it does not, or they are too few.
+    private static int? Agree(
+        List<int> filled,
+        IReadOnlyList<string?> own,
+        IReadOnlyList<string?> other,
+        Func<string, string, bool> holds
+    )
+    {
+        var count = 0;
+        foreach (var row in filled)
+        {
+            if (string.IsNullOrEmpty(other[row]))
+                continue;
+            if (!holds(other[row]!, own[row]!))
+                return null;
+            count++;
+        }
+
+        return count >= EnoughRows ? count : null;
+    }
+
+    private static int? Joined(
+        List<int> filled,
+        IReadOnlyList<string?> own,
+        IReadOnlyList<string?> first,
+        IReadOnlyList<string?> second
+    )
+    {
+        var both = filled.Where(row => !string.IsNullOrEmpty(first[row]) && !string.IsNullOrEmpty(second[row])).ToList();
+        return
+            both.Count >= EnoughRows
+            && Array.Exists(_marks, mark => both.TrueForAll(row => own[row] == first[row] + mark + second[row]))
+            ? both.Count
+            : null;
     }
 
     private static ColumnMeaning? ByName(Table table, Column column)
@@ -120,14 +139,6 @@ internal static class CopyDetector
 
     private static ColumnMeaning Of(string other, string says, string evidence) =>
         new(Meaning.Copy, 0.95, $"{evidence}: a copy of “{other}”, {says}, which is filled in by whatever fills it today");
-
-    private static List<(string Own, string Other)> Pairs(TableRows rows, int at, int other) =>
-        [
-            .. rows.Of(at)
-                .Zip(rows.Of(other))
-                .Where(pair => !string.IsNullOrEmpty(pair.First) && !string.IsNullOrEmpty(pair.Second))
-                .Select(pair => (pair.First!, pair.Second!)),
-        ];
 
     private static bool IsInKey(Table table, string column) =>
         table.Keys.Any(key => key.IsPrimary && key.Columns.Contains(column));

@@ -30,7 +30,9 @@ export function FindingFilterBar({ survey, filter, count, onChange }: FindingFil
         placeholder="Table, column or word"
         value={filter.text}
         onChange={(event) => {
-          onChange({ ...filter, text: event.target.value });
+          // Who looks for something looks for it everywhere.
+          const text = event.target.value;
+          onChange(text === "" ? { ...filter, text } : { ...filter, text, part: "", trouble: "" });
         }}
         className="min-h-9 w-56 rounded border border-edge bg-sheet px-3 placeholder:text-faint"
       />
