@@ -27,8 +27,8 @@ public sealed class Pictures(PorchFixture porch)
 
         var (source, office) = await porch.SurveyAsync("Wrenmouth Harbour Office", thenDraft: true);
         _page.Open($"/back/sources/{source}/survey");
-        _page.See("BOATS.OWNR_NO");
-        _page.Find(By.CssSelector("[role=listbox]")).SendKeys(Keys.ArrowDown + Keys.ArrowDown);
+        _page.See("To check");
+        _page.Find(By.XPath("//button[starts-with(., 'Broken')]")).Click();
         _page.See("Rows without");
         Take("survey");
         _page.Open($"/back/sources/{source}/survey?view=picture");
