@@ -10,7 +10,7 @@ internal static class Acronyms
         ssh http https smtp imap snmp ldap sms mms dhcp ntp tcp udp icmp ipmi jmx oid vpn vlan wifi lan wan usb cpu gpu ram rom
         gps gis utc gmt api sdk faq rss qr otp totp mfa sso kpi hr crm erp bom md sha aes rsa hmac cidr fqdn mx ttl soa ptr
         xmpp jid css js php ascii utf pin ssn tin nif cif nip siret siren gln eori rma po loa db saml idp psk dn gmt ups ssid imei imsi msisdn sim
-        dvd cd tv pc os lld lti cms rgb dpi mrz nfc rfid ldif spf dkim dmarc crl ocsp csr pki
+        dvd cd tv pc os lld lti cms rgb dpi mrz nfc rfid ldif spf dkim dmarc crl ocsp csr pki irc yaml
         """;
 
     private static readonly FrozenSet<string> _capitals = InCapitals

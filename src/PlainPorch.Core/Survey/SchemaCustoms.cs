@@ -122,7 +122,7 @@ internal sealed class SchemaCustoms
         return
             module > 0
             && split.Count > all + module
-            && IsSilent(own[0])
+            && (module > 1 || IsSilent(own[0]))
             && IsOnlyForm([.. own.Skip(module)])
             // "condition_group" would be taken for a part of another table's records.
             && !Enumerable

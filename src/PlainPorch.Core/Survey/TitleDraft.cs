@@ -258,7 +258,11 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
     {
         var key = RecordIdentity
             .Of(table.Table)
-            .Columns.Where(column => table.Table.Find(column)!.Type.Kind is ValueKind.Text && table.ReferenceOf(column) is null)
+            .Columns.Where(column =>
+                table.Table.Find(column)!.Type.Kind is ValueKind.Text
+                && table.ReferenceOf(column) is null
+                && table.MeaningOf(column) is not Meaning.Secret
+            )
             .ToList();
         return key.Count == 0
             ? null

@@ -82,6 +82,16 @@ public sealed class SchemaLabelsTests
     }
 
     [Fact]
+    public void ForTable_ModuleOfSeveralWords_IsDroppedWhereTheRestIsItsOwn()
+    {
+        var schema = new MakeRows().Table("others", Others);
+        foreach (var name in new[] { "test_results_app_chart", "test_results_app_query", "test_results_app_suite" })
+            schema.Table(name, "id int, name text");
+        var labels = new Vocabulary(schema.Snapshot.Tables).Labels;
+        Assert.Equal("Charts", labels.ForTable(new TableName("public", "test_results_app_chart")));
+    }
+
+    [Fact]
     public void ForColumn_BeginningThatAllColumnsOfATableShare_IsLeftOut()
     {
         var schema = new MakeRows()
