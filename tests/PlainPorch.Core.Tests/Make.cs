@@ -36,6 +36,8 @@ internal static class Make
     public static BoundPanel Panel(Table table, Func<PanelColumn, PanelColumn>? change = null, bool sourceIsReadOnly = false)
     {
         var definition = PanelDraft.Make(table, TableSample.Empty, Nothing);
+        // Names made by chance may sound like a password.
+        definition = definition with { Columns = [.. definition.Columns.Select(column => column with { IsSecret = false })] };
         if (change is not null)
             definition = definition with { Columns = [.. definition.Columns.Select(change)] };
         return BoundPanel.Bind(definition, Snapshot(table), sourceIsReadOnly)!;

@@ -54,7 +54,9 @@ public sealed record SurveyReport(
                     ),
             ]
         );
-        var titles = new TitleDraft(untitled.Findings(snapshot, words).ToDictionary(table => table.Table.Name));
+        var tables = untitled.Findings(snapshot, words).ToDictionary(table => table.Table.Name);
+        var titles = new TitleDraft(tables);
+        var samples = new TitleSamples(rows, tables, titles);
         return untitled with
         {
             Tables =
@@ -64,6 +66,7 @@ public sealed record SurveyReport(
                     {
                         Label = words.Labels.ForTable(new TableName(table.Schema, table.Name)),
                         Title = titles.For(new TableName(table.Schema, table.Name))?.Template ?? "",
+                        TitleSamples = samples.Of(new TableName(table.Schema, table.Name)),
                     }
                 ),
             ],
@@ -258,6 +261,9 @@ public sealed record SurveyedTable(
 {
     /// <summary>What its records are called taken together.</summary>
     public string Label { get; init; } = "";
+
+    /// <summary>What the title says for some of its rows; none where it has none, or where it is nobody's business.</summary>
+    public IReadOnlyList<string> TitleSamples { get; init; } = [];
 }
 
 /// <summary>Columns that would tell rows apart but for a few.</summary>

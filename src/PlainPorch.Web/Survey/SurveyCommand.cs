@@ -90,7 +90,7 @@ internal static class SurveyCommand
             report.Tables.Select(table =>
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"  {table.Schema}.{table.Name}: {table.Shape.ToString().ToLowerInvariant()}, {table.Rows:N0} rows, called {table.Title}"
+                    $"  {table.Schema}.{table.Name}: {table.Shape.ToString().ToLowerInvariant()}, {table.Rows:N0} rows, called {table.Title}{Samples(table)}"
                 )
             )
         );
@@ -119,6 +119,9 @@ internal static class SurveyCommand
             lines.Add($"Not read: {string.Join(", ", report.Unread)}");
         return string.Join('\n', lines);
     }
+
+    private static string Samples(SurveyedTable table) =>
+        table.TitleSamples.Count == 0 ? "" : $", such as {string.Join(", ", table.TitleSamples.Select(title => $"“{title}”"))}";
 
     private static string Counts(SurveyedReference reference) =>
         reference.Matched is null
