@@ -353,7 +353,7 @@ internal sealed record NameEvidence(double Score, string Reason)
             Key = customs.Words.Of(key.Name);
             HasKeyWord = Core.Count < Column.Count;
             IsOfKeysType = column.Type.Kind == key.Type.Kind;
-            IsNumberedKey = ReferenceFinder.IsNumbered(key);
+            IsNumberedKey = ReferenceTypes.IsNumbered(key);
             ByCustom =
                 !HasKeyWord && customs.BareNamesRefer && column.Type.Kind == customs.KeyKind && column.Type.Kind == key.Type.Kind;
         }

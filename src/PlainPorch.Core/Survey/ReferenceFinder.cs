@@ -44,7 +44,7 @@ public sealed class ReferenceFinder
     {
         _rows = rows;
         _words = words;
-        _customs = new SchemaCustoms(snapshot.Tables, words);
+        _customs = words.Customs;
         _joins = ViewJoins.Find(snapshot);
         _keys = [.. snapshot.Tables.Where(table => !table.IsView).SelectMany(KeysOf)];
         _index = new KeyIndex(_customs, _keys);
@@ -118,14 +118,14 @@ public sealed class ReferenceFinder
             core.Count == words.Count
             || core.Count == 0
             || core.Any(RoleWords.CountingWords.Contains)
-            || !IsWhole(column.Type)
+            || !ReferenceTypes.IsWhole(column.Type)
             || table.Keys.Any(key => key.Columns is [var only] && only == column.Name)
             || HasKindBeside(table, core)
         )
             return null;
         var values = new ColumnValues(column, _rows[table.Name].Of(index));
         var fitting = _keys
-            .Where(key => IsWhole(key.Column.Type) && uses.ContainsKey(key.Table.Name))
+            .Where(key => ReferenceTypes.IsWhole(key.Column.Type) && uses.ContainsKey(key.Table.Name))
             .Select(key => (Key: key, Fit: values.CompareWith(key, ValueConversion.None), Uses: uses[key.Table.Name]))
             .Where(candidate => candidate.Fit is { Compared: >= EnoughToCompare, Coverage: 1 })
             .OrderByDescending(candidate => candidate.Uses)
@@ -200,7 +200,7 @@ public sealed class ReferenceFinder
             yield break;
         var isOwnKey = table.Keys.Any(key => key.Columns is [var only] && only == column.Name);
         // What numbers its own table refers to nothing.
-        if (isOwnKey && IsNumbered(column))
+        if (isOwnKey && ReferenceTypes.IsNumbered(column))
             yield break;
         var named = _index.For(table, column);
         for (var i = 0; i < _keys.Count; i++)
@@ -212,12 +212,12 @@ public sealed class ReferenceFinder
                 named is null
                 || named.Contains(i)
                 || _joins.Contains((table.Name, column.Name, key.Table.Name, key.Column.Name))
-                || IsNumberedBySame(table, column, key);
+                || ReferenceTypes.IsNumberedBySame(table, column, key);
             // Without a name that fits, only values can tell.
             if (!isNamed && (values.IsEmpty || key.Values.Count == 0))
                 continue;
             if (
-                Fit(column, key.Column, values) is { } conversion
+                ReferenceTypes.Fit(column, key.Column, values) is { } conversion
                 && Weigh(table, column, isOwnKey, key, values, conversion, isNamed) is { } reference
             )
                 yield return reference;
@@ -262,7 +262,7 @@ public sealed class ReferenceFinder
         )
             (compared, coverage, conversion) = (alike.Compared, alike.Coverage, ValueConversion.TrimmedAnyCase);
         if (
-            AreTextsOfTwoLengths(column, key.Column)
+            ReferenceTypes.AreTextsOfTwoLengths(column, key.Column)
             && !(coverage >= FitsWell && (compared >= EnoughToCompare || (compared > 0 && name.Score >= PlainlyNamedTable)))
         )
             return null;
@@ -303,7 +303,7 @@ public sealed class ReferenceFinder
                 Score = Math.Max(name.Score + 0.1, 0.85),
                 Reason = name.Score > 0 ? $"{name.Reason}; a view joins them" : "a view joins them",
             };
-        if (IsNumberedBySame(table, column, key))
+        if (ReferenceTypes.IsNumberedBySame(table, column, key))
             return name with
             {
                 Score = Math.Max(name.Score, 0.6),
@@ -332,7 +332,7 @@ public sealed class ReferenceFinder
         {
             foreach (
                 var column in table.Columns.Where(column =>
-                    IsWhole(column.Type) && !table.Keys.Any(key => key.Columns[0] == column.Name)
+                    ReferenceTypes.IsWhole(column.Type) && !table.Keys.Any(key => key.Columns[0] == column.Name)
                 )
             )
             {
@@ -341,7 +341,7 @@ public sealed class ReferenceFinder
                     || !candidates.Any(i =>
                         _keys[i] is { IsPrimary: true } key
                         && key.Table.Name != table.Name
-                        && IsWhole(key.Column.Type)
+                        && ReferenceTypes.IsWhole(key.Column.Type)
                         && NameEvidence.Weigh(_customs, table, column, key.Table, key.Column).Score >= PlainlyNamed
                     )
                 )
@@ -466,32 +466,6 @@ public sealed class ReferenceFinder
                 Evidence = $"{ranked[0].Evidence}; {rivals} other {(rivals == 1 ? "table fits" : "tables fit")} as well",
             };
     }
-
-    private static ValueConversion? Fit(Column column, Column key, ColumnValues values)
-    {
-        if (IsWhole(column.Type) && IsWhole(key.Type))
-            return ValueConversion.None;
-        if (column.Type.Kind == key.Type.Kind && column.Type.Kind is ValueKind.Text or ValueKind.Uuid or ValueKind.Binary)
-            return ValueConversion.None;
-        return column.Type.Kind is ValueKind.Text && IsWhole(key.Type) && values.AreDigits ? ValueConversion.TextToInteger : null;
-    }
-
-    private static bool IsWhole(ColumnType type) => type.IsInteger || type is { Kind: ValueKind.Decimal, Scale: null or 0 };
-
-    /// <summary>Whether the database numbers a column by a sequence of its own.</summary>
-    internal static bool IsNumbered(Column column) =>
-        column.Identity is not IdentityKind.None
-        || (column.DefaultSql is { } sql && sql.Contains("nextval", StringComparison.Ordinal));
-
-    private static bool IsNumberedBySame(Table table, Column column, KeyValues key) =>
-        column.DefaultSql is { } sql
-        && sql.Contains("nextval", StringComparison.Ordinal)
-        && sql == key.Column.DefaultSql
-        && table.Name != key.Table.Name;
-
-    // Whoever lets a text refer to another gives both the same length.
-    private static bool AreTextsOfTwoLengths(Column column, Column key) =>
-        column.Type.Kind is ValueKind.Text && key.Type.Kind is ValueKind.Text && column.Type.MaxLength != key.Type.MaxLength;
 
     // A whole number narrower than the key, whose name does not say that it is one, is a choice from a list in the program.
     private double TypeFactor(Column column, Column key, ValueConversion conversion, double name)

@@ -100,17 +100,18 @@ internal sealed class SchemaCustoms
     public IReadOnlyList<IReadOnlyList<string>> FormsOf(TableName table) => _forms[table];
 
     /// <summary>The words of a column's name, without what all columns of its table begin with.</summary>
-    public IReadOnlyList<string> Of(TableName table, string column)
-    {
-        var words = Words.Of(column);
-        return
-            words.Count > 1
-            && _prefixes.TryGetValue(table, out var prefix)
-            && words[0] == prefix
-            && !(words.Count == 2 && Vocabulary.KeyWords.Contains(words[1]))
+    public IReadOnlyList<string> Of(TableName table, string column) => WithoutPrefix(table, Words.Of(column));
+
+    /// <summary>
+    /// Words of a column's name without what all columns of its table begin with, unless only a word for "key" would be left.
+    /// </summary>
+    public IReadOnlyList<string> WithoutPrefix(TableName table, IReadOnlyList<string> words) =>
+        words.Count > 1
+        && _prefixes.TryGetValue(table, out var prefix)
+        && words[0] == prefix
+        && !(words.Count == 2 && Vocabulary.KeyWords.Contains(words[1]))
             ? [.. words.Skip(1)]
             : words;
-    }
 
     /// <summary>How many words at the beginning of a table's name say only to which module it belongs, or nothing.</summary>
     public int LeaveOut(TableName table)

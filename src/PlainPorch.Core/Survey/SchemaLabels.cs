@@ -58,7 +58,7 @@ public sealed class SchemaLabels
     internal SchemaLabels(IReadOnlyList<Table> tables, Vocabulary words)
     {
         _words = words;
-        _customs = new SchemaCustoms(tables, words);
+        _customs = words.Customs;
         _runTogether = new RunTogether(
             [.. tables.Select(table => table.Name.Name)],
             tables.SelectMany(table => table.Columns.Select(column => column.Name)),
@@ -137,7 +137,7 @@ public sealed class SchemaLabels
 
     private string Make(TableName table, Column column)
     {
-        var words = Labels.WithoutType(WithoutPrefix(table, IdentifierWords.Split(column.Name)));
+        var words = Labels.WithoutType(_customs.WithoutPrefix(table, IdentifierWords.Split(column.Name)));
         if (FromComment(words, column.Comment) is { } said)
             return said;
         var count = words.Count > 1 && words[0] is "num" or "nr" or "cnt" or "no" && IsPlural(words[^1]);
@@ -153,12 +153,6 @@ public sealed class SchemaLabels
                 : Sentence(column.Name, [.. written.SkipLast(1)]);
         return $"{measure} ({unit})";
     }
-
-    private IReadOnlyList<string> WithoutPrefix(TableName table, IReadOnlyList<string> words) =>
-        words.Count > 2 && words[0] == _customs.PrefixOf(table)
-        || (words.Count == 2 && words[0] == _customs.PrefixOf(table) && !Vocabulary.KeyWords.Contains(words[1]))
-            ? [.. words.Skip(1)]
-            : words;
 
     private static bool IsPlural(string word) =>
         word.Length > 3 && word.EndsWith('s') && !word.EndsWith("ss", StringComparison.Ordinal) && EnglishWords.Contains(word);
@@ -200,14 +194,7 @@ public sealed class SchemaLabels
     {
         if (word.Length == 0 || word[0] != full[0] || word.Length > full.Length)
             return word is "no" or "nr" && full == "number";
-        var at = 0;
-        foreach (var c in full)
-        {
-            if (at < word.Length && word[at] == c)
-                at++;
-        }
-
-        return at == word.Length;
+        return Vocabulary.IsWithin(word, full);
     }
 
     private static string Sentence(string identifier, IReadOnlyList<string> words) => Labels.Sentence(identifier, words);

@@ -125,7 +125,7 @@ public static class TableShapes
         var isUsed = references.Any(reference => reference.Target == table.Name && reference.Table != table.Name);
         if (JoinTables.IsOne(table, own) && !isUsed)
             return TableShape.Join;
-        return OfKey(table, own) ?? OfUse(table, rows, own, references);
+        return OfKey(table, own) ?? OfUse(table, rows, own, isUsed);
     }
 
     private static TableShape? OfKey(Table table, List<Reference> own)
@@ -140,9 +140,8 @@ public static class TableShapes
         return null;
     }
 
-    private static TableShape OfUse(Table table, long rows, List<Reference> own, IReadOnlyList<Reference> references)
+    private static TableShape OfUse(Table table, long rows, List<Reference> own, bool isUsed)
     {
-        var isUsed = references.Any(reference => reference.Target == table.Name && reference.Table != table.Name);
         if (isUsed && own.Count == 0 && table.Columns.Count <= LookupColumns && rows <= LookupRows)
             return TableShape.Lookup;
         var belongs = own.Exists(reference => IsPartOf(table.Name, reference.Target));

@@ -69,6 +69,7 @@ public sealed class Vocabulary
 
     private readonly FrozenSet<string> _known;
     private readonly string? _prefix;
+    private readonly Lazy<SchemaCustoms> _customs;
     private readonly Lazy<SchemaLabels> _labels;
     private readonly FrozenSet<string> _columnWordsSeen;
     private readonly FrozenDictionary<string, string> _initials;
@@ -82,6 +83,7 @@ public sealed class Vocabulary
     public Vocabulary(IReadOnlyList<Table> tables, IReadOnlyDictionary<string, string>? own = null)
     {
         ArgumentNullException.ThrowIfNull(tables);
+        _customs = new Lazy<SchemaCustoms>(() => new SchemaCustoms(tables, this));
         _labels = new Lazy<SchemaLabels>(() => new SchemaLabels(tables, this));
         Own = (own ?? new Dictionary<string, string>()).ToFrozenDictionary();
         var split = tables.ToDictionary(
@@ -161,6 +163,9 @@ public sealed class Vocabulary
             );
     }
 
+    /// <summary>How names are made in the schema.</summary>
+    internal SchemaCustoms Customs => _customs.Value;
+
     /// <summary>The labels of the schema's tables and columns.</summary>
     public SchemaLabels Labels => _labels.Value;
 
@@ -222,7 +227,8 @@ public sealed class Vocabulary
 
     private static bool IsVowel(char c) => c is 'a' or 'e' or 'i' or 'o' or 'u';
 
-    private static bool IsWithin(string shorter, string longer)
+    /// <summary>Whether all letters of a word occur in another, in their order.</summary>
+    internal static bool IsWithin(string shorter, string longer)
     {
         var at = 0;
         foreach (var c in longer)

@@ -74,13 +74,7 @@ public sealed class PanelRedrafts(CatalogContext catalog, SnapshotStore snapshot
             || await surveys.FindingsAsync(panel.Source.Id, panel.Model.Snapshot, cancellationToken) is not { } findings
         )
             return null;
-        var others = (
-            await catalog.Panels.AsNoTracking().Where(row => row.PorchId == panel.Porch.Id).ToListAsync(cancellationToken)
-        )
-            .Where(row => row.Id != panel.Id)
-            .Select(PanelStore.TryRead)
-            .OfType<PanelDefinition>()
-            .ToList();
+        var others = panel.Panels.All.Where(other => other.Slug != panel.Definition.Slug).ToList();
         return PorchDraft
             .Make(findings, new HashSet<TableName> { panel.Definition.Table }, others)
             .Select(drafted => PlacedLike(drafted, panel.Definition))

@@ -24,6 +24,7 @@ public static class SurveyRun
     )
     {
         ArgumentNullException.ThrowIfNull(snapshot);
+        words ??= new Vocabulary(snapshot.Tables);
         var tables = snapshot.Tables.Count;
         report?.Invoke(new($"Reading {tables} tables and views", 0, tables));
         var rows = await new SurveyReader(source, SqlNames.Helper).ReadAsync(

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
@@ -18,6 +19,9 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     public static readonly TimeSpan Silence = TimeSpan.FromSeconds(20);
 
     private const int KeptSurveys = 3;
+
+    // Learning the words of a large schema takes longer than answering with them, and no snapshot changes.
+    private static readonly ConditionalWeakTable<SchemaSnapshot, Vocabulary> _vocabularies = [];
 
     /// <summary>Enters a new survey, to be run by the caller.</summary>
     /// <param name="sourceId">The source.</param>
@@ -258,8 +262,16 @@ public sealed class SurveyStore(CatalogContext catalog, SurveyReports reports, T
     public async Task<Vocabulary> VocabularyAsync(int sourceId, SchemaSnapshot snapshot, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(snapshot);
-        return new Vocabulary(snapshot.Tables, await WordsAsync(sourceId, cancellationToken));
+        var own = await WordsAsync(sourceId, cancellationToken);
+        if (_vocabularies.TryGetValue(snapshot, out var known) && IsMadeWith(known, own))
+            return known;
+        var made = new Vocabulary(snapshot.Tables, own);
+        _vocabularies.AddOrUpdate(snapshot, made);
+        return made;
     }
+
+    private static bool IsMadeWith(Vocabulary words, Dictionary<string, string> own) =>
+        words.Own.Count == own.Count && own.All(pair => words.Own.TryGetValue(pair.Key, out var means) && means == pair.Value);
 
     /// <summary>A source's own word list, by word.</summary>
     public Task<Dictionary<string, string>> WordsAsync(int sourceId, CancellationToken cancellationToken) =>
