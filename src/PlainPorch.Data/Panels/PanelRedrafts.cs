@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
@@ -130,10 +131,16 @@ public sealed class PanelRedrafts(CatalogContext catalog, SnapshotStore snapshot
         foreach (var (before, after) in followed.Where(pair => pair.Value.Origin?.Panel is not null))
         {
             var now = WithRelated(before, after, all);
-            if (PanelStore.Write(now.Panel) != before.Row.Content)
+            // The database writes JSON in a form of its own: what was read is compared. Who has an unchanged panel open is not told
+            // that it changed.
+            if (Differs(now.Panel, before.Panel))
+            {
                 changed.Add(new FollowedPanel(now.Panel.Slug, now.Panel.Label));
-            before.Row.Content = PanelStore.Write(now.Panel);
-            before.Row.Drafted = JsonSerializer.Serialize(now.Origin, DefinitionJson.Options);
+                before.Row.Content = PanelStore.Write(now.Panel);
+            }
+
+            if (Differs(now.Origin, before.Origin))
+                before.Row.Drafted = JsonSerializer.Serialize(now.Origin, DefinitionJson.Options);
         }
 
         await catalog.SaveChangesAsync(cancellationToken);
@@ -168,6 +175,12 @@ public sealed class PanelRedrafts(CatalogContext catalog, SnapshotStore snapshot
         {
             Panel = drafted.Panel with { Slug = present.Slug, Group = present.Group, Place = present.Place },
         };
+
+    private static bool Differs<T>(T now, T before) =>
+        !JsonNode.DeepEquals(
+            JsonSerializer.SerializeToNode(now, DefinitionJson.Options),
+            JsonSerializer.SerializeToNode(before, DefinitionJson.Options)
+        );
 
     private static PanelOrigin? OriginOf(PanelRow row) =>
         row.Drafted is null ? null : JsonSerializer.Deserialize<PanelOrigin>(row.Drafted, DefinitionJson.Kept);

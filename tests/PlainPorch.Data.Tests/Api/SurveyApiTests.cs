@@ -154,8 +154,15 @@ public sealed class SurveyApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         setup["definition"]!["columns"]!.AsArray().Single(IsHome)!["label"] = "Lives at";
         Assert.True((await api.PutAsync($"{pets}/setup", setup["version"], setup["definition"]!)).IsSuccessStatusCode);
 
+        var calm = $"/api/porches/{porch}/panels/calms/setup";
+        var version = (await GetAsync(calm)).GetProperty("version").GetUInt32();
         var done = await DecideAsync(source, finding, "wrong");
-        Assert.Contains("keeper-pets", done.GetProperty("panels").GetRawText(), StringComparison.Ordinal);
+        // The pets lose their lookup, the homes the pets that live there; nobody else is touched.
+        Assert.Equal(
+            ["keeper-homes", "keeper-pets"],
+            done.GetProperty("panels").EnumerateArray().Select(panel => panel.GetProperty("slug").GetString())
+        );
+        Assert.Equal(version, (await GetAsync(calm)).GetProperty("version").GetUInt32());
         Assert.Null(Lookup(await SetupAsync(pets)));
         Assert.Equal("Lives at", (string?)Home(await SetupAsync(pets))["label"]);
         Assert.DoesNotContain((await GetAsync($"{pets}/setup/draft")).GetProperty("differences").EnumerateArray(), IsLookup);

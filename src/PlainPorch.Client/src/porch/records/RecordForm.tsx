@@ -173,7 +173,10 @@ export function RecordForm({
               <div key={column.name} className={isWide ? "sm:col-span-2" : ""}>
                 <Field
                   label={column.label}
-                  needed={column.isWritable && column.mustBeGiven && !(column.name in proposed)}
+                  // An empty secret stays as it is.
+                  needed={
+                    column.isWritable && column.mustBeGiven && !(column.name in proposed) && (isNew || !column.isSecret)
+                  }
                   hint={
                     column.name in proposed
                       ? "The next free number. If somebody else takes it first, the record gets the one after."
