@@ -105,6 +105,17 @@ public abstract record Filter
     /// <param name="Of">The condition on the record referred to.</param>
     public sealed record Refers(string Column, Lookup Lookup, Filter Of) : Filter;
 
+    /// <summary>
+    /// True where no other row of the table has the same values in some columns. What nothing else keeps unique is written to only
+    /// so.
+    /// </summary>
+    /// <param name="Columns">The columns' exact names; at least one.</param>
+    public sealed record Alone(IReadOnlyList<string> Columns) : Filter;
+
+    /// <summary>True for the one row that is at a place, if it is still the version that was there.</summary>
+    /// <param name="Place">Where it is.</param>
+    public sealed record At(RowPlace Place) : Filter;
+
     /// <summary>The columns of the record itself that it asks about, some perhaps several times.</summary>
     public IEnumerable<string> AskedColumns() =>
         this switch
@@ -125,6 +136,7 @@ public abstract record Filter
             Fits fits => [fits.Column],
             Holds holds => [holds.Column],
             Refers refers => [refers.Column],
+            Alone alone => alone.Columns,
             _ => [],
         };
 

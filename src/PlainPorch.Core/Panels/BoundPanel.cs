@@ -44,7 +44,7 @@ public sealed class BoundPanel
             .. from decision in definition.Columns
             let column = table.Find(decision.Name)
             where column is not null && !IsHidden(column.Name)
-            select new BoundColumn(decision, column),
+            select new BoundColumn(decision, column) { IsAssumedKey = Identity.IsAssumed && IsIdentifying(column.Name) },
         ];
         _byName = Columns.ToDictionary(column => column.Name);
         HiddenWith = [.. Columns.Where(column => column.Decision.Lookup is { OnRemoval: RemovalEffect.Hidden })];
@@ -75,6 +75,9 @@ public sealed class BoundPanel
     /// <summary>By which columns records are told apart.</summary>
     public RecordIdentity Identity { get; }
 
+    /// <summary>Whether a single record can be turned to: by its key, or by where it is at the moment.</summary>
+    public bool HasRecordPage => Identity.Exists || Identity.ByPlace;
+
     /// <summary>The columns in the panel's order.</summary>
     public IReadOnlyList<BoundColumn> Columns { get; }
 
@@ -96,7 +99,7 @@ public sealed class BoundPanel
     /// <summary>
     /// Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.
     /// </summary>
-    public bool EditsInList => CanEdit && Definition.EditsInList && Table.HasRowVersion;
+    public bool EditsInList => CanEdit && Definition.EditsInList && Table.HasRowVersion && Identity.Exists;
 
     /// <summary>
     /// The marker of records that are set aside; null where the table has none, or removing means something else here.
@@ -112,7 +115,8 @@ public sealed class BoundPanel
         && Sight.Acts.HasFlag(PanelActs.Remove)
         && Manner switch
         {
-            RemovalManner.Mark => Table.Rights.Update,
+            // A row that is marked must be found again by what tells it apart.
+            RemovalManner.Mark => Table.Rights.Update && Identity.Exists,
             RemovalManner.NotAllowed => false,
             _ => Table.Rights.Delete,
         };
@@ -250,7 +254,7 @@ public sealed class BoundPanel
         return
         [
             .. Columns
-                .Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!Identity.Exists && c.Decision.InForm))
+                .Where(c => c.Decision.InList || ofTitle.Contains(c.Name) || (!HasRecordPage && c.Decision.InForm))
                 .Select(c => c.Name),
         ];
     }
@@ -264,7 +268,7 @@ public sealed class BoundPanel
 
     private Refusal? ReasonAgainstEditing(bool sourceIsReadOnly)
     {
-        if (!Identity.Exists)
+        if (!Identity.Exists && !Identity.ByPlace)
             return new Refusal(Identity.MissingBecause!, Identity.Remedy!);
         if (sourceIsReadOnly)
             return new Refusal("The source was added as read-only.", "Allow writing in the source's settings.");
@@ -344,6 +348,11 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;
 
     /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
-    public bool MustBeGiven =>
-        Decision.Stamp is null && (Decision.Required || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase));
+    public bool MustBeGiven => Decision.Stamp is null && (IsNeeded || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase));
+
+    /// <summary>Whether people must not leave it empty, whatever the database takes.</summary>
+    public bool IsNeeded => Decision.Required || IsAssumedKey;
+
+    /// <summary>Whether it belongs to what tells records apart though the database does not demand it; then it is never empty.</summary>
+    public bool IsAssumedKey { get; init; }
 }

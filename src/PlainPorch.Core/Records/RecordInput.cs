@@ -48,8 +48,8 @@ public static class RecordInput
         if (column.Reading is { } reading)
             return Read(column, reading, text, out value);
         if (text is null)
-            return column.Decision.Required || !column.Schema.IsNullable ? NeedsValue(column) : null;
-        if (column.Decision.Required && string.IsNullOrWhiteSpace(text))
+            return column.IsNeeded || !column.Schema.IsNullable ? NeedsValue(column) : null;
+        if (column.IsNeeded && string.IsNullOrWhiteSpace(text))
             return NeedsValue(column);
         return ValueText.TryRead(column.Type, text, out value, out var problem) ? null : problem;
     }
@@ -59,7 +59,7 @@ public static class RecordInput
     {
         value = null;
         var isEmpty = string.IsNullOrWhiteSpace(text);
-        if (isEmpty && column.Decision.Required)
+        if (isEmpty && column.IsNeeded)
             return NeedsValue(column);
         string? read = null;
         if (!isEmpty && !ValueText.TryRead(column.Type, text!, out read, out var unread))

@@ -48,6 +48,8 @@ public static class RecordKey
     public static IReadOnlyList<string>? ValuesOf(BoundPanel panel, string text)
     {
         ArgumentNullException.ThrowIfNull(panel);
+        if (panel.Identity.ByPlace)
+            return TryRead(text, RowPlace.Count, out var parts) && RowPlace.TryRead(parts) is not null ? parts : null;
         var columns = panel.Identity.Columns;
         if (!TryRead(text, columns.Count, out var values))
             return null;
@@ -78,7 +80,28 @@ public static class RecordKey
     public static Filter Filter(BoundPanel panel, IReadOnlyList<string> values)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return panel.Within(Filter(panel.Identity.Columns, values))!;
+        return panel.Within(
+            panel.Identity.ByPlace
+                ? new Filter.At(RowPlace.TryRead(values) ?? throw new ArgumentException("Not a place.", nameof(values)))
+                : Filter(panel.Identity.Columns, values)
+        )!;
+    }
+
+    /// <summary>
+    /// The condition that a record of a panel has a key, may be seen, and is the only one with the key: what is written to fulfils
+    /// it.
+    /// </summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="values">The key's values in the one text form.</param>
+    public static Filter ToWrite(BoundPanel panel, IReadOnlyList<string> values) =>
+        Core.Filters.Filter.Join(Filter(panel, values), Alone(panel))!;
+
+    /// <summary>The condition that a record is the only one with its key; null where the database sees to that.</summary>
+    /// <param name="panel">The panel.</param>
+    public static Filter? Alone(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return panel.Identity.IsAssumed ? new Filter.Alone(panel.Identity.Columns) : null;
     }
 
     // Browsers resolve "." and ".." in a path, so a value of dots has to hide them.

@@ -29,14 +29,15 @@ public sealed class RecordSelection
 
     /// <summary>The condition that a record is one of them, and may be seen.</summary>
     public Filter Filter =>
-        _panel.Within(
-            _panel.Identity.Columns is [var only]
-                ? new Filter.OneOf(only, [.. _keys.Select(key => key[0])])
-                : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_panel.Identity.Columns, key))])
-        )!;
+        _panel.Identity is { ByPlace: false, Columns: [var only] }
+            ? _panel.Within(new Filter.OneOf(only, [.. _keys.Select(key => key[0])]))!
+            : new Filter.Any([.. _keys.Select(key => RecordKey.Filter(_panel, key))]);
+
+    /// <summary>The condition that a record is one of them, may be seen, and is the only one with its key.</summary>
+    public Filter ToWrite => Filters.Filter.Join(Filter, RecordKey.Alone(_panel))!;
 
     /// <summary>Whether a record is one of them.</summary>
-    /// <param name="values">The values of its identifying columns, in the one text form.</param>
+    /// <param name="values">The values of its identifying columns, in the one text form, or where it is.</param>
     public bool Has(IReadOnlyList<string> values) =>
         (_known ??= [.. _keys.Select(RecordKey.Write)]).Contains(RecordKey.Write(values));
 
@@ -46,7 +47,8 @@ public sealed class RecordSelection
         ArgumentNullException.ThrowIfNull(panel);
         return panel.Identity.Columns.Count switch
         {
-            0 => 0,
+            // Where a row is holds only until it is written to: no choice of several would last.
+            0 => panel.Identity.ByPlace ? 1 : 0,
             1 => MaxRecords,
             _ => MaxWithLongKeys,
         };

@@ -171,4 +171,15 @@ public enum RowAct
 /// <param name="Place">Where it is in its table, as long as nobody writes to it.</param>
 /// <param name="Version">Its version, which changes with every change.</param>
 /// <param name="Values">The values of the columns that were asked for, in the one text form.</param>
-public sealed record RemovalRow(string Place, string Version, IReadOnlyDictionary<string, string?> Values);
+public sealed record RemovalRow(string Place, string Version, IReadOnlyDictionary<string, string?> Values)
+{
+    /// <summary>The values of its key in a panel, in the one text form; or where it is.</summary>
+    /// <param name="panel">The panel; the columns of its key must have been asked for.</param>
+    public IReadOnlyList<string> KeyIn(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return panel.Identity.ByPlace
+            ? [.. Place.Split('/'), Version]
+            : [.. panel.Identity.Columns.Select(column => Values[column] ?? "")];
+    }
+}

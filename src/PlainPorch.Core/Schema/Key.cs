@@ -4,7 +4,14 @@ namespace PlainPorch.Core.Schema;
 /// <param name="Name">The constraint's or index's name.</param>
 /// <param name="Columns">The columns in their order; never empty.</param>
 /// <param name="IsPrimary">Whether it is the primary key.</param>
-public sealed record Key(string Name, IReadOnlyList<string> Columns, bool IsPrimary);
+public sealed record Key(string Name, IReadOnlyList<string> Columns, bool IsPrimary)
+{
+    /// <summary>
+    /// Whether the database does not declare it: a developer decided that it tells the rows apart. Nothing but the writes
+    /// themselves then sees to it that no two rows have the same values.
+    /// </summary>
+    public bool IsAssumed { get; init; }
+}
 
 /// <summary>A declared reference from a table's columns to another table's key.</summary>
 /// <param name="Name">The constraint's name.</param>

@@ -42,6 +42,9 @@ public sealed record Table
     /// <summary>Whether rows bear the system column that tells one version of a row from the next.</summary>
     public bool HasRowVersion => Kind is TableKind.Table or TableKind.PartitionedTable;
 
+    /// <summary>The keys that the database itself enforces.</summary>
+    public IEnumerable<Key> DeclaredKeys => Keys.Where(key => !key.IsAssumed);
+
     /// <summary>Finds a column by its exact name.</summary>
     /// <returns>The column, or null where there is none of that name.</returns>
     public Column? Find(string column) => Columns.FirstOrDefault(c => c.Name == column);

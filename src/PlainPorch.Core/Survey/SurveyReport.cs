@@ -147,7 +147,7 @@ public sealed record SurveyReport(
     private static SurveyedTable OfTable(TableRows rows, IReadOnlyList<Table> all, IReadOnlyList<Reference> references)
     {
         var table = rows.Table;
-        IReadOnlyList<string> key = table.Keys is [var declared, ..] ? declared.Columns : [];
+        IReadOnlyList<string> key = table.DeclaredKeys.FirstOrDefault()?.Columns ?? [];
         var isKeyless = key.Count == 0 && !table.IsView;
         var candidates = isKeyless ? CandidateKeys.Find(rows) : [];
         return new SurveyedTable(

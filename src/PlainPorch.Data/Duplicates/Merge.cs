@@ -54,7 +54,7 @@ internal sealed class Merge(
     {
         var found = await _rows.ReadAsync(
             _bound.Table,
-            Filter.Join(chosen.Filter, _bound.InUse())!,
+            Filter.Join(chosen.ToWrite, _bound.InUse())!,
             ColumnsOf(_bound.Table),
             chosen.Count,
             cancellationToken

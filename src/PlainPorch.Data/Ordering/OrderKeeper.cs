@@ -40,6 +40,8 @@ public sealed class OrderKeeper(ActRunner acts)
             return new($"{order.Column} cannot hold positions.", "Choose a column of whole numbers in the panel's set-up.");
         if (order.Group is { } group && bound.Table.Find(group) is null)
             return new($"The table has no column {group}.", "Choose another group in the panel's set-up.");
+        if (!bound.Identity.Exists)
+            return new(bound.Identity.MissingBecause!, bound.Identity.Remedy!);
         if (!bound.Table.HasRowVersion)
             return new("The records are in another database.", "Make the panel there.");
         return bound.CanEdit
@@ -447,7 +449,8 @@ public sealed class OrderKeeper(ActRunner acts)
                     plan.Select(one => RecordKey.ValuesOf(panel.Bound, one.Key)!.ToArray<string?>()),
                     cancellationToken
                 );
-                await rows.WriteAsync(plan, scale, cancellationToken);
+                if (await rows.WriteAsync(plan, scale, cancellationToken) > plan.Count)
+                    return (null!, new FieldProblem("keys", DoubledKey.Says(panel.Bound)));
                 return (
                     new Act<MoveOutcome.Done>(LogAct.Moved, records, place => new MoveOutcome.Done(
                         moved.Count,

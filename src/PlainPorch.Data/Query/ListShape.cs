@@ -14,6 +14,8 @@ namespace PlainPorch.Data.Query;
 /// </summary>
 internal sealed class ListShape
 {
+    private const string Untitled = "(untitled)";
+
     private readonly BoundPanel _panel;
     private readonly RowShape _rows;
     private readonly int _width;
@@ -21,13 +23,15 @@ internal sealed class ListShape
     private readonly Dictionary<string, int> _places;
     private readonly int _cutAt;
     private readonly bool _hasVersion;
+    private readonly bool _byPlace;
+    private readonly bool _isAssumed;
     private readonly (int Place, BoundColumn Column)[] _toRead;
 
     /// <summary>Prepares a list.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="columns">The columns that are read, in order.</param>
     /// <param name="cutAt">At which length texts are cut.</param>
-    /// <param name="hasVersion">Whether each row has its version at its end.</param>
+    /// <param name="hasVersion">Whether each row has its version at its end; of a panel without a key each has its place there.</param>
     /// <param name="isStored">Whether values are told as they are stored, not as they are read.</param>
     public ListShape(BoundPanel panel, IReadOnlyList<string> columns, int cutAt, bool hasVersion, bool isStored)
     {
@@ -35,6 +39,8 @@ internal sealed class ListShape
         _cutAt = cutAt;
         _hasVersion = hasVersion;
         _width = columns.Count;
+        _byPlace = panel.Identity.ByPlace;
+        _isAssumed = panel.Identity.IsAssumed;
         _rows = new RowShape(panel.Table, columns);
         _places = new Dictionary<string, int>(columns.Count);
         for (var i = 0; i < columns.Count; i++)
@@ -94,13 +100,8 @@ internal sealed class ListShape
 
     private ListRow ToRow(string?[] row, Func<string, string?> shown)
     {
-        var key = _key.Length switch
-        {
-            0 => null,
-            1 => RecordKey.Write(row[_key[0]] ?? ""),
-            _ => RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? "")),
-        };
-        var title = _panel.Title.Render(shown, fallback: key ?? "(untitled)");
+        var key = KeyOf(row);
+        var title = _panel.Title.Render(shown, fallback: _byPlace ? Untitled : key ?? Untitled);
         // Key and title are made of what is stored.
         var unfit = _toRead.Length == 0 ? null : Read(row);
         // Without a record page to turn to, the list shows texts whole.
@@ -119,6 +120,21 @@ internal sealed class ListShape
         )
         {
             Unfit = unfit,
+        };
+    }
+
+    private string? KeyOf(string?[] row)
+    {
+        if (_byPlace)
+            return RecordKey.Write([row[^3]!, row[^2]!, row[^1]!]);
+        // Only what the database does not demand can be missing: such a record cannot be turned to.
+        if (_isAssumed && _key.Any(place => row[place] is null))
+            return null;
+        return _key.Length switch
+        {
+            0 => null,
+            1 => RecordKey.Write(row[_key[0]] ?? ""),
+            _ => RecordKey.Write(Array.ConvertAll(_key, place => row[place] ?? "")),
         };
     }
 

@@ -52,8 +52,8 @@ public sealed class ListStore(SeenPanel seen)
         var columns = _panel.Identity.Columns.All(plan.Columns.Contains)
             ? plan.Columns
             : [.. plan.Columns.Union(_panel.Identity.Columns)];
-        int? cutAt = _panel.Identity.Exists ? ListTextLength : null;
-        var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity.Exists).ReadAsync(
+        int? cutAt = _panel.HasRecordPage ? ListTextLength : null;
+        var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity).ReadAsync(
             plan,
             filter,
             columns,
@@ -125,7 +125,7 @@ public sealed class ListStore(SeenPanel seen)
     internal async Task<ListKeys> KeysAsync(SourceReader reader, ListPlan plan, CancellationToken cancellationToken)
     {
         var most = RecordSelection.MostOf(_panel);
-        if (most == 0)
+        if (!_panel.Identity.Exists)
             return new ListKeys([], HasMore: false, most);
         List<string> columns = [.. _panel.Identity.Columns];
         var request = new RowRequest

@@ -26,8 +26,8 @@ internal sealed record PageRows(
 /// </summary>
 /// <param name="reader">Reads the source.</param>
 /// <param name="table">The table.</param>
-/// <param name="hasIdentity">Whether its records can be told apart; else pages are counted off.</param>
-internal sealed class PageReader(SourceReader reader, Table table, bool hasIdentity)
+/// <param name="identity">How its records are told apart; where they are not, pages are counted off.</param>
+internal sealed class PageReader(SourceReader reader, Table table, RecordIdentity identity)
 {
     /// <summary>Reads a page.</summary>
     /// <param name="plan">The list.</param>
@@ -45,7 +45,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
         CancellationToken cancellationToken
     )
     {
-        if (!hasIdentity)
+        if (!identity.Exists)
             return await ReadCountedOffAsync(plan, filter, columns, cutAt, cancellationToken);
         // The order's values are needed whole; a cut text would be another place.
         var whole = plan
@@ -263,6 +263,7 @@ internal sealed class PageReader(SourceReader reader, Table table, bool hasIdent
             Readings = plan.Readings,
             Columns = columns,
             CutAt = cutAt,
+            WithPlace = identity.ByPlace,
             Skip = plan.Offset,
             Take = plan.Size + 1,
         };

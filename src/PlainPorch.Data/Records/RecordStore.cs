@@ -184,6 +184,11 @@ public sealed class RecordStore(SeenPanel seen)
 
     internal RecordQuery Query => _query;
 
+    /// <summary>Whether another record has the same key as one of those that fulfil a condition.</summary>
+    internal async Task<bool> AreDoubledAsync(DbContext context, Filter filter, CancellationToken cancellationToken) =>
+        RecordKey.Alone(_panel) is { } alone
+        && await Matching(context, Filter.Join(filter, new Filter.Not(alone))!).AnyAsync(cancellationToken);
+
     internal IReadOnlyList<string>? KeyValues(string key) => RecordKey.ValuesOf(_panel, key);
 
     internal async Task<RecordView?> FindAsync(SourceReader reader, string key, CancellationToken cancellationToken)
@@ -205,6 +210,7 @@ public sealed class RecordStore(SeenPanel seen)
                 return null;
             var found = RowValues.Of(_panel.Table, columns, row);
             return ToView(
+                _panel.Identity.ByPlace ? key : KeyOf(found),
                 found,
                 withVersion ? row[^1] : null,
                 await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
@@ -285,7 +291,7 @@ public sealed class RecordStore(SeenPanel seen)
             _panel.Table,
             new RowRequest
             {
-                Filter = chosen.Filter,
+                Filter = chosen.ToWrite,
                 Columns = columns,
                 Take = chosen.Count,
             },
@@ -332,18 +338,18 @@ public sealed class RecordStore(SeenPanel seen)
     }
 
     private RecordView ToView(
+        string key,
         Dictionary<string, string?> values,
         string? version,
         Dictionary<string, IReadOnlyDictionary<string, LookupTitle>> lookups
     )
     {
-        var key = KeyOf(values);
         var read = values
             .Where(pair => _panel.Find(pair.Key)?.Reading is not null)
             .ToDictionary(pair => pair.Key, pair => _panel.Find(pair.Key)!.Read(pair.Value));
         return new RecordView(
             key,
-            TitleOf(values, key, lookups),
+            TitleOf(values, _panel.Identity.ByPlace ? null : key, lookups),
             read.Count == 0
                 ? values
                 : values.ToDictionary(

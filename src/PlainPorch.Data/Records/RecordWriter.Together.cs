@@ -250,7 +250,7 @@ public sealed partial class RecordWriter
             }
 
             Changed += await store
-                .Matching(context, part.Filter)
+                .Matching(context, part.ToWrite)
                 .ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
         }
 

@@ -96,19 +96,15 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
             var before = acts is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
-            var changed = await Target(context, keyValues, version)
-                .ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken);
-            if (changed == 0)
+            if (await RewriteAsync(context, keyValues, version, values, cancellationToken) is not { } newKeyValues)
             {
                 await transaction.RollbackAsync(cancellationToken);
                 return await WhyNothingAsync(key, version, cancellationToken);
             }
 
-            List<string> newKeyValues =
-            [
-                .. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old),
-            ];
             var newKey = RecordKey.Write(newKeyValues);
+            if (newKey != key && await IsDoubledAsync(context, newKeyValues, cancellationToken))
+                return Taken();
             return ToOutcome(
                 await EndAsync<WriteOutcome.Written>(
                     transaction,
@@ -167,14 +163,10 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         }
 
         var moved = await PlaceAsync(context, row, values, cancellationToken);
-        store.Rows(context).Add(row);
-        await context.SaveChangesAsync(cancellationToken);
-        List<string> keyValues =
-        [
-            .. Panel.Identity.Columns.Select(name =>
-                values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!)
-            ),
-        ];
+        if (await PutAsync(context, row, values, cancellationToken) is not { } keyValues)
+            return SilentlyRefused();
+        if (await IsDoubledAsync(context, keyValues, cancellationToken))
+            return Taken();
         var key = RecordKey.Write(keyValues);
         return ToOutcome(
             await EndAsync<WriteOutcome.Written>(
@@ -203,6 +195,69 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
             )
         );
     }
+
+    // The key of the new row; null where the database took the request but no row.
+    private async Task<IReadOnlyList<string>?> PutAsync(
+        DbContext context,
+        Row row,
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken
+    )
+    {
+        if (Panel.Identity.ByPlace)
+            return (await RowsOf(context).AddAsync(Panel.Table.Name, Stored(values), cancellationToken))?.Parts;
+        store.Rows(context).Add(row);
+        await context.SaveChangesAsync(cancellationToken);
+        return
+        [
+            .. Panel.Identity.Columns.Select(name =>
+                values.GetValueOrDefault(name) ?? ClrValue.Format(row[RecordModel.Property(name)]!)
+            ),
+        ];
+    }
+
+    // The key that the row has then; null where it is not there in this version, or is not the only one that is meant.
+    private async Task<IReadOnlyList<string>?> RewriteAsync(
+        DbContext context,
+        IReadOnlyList<string> keyValues,
+        uint version,
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken
+    )
+    {
+        if (Panel.Identity.ByPlace)
+            return
+                RowPlace.TryRead(keyValues) is { } place
+                && place.Version == version
+                && await store.Matching(context, RecordKey.Filter(Panel, keyValues)).AnyAsync(cancellationToken)
+                ? (await RowsOf(context).RewriteAsync(Panel.Table.Name, place, Stored(values), cancellationToken))?.Parts
+                : null;
+        return
+            await Target(context, keyValues, version).ExecuteUpdateAsync(setters => Set(setters, values), cancellationToken) > 0
+            ? [.. Panel.Identity.Columns.Zip(keyValues, (name, old) => values.GetValueOrDefault(name) ?? old)]
+            : null;
+    }
+
+    private List<(string Column, string? Value)> Stored(IReadOnlyDictionary<string, string?> values) =>
+        [
+            .. values.Select(pair =>
+                (pair.Key, pair.Value is { } text ? ClrValue.InDatabase(Panel.Table.Find(pair.Key)!.Type, text) : null)
+            ),
+        ];
+
+    // Where the database does not see to it that a key stays the only one.
+    private Task<bool> IsDoubledAsync(DbContext context, IReadOnlyList<string> keyValues, CancellationToken cancellationToken) =>
+        Panel.Identity.IsAssumed
+            ? store.AreDoubledAsync(context, RecordKey.Filter(Panel.Identity.Columns, keyValues), cancellationToken)
+            : Task.FromResult(false);
+
+    private WriteOutcome.Refused Taken() =>
+        Refused(
+            new(
+                Panel.Identity.Columns[^1],
+                $"Another record has this {string.Join(" and ", Panel.Identity.Columns.Select(name => Panel.Find(name)?.Label ?? name))} already. Enter another one."
+            )
+        );
 
     // A new record stands last in the running order, or first; first without a gap moves the others on.
     private async Task<long> PlaceAsync(
@@ -327,7 +382,13 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     {
         var name = title
             ?? Panel.Title.Render(column => after.GetValueOrDefault(column) ?? before.GetValueOrDefault(column), fallback: key);
-        return new LoggedRecord(Panel.Table.Name, key, name, act, ValueChange.Between(Panel, before, after));
+        return new LoggedRecord(
+            Panel.Table.Name,
+            Panel.Identity.ByPlace ? null : key,
+            name,
+            act,
+            ValueChange.Between(Panel, before, after)
+        );
     }
 
     private string KeyOf(Dictionary<string, string?> values) =>
@@ -341,7 +402,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     }
 
     private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>
-        store.Query.WithVersion(store.Matching(context, RecordKey.Filter(Panel, keyValues)), version);
+        store.Query.WithVersion(store.Matching(context, RecordKey.ToWrite(Panel, keyValues)), version);
 
     private void Set(UpdateSettersBuilder<Row> setters, IReadOnlyDictionary<string, string?> values)
     {
@@ -363,7 +424,12 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     private async Task<WriteOutcome> WhyNothingAsync(string key, uint version, CancellationToken cancellationToken)
     {
         var there = await WhatIsThereAsync(key, version, cancellationToken);
-        return there is WriteOutcome.Written ? SilentlyRefused() : there;
+        if (there is not WriteOutcome.Written)
+            return there;
+        await using var context = store.Open();
+        return await IsDoubledAsync(context, store.KeyValues(key)!, cancellationToken)
+            ? Refused(new("", Core.Records.DoubledKey.Says(Panel)))
+            : SilentlyRefused();
     }
 
     private async Task<WriteOutcome.Refused> RefuseAsync(

@@ -155,6 +155,5 @@ internal sealed class Removal(
 
     private void Tell(string step, long done) => progress?.Report(new RemovalProgress(step, done, plan.Count));
 
-    private static bool IsChosen(OpenPanel panel, RecordSelection chosen, RemovalRow row) =>
-        chosen.Has([.. panel.Bound!.Identity.Columns.Select(column => row.Values[column] ?? "")]);
+    private static bool IsChosen(OpenPanel panel, RecordSelection chosen, RemovalRow row) => chosen.Has(row.KeyIn(panel.Bound!));
 }

@@ -38,7 +38,7 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     {
         var references = new RemovalReferences(panel.Panels);
         var rows = new RemovalRowReader(_reader);
-        var filter = Filter.Join(chosen.Filter, forGood ? Bound.SetAside() : Bound.InUse())!;
+        var filter = Filter.Join(chosen.ToWrite, forGood ? Bound.SetAside() : Bound.InUse())!;
         var found = await rows.ReadAsync(Bound.Table, filter, references.ColumnsOf(Bound.Table), chosen.Count, cancellationToken);
         return found.Count == 0
             ? null
@@ -78,7 +78,10 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             await RecognizeAsync(
                 root is null
                     ? []
-                    : await FirstAsync([.. root.Rows.Take(own).Select(row => RecordKey.Write(KeyOf(row)))], cancellationToken),
+                    : await FirstAsync(
+                        [.. root.Rows.Take(own).Select(row => RecordKey.Write(row.KeyIn(Bound)))],
+                        cancellationToken
+                    ),
                 cancellationToken
             ),
             own,
@@ -136,13 +139,11 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
 
     // The chosen records are the first of the first part.
     private int OwnOf(RemovalPlan plan, RecordSelection chosen) =>
-        plan.Taken is [var root, ..] ? root.Rows.Count(row => chosen.Has(KeyOf(row))) : 0;
+        plan.Taken is [var root, ..] ? root.Rows.Count(row => chosen.Has(row.KeyIn(Bound))) : 0;
 
     // Records of the panel itself may go along, too: those that refer to a chosen one.
     private static IReadOnlyList<RemovalRow> GoingAlong(RemovalPlan plan, TakenRows taken, int own) =>
         taken == plan.Taken[0] ? [.. taken.Rows.Skip(own)] : taken.Rows;
-
-    private List<string> KeyOf(RemovalRow row) => [.. Bound.Identity.Columns.Select(column => row.Values[column] ?? "")];
 
     private RowAct ActOf(bool forGood) =>
         forGood

@@ -6,6 +6,7 @@ using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
+using PlainPorch.Data.Records;
 using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Removal;
@@ -40,6 +41,22 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
         var planner = new RemovalPlanner(panel, connection, time.GetUtcNow());
         return await planner.PlanAsync(chosen, forGood, cancellationToken) is { } plan
             ? await planner.ShowAsync(plan, chosen, cancellationToken)
+            : null;
+    }
+
+    /// <summary>Why none of some records can be removed though they are there; null where they are gone.</summary>
+    public static async Task<FieldProblem?> WhyNoneAsync(
+        OpenPanel panel,
+        RecordSelection chosen,
+        CancellationToken cancellationToken
+    )
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(chosen);
+        var records = panel.Records();
+        await using var context = records.Open();
+        return await records.AreDoubledAsync(context, chosen.Filter, cancellationToken)
+            ? new FieldProblem("keys", DoubledKey.Says(panel.Bound!))
             : null;
     }
 
@@ -99,7 +116,9 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         progress?.Report(new RemovalProgress("Working out what is affected", 0, chosen.Count));
         if (await planner.PlanAsync(chosen, forGood, cancellationToken) is not { } plan)
-            return new RemovalOutcome.Gone();
+            return await WhyNoneAsync(panel, chosen, cancellationToken) is { } doubled
+                ? new RemovalOutcome.Refused([doubled])
+                : new RemovalOutcome.Gone();
         if (plan.Fingerprint != fingerprint || plan.IsForbidden)
             return new RemovalOutcome.Stale(await planner.ShowAsync(plan, chosen, cancellationToken));
         if (plan.MustBeTyped && typed != plan.Count)

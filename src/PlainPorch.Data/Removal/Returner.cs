@@ -136,7 +136,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         var (source, columns) = (new SourceRows(connection), titles.ColumnsOf(bound.Table));
         var found = await new RemovalRowReader(reader).ReadAsync(
             bound.Table,
-            Core.Filters.Filter.Join(chosen.Filter, bound.SetAside())!,
+            Core.Filters.Filter.Join(chosen.ToWrite, bound.SetAside())!,
             [],
             chosen.Count,
             cancellationToken

@@ -91,6 +91,8 @@ internal sealed class FilterToTest(RowColumns columns)
             ),
             Filter.Holds(var column, var reading, var value) => Holds(column, reading.Holding(columns.TypeOf(column), value)),
             Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
+            Filter.Alone(var several) => Alone(several),
+            Filter.At(var place) => At(place),
             _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
         };
 
@@ -278,6 +280,46 @@ internal sealed class FilterToTest(RowColumns columns)
         Expression.AndAlso(
             Expression.Not(SqlText.IsNull(value)),
             Expression.Call(typeof(Enumerable), nameof(Enumerable.Contains), [type], values, value)
+        );
+
+    private RowTest Alone(IReadOnlyList<string> several) =>
+        new(["alone", several.Count.ToString(CultureInfo.InvariantCulture), .. several], _ =>
+        {
+            var other = new RowColumns(columns.Table, columns.Others);
+            var isElsewhere = Expression.OrElse(
+                Expression.NotEqual(other.Spot, columns.Spot),
+                Expression.NotEqual(other.Partition, columns.Partition)
+            );
+            var isSame = several.Select(Same).Aggregate(Expression.AndAlso);
+            return Expression.Not(
+                Expression.Call(
+                    typeof(Queryable),
+                    nameof(Queryable.Any),
+                    [typeof(Row)],
+                    columns.Others.RowsOf(columns.Table.Name).Expression,
+                    Expression.Quote(other.Lambda<bool>(Expression.AndAlso(isSame, isElsewhere)))
+                )
+            );
+
+            Expression Same(string column) =>
+                HowAmong(columns.TypeOf(column)) is Among.AsText
+                    ? SqlText.Compare(SqlText.Call(other.Of(column)), Comparison.Equal, SqlText.Call(columns.Of(column)))
+                    : SqlText.Compare(other.Of(column), Comparison.Equal, columns.Of(column));
+        });
+
+    private RowTest At(RowPlace place) =>
+        new(
+            [
+                "at",
+                new SentValue(place.Partition, typeof(uint)),
+                new SentValue(place.Spot, typeof(string)),
+                new SentValue(place.Version, typeof(uint)),
+            ],
+            made =>
+                Expression.AndAlso(
+                    Expression.AndAlso(Expression.Equal(columns.Partition, made[0]), Expression.Equal(columns.Spot, made[1])),
+                    Expression.Equal(columns.Version, made[2])
+                )
         );
 
     // Of many records referred to, the database compares the two tables itself.

@@ -97,11 +97,7 @@ internal sealed class RecordQuery(
 
     /// <summary>Restricts records to those with a row version.</summary>
     public IQueryable<Row> WithVersion(IQueryable<Row> rows, uint version) =>
-        rows.Where(
-            _columns.Lambda<bool>(
-                Expression.Equal(_columns.System(RecordModel.RowVersion, typeof(uint)), SentValue.Of(version, typeof(uint)))
-            )
-        );
+        rows.Where(_columns.Lambda<bool>(Expression.Equal(_columns.Version, SentValue.Of(version, typeof(uint)))));
 
     /// <summary>Puts records in order.</summary>
     public IQueryable<Row> OrderBy(IQueryable<Row> rows, IEnumerable<OrderBy> order)

@@ -43,6 +43,15 @@ internal sealed class RowColumns(
     public MethodCallExpression System(string property, Type type) =>
         Expression.Call(_property.MakeGenericMethod(type), Row, Expression.Constant(property));
 
+    /// <summary>The number of the table or partition that the row is in.</summary>
+    public MethodCallExpression Partition => System(RecordModel.Partition, typeof(uint));
+
+    /// <summary>Where in it the row is.</summary>
+    public MethodCallExpression Spot => System(RecordModel.Place, typeof(string));
+
+    /// <summary>The row's version.</summary>
+    public MethodCallExpression Version => System(RecordModel.RowVersion, typeof(uint));
+
     /// <summary>The test that a column is empty.</summary>
     public Expression IsNull(string column) =>
         Borrowed(column) is { } of ? Expression.Not(IsThere(of)) : SqlText.IsNull(Of(column));

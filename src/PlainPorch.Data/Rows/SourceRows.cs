@@ -2,6 +2,7 @@ using System.Globalization;
 using Npgsql;
 using NpgsqlTypes;
 using PlainPorch.Core.Acts;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
@@ -120,7 +121,7 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         CancellationToken cancellationToken
     )
     {
-        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
+        var types = await TypesAsync(table, cancellationToken);
         var sets = values.Select(
             (pair, i) =>
                 pair.Value == Moment
@@ -133,6 +134,65 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         );
         return await command.ExecuteNonQueryAsync(cancellationToken);
     }
+
+    /// <summary>Sets columns of the row at a place, if it is still that version.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="place">Where the row is.</param>
+    /// <param name="values">The columns with their new values, in the database's text form.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>Where it is then; null where no row was changed.</returns>
+    public async Task<RowPlace?> RewriteAsync(
+        TableName table,
+        RowPlace place,
+        IReadOnlyList<(string Column, string? Value)> values,
+        CancellationToken cancellationToken
+    )
+    {
+        var sets = values.Select((pair, i) => $"{Quote(pair.Column)} = ${Number(i + 4)}");
+        await using var command = Command(
+            $"UPDATE {Quote(table)} t SET {string.Join(", ", sets)} WHERE t.tableoid = CAST($1::text AS oid) AND t.ctid = CAST($2::text AS tid) AND t.xmin = CAST($3::text AS xid) RETURNING {WhereItIs}",
+            [.. place.Parts, .. values.Select(pair => (object?)new Untyped(pair.Value))]
+        );
+        return await PlaceAsync(command, cancellationToken);
+    }
+
+    /// <summary>Adds a row to a table.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="values">The columns with their values, in the database's text form; others get their default.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>Where it is; null where the database took no row.</returns>
+    public async Task<RowPlace?> AddAsync(
+        TableName table,
+        IReadOnlyList<(string Column, string? Value)> values,
+        CancellationToken cancellationToken
+    )
+    {
+        var names = string.Join(", ", values.Select(pair => Quote(pair.Column)));
+        var given = string.Join(", ", values.Select((pair, i) => $"${Number(i + 1)}"));
+        await using var command = Command(
+            values.Count == 0
+                ? $"INSERT INTO {Quote(table)} AS t DEFAULT VALUES RETURNING {WhereItIs}"
+                : $"INSERT INTO {Quote(table)} AS t ({names}) VALUES ({given}) RETURNING {WhereItIs}",
+            [.. values.Select(pair => (object?)new Untyped(pair.Value))]
+        );
+        return await PlaceAsync(command, cancellationToken);
+    }
+
+    // As the column's own type, so that what is too long is refused: a cast would cut it off.
+    private sealed record Untyped(string? Text);
+
+    private const string WhereItIs = "t.tableoid::text, t.ctid::text, t.xmin::text";
+
+    private static async Task<RowPlace?> PlaceAsync(NpgsqlCommand command, CancellationToken cancellationToken)
+    {
+        await using var reader = await command.ExecuteReaderAsync(cancellationToken);
+        return await reader.ReadAsync(cancellationToken)
+            ? RowPlace.TryRead([reader.GetString(0), reader.GetString(1), reader.GetString(2)])
+            : null;
+    }
+
+    private async Task<Dictionary<string, string>> TypesAsync(TableName table, CancellationToken cancellationToken) =>
+        (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
 
     /// <summary>The value that stands for the present moment.</summary>
     public const string Moment = "\u0001now";
@@ -203,7 +263,7 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         CancellationToken cancellationToken
     )
     {
-        var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(column => column.Name, column => column.Type);
+        var types = await TypesAsync(table, cancellationToken);
         var count = key.Count + columns.Count;
         var arrays = string.Join(", ", Enumerable.Range(1, count).Select(i => $"${Number(i)}::text[]"));
         var aliases = string.Join(", ", Enumerable.Range(0, count).Select(i => $"c{Number(i)}"));
@@ -397,6 +457,11 @@ internal sealed class SourceRows(NpgsqlConnection connection)
             command.Parameters.Add(
                 value switch
                 {
+                    Untyped(var text) => new NpgsqlParameter
+                    {
+                        Value = (object?)text ?? DBNull.Value,
+                        NpgsqlDbType = NpgsqlDbType.Unknown,
+                    },
                     uint[] oids => new NpgsqlParameter { Value = oids, NpgsqlDbType = NpgsqlDbType.Array | NpgsqlDbType.Oid },
                     string?[] texts => new NpgsqlParameter
                     {

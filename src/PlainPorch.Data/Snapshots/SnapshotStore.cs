@@ -27,18 +27,50 @@ public sealed class SnapshotStore(
         ArgumentNullException.ThrowIfNull(source);
         var pool = connections.Get(source);
         using var lease = pool.Lease();
-        var snapshot = await reader.ReadAsync(pool.Connections, source.Schemas, cancellationToken);
+        var read = await reader.ReadAsync(pool.Connections, source.Schemas, cancellationToken);
+        return await KeepAsync(source.Id, latest => latest is null ? read : AssumedKeys.Carry(latest, read), cancellationToken);
+    }
+
+    /// <summary>Decides what tells the rows of a table apart that has no key, in place of what was decided before.</summary>
+    /// <param name="sourceId">The source; its schema must have been read.</param>
+    /// <param name="table">The table.</param>
+    /// <param name="columns">The columns' exact names, checked by <see cref="AssumedKeys.Problem"/>; empty for none any more.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    public Task<SchemaSnapshot> DecideKeyAsync(
+        int sourceId,
+        TableName table,
+        IReadOnlyList<string> columns,
+        CancellationToken cancellationToken
+    ) =>
+        KeepAsync(
+            sourceId,
+            latest => AssumedKeys.Decide(latest ?? throw new InvalidOperationException("No schema was read."), table, columns),
+            cancellationToken
+        );
+
+    // One after the other, or what is decided while the schema is being read would be lost.
+    private async Task<SchemaSnapshot> KeepAsync(
+        int sourceId,
+        Func<SchemaSnapshot?, SchemaSnapshot> make,
+        CancellationToken cancellationToken
+    )
+    {
+        await using var transaction = await catalog.Database.BeginTransactionAsync(cancellationToken);
+        await catalog.Database.ExecuteSqlAsync($"""SELECT 1 FROM source WHERE "Id" = {sourceId} FOR UPDATE""", cancellationToken);
+        var latest = await LatestAsync(sourceId, cancellationToken);
+        var snapshot = make(latest?.Snapshot);
         var row = new SnapshotRow
         {
-            SourceId = source.Id,
+            SourceId = sourceId,
             TakenAt = snapshot.TakenAt,
             Content = JsonSerializer.Serialize(snapshot, DefinitionJson.Options),
         };
         catalog.Snapshots.Add(row);
         await catalog.SaveChangesAsync(cancellationToken);
         await catalog
-            .Snapshots.Where(older => older.SourceId == source.Id && older.Id < row.Id)
+            .Snapshots.Where(older => older.SourceId == sourceId && older.Id < row.Id)
             .ExecuteDeleteAsync(cancellationToken);
+        await transaction.CommitAsync(cancellationToken);
         models.Keep(row.Id, snapshot);
         return snapshot;
     }

@@ -39,6 +39,8 @@ namespace PlainPorch.Web.Panels;
 /// <param name="HasRelated">Whether a record page shows records of other panels.</param>
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
+/// <param name="ByPlace">Whether nothing tells records apart but where their rows are at the moment.</param>
+/// <param name="IsKeyAssumed">Whether records are told apart by a developer's decision, to which the database does not see.</param>
 public sealed record PanelDto(
     string Porch,
     string Label,
@@ -60,7 +62,9 @@ public sealed record PanelDto(
     IReadOnlyList<int> PageSizes,
     bool HasRelated,
     bool EditsInList,
-    int MostChosen
+    int MostChosen,
+    bool ByPlace,
+    bool IsKeyAssumed
 );
 
 /// <summary>A column as list and form need it.</summary>
@@ -354,7 +358,9 @@ internal static class PanelEndpoints
             Core.Query.ListPlan.PageSizes,
             panel.Definition.Related.Count > 0,
             panel.EditsInList,
-            Core.Records.RecordSelection.MostOf(panel)
+            panel.Identity.Exists ? Core.Records.RecordSelection.MostOf(panel) : 0,
+            panel.Identity.ByPlace,
+            panel.Identity.IsAssumed
         );
 
     private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) =>

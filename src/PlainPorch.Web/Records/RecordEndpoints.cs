@@ -138,6 +138,14 @@ internal static class RecordEndpoints
                 return Problems.Of(problems);
             case WriteOutcome.Conflict(var current):
                 return new PreconditionFailed<RecordView>(current, current.Version);
+            // Without a key nobody can tell where a row went that somebody has written to.
+            case WriteOutcome.Gone when here.Bound.Identity.ByPlace:
+                return Problems.Of([
+                    new FieldProblem(
+                        "",
+                        "Somebody has changed or removed this record since it was shown. Nothing was saved. Look for it in the list."
+                    ),
+                ]);
             default:
                 return TypedResults.NotFound();
         }
@@ -156,6 +164,13 @@ internal static class RecordEndpoints
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
         if (!RecordSelection.TryRead(records.Seen.Panel, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
+        if (!records.Seen.Panel.Identity.Exists)
+            return Problems.Of([
+                new FieldProblem(
+                    "keys",
+                    "The records of this panel have no key, so several cannot be changed at once. Change them one by one."
+                ),
+            ]);
         if (request.Values.Count == 0)
             return Problems.Of([new FieldProblem("values", "No column was given. Choose one to change.")]);
         if (request.Values.Keys.FirstOrDefault(records.Seen.Panel.IsIdentifying) is { } identifying)

@@ -103,8 +103,10 @@ internal static class RemovalEndpoints
     {
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
-        return await remover.ProposeAsync(here.Opened, chosen!, request.ForGood, cancellationToken) is { } proposal
-            ? TypedResults.Ok(proposal)
+        if (await remover.ProposeAsync(here.Opened, chosen!, request.ForGood, cancellationToken) is { } proposal)
+            return TypedResults.Ok(proposal);
+        return await Remover.WhyNoneAsync(here.Opened, chosen!, cancellationToken) is { } doubled
+            ? Problems.Of([doubled])
             : TypedResults.NotFound();
     }
 

@@ -2,8 +2,11 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Connections;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
 using PlainPorch.Data.Snapshots;
 using PlainPorch.Data.Sources;
 using PlainPorch.Data.Survey;
@@ -58,6 +61,12 @@ public sealed record MakePanelRequest(string Schema, string Name);
 /// <param name="Panel">Its own slug.</param>
 public sealed record PanelAddress(string Porch, string Panel);
 
+/// <summary>What tells the records of a table apart that declares no key.</summary>
+/// <param name="Schema">The schema's name.</param>
+/// <param name="Name">The table's name.</param>
+/// <param name="Columns">The columns; empty for none any more.</param>
+public sealed record KeyRequest(string Schema, string Name, IReadOnlyList<string> Columns);
+
 internal static class SnapshotEndpoints
 {
     public static void MapSnapshots(this IEndpointRouteBuilder api)
@@ -66,6 +75,8 @@ internal static class SnapshotEndpoints
         source.MapGet("/snapshot", FindAsync).WithName("findSnapshot");
         source.MapPost("/snapshot", TakeAsync).WithName("takeSnapshot");
         source.MapGet("/table", FindTableAsync).WithName("findTable");
+        source.MapGet("/table/key", CountKeyAsync).WithName("countKey");
+        source.MapPut("/table/key", DecideKeyAsync).WithName("decideKey");
         source.MapPost("/panels", MakePanelAsync).WithName("makePanel");
     }
 
@@ -105,6 +116,49 @@ internal static class SnapshotEndpoints
         (await snapshots.LatestAsync(id, cancellationToken))?.Snapshot.Find(new TableName(schema, name)) is { } table
             ? TypedResults.Ok(table)
             : TypedResults.NotFound();
+
+    private static async Task<Results<Ok<KeyEvidence>, NoContent, NotFound, ValidationProblem>> CountKeyAsync(
+        int id,
+        string schema,
+        string name,
+        string[] columns,
+        SourceStore sources,
+        SnapshotStore snapshots,
+        SourceConnections connections,
+        CancellationToken cancellationToken
+    )
+    {
+        if (
+            await sources.FindAsync(id, cancellationToken) is not { } source
+            || (await snapshots.LatestAsync(id, cancellationToken))?.Snapshot.Find(new TableName(schema, name)) is not { } table
+        )
+            return TypedResults.NotFound();
+        if (AssumedKeys.Problem(table, columns) is { } problem)
+            return Problems.Of([new FieldProblem("columns", problem)]);
+        var pool = connections.Get(source);
+        using var lease = pool.Lease();
+        return
+            await new KeyCounter(pool.Connections, SqlNames.Helper).CountAsync(table.Name, columns, cancellationToken)
+                is { } evidence
+            ? TypedResults.Ok(evidence)
+            : TypedResults.NoContent();
+    }
+
+    private static async Task<Results<Ok<Table>, NotFound, ValidationProblem>> DecideKeyAsync(
+        int id,
+        KeyRequest request,
+        SnapshotStore snapshots,
+        CancellationToken cancellationToken
+    )
+    {
+        var name = new TableName(request.Schema, request.Name);
+        if ((await snapshots.LatestAsync(id, cancellationToken))?.Snapshot.Find(name) is not { } table)
+            return TypedResults.NotFound();
+        if (request.Columns.Count > 0 && AssumedKeys.Problem(table, request.Columns) is { } problem)
+            return Problems.Of([new FieldProblem("columns", problem)]);
+        var decided = await snapshots.DecideKeyAsync(id, name, request.Columns, cancellationToken);
+        return TypedResults.Ok(decided.Find(name)!);
+    }
 
     private static async Task<Results<Created<PanelAddress>, NotFound, ValidationProblem>> MakePanelAsync(
         int id,

@@ -209,6 +209,15 @@ internal static class SurveyEndpoints
             return Problems.Of([
                 new FieldProblem("subject", $"The source has no {request.Subject.Table} with these columns. Survey it again."),
             ]);
+        if (request.Subject is { Sort: FindingSort.Key, Columns: { Count: > 0 } key })
+        {
+            var isDecided = AssumedKeys.Of(table)?.Columns.SequenceEqual(key) == true;
+            if (request.Verdict is Verdict.Right && AssumedKeys.Problem(table, key) is { } problem)
+                return Problems.Of([new FieldProblem("subject", problem)]);
+            if (request.Verdict is Verdict.Right != isDecided)
+                await snapshots.DecideKeyAsync(id, table.Name, isDecided ? [] : key, cancellationToken);
+        }
+
         await surveys.DecideAsync(id, request.Subject, request.Verdict, request.Value, cancellationToken);
         return TypedResults.Ok(new DecisionDone(await redrafts.FollowAsync(id, cancellationToken)));
     }

@@ -9,12 +9,22 @@ namespace PlainPorch.Core.Tests.Panels;
 public sealed class BoundPanelTests
 {
     [Fact]
-    public void Bind_TableWithoutKey_CannotBeEditedAndSaysWhatHelps()
+    public void Bind_TableWithoutKey_IsEditedByPlace_OneRecordAtATimeAndNotInTheList()
     {
         var panel = Make.Panel(Make.Table([Make.Column("a")]));
-        Assert.False(panel.CanAdd || panel.CanEdit || panel.CanRemove);
-        Assert.Contains("no primary key", panel.NotEditableBecause!.Reason, StringComparison.Ordinal);
-        Assert.Contains("Add a primary key", panel.NotEditableBecause.Remedy, StringComparison.Ordinal);
+        Assert.True(panel.CanAdd && panel.CanEdit && panel.CanRemove && panel.HasRecordPage);
+        Assert.False(panel.EditsInList);
+        Assert.Contains("no primary key", panel.Identity.MissingBecause, StringComparison.Ordinal);
+        Assert.Contains("Add a primary key", panel.Identity.Remedy, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Bind_View_CannotBeEditedAndSaysWhatHelps()
+    {
+        var panel = Make.Panel(Make.Table([Make.Column("a")]) with { Kind = TableKind.View });
+        Assert.False(panel.CanAdd || panel.CanEdit || panel.CanRemove || panel.HasRecordPage);
+        Assert.Contains("a view has no key", panel.NotEditableBecause!.Reason, StringComparison.Ordinal);
+        Assert.Contains("the table behind it", panel.NotEditableBecause.Remedy, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -48,10 +58,12 @@ public sealed class BoundPanelTests
     }
 
     [Fact]
-    public void FetchedForList_NoIdentity_BringsTheFormsColumnsToo()
+    public void FetchedForList_NoRecordPage_BringsTheFormsColumnsToo()
     {
         static PanelColumn Hide(PanelColumn column) => column with { InList = false };
-        Assert.Equal(2, Make.Panel(Make.Table([Make.Column("name"), Make.Column("b")]), Hide).FetchedForList.Count);
+        var table = Make.Table([Make.Column("name"), Make.Column("b")]);
+        Assert.Equal(2, Make.Panel(table with { Kind = TableKind.View }, Hide).FetchedForList.Count);
+        Assert.Equal(["name"], Make.Panel(table, Hide).FetchedForList);
         Assert.Equal(["name"], Make.Panel(Make.Boats(), Hide).FetchedForList);
     }
 }

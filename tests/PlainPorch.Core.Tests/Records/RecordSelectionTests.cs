@@ -53,7 +53,8 @@ public sealed class RecordSelectionTests
             RecordSelection.MaxWithLongKeys,
             RecordSelection.MostOf(Make.Panel(Make.Table(key, Make.Primary("a", "b"))))
         );
-        Assert.Equal(0, RecordSelection.MostOf(Make.Panel(Make.Table(key))));
+        Assert.Equal(1, RecordSelection.MostOf(Make.Panel(Make.Table(key))));
+        Assert.Equal(0, RecordSelection.MostOf(Make.Panel(Make.Table(key) with { Kind = TableKind.View })));
     }
 
     [Fact]

@@ -85,14 +85,14 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task Add_ToATableWithoutKey_SaysWhyNot()
+    public async Task Add_ToAView_SaysWhyNot()
     {
         var answer = await api.Client.PostAsJsonAsync(
-            await api.MakePanelAsync("zoo", "keyless") + "/records",
+            await api.MakePanelAsync("zoo", "calm") + "/records",
             Values(("a", "x")),
             Token
         );
-        await AssertProblemAsync(answer, HttpStatusCode.Conflict, "no primary key");
+        await AssertProblemAsync(answer, HttpStatusCode.Conflict, "a view has no key");
     }
 
     [Fact]

@@ -148,7 +148,10 @@ function Setup({ address, setup, onReload }: SetupProps) {
           <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
         <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
-          <Preview address={address} />
+          <Preview
+            address={address}
+            tablePath={`/back/sources/${setup.sourceId}/table?${new URLSearchParams({ ...definition.table }).toString()}`}
+          />
         </section>
       </div>
     </div>
@@ -162,7 +165,7 @@ function withMoved<T extends { name: string }>(columns: T[], name: string, to: n
   return [...rest.slice(0, to), ...moved, ...rest.slice(to)];
 }
 
-function Preview({ address }: { address: PanelAddress }) {
+function Preview({ address, tablePath }: { address: PanelAddress; tablePath: string }) {
   const panel = useQuery(panelQuery(address));
   const [view, setView] = useState({ ...defaultView, size: 25 });
   const navigate = useNavigate();
@@ -175,6 +178,16 @@ function Preview({ address }: { address: PanelAddress }) {
         <Notice title="Read-only">
           {panel.data.notEditable.reason} {panel.data.notEditable.remedy}
         </Notice>
+      )}
+      {(panel.data.byPlace || panel.data.isKeyAssumed) && (
+        <p className="max-w-prose text-[15px]">
+          {panel.data.byPlace
+            ? "The table declares no key. Records are added, changed and removed one at a time, by where they are in it; identical ones stay apart. "
+            : `Records are told apart by ${panel.data.identity.join(" and ")}, as you decided. `}
+          <Link to={tablePath} className="link">
+            {panel.data.byPlace ? "Name the columns that tell them apart" : "Change it"}
+          </Link>
+        </p>
       )}
       <RecordList
         address={address}

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { tableQuery } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
+import { KeyDecision } from "./KeyDecision";
 import { kindWords } from "./TableList";
 
 type Table = Schemas["Table"];
@@ -27,12 +28,13 @@ export function TablePage() {
       </h1>
       {table.isPending && <Loading what="the table" />}
       {table.isError && <Failure error={table.error} onRetry={() => void table.refetch()} />}
-      {table.data && <Declared table={table.data} />}
+      {table.data && <Declared sourceId={id} table={table.data} />}
     </div>
   );
 }
 
-function Declared({ table }: { table: Table }) {
+function Declared({ sourceId, table }: { sourceId: number; table: Table }) {
+  const declared = (table.keys ?? []).filter((key) => !key.isAssumed);
   return (
     <>
       <p className="text-faint">
@@ -68,11 +70,21 @@ function Declared({ table }: { table: Table }) {
           </tbody>
         </table>
       </div>
-      <Facts title="Keys" facts={(table.keys ?? []).map(describeKey)} none="No primary key and no unique key." />
+      <Facts title="Keys" facts={declared.map(describeKey)} none="No primary key and no unique key." />
+      {canDecideKey(table) && <KeyDecision key={tableId(table)} sourceId={sourceId} table={table} />}
       <Facts title="Foreign keys" facts={(table.foreignKeys ?? []).map(describeReference)} none="None." />
       <Facts title="Checks" facts={(table.checks ?? []).map((check) => `${check.name}: ${check.sql}`)} none="None." />
     </>
   );
+}
+
+const tableId = ({ name }: Table) => `${name.schema}.${name.name}`;
+
+// What the database itself keeps unique and filled needs no decision.
+function canDecideKey(table: Table): boolean {
+  if (table.kind !== "table" && table.kind !== "partitionedTable") return false;
+  const isFilled = (name: string) => table.columns.some((column) => column.name === name && !column.isNullable);
+  return !(table.keys ?? []).some((key) => !key.isAssumed && (key.isPrimary || key.columns.every(isFilled)));
 }
 
 function Facts({ title, facts, none }: { title: string; facts: string[]; none: string }) {

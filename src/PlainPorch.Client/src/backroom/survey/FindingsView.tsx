@@ -207,7 +207,7 @@ function useDecision(sourceId: number) {
     onMutate: apply,
     // A decision for something else than what was found makes another finding of it.
     onSettled: async (done, error, { finding, value }) => {
-      if (done && done.panels.length > 0) {
+      if (finding.subject.sort === "key" || (done && done.panels.length > 0)) {
         await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== queryKey[0] });
       }
       await client.invalidateQueries({

@@ -34,11 +34,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
     <div className="grid gap-4">
       <title>{`${panel.label} · ${panel.porch}`}</title>
       <h1 className="text-2xl font-semibold max-lg:sr-only">{panel.label}</h1>
-      {panel.notEditable && (
-        <Notice title="Read-only">
-          These records are read-only here. The panel’s set-up says why, and what would change it.
-        </Notice>
-      )}
+      {panel.notEditable && <Notice title="Read-only">These records can be looked at here, and not changed.</Notice>}
       <RecordList
         address={address}
         panel={panel}

@@ -27,7 +27,9 @@ export function RowDialog({ porch, panel, page, row, onClose }: RowDialogProps) 
       <div className="my-4">
         <ValueList porch={porch} columns={panel.columns} values={values} lookups={lookups} />
       </div>
-      {panel.notEditable && <p className="mb-4 text-sm text-faint">{panel.notEditable.reason}</p>}
+      {panel.notEditable && (
+        <p className="mb-4 text-sm text-faint">This record can be looked at here, and not changed.</p>
+      )}
       <Dialog.Close asChild>
         <Button>Close</Button>
       </Dialog.Close>

@@ -74,7 +74,7 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
   if (!panel.canAdd)
     return (
       <Notice title={`No ${panel.recordLabel} can be added here.`}>
-        {panel.notEditable?.reason} {panel.notEditable?.remedy}
+        These records can be looked at here, and not changed. The panel’s set-up says why.
       </Notice>
     );
   if (!isShown && proposed.isFetching) return <Loading what="the next number" />;

@@ -76,7 +76,7 @@ function Reading({ address, panel, record, list }: ReadingProps) {
             {record.title}
           </h1>
           <p className="text-faint">
-            {panel.recordLabel} {record.key}
+            {panel.recordLabel} {!panel.byPlace && record.key}
           </p>
         </div>
         {panel.canEdit && (
@@ -118,7 +118,7 @@ function Reading({ address, panel, record, list }: ReadingProps) {
         )}
       />
       {panel.hasRelated && <RelatedRecords address={address} recordKey={record.key} />}
-      <RecordHistory address={address} panel={panel} record={record} />
+      {!panel.byPlace && <RecordHistory address={address} panel={panel} record={record} />}
       {isRemoving && (
         <RemovalDialog
           address={address}

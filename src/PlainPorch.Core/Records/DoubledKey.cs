@@ -1,0 +1,16 @@
+using PlainPorch.Core.Panels;
+
+namespace PlainPorch.Core.Records;
+
+/// <summary>What is said where two records have the same key, which only a developer's decision makes one.</summary>
+public static class DoubledKey
+{
+    /// <summary>Why neither of the records is written to, and what to do.</summary>
+    /// <param name="panel">The panel.</param>
+    public static string Says(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        var labels = panel.Identity.Columns.Select(name => panel.Find(name)?.Label ?? name);
+        return $"Another record has the same {string.Join(" and ", labels)}, so it is not certain which of them is meant. Nothing was changed. Ask whoever looks after the database to make them differ.";
+    }
+}
