@@ -113,7 +113,7 @@ function describe({ rows, repeated, empty }: Schemas["KeyEvidence"]): string {
   if (repeated === 0 && empty === 0) return `${formatCount(rows)} records: no two alike, none empty.`;
   const wrong = [
     ...(repeated > 0 ? [`${formatCount(repeated)} have the same values as another`] : []),
-    ...(empty > 0 ? [`${formatCount(empty)} are empty there`] : []),
+    ...(empty > 0 ? [empty === 1 ? "1 is empty there" : `${formatCount(empty)} are empty there`] : []),
   ];
   return `${formatCount(rows)} records: ${wrong.join(", ")}. Those could be read here, but not changed.`;
 }

@@ -10,10 +10,12 @@ export const afterSaving = { saved: true };
 interface LeaveDialogProps {
   /** The labels of the fields that would be lost; none where leaving loses nothing. */
   unsaved: string[];
+  /** Called when it is decided to lose them. */
+  onDiscard?: () => void;
 }
 
 /** Asks before unsaved typing is lost, by a link, the back button or a closed tab. */
-export function LeaveDialog({ unsaved }: LeaveDialogProps) {
+export function LeaveDialog({ unsaved, onDiscard }: LeaveDialogProps) {
   const isDirty = unsaved.length > 0;
   const blocker = useBlocker(({ currentLocation, nextLocation }) => {
     const state = nextLocation.state as { saved?: boolean } | null;
@@ -74,6 +76,7 @@ export function LeaveDialog({ unsaved }: LeaveDialogProps) {
           <AlertDialog.Action asChild>
             <Button
               onClick={() => {
+                onDiscard?.();
                 blocker.proceed();
               }}
             >

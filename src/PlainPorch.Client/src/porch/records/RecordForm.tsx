@@ -14,6 +14,9 @@ import { sectionsOf } from "./formSections";
 import { FieldInput } from "./FieldInput";
 import type { Unsettled } from "./useLookup";
 import { bareOf } from "../../api/bare";
+import { typingPlace } from "./keptTyping";
+import { TypingNotice } from "./TypingNotice";
+import { useKeptTyping } from "./useKeptTyping";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
 import { inputHint } from "./ValueInput";
@@ -45,6 +48,7 @@ export function RecordForm({
 }: RecordFormProps) {
   const columns = [...panel.columns.filter((column) => column.inForm && column.stamp === null), ...panel.secrets];
   const draft = useRecordDraft(columns, record, proposed, given);
+  const kept = useKeptTyping(typingPlace(address.porch, address.panel, record?.key ?? null), columns, draft);
   const form = useRef<HTMLFormElement>(null);
   const unsettled = useRef<Unsettled>(new Map());
   const client = useQueryClient();
@@ -62,6 +66,7 @@ export function RecordForm({
     },
     onSuccess: async (saved) => {
       key.current = newOnceKey();
+      kept.drop();
       await changed(address.porch);
       if (saved) client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
       onSaved(saved ?? null);
@@ -141,6 +146,7 @@ export function RecordForm({
         submit();
       }}
     >
+      {kept.offer && <TypingNotice offer={kept.offer} />}
       {elsewhere && (
         <Notice tone="danger" title={isUnsure ? "It is not known whether this was saved." : "This was not saved."}>
           {elsewhere}
@@ -214,7 +220,10 @@ export function RecordForm({
         <Button onClick={onCancel}>Cancel</Button>
         <span className="ml-auto hidden text-sm text-faint sm:inline">Ctrl + S saves, Escape cancels</span>
       </div>
-      <LeaveDialog unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)} />
+      <LeaveDialog
+        unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)}
+        onDiscard={kept.drop}
+      />
     </form>
   );
 }
