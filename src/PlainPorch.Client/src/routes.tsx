@@ -1,7 +1,8 @@
-import type { ComponentType } from "react";
+import { lazy, Suspense, type ComponentType } from "react";
 import { isRouteErrorResponse, useRouteError, type RouteObject } from "react-router";
 import { HomePage } from "./HomePage";
 import { ListPage } from "./porch/query/ListPage";
+import { AddingTarget, type AddTargetProps } from "./porch/records/addingTarget";
 import { PorchLayout, PorchStart } from "./porch/panels/PorchLayout";
 import { Button, ButtonLink } from "./ui/Button";
 import { Loading } from "./ui/Loading";
@@ -18,10 +19,20 @@ function pagesOf<T extends Record<string, ComponentType>>(load: () => Promise<T>
 const forms = () => import("./porch/records/formPages");
 window.addEventListener("load", () => setTimeout(() => void forms().catch(() => undefined), FETCH_AHEAD_MS));
 
-const formPage = pagesOf(forms);
+const formPage = pagesOf(async () => {
+  const { EditPage, NewPage, RecordPage } = await forms();
+  return { EditPage, NewPage, RecordPage };
+});
+const AddTarget = lazy(async () => ({ default: (await forms()).AddTarget }));
 // What is not needed to keep records comes when it is asked for.
 const rarePage = pagesOf(() => import("./porch/rarePages"));
 const backRoom = pagesOf(() => import("./backroom/pages"));
+
+const showAdding = (props: AddTargetProps) => (
+  <Suspense>
+    <AddTarget {...props} />
+  </Suspense>
+);
 
 export const routes: RouteObject[] = [
   {
@@ -33,7 +44,11 @@ export const routes: RouteObject[] = [
       { path: "/", element: <HomePage /> },
       {
         path: "/porch/:porch",
-        element: <PorchLayout />,
+        element: (
+          <AddingTarget value={showAdding}>
+            <PorchLayout />
+          </AddingTarget>
+        ),
         children: [
           { index: true, element: <PorchStart /> },
           { path: "log", lazy: rarePage("LogPage") },

@@ -20,6 +20,24 @@ public sealed record ListRow(string? Key, string Title, ImmutableArray<string?> 
     public IReadOnlyList<int>? Unfit { get; init; }
 }
 
+/// <summary>A record's place in a list, and the records around it.</summary>
+/// <param name="First">The key of the list's first record; null where it is empty.</param>
+/// <param name="Previous">The key of the record before; null where there is none.</param>
+/// <param name="Next">The key of the record after; null where there is none.</param>
+/// <param name="Last">The key of the list's last record; null where it is empty.</param>
+/// <param name="Before">How many records come before.</param>
+/// <param name="HasMoreBefore">Whether there are more than that.</param>
+/// <param name="IsListed">Whether the record belongs to the list itself; an edit may have taken it out.</param>
+public sealed record ListPlace(
+    string? First,
+    string? Previous,
+    string? Next,
+    string? Last,
+    long Before,
+    bool HasMoreBefore,
+    bool IsListed
+);
+
 /// <summary>The keys of a list's records.</summary>
 /// <param name="Keys">The first keys in the list's order.</param>
 /// <param name="HasMore">Whether there are more records than can be chosen together.</param>

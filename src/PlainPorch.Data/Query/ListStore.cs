@@ -152,6 +152,47 @@ public sealed class ListStore(SeenPanel seen)
         );
     }
 
+    /// <summary>Finds what stands around a record in a list, whether it belongs to the list itself or not.</summary>
+    /// <param name="plan">The list; its page does not matter.</param>
+    /// <param name="key">The record's key.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The records around; null where there is no such record, or nothing tells the panel's records apart.</returns>
+    /// <exception cref="PostgresException">The statement timed out or the database refused it.</exception>
+    public async Task<ListPlace?> AroundAsync(ListPlan plan, string key, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        if (!_panel.Identity.Exists || RecordKey.ValuesOf(_panel, key) is not { } values)
+            return null;
+        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
+        var reader = Reader(connection);
+        var columns = _panel.Identity.Columns;
+        var around = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity).AroundAsync(
+            plan,
+            await ResolveAsync(reader, plan, cancellationToken),
+            RecordKey.Filter(_panel, values),
+            columns,
+            cancellationToken
+        );
+        return around is null
+            ? null
+            : new ListPlace(
+                KeyOf(around.First),
+                KeyOf(around.Previous),
+                KeyOf(around.Next),
+                KeyOf(around.Last),
+                Math.Min(around.Before, ListPlan.CountBound),
+                around.Before > ListPlan.CountBound,
+                around.IsListed
+            );
+
+        string? KeyOf(string?[]? row) =>
+            row is null
+                ? null
+                : RecordKey.Write([
+                    .. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? ""),
+                ]);
+    }
+
     /// <summary>Sums and averages of number columns over all records of a list.</summary>
     /// <param name="plan">The list; its page does not matter.</param>
     /// <param name="columns">The columns; those that hold no numbers are left out.</param>

@@ -21,6 +21,22 @@ internal sealed record PageRows(
     IReadOnlyList<string?>? Last
 );
 
+/// <summary>What stands around a record in a list.</summary>
+/// <param name="First">The list's first row; null where it is empty.</param>
+/// <param name="Previous">The row before; null where there is none.</param>
+/// <param name="Next">The row after; null where there is none.</param>
+/// <param name="Last">The list's last row; null where it is empty.</param>
+/// <param name="Before">How many rows come before, counted up to one more than <see cref="ListPlan.CountBound"/>.</param>
+/// <param name="IsListed">Whether the record itself belongs to the list.</param>
+internal sealed record RowsAround(
+    string?[]? First,
+    string?[]? Previous,
+    string?[]? Next,
+    string?[]? Last,
+    long Before,
+    bool IsListed
+);
+
 /// <summary>
 /// Reads a page of a list: from a record on, not from a number of rows on, so that a late page costs what the first does.
 /// </summary>
@@ -110,6 +126,68 @@ internal sealed class PageReader(SourceReader reader, Table table, RecordIdentit
 
         List<string?>? PlaceOf(string?[]? row) =>
             row is null ? null : [.. plan.Order.Zip(places, (part, place) => PlaceIn(plan, part.Column, row[place]))];
+    }
+
+    /// <summary>Finds what stands around a record in a list.</summary>
+    /// <param name="plan">The list; its page does not matter.</param>
+    /// <param name="filter">Its condition, references resolved.</param>
+    /// <param name="record">The condition that it is the record. It need not belong to the list itself.</param>
+    /// <param name="columns">The columns to read of the rows around.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The rows and the record's place; null where there is no such record.</returns>
+    public async Task<RowsAround?> AroundAsync(
+        ListPlan plan,
+        Filter? filter,
+        Filter record,
+        IReadOnlyList<string> columns,
+        CancellationToken cancellationToken
+    )
+    {
+        var ordering = plan.Order.Select(part => part.Column).Distinct().ToList();
+        var read = new RowRequest
+        {
+            Filter = record,
+            Columns = ordering,
+            Borrowed = plan.Borrowed,
+            Readings = plan.Readings,
+            Take = 1,
+        };
+        if (await reader.ReadAsync(table, read, cancellationToken) is not [var row])
+            return null;
+        List<string?> place =
+        [
+            .. plan.Order.Select(part => PlaceIn(plan, part.Column, row[ordering.IndexOf(part.Column)])),
+        ];
+        IReadOnlyList<OrderBy> reversed = [.. plan.Order.Select(part => part.Reversed())];
+        read = read with { Filter = filter, Columns = columns };
+        async Task<string?[]?> FirstOfAsync(IEnumerable<Stretch> stretches) =>
+            (await TakeAsync(plan, read, stretches, 1, cancellationToken)).FirstOrDefault();
+        var next = await FirstOfAsync(Stretch.Following(table, plan.Order, place, isInclusive: false));
+        var previous = await FirstOfAsync(Stretch.Following(table, reversed, place, isInclusive: false));
+        var before = 0L;
+        foreach (var stretch in Stretch.Following(table, reversed, place, isInclusive: false))
+        {
+            var most = ListPlan.CountBound + 1 - (int)before;
+            if (previous is not null && most > 0)
+                before += await reader.CountAsync(
+                    table,
+                    filter,
+                    most,
+                    cancellationToken,
+                    stretch,
+                    plan.Borrowed,
+                    plan.Readings
+                );
+        }
+
+        return new RowsAround(
+            await FirstOfAsync(Stretch.Of(table, plan.Order)),
+            previous,
+            next,
+            await FirstOfAsync(Stretch.Of(table, reversed)),
+            before,
+            await reader.CountAsync(table, Filter.Join(filter, record), 1, cancellationToken) > 0
+        );
     }
 
     private async Task<PageRows> FromPageAsync(ListPlan plan, RowRequest read, CancellationToken cancellationToken)

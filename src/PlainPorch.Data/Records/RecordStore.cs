@@ -139,12 +139,21 @@ public sealed class RecordStore(SeenPanel seen)
                     cancellationToken
                 )
                 : [];
-        return await new LookupChooser(reader, target, seen.Porch).FindAsync(
+        var choices = await new LookupChooser(reader, target, seen.Porch).FindAsync(
             text,
             example.FirstOrDefault()?[0],
             cancellationToken
         );
+        return choices with { Target = TargetOf(lookup) };
     }
+
+    // Whoever may not change this panel's records adds none beside them.
+    private NewTarget? TargetOf(Lookup lookup) =>
+        _panel.NotEditableBecause is null
+        && seen.Porch.Over(lookup.Table) is { } panel
+        && seen.Porch.Bind(panel, sourceIsReadOnly: false) is { CanAdd: true }
+            ? new NewTarget(panel.Slug, panel.RecordLabel, lookup.Key, lookup.Where?.Column, lookup.Where?.Value)
+            : null;
 
     /// <summary>Reads one of the lists of records that refer to a record.</summary>
     /// <param name="key">The record's key.</param>

@@ -29,6 +29,7 @@ internal static class ListEndpoints
         api.MapGet("/porches/{porch}/panels/{panel}/records", ListAsync).WithTags("Records").WithName("listRecords");
         panel.MapGet("/count", CountAsync).WithName("countRecords");
         panel.MapGet("/keys", ListKeysAsync).WithName("listKeys");
+        panel.MapGet("/records/{key}/around", FindAroundAsync).WithName("findAround");
         panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
         panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
         panel.MapPost("/explanation/trial", TryIndexAsync).WithName("tryIndex");
@@ -74,6 +75,19 @@ internal static class ListEndpoints
     {
         var lists = here.Lists();
         return TypedResults.Ok(await lists.KeysAsync(query.ToPlan(lists), cancellationToken));
+    }
+
+    private static async Task<Results<Ok<ListPlace>, NotFound, ProblemHttpResult>> FindAroundAsync(
+        [AsParameters] PanelHere here,
+        [AsParameters] ListQuery query,
+        string key,
+        CancellationToken cancellationToken
+    )
+    {
+        var lists = here.Lists();
+        return await lists.AroundAsync(query.ToPlan(lists), key, cancellationToken) is { } place
+            ? TypedResults.Ok(place)
+            : TypedResults.NotFound();
     }
 
     private static async Task<Results<Ok<IReadOnlyList<ColumnTotal>>, NotFound, ProblemHttpResult>> FindTotalsAsync(

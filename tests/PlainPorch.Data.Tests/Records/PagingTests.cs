@@ -146,6 +146,32 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
             Assert.Equal((expected.Count > page * size, page > 1), (jumped.HasNext, jumped.HasPrevious));
             Assert.Equal(new RowCount(expected.Count, CountCertainty.Exact), jumped.Count);
         }
+
+        await CheckAroundAsync(store, plan, expected, [.. Sort(rows, plan.Order).Select(row => $"{row.Id}")]);
+    }
+
+    // Also around a record that the list leaves out, where it would stand.
+    private static async Task CheckAroundAsync(SeenPanel store, ListPlan plan, List<string> listed, List<string> all)
+    {
+        foreach (var place in new[] { 0, 1, all.Count / 2, all.Count - 1 }.Where(place => place >= 0 && place < all.Count))
+        {
+            var before = all.Take(place).Where(listed.Contains).ToList();
+            var after = all.Skip(place + 1).Where(listed.Contains).ToList();
+            Assert.Equal(
+                new ListPlace(
+                    listed.FirstOrDefault(),
+                    before.LastOrDefault(),
+                    after.FirstOrDefault(),
+                    listed.LastOrDefault(),
+                    before.Count,
+                    false,
+                    listed.Contains(all[place])
+                ),
+                await new ListStore(store).AroundAsync(plan, all[place], Token)
+            );
+        }
+
+        Assert.Null(await new ListStore(store).AroundAsync(plan, "100000", Token));
     }
 
     private static async Task<List<List<string>>> WalkAsync(SeenPanel store, ListPlan plan, Func<ListPage, string?> next)

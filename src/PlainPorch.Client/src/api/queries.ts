@@ -242,6 +242,20 @@ export const recordQuery = (path: PanelAddress, key: string) =>
       ),
   });
 
+/** What stands around a record in a list. */
+export const aroundQuery = (path: PanelAddress, key: string, view: ListView) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "around", key, queryOf(fromStart(view))],
+    queryFn: ({ signal }) =>
+      unwrapOrNull(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/around", {
+          params: { path: { ...path, key }, query: queryOf(fromStart(view)) },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
 export const relatedQuery = (path: PanelAddress, key: string) =>
   queryOptions({
     queryKey: [...recordsKey(path), "related", key],

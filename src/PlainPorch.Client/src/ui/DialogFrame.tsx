@@ -24,6 +24,10 @@ export function DialogFrame({ title, onOpenChange, isWide = false, children }: D
         <Dialog.Content
           className={`${sheetClass} ${isWide ? "w-[min(56rem,calc(100vw-2rem))]" : usualWidth}`}
           aria-describedby={undefined}
+          onEscapeKeyDown={(event) => {
+            // The first press closes the list that is open in it.
+            if (document.activeElement?.getAttribute("aria-expanded") === "true") event.preventDefault();
+          }}
         >
           <Dialog.Title className="text-xl font-semibold">{title}</Dialog.Title>
           {children}

@@ -13,21 +13,26 @@ interface FieldProps {
   hint?: ReactNode;
   error?: string | undefined;
   needed?: boolean;
+  /** Something small to do with it, beside the label. */
+  aside?: ReactNode;
   children: (slots: FieldSlots) => ReactNode;
 }
 
 /** A label with its control, hint and error, tied together for screen readers. */
-export function Field({ label, hint, error, needed = false, children }: FieldProps) {
+export function Field({ label, hint, error, needed = false, aside, children }: FieldProps) {
   const id = useId();
   const notes = [hint && !error ? `${id}-hint` : null, error ? `${id}-error` : null]
     .filter((note) => note !== null)
     .join(" ");
   return (
-    <div className="grid content-start gap-1">
-      <label htmlFor={id} className="text-sm font-medium">
-        {label}
-        {needed && <span className="font-normal text-faint"> · required</span>}
-      </label>
+    <div className="group grid content-start gap-1">
+      <div className="flex items-end justify-between gap-2">
+        <label htmlFor={id} className="text-sm font-medium">
+          {label}
+          {needed && <span className="font-normal text-faint"> · required</span>}
+        </label>
+        {aside}
+      </div>
       {children({ id, "aria-invalid": error ? true : undefined, "aria-describedby": notes || undefined })}
       {hint && !error && (
         <p id={`${id}-hint`} className="text-sm text-faint">

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate, useParams, useSearchParams } from "react-router";
-import type { Panel } from "../../api/client";
-import { nextNumberQuery, recordQuery, type PanelAddress } from "../../api/queries";
+import { useState } from "react";
+import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
+import type { Panel, RecordView } from "../../api/client";
+import { aroundQuery, nextNumberQuery, recordQuery, type PanelAddress } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
 import { useShownOnce } from "../../ui/useShownOnce";
 import { bareOf } from "../../api/bare";
@@ -11,6 +12,7 @@ import { afterSaving } from "./LeaveDialog";
 import { useListState } from "../query/listState";
 import { panelPath, recordPath } from "../../paths";
 import { RecordForm } from "./RecordForm";
+import { useListCameFrom } from "./Walk";
 import { WithPanel } from "../panels/usePanel";
 
 export function EditPage() {
@@ -21,7 +23,9 @@ export function EditPage() {
 }
 
 export function NewPage() {
-  return <WithPanel>{(address, panel) => <Adding address={address} panel={panel} />}</WithPanel>;
+  // Each one that is added begins anew.
+  const { key } = useLocation();
+  return <WithPanel>{(address, panel) => <Adding key={key} address={address} panel={panel} />}</WithPanel>;
 }
 
 interface EditingProps {
@@ -41,6 +45,14 @@ function Editing({ address, panel, recordKey }: EditingProps) {
   });
   const from = useListState();
   const navigate = useNavigate();
+  const view = useListCameFrom();
+  const known = useQuery({
+    ...aroundQuery(address, recordKey, view),
+    queryKey: ["editing", address.porch, address.panel, recordKey, "around", from.list ?? ""],
+    staleTime: Infinity,
+    enabled: !panel.byPlace && from.around === undefined,
+  });
+  const around = from.around ?? known.data ?? undefined;
   const isShown = useShownOnce(record.isSuccess && !record.isFetching);
   if (!isShown && record.isFetching) return <Loading what={panel.recordLabel} />;
   if (!record.data) return <Failure error={record.error} onRetry={() => void record.refetch()} />;
@@ -53,10 +65,23 @@ function Editing({ address, panel, recordKey }: EditingProps) {
         address={address}
         panel={panel}
         record={record.data}
-        onSaved={(saved) =>
-          void navigate(read(saved?.key ?? recordKey), { state: { ...from, ...afterSaving }, replace: true })
-        }
-        onCancel={() => void navigate(read(recordKey), { state: from, replace: true })}
+        focus={from.focus}
+        goOn={around?.next ? "Save and next" : undefined}
+        onSaved={(saved, goesOn, focus) => {
+          const { list, row } = from;
+          if (goesOn && around?.next) {
+            void navigate(`${read(around.next)}/edit`, {
+              state: { list, row: (row ?? 0) + 1, focus, ...afterSaving },
+              replace: true,
+            });
+          } else {
+            void navigate(read(saved?.key ?? recordKey), {
+              state: { list, row, around, ...afterSaving },
+              replace: true,
+            });
+          }
+        }}
+        onCancel={() => void navigate(read(recordKey), { state: { ...from, focus: undefined }, replace: true })}
       />
     </div>
   );
@@ -65,11 +90,14 @@ function Editing({ address, panel, recordKey }: EditingProps) {
 function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
   // Asked once: whoever looks into another tab and comes back finds what was typed.
   const proposed = useQuery({ ...nextNumberQuery(address), staleTime: Infinity, gcTime: 0, refetchOnMount: "always" });
-  const isShown = useShownOnce(proposed.isSuccess && !proposed.isFetching);
+  const [params] = useSearchParams();
+  const [of, value, copied] = [params.get("of"), params.get("value"), params.get("copy")];
+  const original = useQuery({ ...recordQuery(address, copied ?? ""), enabled: copied !== null });
+  const isReady = proposed.isSuccess && !proposed.isFetching && (copied === null || original.isSuccess);
+  const isShown = useShownOnce(isReady);
   const from = useListState();
   const navigate = useNavigate();
-  const [params] = useSearchParams();
-  const [of, value] = [params.get("of"), params.get("value")];
+  const [kept, setKept] = useState<ReadonlySet<string>>(() => new Set(Object.keys(from.kept ?? {})));
   const list = panelPath(address.porch, address.panel) + (from.list ?? "");
   if (!panel.canAdd)
     return (
@@ -77,27 +105,66 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
         These records can be looked at here, and not changed. The panel’s set-up says why.
       </Notice>
     );
-  if (!isShown && proposed.isFetching) return <Loading what="the next number" />;
+  if (original.isError) return <Failure error={original.error} onRetry={() => void original.refetch()} />;
+  if (!isShown && (proposed.isFetching || original.isFetching)) return <Loading what="the next number" />;
   if (!proposed.data) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
   const { column, value: next } = proposed.data;
+  const begun = bareOf([
+    ...(original.data ? valuesToCopy(panel, original.data) : []),
+    ...(of && value !== null && panel.columns.some((known) => known.name === of) ? [[of, value] as const] : []),
+    ...Object.entries(from.kept ?? {}),
+  ]);
   return (
     <div className="grid gap-4">
       <title>{`Add ${panel.recordLabel} · ${panel.porch}`}</title>
-      <h1 className="text-2xl font-semibold">Add {panel.recordLabel}</h1>
+      <h1 className="text-2xl font-semibold">
+        {original.data ? `Add a copy of ${original.data.title}` : `Add ${panel.recordLabel}`}
+      </h1>
       <RecordForm
         address={address}
         panel={panel}
         record={null}
         proposed={bareOf(column && next ? [[column, next]] : [])}
-        given={bareOf(of && value !== null && panel.columns.some((known) => known.name === of) ? [[of, value]] : [])}
-        onSaved={(saved) =>
-          void navigate(saved ? recordPath(address.porch, address.panel, saved.key) : list, {
-            state: { ...from, ...afterSaving },
-            replace: true,
-          })
-        }
+        given={begun}
+        goOn="Save and add another"
+        keeping={{
+          columns: kept,
+          turn: (name) => {
+            setKept((before) => {
+              const after = new Set(before);
+              if (!after.delete(name)) after.add(name);
+              return after;
+            });
+          },
+        }}
+        onSaved={(saved, goesOn) => {
+          if (goesOn) {
+            const values = bareOf([...kept].map((name) => [name, saved?.values[name] ?? ""] as const));
+            void navigate(`${panelPath(address.porch, address.panel)}/new${of ? `?${paramsOf(of, value)}` : ""}`, {
+              state: { list: from.list, row: from.row, kept: values, ...afterSaving },
+              replace: true,
+            });
+          } else {
+            void navigate(saved ? recordPath(address.porch, address.panel, saved.key) : list, {
+              state: { list: from.list, row: from.row, ...afterSaving },
+              replace: true,
+            });
+          }
+        }}
         onCancel={() => void navigate(list, { state: from, replace: true })}
       />
     </div>
   );
+}
+
+const paramsOf = (of: string, value: string | null) => new URLSearchParams({ of, value: value ?? "" }).toString();
+
+/** What a copy begins with: all but what tells the original apart, and what nobody types. */
+function valuesToCopy(panel: Panel, original: RecordView): (readonly [string, string])[] {
+  return panel.columns.flatMap(({ name, inForm, isWritable, stamp }) => {
+    const value = original.values[name];
+    return inForm && isWritable && stamp === null && !panel.identity.includes(name) && typeof value === "string"
+      ? [[name, value] as const]
+      : [];
+  });
 }

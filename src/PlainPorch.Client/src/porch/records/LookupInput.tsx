@@ -1,5 +1,6 @@
-import { useId } from "react";
+import { useContext, useId } from "react";
 import { inputClass, type FieldSlots } from "../../ui/Field";
+import { AddingTarget } from "./addingTarget";
 import { useLookup, type LookupOptions } from "./useLookup";
 
 type LookupInputProps = LookupOptions & FieldSlots;
@@ -19,19 +20,30 @@ export function LookupInput({
   ...slots
 }: LookupInputProps) {
   const listId = useId();
-  const lookup = useLookup({ address, column, value, known, knownFor, onChoose, unsettled });
-  const { list, shown, typed, isOpen, isLost, active, options, choices } = lookup;
+  const showAdding = useContext(AddingTarget);
+  const lookup = useLookup({
+    address,
+    column,
+    value,
+    known,
+    knownFor,
+    onChoose,
+    unsettled,
+    canAdd: showAdding !== null,
+  });
+  const { list, field, shown, typed, isOpen, isLost, active, options, choices } = lookup;
 
   return (
     <div className="relative">
       <input
         {...slots}
+        ref={field}
         aria-invalid={slots["aria-invalid"] ?? (isLost ? true : undefined)}
         role="combobox"
         aria-expanded={isOpen}
         aria-controls={listId}
         aria-autocomplete="list"
-        aria-activedescendant={isOpen && options.length > 0 ? `${listId}-${active}` : undefined}
+        aria-activedescendant={isOpen && (options.length > 0 || lookup.target) ? `${listId}-${active}` : undefined}
         data-column={column.name}
         autoComplete="off"
         className={inputClass}
@@ -78,8 +90,31 @@ export function LookupInput({
           {choices.data?.hasMore && (
             <li className="px-2.5 py-1 text-sm text-faint">There are more. Type to narrow the list.</li>
           )}
+          {lookup.target && choices.data && (
+            <li
+              id={`${listId}-${options.length}`}
+              role="option"
+              aria-selected={active === options.length}
+              className="cursor-pointer border-t border-line px-2.5 py-1 text-accent aria-selected:bg-accent-tint"
+              onMouseDown={(event) => {
+                event.preventDefault();
+                lookup.add();
+              }}
+            >
+              Add {lookup.target.recordLabel}
+              {typed?.trim() ? ` “${typed.trim()}”` : ""} …
+            </li>
+          )}
         </ul>
       )}
+      {lookup.adding !== null &&
+        lookup.target &&
+        showAdding?.({
+          porch: address.porch,
+          target: lookup.target,
+          typed: lookup.adding,
+          onClose: lookup.added,
+        })}
       {isLost && (
         <p role="alert" className="mt-1 text-sm font-medium text-danger">
           “{typed?.trim()}” means {options.length === 0 ? "no record" : "several records"}. Choose one from the list, or

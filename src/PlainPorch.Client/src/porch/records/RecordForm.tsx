@@ -26,11 +26,20 @@ interface RecordFormProps {
   panel: Panel;
   /** The record to change; null to add one. */
   record: RecordView | null;
+  /** Whether it stands in a dialog over another form. */
+  isNested?: boolean;
   /** Values that a new record gets unless they are typed over. */
   proposed?: Record<string, string>;
   /** Values that a new record is begun with, as if they had been typed. */
   given?: Record<string, string>;
-  onSaved: (record: RecordView | null) => void;
+  /** The column whose field is typed into first; the first one where it is none of the form's. */
+  focus?: string | undefined;
+  /** What can be done at once after saving, as "Save and next"; nothing where it is missing. */
+  goOn?: string | undefined;
+  /** The columns whose values the next record begins with, and a way to choose them; missing where none follows. */
+  keeping?: { columns: ReadonlySet<string>; turn: (column: string) => void };
+  /** Called with the saved record, whether to go on to the next one, and the column that was typed into last. */
+  onSaved: (record: RecordView | null, goesOn: boolean, focus: string | undefined) => void;
   onCancel: () => void;
 }
 
@@ -41,8 +50,12 @@ export function RecordForm({
   address,
   panel,
   record,
+  isNested = false,
   proposed = none,
   given = none,
+  focus,
+  goOn,
+  keeping,
   onSaved,
   onCancel,
 }: RecordFormProps) {
@@ -57,6 +70,8 @@ export function RecordForm({
   // Under one key the form is saved once, however often it is sent.
   const key = useRef(newOnceKey());
   const isSending = useRef(false);
+  const goesOn = useRef(false);
+  const lastField = useRef<string>(undefined);
   const [unreadable, setUnreadable] = useState<ReadonlyMap<string, string>>(new Map());
 
   const save = useMutation({
@@ -69,7 +84,7 @@ export function RecordForm({
       kept.drop();
       await changed(address.porch);
       if (saved) client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
-      onSaved(saved ?? null);
+      onSaved(saved ?? null, goesOn.current, lastField.current);
     },
   });
   const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
@@ -88,8 +103,13 @@ export function RecordForm({
   useEffect(() => {
     const fields = [...(form.current?.querySelectorAll<HTMLInputElement>("input, textarea, select") ?? [])];
     // What is filled in already, such as the next free number, wants no typing.
-    (fields.find((field) => isNew && field.value === "") ?? fields[0])?.focus();
-  }, [isNew]);
+    const wanted =
+      fields.find((field) => field.dataset["column"] === focus) ??
+      fields.find((field) => isNew && field.value === "") ??
+      fields[0];
+    wanted?.focus();
+    if (focus !== undefined && wanted?.dataset["column"] === focus) wanted.select();
+  }, [isNew, focus]);
 
   const submit = () => {
     if (isSending.current) return;
@@ -105,8 +125,10 @@ export function RecordForm({
       });
       return;
     }
-    if (draft.base && !draft.isDirty) onCancel();
-    else {
+    if (draft.base && !draft.isDirty) {
+      if (goesOn.current) onSaved(draft.base, true, lastField.current);
+      else onCancel();
+    } else {
       isSending.current = true;
       save.mutate();
     }
@@ -115,19 +137,27 @@ export function RecordForm({
   useEffect(() => {
     const saveByKey = (event: globalThis.KeyboardEvent) => {
       if (event.key !== "s" || !(event.ctrlKey || event.metaKey)) return;
-      if (document.querySelector("[role=dialog], [role=alertdialog]")) return;
+      const dialogs = [...document.querySelectorAll("[role=dialog], [role=alertdialog]")];
+      if (dialogs.length > 0 && !dialogs.at(-1)?.contains(form.current)) return;
       event.preventDefault();
+      goesOn.current = false;
       form.current?.requestSubmit();
     };
-    window.addEventListener("keydown", saveByKey);
+    // On its way down: a form in a dialog keeps its keys from the one below.
+    window.addEventListener("keydown", saveByKey, true);
     return () => {
-      window.removeEventListener("keydown", saveByKey);
+      window.removeEventListener("keydown", saveByKey, true);
     };
   }, []);
   const onKeyDown = (event: KeyboardEvent) => {
     if ((event.ctrlKey || event.metaKey) && event.key === "Enter") {
       event.preventDefault();
+      goesOn.current = goOn !== undefined;
       submit();
+    } else if (keeping && event.altKey && event.key.toLowerCase() === "k") {
+      event.preventDefault();
+      const { column } = (event.target as HTMLElement).dataset;
+      if (column !== undefined) keeping.turn(column);
     } else if (event.key === "Escape") {
       event.preventDefault();
       onCancel();
@@ -141,6 +171,9 @@ export function RecordForm({
       aria-busy={save.isPending}
       className="grid max-w-3xl gap-5"
       onKeyDown={onKeyDown}
+      onFocus={({ target }) => {
+        lastField.current = target.dataset["column"] ?? lastField.current;
+      }}
       onSubmit={(event) => {
         event.preventDefault();
         submit();
@@ -189,6 +222,20 @@ export function RecordForm({
                       : inputHint(column, kind, isNew)
                   }
                   error={errorOf(column.name)}
+                  aside={
+                    keeping &&
+                    column.isWritable &&
+                    !column.isSecret &&
+                    !panel.identity.includes(column.name) && (
+                      <KeepButton
+                        label={column.label}
+                        isOn={keeping.columns.has(column.name)}
+                        onTurn={() => {
+                          keeping.turn(column.name);
+                        }}
+                      />
+                    )
+                  }
                 >
                   {(slots) => (
                     <FieldInput
@@ -213,18 +260,70 @@ export function RecordForm({
           })}
         </fieldset>
       ))}
-      <div className="sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line bg-paper px-4 py-3 sm:mx-0 sm:px-0">
-        <Button tone="next" type="submit" disabled={save.isPending}>
+      <div
+        className={`sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line px-4 py-3 sm:mx-0 sm:px-0 ${isNested ? "bg-sheet" : "bg-paper"}`}
+      >
+        <Button
+          tone="next"
+          type="submit"
+          disabled={save.isPending}
+          onClick={() => {
+            goesOn.current = false;
+          }}
+        >
           {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
         </Button>
+        {goOn && (
+          <Button
+            type="submit"
+            disabled={save.isPending}
+            title={`${goOn} (Ctrl + Enter)`}
+            onClick={() => {
+              goesOn.current = true;
+            }}
+          >
+            {goOn}
+          </Button>
+        )}
         <Button onClick={onCancel}>Cancel</Button>
-        <span className="ml-auto hidden text-sm text-faint sm:inline">Ctrl + S saves, Escape cancels</span>
+        <span className="ml-auto hidden text-sm text-faint sm:inline">
+          Ctrl + S saves{goOn && ", Ctrl + Enter goes on"}, Escape cancels
+        </span>
       </div>
-      <LeaveDialog
-        unsaved={columns.filter((column) => column.name in draft.changes).map((column) => column.label)}
-        onDiscard={kept.drop}
-      />
+      {!isNested && (
+        <LeaveDialog
+          unsaved={columns.filter((column) => draft.touched.includes(column.name)).map((column) => column.label)}
+          onDiscard={kept.drop}
+        />
+      )}
     </form>
+  );
+}
+
+interface KeepButtonProps {
+  label: string;
+  isOn: boolean;
+  onTurn: () => void;
+}
+
+/** Chooses that the next record begins with this one's value. Seen at the field that is typed into, and where it is on. */
+function KeepButton({ label, isOn, onTurn }: KeepButtonProps) {
+  const seen = isOn
+    ? "font-medium text-accent"
+    : "text-faint opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 focus-visible:opacity-100";
+  return (
+    <button
+      type="button"
+      aria-pressed={isOn}
+      aria-label={`Keep ${label} for the next record`}
+      title="Keep for the next record (Alt + K)"
+      // By Tab one goes from field to field; Alt + K turns it in the field itself.
+      tabIndex={-1}
+      className={`min-h-6 px-1 text-sm underline decoration-dotted underline-offset-4 ${seen}`}
+      onClick={onTurn}
+    >
+      {isOn ? "kept" : "keep"}
+    </button>
   );
 }
 

@@ -17,6 +17,7 @@ import { RemovalDialog } from "../removal/RemovalDialog";
 import { verbOf } from "../removal/words";
 import { Picture } from "./Picture";
 import { ValueList } from "./ValueList";
+import { Walk } from "./Walk";
 
 export function RecordPage() {
   const { key = "" } = useParams();
@@ -34,10 +35,14 @@ interface OneRecordProps {
 function OneRecord({ address, panel, recordKey }: OneRecordProps) {
   const record = useQuery(recordQuery(address, recordKey));
   const from = useListState();
+  const [isRemoving, setRemoving] = useState(false);
   const list = panelPath(address.porch, address.panel) + (from.list ?? "");
   return (
     <div className="grid gap-4">
-      <BackToList address={address} panel={panel} from={from} />
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+        <BackToList address={address} panel={panel} from={from} />
+        {!panel.byPlace && record.data && <Walk address={address} recordKey={recordKey} isPaused={isRemoving} />}
+      </div>
       {record.isPending && <Loading what={panel.recordLabel} />}
       {record.isError && (
         <AsideNotice
@@ -47,7 +52,16 @@ function OneRecord({ address, panel, recordKey }: OneRecordProps) {
           otherwise={<Failure error={record.error} onRetry={() => void record.refetch()} />}
         />
       )}
-      {record.data && <Reading address={address} panel={panel} record={record.data} list={list} />}
+      {record.data && (
+        <Reading
+          address={address}
+          panel={panel}
+          record={record.data}
+          list={list}
+          isRemoving={isRemoving}
+          setRemoving={setRemoving}
+        />
+      )}
     </div>
   );
 }
@@ -57,10 +71,11 @@ interface ReadingProps {
   panel: Panel;
   record: RecordView;
   list: string;
+  isRemoving: boolean;
+  setRemoving: (isRemoving: boolean) => void;
 }
 
-function Reading({ address, panel, record, list }: ReadingProps) {
-  const [isRemoving, setRemoving] = useState(false);
+function Reading({ address, panel, record, list, isRemoving, setRemoving }: ReadingProps) {
   const from = useListState();
   const navigate = useNavigate();
   const back = () => void navigate(list, { state: { row: from.row ?? 0 } });
@@ -87,6 +102,14 @@ function Reading({ address, panel, record, list }: ReadingProps) {
             ref={takeFocus(true)}
           >
             Edit
+          </ButtonLink>
+        )}
+        {panel.canAdd && (
+          <ButtonLink
+            to={`${panelPath(address.porch, address.panel)}/new?${new URLSearchParams({ copy: record.key }).toString()}`}
+            state={from}
+          >
+            Copy
           </ButtonLink>
         )}
         {panel.canRemove && !record.isSetAside && (

@@ -1,2 +1,3 @@
+export { AddTarget } from "./AddTarget";
 export { EditPage, NewPage } from "./EditPage";
 export { RecordPage } from "./RecordPage";

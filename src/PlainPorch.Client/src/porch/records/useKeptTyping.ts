@@ -27,7 +27,9 @@ export function useKeptTyping(place: string, columns: Column[], draft: RecordDra
   const isOver = useRef(false);
   const open = columns.filter((column) => column.isWritable && !column.isSecret);
   const typed = bareOf(
-    open.filter(({ name }) => name in draft.changes).map((column) => [column.name, draft.typedOf(column)] as const),
+    open
+      .filter(({ name }) => draft.touched.includes(name))
+      .map((column) => [column.name, draft.typedOf(column)] as const),
   );
   const version = draft.base?.version ?? null;
   // As long as nobody has decided about what is offered, it stays beside what is typed now.

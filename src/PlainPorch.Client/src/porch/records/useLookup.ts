@@ -19,12 +19,23 @@ export interface LookupOptions {
   onChoose: (value: string) => void;
   /** The fields whose text is not yet a chosen record, each with the way to settle it. */
   unsettled: RefObject<Unsettled>;
+  /** Whether a record that is missing can be added. */
+  canAdd?: boolean;
 }
 
 const PAUSE_MS = 150;
 
 /** A record that is picked by its title or its key: what is typed, what it finds, and which record it means. */
-export function useLookup({ address, column, value, known, knownFor, onChoose, unsettled }: LookupOptions) {
+export function useLookup({
+  address,
+  column,
+  value,
+  known,
+  knownFor,
+  onChoose,
+  unsettled,
+  canAdd = false,
+}: LookupOptions) {
   const [typed, setTyped] = useState<string | null>(null);
   const [searched, setSearched] = useState("");
   const [isOpen, setOpen] = useState(false);
@@ -33,6 +44,7 @@ export function useLookup({ address, column, value, known, knownFor, onChoose, u
   const [isSettling, setSettling] = useState(false);
   const client = useQueryClient();
   const list = useRef<HTMLUListElement>(null);
+  const field = useRef<HTMLInputElement>(null);
 
   const isKnown = value === "" || chosen?.value === value || (known !== undefined && knownFor === value);
   const choices = useQuery({ ...choicesQuery(address, column.name, searched), enabled: isOpen });
@@ -47,6 +59,10 @@ export function useLookup({ address, column, value, known, knownFor, onChoose, u
           ? known.title
           : (found?.title ?? value);
   const options = choices.data?.choices ?? [];
+  const target = canAdd ? (choices.data?.target ?? null) : null;
+  const [adding, setAdding] = useState<string | null>(null);
+  // What adds a record comes after those that are there.
+  const last = options.length - (target ? 0 : 1);
   const isFresh = !choices.isPlaceholderData && !choices.isFetching && searched === (typed ?? "").trim();
 
   useEffect(() => {
@@ -72,6 +88,11 @@ export function useLookup({ address, column, value, known, knownFor, onChoose, u
   const empty = () => {
     setTyped(null);
     onChoose("");
+  };
+
+  const add = () => {
+    setOpen(false);
+    setAdding((typed ?? "").trim());
   };
 
   // Whoever types a whole code and goes on need not wait for the list.
@@ -105,11 +126,12 @@ export function useLookup({ address, column, value, known, knownFor, onChoose, u
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
       if (!isOpen) setOpen(true);
-      else setActive((at) => Math.max(0, Math.min(options.length - 1, at + (event.key === "ArrowDown" ? 1 : -1))));
+      else setActive((at) => Math.max(0, Math.min(last, at + (event.key === "ArrowDown" ? 1 : -1))));
     } else if (event.key === "Enter" && isOpen) {
       event.preventDefault();
       const option = options[active];
       if (option && isFresh) choose(option);
+      else if (isFresh && target && active === options.length) add();
       else if (typed?.trim()) void settle(typed.trim());
     } else if (event.key === "Escape" && (isOpen || typed !== null)) {
       event.preventDefault();
@@ -120,12 +142,13 @@ export function useLookup({ address, column, value, known, knownFor, onChoose, u
   };
   const onBlur = () => {
     setOpen(false);
-    if (typed !== null) void settle(typed.trim());
+    if (typed !== null && adding === null) void settle(typed.trim());
   };
-  const isLost = typed !== null && typed.trim() !== "" && !isOpen && !isSettling;
+  const isLost = typed !== null && typed.trim() !== "" && !isOpen && !isSettling && adding === null;
 
   return {
     list,
+    field,
     /** What the input shows. */
     shown: typed ?? title,
     typed,
@@ -136,6 +159,18 @@ export function useLookup({ address, column, value, known, knownFor, onChoose, u
     options,
     choices,
     choose,
+    target,
+    /** What was typed when adding a record began; null where none is being added. */
+    adding,
+    add,
+    /** Ends adding; the new record, if there is one, is chosen. */
+    added: (key: string | null) => {
+      setAdding(null);
+      // Once the dialog has given the focus back to what was in it.
+      setTimeout(() => field.current?.focus(), 50);
+      if (key === null) setTyped(null);
+      else void settle(key);
+    },
     type: (text: string) => {
       setTyped(text);
       setOpen(true);

@@ -12,6 +12,8 @@ export interface RecordDraft {
   /** The values that differ from the base. */
   changes: Record<string, string | null>;
   isDirty: boolean;
+  /** The columns of these that were typed into, and not only begun with a value. */
+  touched: string[];
   /** Goes on from another version of the record, keeping what was typed or not. */
   rebase: (record: RecordView, keepTyping: boolean) => void;
 }
@@ -36,6 +38,8 @@ export function useRecordDraft(
       ),
   );
 
+  const [touched, setTouched] = useState<ReadonlySet<string>>(new Set());
+
   const presentOf = (column: Column) => base?.values[column.name] ?? proposed[column.name] ?? null;
   const kindOf = (column: Column) => inputKind(column, presentOf(column));
   const untouched = (column: Column) => toInput(kindOf(column), presentOf(column));
@@ -53,8 +57,10 @@ export function useRecordDraft(
     typedOf,
     type: (column, text) => {
       setTyped((before) => new Map(before).set(column.name, text));
+      setTouched((before) => (before.has(column.name) ? before : new Set(before).add(column.name)));
     },
     changes,
+    touched: Object.keys(changes).filter((name) => touched.has(name)),
     isDirty: Object.keys(changes).length > 0,
     rebase: (current, keepTyping) => {
       setBase(current);
