@@ -15,7 +15,10 @@ public sealed class SurveyTests(PorchFixture porch)
         _page.See("It changes nothing");
         _page.Click("Survey and draft a porch");
         _page.See("continues if you leave the page");
-        _page.See("Open the porch");
+        await Waiting.UntilAsync(
+            () => Task.FromResult(_page.Body().Contains("Open the porch", StringComparison.Ordinal)),
+            "the survey to end"
+        );
         _page.See("To check");
         _page.Type("Filter the findings", "OWNR_NO");
         _page.See("BOATS.OWNR_NO refers to register.OWNERS (OWNR_NO)");

@@ -5,7 +5,8 @@ namespace PlainPorch.Browser.Tests;
 /// <summary>Waits for what has to come true soon.</summary>
 internal static class Waiting
 {
-    private static readonly TimeSpan _patience = TimeSpan.FromSeconds(15);
+    // A survey takes ten seconds where nothing else runs.
+    private static readonly TimeSpan _patience = TimeSpan.FromSeconds(60);
 
     public static async Task UntilAsync(Func<Task<bool>> condition, string what)
     {

@@ -8,5 +8,8 @@ export const setAsidePath = (porch: string, panel: string) => `${panelPath(porch
 export const tidyPath = (porch: string, panel: string, column?: string) =>
   `${panelPath(porch, panel)}/tidy${column === undefined ? "" : `?${new URLSearchParams({ column }).toString()}`}`;
 
+/** Where several records are added one below the other. */
+export const severalPath = (porch: string, panel: string) => `${panelPath(porch, panel)}/several`;
+
 export const recordPath = (porch: string, panel: string, key: string) =>
   `${panelPath(porch, panel)}/record/${encodeURIComponent(key)}`;

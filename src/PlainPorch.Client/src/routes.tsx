@@ -56,6 +56,7 @@ export const routes: RouteObject[] = [
           { path: ":panel/set-aside", lazy: rarePage("SetAsidePage") },
           { path: ":panel/duplicates", lazy: rarePage("DuplicatesPage") },
           { path: ":panel/tidy", lazy: rarePage("TidyPage") },
+          { path: ":panel/several", lazy: rarePage("EntryPage") },
           { path: ":panel/new", lazy: formPage("NewPage") },
           { path: ":panel/record/:key", lazy: formPage("RecordPage") },
           { path: ":panel/record/:key/edit", lazy: formPage("EditPage") },

@@ -1,3 +1,4 @@
+export { EntryPage } from "./entry/EntryPage";
 export { LogPage } from "./history/LogPage";
 export { TidyPage } from "./tidying/TidyPage";
 export { DuplicatesPage } from "./duplicates/DuplicatesPage";

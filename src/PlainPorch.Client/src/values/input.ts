@@ -155,12 +155,12 @@ export function fromPicker(kind: InputKind, chosen: string): string {
 }
 
 /** Says what is wrong with a typed text that {@link readTyped} does not understand, and what to do. */
-export function sayUnreadable(kind: InputKind): string {
-  const still = "The stored value is unchanged.";
-  if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`;
-  if (kind === "month") return `There is no such month. Type it as month/year, such as 10/2026. ${still}`;
-  if (kind === "date") return `There is no such date. Type it as ${sayHowDaysAreTyped()}. ${still}`;
-  return `There is no such date and time. Type it as ${sayHowDaysAreTyped()}, and hour:minute. ${still}`;
+export function sayUnreadable(kind: InputKind, isNew = false): string {
+  const still = isNew ? "" : "The stored value is unchanged.";
+  if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`.trimEnd();
+  if (kind === "month") return `There is no such month. Type it as month/year, such as 10/2026. ${still}`.trimEnd();
+  if (kind === "date") return `There is no such date. Type it as ${sayHowDaysAreTyped()}. ${still}`.trimEnd();
+  return `There is no such date and time. Type it as ${sayHowDaysAreTyped()}, and hour:minute. ${still}`.trimEnd();
 }
 
 /** The value that was typed: null where an emptied input means an empty value. */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Panel, RecordView } from "../../api/client";
 import { aroundQuery, nextNumberQuery, recordQuery, type PanelAddress } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
@@ -10,7 +10,7 @@ import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { afterSaving } from "./LeaveDialog";
 import { useListState } from "../query/listState";
-import { panelPath, recordPath } from "../../paths";
+import { panelPath, recordPath, severalPath } from "../../paths";
 import { RecordForm } from "./RecordForm";
 import { useListCameFrom } from "./Walk";
 import { WithPanel } from "../panels/usePanel";
@@ -120,6 +120,13 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
       <h1 className="text-2xl font-semibold">
         {original.data ? `Add a copy of ${original.data.title}` : `Add ${panel.recordLabel}`}
       </h1>
+      {copied === null && (
+        <p className="-mt-3">
+          <Link className="link text-sm" to={severalPath(address.porch, address.panel)} state={from}>
+            Add several at once
+          </Link>
+        </p>
+      )}
       <RecordForm
         address={address}
         panel={panel}

@@ -64,6 +64,8 @@ export function LookupInput({
           ref={list}
           id={listId}
           role="listbox"
+          // What scrolls would else be a stop of Tab, and take the focus with it when it closes.
+          tabIndex={-1}
           aria-label={column.label}
           className="absolute z-10 mt-1 max-h-72 w-full min-w-56 overflow-y-auto rounded border border-edge bg-sheet py-1 shadow-lg"
         >
