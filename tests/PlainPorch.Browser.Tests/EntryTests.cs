@@ -260,6 +260,30 @@ public sealed class EntryTests(PorchFixture porch) : IAsyncLifetime
         await porch.AskAsync<object>("""UPDATE register."BOATS" SET "OWNR_NO" = NULL WHERE "BOAT_NO" = 4720""");
     }
 
+    [Fact]
+    public async Task RelatedRecords_AreSearchedAndChangedOnTheRecordsPage()
+    {
+        const int Boats = 3;
+        var owner = await porch.AskAsync<int>(
+            """SELECT "OWNR_NO" FROM register."BOATS" WHERE "OWNR_NO" > 500 GROUP BY 1 HAVING count(*) = 3 ORDER BY 1 LIMIT 1"""
+        );
+        _page.Open($"{_porch}/owners/record/{owner}");
+        _page.See("Boats");
+        _page.Find(By.XPath("//section[@aria-label='Boats']//button[.='Work here']")).Click();
+        Page.WaitFor(() => _page.Rows().Count == Boats, "the owner's boats");
+        // Whose boats they are is plain, and cannot be taken off.
+        Assert.Equal(0, _page.Count(By.XPath("//section[@aria-label='Boats']//th[contains(., 'Owner')]")));
+        _page.Type("Search Boats", "no boat is called so");
+        _page.See("Nothing in Boats matches");
+        Assert.Contains($"/owners/record/{owner}", _page.Path, StringComparison.Ordinal);
+        _page.Type("Search Boats", Keys.Control + "a" + Keys.Delete);
+        Page.WaitFor(() => _page.Rows().Count == Boats, "all of them again");
+        _page.Find(By.CssSelector("section[aria-label='Boats'] tbody input[type=checkbox]")).Click();
+        _page.See("1 selected");
+        _page.Find(By.XPath("//section[@aria-label='Boats']//button[.='Show the titles only']")).Click();
+        _page.SeeNoMore("1 selected");
+    }
+
     private IWebElement Cell(string label) => _page.Find(By.CssSelector($"[aria-label='{label}']"));
 
     private string Kept() => (string)porch.Driver.ExecuteScript("return JSON.stringify(localStorage)")!;

@@ -52,7 +52,8 @@ export function FindBox({ porch, panels }: FindBoxProps) {
       {isOpen && (
         <div
           tabIndex={-1}
-          className="absolute z-20 mt-1 max-h-[70dvh] w-[calc(100vw-2rem)] overflow-y-auto rounded border border-edge bg-sheet py-1 shadow-lg lg:w-md">
+          className="absolute z-20 mt-1 max-h-[70dvh] w-[calc(100vw-2rem)] overflow-y-auto rounded border border-edge bg-sheet py-1 shadow-lg lg:w-md"
+        >
           <ul ref={list} id={listId} role="listbox" aria-label="Found">
             {found.map(({ path, title, beside }, index) => (
               <li

@@ -40,13 +40,25 @@ interface RecordListProps {
   /** The row to put the focus on when the list comes up; null for the search box. */
   startRow?: number | null;
   takesFocus?: boolean;
+  /** Whether it stands with the record whose records it lists. */
+  isWithin?: boolean;
   /** What was just removed from a record's own page. */
   removed?: Removed | null;
 }
 
 /** A panel's list with search, order and pages; the same in the porch and beside the set-up. */
 export function RecordList(props: RecordListProps) {
-  const { address, panel, view, onChange, onOpen, actions, startRow = null, takesFocus = false } = props;
+  const {
+    address,
+    panel,
+    view,
+    onChange,
+    onOpen,
+    actions,
+    startRow = null,
+    takesFocus = false,
+    isWithin = false,
+  } = props;
   const { list, count, look, shown, notices, selection, moves, goToRow, focusRow, pageNumber } = useRecordList(props);
   const search = useRef<HTMLInputElement>(null);
   const [withTotals, setWithTotals] = useState(false);
@@ -119,7 +131,7 @@ export function RecordList(props: RecordListProps) {
       {list.data && !list.isPlaceholderData && (
         <FilterPieces view={view} pieces={list.data.restricted} dropped={list.data.dropped ?? []} onChange={onChange} />
       )}
-      {view.of && <OfRecord panel={panel} view={view} page={list.data} onChange={onChange} />}
+      {view.of && !isWithin && <OfRecord panel={panel} view={view} page={list.data} onChange={onChange} />}
       {list.isError && <Failure error={list.error} onRetry={() => void list.refetch()} />}
       {list.isPending && <Loading what={panel.label} />}
       {list.data && list.data.rows.length === 0 && (

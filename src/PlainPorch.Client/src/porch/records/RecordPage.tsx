@@ -80,12 +80,12 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
   const navigate = useNavigate();
   const back = () => void navigate(list, { state: { row: from.row ?? 0 } });
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Escape" && !isRemoving) back();
+    if (event.key === "Escape" && !isRemoving && !event.defaultPrevented) back();
   };
   return (
-    <article className="grid max-w-4xl gap-4" onKeyDown={onKeyDown}>
+    <article className="grid grid-cols-[minmax(0,1fr)] gap-4" onKeyDown={onKeyDown}>
       <title>{`${record.title} · ${panel.label}`}</title>
-      <div className="flex flex-wrap items-start gap-3">
+      <div className="flex max-w-4xl flex-wrap items-start gap-3">
         <div className="mr-auto">
           <h1 className="text-2xl font-semibold" tabIndex={-1} ref={takeFocus(!panel.canEdit)}>
             {record.title}
@@ -123,25 +123,31 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
         )}
       </div>
       {record.isSetAside && <AsideNotice address={address} panel={panel} recordKey={record.key} />}
-      <ValueList
-        porch={address.porch}
-        columns={[...panel.columns.filter((column) => column.inForm), ...panel.secrets]}
-        values={record.values}
-        lookups={record.lookups}
-        unfit={record.unfit}
-        picture={(column, bytes) => (
-          <Picture
-            address={address}
-            record={record.key}
-            title={record.title}
-            column={column}
-            bytes={bytes}
-            size={400}
-          />
-        )}
-      />
+      <div className="max-w-4xl">
+        <ValueList
+          porch={address.porch}
+          columns={[...panel.columns.filter((column) => column.inForm), ...panel.secrets]}
+          values={record.values}
+          lookups={record.lookups}
+          unfit={record.unfit}
+          picture={(column, bytes) => (
+            <Picture
+              address={address}
+              record={record.key}
+              title={record.title}
+              column={column}
+              bytes={bytes}
+              size={400}
+            />
+          )}
+        />
+      </div>
       {panel.hasRelated && <RelatedRecords address={address} recordKey={record.key} />}
-      {!panel.byPlace && <RecordHistory address={address} panel={panel} record={record} />}
+      {!panel.byPlace && (
+        <div className="max-w-4xl">
+          <RecordHistory address={address} panel={panel} record={record} />
+        </div>
+      )}
       {isRemoving && (
         <RemovalDialog
           address={address}

@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { relatedQuery, type PanelAddress } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { panelPath, recordPath } from "../../paths";
+import { RelatedTable } from "./RelatedTable";
 import { formatCount } from "../../values/format";
 
 const link = "link";
@@ -34,10 +36,17 @@ export function RelatedRecords({ address, recordKey }: { address: PanelAddress; 
 const hasRecords = (list: Schemas["RelatedList"]) => list.count.value > 0;
 
 function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedList"] }) {
+  const place = `plain-porch related ${porch}/${list.panel}/${list.column}`;
+  const [isTable, setTable] = useState(() => sessionStorage.getItem(place) !== null);
+  const turn = () => {
+    if (isTable) sessionStorage.removeItem(place);
+    else sessionStorage.setItem(place, "table");
+    setTable(!isTable);
+  };
   const of = `?${new URLSearchParams({ of: list.column, value: list.value }).toString()}`;
   const rest = list.count.value - list.records.length;
   return (
-    <section aria-label={list.label}>
+    <section aria-label={list.label} className={isTable ? "min-w-0" : "max-w-4xl min-w-0"}>
       <div className="mb-1 flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-base font-semibold">
           {list.label} <span className="font-sans font-normal text-faint">{countOf(list.count)}</span>
@@ -47,11 +56,17 @@ function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedLis
             Show as a list
           </Link>
         )}
-        <Link className={link} to={`${panelPath(porch, list.panel)}/new${of}`}>
-          Add one
-        </Link>
+        {!isTable && (
+          <Link className={link} to={`${panelPath(porch, list.panel)}/new${of}`}>
+            Add one
+          </Link>
+        )}
+        <button type="button" className={link} aria-expanded={isTable} onClick={turn}>
+          {isTable ? "Show the titles only" : "Work here"}
+        </button>
       </div>
-      {list.records.length > 0 && (
+      {isTable && <RelatedTable porch={porch} list={list} />}
+      {!isTable && list.records.length > 0 && (
         <ul className="gap-x-8 border-y border-line py-1 sm:columns-2">
           {list.records.map((record, index) => (
             <li key={record.key ?? index} className="truncate py-0.5">

@@ -40,7 +40,8 @@ export function Walk({ address, recordKey, isPaused }: WalkProps) {
     const onKeyDown = (event: KeyboardEvent) => {
       if (isPaused || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey || event.defaultPrevented)
         return;
-      if (event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [role=dialog]")) return;
+      if (event.target instanceof HTMLElement && event.target.closest("input, textarea, select, table, [role=dialog]"))
+        return;
       const [key, steps] =
         event.key === "ArrowRight"
           ? [place?.next, 1]

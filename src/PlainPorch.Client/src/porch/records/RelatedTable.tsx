@@ -1,0 +1,59 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import type { Panel, Schemas } from "../../api/client";
+import { changeView, defaultView, type ListView } from "../../api/listView";
+import { panelQuery } from "../../api/queries";
+import { panelPath, recordPath } from "../../paths";
+import { ButtonLink } from "../../ui/Button";
+import { Failure } from "../../ui/Failure";
+import { Loading } from "../../ui/Loading";
+import { RecordList } from "../query/RecordList";
+
+interface RelatedTableProps {
+  porch: string;
+  list: Schemas["RelatedList"];
+}
+
+/** The related records of one kind as a list to work in: searched, sorted, changed and removed where they are. */
+export function RelatedTable({ porch, list }: RelatedTableProps) {
+  const panel = useQuery(panelQuery({ porch, panel: list.panel }));
+  if (panel.isPending) return <Loading what={list.label} />;
+  if (!panel.data) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
+  return <Table porch={porch} list={list} panel={panel.data} />;
+}
+
+function Table({ porch, list, panel }: RelatedTableProps & { panel: Panel }) {
+  const of = { of: list.column, value: list.value };
+  const [view, setView] = useState<ListView>(() => ({
+    ...defaultView,
+    ...of,
+    size: panel.pageSizes[0] ?? defaultView.size,
+    // All of them belong to the record that they stand with.
+    columns: panel.columns.filter((column) => column.inList && column.name !== list.column).map(({ name }) => name),
+  }));
+  const navigate = useNavigate();
+  return (
+    <RecordList
+      address={{ porch, panel: list.panel }}
+      panel={panel}
+      view={view}
+      isWithin
+      onChange={(part) => {
+        setView((before) => ({ ...changeView(before, part), ...of }));
+      }}
+      onOpen={(row, index) => {
+        void navigate(recordPath(porch, list.panel, row.key ?? ""), {
+          state: { list: `?${new URLSearchParams(of).toString()}`, row: index },
+        });
+      }}
+      actions={
+        panel.canAdd && (
+          <ButtonLink to={`${panelPath(porch, list.panel)}/new?${new URLSearchParams(of).toString()}`}>
+            Add {panel.recordLabel}
+          </ButtonLink>
+        )
+      }
+    />
+  );
+}
