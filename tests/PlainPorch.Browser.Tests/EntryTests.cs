@@ -39,7 +39,10 @@ public sealed class EntryTests(PorchFixture porch) : IAsyncLifetime
             letters += meter.Length + value.Length;
             pressed += meter.Length + value.Length + 2;
             var next = string.Create(CultureInfo.InvariantCulture, $"Meter, line {i + 2}");
-            Page.WaitFor(() => _page.Focused.GetAttribute("aria-label") == next, $"{next}, not {_page.Focused.GetAttribute("aria-label")}");
+            Page.WaitFor(
+                () => _page.Focused.GetAttribute("aria-label") == next,
+                $"{next}, not {_page.Focused.GetAttribute("aria-label")}"
+            );
         }
 
         // One key for each of the forty values.

@@ -123,6 +123,15 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
     public string Section { get; init; } = "";
 
+    /// <summary>What stands under its field in the form, for whoever fills it in; empty for nothing.</summary>
+    public string Hint { get; init; } = "";
+
+    /// <summary>
+    /// The value that a new record's form begins with, in the one text form of what the column means, or <c>today</c> or
+    /// <c>now</c>; null for none. A record that is added without the form does not get it.
+    /// </summary>
+    public string? StartValue { get; init; }
+
     /// <summary>
     /// What its stored values mean; null where the database's type says it. A column with a lookup has none: it shows a title.
     /// </summary>

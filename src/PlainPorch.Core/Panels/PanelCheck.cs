@@ -42,6 +42,9 @@ public static class PanelCheck
         {
             CheckLabel($"columns.{column.Name}.label", column.Label);
             CheckLength($"columns.{column.Name}.section", column.Section);
+            CheckLength($"columns.{column.Name}.hint", column.Hint);
+            if (table.Find(column.Name) is { } begun && StartValue.Problem(new BoundColumn(column, begun)) is { } unusable)
+                problems.Add(new($"columns.{column.Name}.startValue", unusable));
             if (column.Lookup is { } lookup && snapshot is not null && Problem(lookup, snapshot) is { } problem)
                 problems.Add(new($"columns.{column.Name}.lookup", problem));
             if (column.Stamp is { } stamp && table.Find(column.Name) is { } stamped && !Stamps.Fits(stamp, stamped.Type))

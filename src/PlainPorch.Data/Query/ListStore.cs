@@ -188,9 +188,7 @@ public sealed class ListStore(SeenPanel seen)
         string? KeyOf(string?[]? row) =>
             row is null
                 ? null
-                : RecordKey.Write([
-                    .. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? ""),
-                ]);
+                : RecordKey.Write([.. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? "")]);
     }
 
     /// <summary>Sums and averages of number columns over all records of a list.</summary>

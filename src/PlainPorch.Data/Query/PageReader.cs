@@ -154,10 +154,7 @@ internal sealed class PageReader(SourceReader reader, Table table, RecordIdentit
         };
         if (await reader.ReadAsync(table, read, cancellationToken) is not [var row])
             return null;
-        List<string?> place =
-        [
-            .. plan.Order.Select(part => PlaceIn(plan, part.Column, row[ordering.IndexOf(part.Column)])),
-        ];
+        List<string?> place = [.. plan.Order.Select(part => PlaceIn(plan, part.Column, row[ordering.IndexOf(part.Column)]))];
         IReadOnlyList<OrderBy> reversed = [.. plan.Order.Select(part => part.Reversed())];
         read = read with { Filter = filter, Columns = columns };
         async Task<string?[]?> FirstOfAsync(IEnumerable<Stretch> stretches) =>
@@ -169,15 +166,7 @@ internal sealed class PageReader(SourceReader reader, Table table, RecordIdentit
         {
             var most = ListPlan.CountBound + 1 - (int)before;
             if (previous is not null && most > 0)
-                before += await reader.CountAsync(
-                    table,
-                    filter,
-                    most,
-                    cancellationToken,
-                    stretch,
-                    plan.Borrowed,
-                    plan.Readings
-                );
+                before += await reader.CountAsync(table, filter, most, cancellationToken, stretch, plan.Borrowed, plan.Readings);
         }
 
         return new RowsAround(

@@ -91,6 +91,8 @@ public sealed record PanelDto(
 /// <param name="Look">How its values are shown beyond their type; null where the type says it all.</param>
 /// <param name="IsRead">Whether values are told as what they mean, not as they are stored.</param>
 /// <param name="IsSecret">Whether it can be set and is never shown.</param>
+/// <param name="Hint">What stands under its field in the form; empty for nothing.</param>
+/// <param name="StartValue">The value that a new record's form begins with; null for none.</param>
 public sealed record ColumnDto(
     string Name,
     string Label,
@@ -114,7 +116,9 @@ public sealed record ColumnDto(
     Stamp? Stamp,
     ValueLook? Look,
     bool IsRead,
-    bool IsSecret
+    bool IsSecret,
+    string Hint,
+    string? StartValue
 );
 
 /// <summary>A panel as its developer sets it up.</summary>
@@ -387,7 +391,9 @@ internal static class PanelEndpoints
             column.Decision.Stamp,
             column.Reading?.Look,
             column.Reading is { LeavesValues: false },
-            column.Decision.IsSecret
+            column.Decision.IsSecret,
+            column.Decision.Hint,
+            StartValue.At(column, panels.Now)
         );
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) =>

@@ -98,6 +98,26 @@ export function ColumnDetail({
             onChange({ section });
           }}
         />
+        <DraftField
+          key={`hint ${column.name}`}
+          label="Hint under the field"
+          value={column.hint ?? ""}
+          error={errors[`${part}hint`]}
+          onKeep={(hint) => {
+            onChange({ hint });
+          }}
+        />
+        {!column.stamp && !column.isSecret && !isBinary && (
+          <DraftField
+            key={`start ${column.name}`}
+            label={isTime ? "A new record begins with (today, now, or 2026-05-31)" : "A new record begins with"}
+            value={column.startValue ?? ""}
+            error={errors[`${part}startValue`]}
+            onKeep={(startValue) => {
+              onChange({ startValue: startValue === "" ? null : startValue });
+            }}
+          />
+        )}
         {(isText || isTime) && (
           <Field label="Filled in automatically with" error={errors[`${part}stamp`]}>
             {(slots) => (

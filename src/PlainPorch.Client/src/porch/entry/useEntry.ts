@@ -6,7 +6,8 @@ import { api, once, unwrap, type Column, type Panel, type RecordView } from "../
 import { ApiError, NoConnectionError } from "../../api/problems";
 import { choicesQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
-import { fromInput, inputKind, readTyped, sayUnreadable } from "../../values/input";
+import { fromInput, inputKind, readTyped, sayUnreadable, toInput } from "../../values/input";
+import { startValues } from "../records/beginning";
 import { keepTyping, readTyping, typingPlace } from "../records/keptTyping";
 import { meantBy, type Unsettled } from "../records/useLookup";
 import { enter, isTyped, newLine, readBlock, type EntryLine } from "./entryLines";
@@ -26,7 +27,7 @@ export function useEntry(address: PanelAddress, panel: Panel, columns: Column[])
   const place = typingPlace(address.porch, address.panel, null) + " lines";
   const [found] = useState(() => readTyping(place));
   const [lines, dispatch] = useReducer(enter, null, () => linesOf(found?.typed ?? {}));
-  const [fixed, setFixed] = useState<Bare<string>>(() => sameOf(found?.typed ?? {}));
+  const [fixed, setFixed] = useState<Bare<string>>(() => (found ? sameOf(found.typed) : begun(panel, columns)));
   const [isFound, setFoundShown] = useState(found !== null);
   const [pasted, setPasted] = useState<{ rows: number; into: string; before: EntryLine[] } | null>(null);
   const [done, setDone] = useState<Done | null>(null);
@@ -39,7 +40,8 @@ export function useEntry(address: PanelAddress, panel: Panel, columns: Column[])
     latest.current = lines;
   });
 
-  const text = JSON.stringify(toKept(lines, fixed));
+  // What is the same on all lines is kept beside what was typed on some, not for itself.
+  const text = JSON.stringify(lines.some(isTyped) ? toKept(lines, fixed) : {});
   useEffect(() => {
     const typed = JSON.parse(text) as Record<string, string>;
     const write = () => {
@@ -256,6 +258,15 @@ function linesOf(kept: Record<string, string>): EntryLine[] {
   });
   return [...lines, newLine(newOnceKey())];
 }
+
+// What the set-up lets each record begin with.
+const begun = (panel: Panel, columns: Column[]) =>
+  bareOf(
+    startValues(panel).flatMap(([name, value]) => {
+      const column = columns.find((known) => known.name === name);
+      return column ? [[name, toInput(inputKind(column, null), value)] as const] : [];
+    }),
+  );
 
 const sameOf = (kept: Record<string, string>) =>
   bareOf(

@@ -8,6 +8,7 @@ import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { inputKind } from "../../values/input";
 import type { AddTargetProps } from "./addingTarget";
+import { startValues } from "./beginning";
 import { RecordForm } from "./RecordForm";
 
 /** Adds a record that a lookup wants to refer to, without leaving the form. */
@@ -40,6 +41,7 @@ export function AddTarget({ porch, target, typed, onClose }: AddTargetProps) {
                 proposed.data.column && proposed.data.value ? [[proposed.data.column, proposed.data.value]] : [],
               )}
               given={bareOf([
+                ...startValues(panel.data),
                 ...nameOf(panel.data, target, typed),
                 ...(target.column !== null && target.value !== null ? [[target.column, target.value] as const] : []),
               ])}

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
-import type { Panel, RecordView } from "../../api/client";
+import type { Panel } from "../../api/client";
 import { aroundQuery, nextNumberQuery, recordQuery, type PanelAddress } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
 import { useShownOnce } from "../../ui/useShownOnce";
@@ -11,6 +11,7 @@ import { Notice } from "../../ui/Notice";
 import { afterSaving } from "./LeaveDialog";
 import { useListState } from "../query/listState";
 import { panelPath, recordPath, severalPath } from "../../paths";
+import { startValues, valuesToCopy } from "./beginning";
 import { RecordForm } from "./RecordForm";
 import { useListCameFrom } from "./Walk";
 import { WithPanel } from "../panels/usePanel";
@@ -110,6 +111,7 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
   if (!proposed.data) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
   const { column, value: next } = proposed.data;
   const begun = bareOf([
+    ...(original.data ? [] : startValues(panel)),
     ...(original.data ? valuesToCopy(panel, original.data) : []),
     ...(of && value !== null && panel.columns.some((known) => known.name === of) ? [[of, value] as const] : []),
     ...Object.entries(from.kept ?? {}),
@@ -165,13 +167,3 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
 }
 
 const paramsOf = (of: string, value: string | null) => new URLSearchParams({ of, value: value ?? "" }).toString();
-
-/** What a copy begins with: all but what tells the original apart, and what nobody types. */
-function valuesToCopy(panel: Panel, original: RecordView): (readonly [string, string])[] {
-  return panel.columns.flatMap(({ name, inForm, isWritable, stamp }) => {
-    const value = original.values[name];
-    return inForm && isWritable && stamp === null && !panel.identity.includes(name) && typeof value === "string"
-      ? [[name, value] as const]
-      : [];
-  });
-}

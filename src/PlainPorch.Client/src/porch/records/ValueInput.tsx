@@ -113,7 +113,9 @@ function EmptyOption({ column, isNew, typed }: EmptyOptionProps) {
 
 /** What to know before typing; null where label and input say it all. */
 export function inputHint(column: Column, kind: InputKind, isNew: boolean): string | null {
-  if (!column.isWritable) return null;
+  const own = column.hint === "" ? null : column.hint;
+  if (!column.isWritable) return own;
+  if (own !== null) return own;
   if (kind === "secret")
     return isNew ? "Once saved it is never shown." : "What is stored is never shown. Leave it empty to keep it.";
   if (kind === "lines") return "One item per line.";
