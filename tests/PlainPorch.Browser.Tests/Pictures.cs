@@ -64,15 +64,35 @@ public sealed class Pictures(PorchFixture porch)
         _page.Type("Owner", "west");
         _page.See("WEST, Sid");
         Take("record-form");
-        _page.Open($"/porch/{office}/berths/record/C-07");
-        _page.Click("Set aside …");
-        _page.See("refer to it");
-        Take("removal-forbidden");
+        TakeEntry(office);
         await TakeRemovalAsync(office);
         Size(360, 740);
         _page.Open($"/porch/{office}/boats?q=star");
         _page.See("Sorted by");
         Take("list-phone");
+    }
+
+    private void TakeEntry(string office)
+    {
+        _page.Open($"/porch/{office}/readings/several");
+        _page.Find(By.CssSelector("[aria-label='Taken on, on all lines']")).SendKeys("28/11/2026");
+        foreach (
+            var (line, meter, value) in new[]
+            {
+                (1, "1001", "12811.5"),
+                (2, "1002", "7020"),
+                (3, "1003", "many"),
+                (4, "1004", "318"),
+            }
+        )
+        {
+            _page.Find(By.CssSelector($"[aria-label='Meter, line {line}']")).SendKeys(meter + Keys.Tab);
+            _page.Find(By.CssSelector($"[aria-label='Value, line {line}']")).SendKeys(value + Keys.Enter);
+        }
+
+        _page.Press(Keys.Control + "s");
+        _page.See("1 could not be saved.");
+        Take("several");
     }
 
     private async Task TakeRemovalAsync(string office)

@@ -104,14 +104,6 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
             Edit
           </ButtonLink>
         )}
-        {panel.canAdd && (
-          <ButtonLink
-            to={`${panelPath(address.porch, address.panel)}/new?${new URLSearchParams({ copy: record.key }).toString()}`}
-            state={from}
-          >
-            Copy
-          </ButtonLink>
-        )}
         {panel.canRemove && !record.isSetAside && (
           <Button
             onClick={() => {
@@ -120,6 +112,14 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
           >
             {verbOf(panel.manner)} …
           </Button>
+        )}
+        {panel.canAdd && (
+          <ButtonLink
+            to={`${panelPath(address.porch, address.panel)}/new?${new URLSearchParams({ copy: record.key }).toString()}`}
+            state={from}
+          >
+            Copy
+          </ButtonLink>
         )}
       </div>
       {record.isSetAside && <AsideNotice address={address} panel={panel} recordKey={record.key} />}
