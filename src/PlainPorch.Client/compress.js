@@ -3,7 +3,7 @@ import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { brotliCompressSync, gzipSync } from "node:zlib";
 
-const WORTH_IT = 1_000;
+const WORTH_IT = 200;
 const folder = new URL("../PlainPorch.Web/wwwroot/assets/", import.meta.url);
 
 for (const name of readdirSync(folder).filter((name) => /\.(js|css)$/.test(name))) {

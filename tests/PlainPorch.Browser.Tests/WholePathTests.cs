@@ -123,7 +123,7 @@ public sealed class WholePathTests(PorchFixture porch)
         Assert.Equal("1234", _page.Input("LOA (m)").GetAttribute("value"));
         _page.Type("LOA (m)", "12.34");
         _page.Type("Name", "Test of the Tide");
-        _page.Press(Keys.Control + Keys.Enter);
+        _page.Press(Keys.Control + "s");
         _page.See($"boat {proposed}");
         Assert.Equal(
             "Test of the Tide",

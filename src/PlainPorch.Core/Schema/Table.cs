@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace PlainPorch.Core.Schema;
 
 /// <summary>A table or view with all that the database declares about it.</summary>
@@ -43,6 +45,7 @@ public sealed record Table
     public bool HasRowVersion => Kind is TableKind.Table or TableKind.PartitionedTable;
 
     /// <summary>The keys that the database itself enforces.</summary>
+    [JsonIgnore]
     public IEnumerable<Key> DeclaredKeys => Keys.Where(key => !key.IsAssumed);
 
     /// <summary>Finds a column by its exact name.</summary>

@@ -4,7 +4,7 @@ import type { Bare } from "../../api/bare";
 import type { Column } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { recordPath } from "../../paths";
-import { formatValue } from "../../values/format";
+import { alignsRight, formatValue } from "../../values/format";
 import { inputKind } from "../../values/input";
 import { FieldInput } from "../records/FieldInput";
 import type { Unsettled } from "../records/useLookup";
@@ -67,7 +67,10 @@ export const EntryRow = memo(function EntryRow(props: EntryRowProps) {
           const text = line.typed[column.name] ?? "";
           if (saved || same !== undefined)
             return (
-              <td key={column.name} className="px-2 py-1.5 break-words text-faint">
+              <td
+                key={column.name}
+                className={`px-2 py-1.5 break-words text-faint ${alignsRight(column) ? "text-right tabular-nums" : ""}`}
+              >
                 {saved ? formatValue(column, text === "" ? (same ?? null) : text) : "〃"}
               </td>
             );

@@ -12,9 +12,7 @@ import { NothingHere, OfRecord } from "./ListStates";
 import type { ChangeView, ListView } from "../../api/listView";
 import { NarrowBar } from "./NarrowBar";
 import { MovedNotice } from "../ordering/MovedNotice";
-import { OrderNotice } from "../ordering/OrderNotice";
 import type { Removed } from "../removal/removed";
-import { RowDialog } from "./RowDialog";
 import { SearchBox } from "./SearchBox";
 import { addsUp, isEditable, shownColumns } from "./table/columns";
 import { ColumnMenu } from "./table/ColumnMenu";
@@ -23,12 +21,18 @@ import { ListTable } from "./table/ListTable";
 import { OrderMenu } from "./table/OrderMenu";
 import { SelectionBar } from "./table/SelectionBar";
 import { useRecordList } from "./useRecordList";
+import { later } from "../../ui/later";
 import { useMediaQuery } from "../../ui/useMediaQuery";
 
 // Where there is little room, buttons stand in one line, which is moved sideways: the records are what one came for.
 const sideways =
   "tight:flex-nowrap tight:overflow-x-auto tight:p-1 tight:-m-1 tight:[scrollbar-width:none] tight:[&>*]:shrink-0";
 const oneLine = `ml-auto flex flex-wrap gap-2 tight:w-full tight:[&>:last-child]:order-first ${sideways}`;
+
+// Of panels whose records people put in order.
+const Order = later("order", () => import("../ordering/OrderNotice").then((module) => module.OrderNotice));
+// Of records that have no page of their own: views.
+const Row = later("row", () => import("./RowDialog").then((module) => module.RowDialog));
 
 interface RecordListProps {
   address: PanelAddress;
@@ -87,7 +91,7 @@ export function RecordList(props: RecordListProps) {
   return (
     <div className="grid gap-3">
       <ListNotices address={address} panel={panel} notices={notices} />
-      {panel.hasOrder && <OrderNotice address={address} panel={panel} />}
+      {panel.hasOrder && <Order.Part address={address} panel={panel} />}
       <MovedNotice moves={moves} />
       <div className="flex flex-wrap items-start gap-3">
         {searched > 0 ? (
@@ -185,7 +189,7 @@ export function RecordList(props: RecordListProps) {
         </div>
       )}
       {shown.row && list.data && (
-        <RowDialog
+        <Row.Part
           porch={address.porch}
           panel={panel}
           page={list.data}

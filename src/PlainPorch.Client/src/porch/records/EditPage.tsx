@@ -51,6 +51,7 @@ function Editing({ address, panel, recordKey }: EditingProps) {
     ...aroundQuery(address, recordKey, view),
     queryKey: ["editing", address.porch, address.panel, recordKey, "around", from.list ?? ""],
     staleTime: Infinity,
+    gcTime: 0,
     enabled: !panel.byPlace && from.around === undefined,
   });
   const around = from.around ?? known.data ?? undefined;
