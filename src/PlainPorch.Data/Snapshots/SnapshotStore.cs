@@ -21,6 +21,9 @@ public sealed class SnapshotStore(
     RecordModels models
 )
 {
+    // Tells our locks in the catalog from others; the number means nothing else.
+    private const int LockClass = 7_301_115;
+
     /// <summary>Reads the schema of a source anew and keeps it; older snapshots are let go.</summary>
     public async Task<SchemaSnapshot> TakeAsync(SourceRow source, CancellationToken cancellationToken)
     {
@@ -56,7 +59,10 @@ public sealed class SnapshotStore(
     )
     {
         await using var transaction = await catalog.Database.BeginTransactionAsync(cancellationToken);
-        await catalog.Database.ExecuteSqlAsync($"""SELECT 1 FROM source WHERE "Id" = {sourceId} FOR UPDATE""", cancellationToken);
+        await catalog.Database.ExecuteSqlAsync(
+            $"SELECT pg_catalog.pg_advisory_xact_lock({LockClass}, {sourceId})",
+            cancellationToken
+        );
         var latest = await LatestAsync(sourceId, cancellationToken);
         var snapshot = make(latest?.Snapshot);
         var row = new SnapshotRow

@@ -117,7 +117,8 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
 
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
-        builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString);
+        // A user who is called as our schema would find the tables there by chance.
+        builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString + ";Search Path=public");
         builder.UseSetting("PORCH_PORT", "0");
         builder.UseSetting("PORCH_KEYS", Keys);
         builder.UseSetting("PORCH_KEPT_PICTURES", Pictures);
