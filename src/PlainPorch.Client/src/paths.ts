@@ -1,4 +1,4 @@
-/** The addresses of the porch's pages. */
+/** The addresses of the porch's pages, and of those of the back room that several lead to. */
 
 export const panelPath = (porch: string, panel: string) => `/porch/${porch}/${panel}`;
 
@@ -13,3 +13,7 @@ export const severalPath = (porch: string, panel: string) => `${panelPath(porch,
 
 export const recordPath = (porch: string, panel: string, key: string) =>
   `${panelPath(porch, panel)}/record/${encodeURIComponent(key)}`;
+
+/** Where all is told that the database declares about a table. */
+export const tablePath = (source: number, { schema, name }: { schema: string; name: string }) =>
+  `/back/sources/${source}/table?${new URLSearchParams({ schema, name }).toString()}`;

@@ -268,7 +268,7 @@ public sealed class BoundPanel
 
     private Refusal? ReasonAgainstEditing(bool sourceIsReadOnly)
     {
-        if (!Identity.Exists && !Identity.ByPlace)
+        if (!HasRecordPage)
             return new Refusal(Identity.MissingBecause!, Identity.Remedy!);
         if (sourceIsReadOnly)
             return new Refusal("The source was added as read-only.", "Allow writing in the source's settings.");

@@ -54,11 +54,13 @@ public static class Stamps
 
     private static bool IsTime(Stamp stamp) => stamp is Stamp.EnteredAt or Stamp.ChangedAt;
 
-    private static string Write(ValueKind kind, DateTimeOffset now) =>
+    /// <summary>A moment as a value of a kind, in the one text form.</summary>
+    internal static string Write(ValueKind kind, DateTimeOffset now) =>
         kind switch
         {
             ValueKind.Date => now.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
             ValueKind.DateTime => now.ToString("yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture),
+            ValueKind.Time => now.ToString("HH:mm", CultureInfo.InvariantCulture),
             _ => now.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss'Z'", CultureInfo.InvariantCulture),
         };
 

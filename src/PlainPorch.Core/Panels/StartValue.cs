@@ -1,4 +1,3 @@
-using System.Globalization;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -45,7 +44,7 @@ public static class StartValue
         if (column.Decision.StartValue is not { Length: > 0 } text || Problem(column) is not null)
             return null;
         if (IsClock(text))
-            return Write(column.Type.Kind, text == Today ? now - now.TimeOfDay : now);
+            return Stamps.Write(column.Type.Kind, text == Today ? now - now.TimeOfDay : now);
         return ValueText.TryRead(column.Type, text, out var value, out _) ? value : null;
     }
 
@@ -53,13 +52,4 @@ public static class StartValue
 
     private static bool IsTime(ValueKind kind) =>
         kind is ValueKind.Date or ValueKind.DateTime or ValueKind.Instant or ValueKind.Time;
-
-    private static string Write(ValueKind kind, DateTimeOffset at) =>
-        kind switch
-        {
-            ValueKind.Date => at.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
-            ValueKind.DateTime => at.ToString("yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture),
-            ValueKind.Time => at.ToString("HH:mm", CultureInfo.InvariantCulture),
-            _ => at.UtcDateTime.ToString("yyyy-MM-ddTHH:mm:ss'Z'", CultureInfo.InvariantCulture),
-        };
 }

@@ -127,29 +127,17 @@ public sealed class ListStore(SeenPanel seen)
         var most = RecordSelection.MostOf(_panel);
         if (!_panel.Identity.Exists)
             return new ListKeys([], HasMore: false, most);
-        List<string> columns = [.. _panel.Identity.Columns];
         var request = new RowRequest
         {
             Filter = await ResolveAsync(reader, plan, cancellationToken),
             Order = plan.Order,
             Borrowed = plan.Borrowed,
             Readings = plan.Readings,
-            Columns = columns,
+            Columns = _panel.Identity.Columns,
             Take = most + 1,
         };
         var rows = await reader.ReadAsync(plan.WithBorrowed(_panel.Table), request, cancellationToken);
-        return new ListKeys(
-            [
-                .. rows.Take(most)
-                    .Select(row =>
-                        RecordKey.Write([
-                            .. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? ""),
-                        ])
-                    ),
-            ],
-            rows.Count > most,
-            most
-        );
+        return new ListKeys([.. rows.Take(most).Select(KeyOf)], rows.Count > most, most);
     }
 
     /// <summary>Finds what stands around a record in a list, whether it belongs to the list itself or not.</summary>
@@ -165,31 +153,31 @@ public sealed class ListStore(SeenPanel seen)
             return null;
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = Reader(connection);
-        var columns = _panel.Identity.Columns;
         var around = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity).AroundAsync(
             plan,
             await ResolveAsync(reader, plan, cancellationToken),
             RecordKey.Filter(_panel, values),
-            columns,
+            _panel.Identity.Columns,
             cancellationToken
         );
         return around is null
             ? null
             : new ListPlace(
-                KeyOf(around.First),
-                KeyOf(around.Previous),
-                KeyOf(around.Next),
-                KeyOf(around.Last),
+                around.First is null ? null : KeyOf(around.First),
+                around.Previous is null ? null : KeyOf(around.Previous),
+                around.Next is null ? null : KeyOf(around.Next),
+                around.Last is null ? null : KeyOf(around.Last),
                 Math.Min(around.Before, ListPlan.CountBound),
                 around.Before > ListPlan.CountBound,
                 around.IsListed
             );
-
-        string? KeyOf(string?[]? row) =>
-            row is null
-                ? null
-                : RecordKey.Write([.. columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? "")]);
     }
+
+    // Of a row of the identifying columns alone.
+    private string KeyOf(string?[] row) =>
+        RecordKey.Write([
+            .. _panel.Identity.Columns.Select((name, i) => ClrValue.ToText(_panel.Table.Find(name)!.Type, row[i]) ?? ""),
+        ]);
 
     /// <summary>Sums and averages of number columns over all records of a list.</summary>
     /// <param name="plan">The list; its page does not matter.</param>

@@ -63,11 +63,5 @@ public sealed partial class RecordWriter
             ? store.AreDoubledAsync(context, RecordKey.Filter(Panel.Identity.Columns, keyValues), cancellationToken)
             : Task.FromResult(false);
 
-    private WriteOutcome.Refused Taken() =>
-        Refused(
-            new(
-                Panel.Identity.Columns[^1],
-                $"Another record has this {string.Join(" and ", Panel.Identity.Columns.Select(name => Panel.Find(name)?.Label ?? name))} already. Enter another one."
-            )
-        );
+    private WriteOutcome.Refused Taken() => Refused(new(Panel.Identity.Columns[^1], DoubledKey.Taken(Panel)));
 }

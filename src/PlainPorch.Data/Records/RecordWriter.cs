@@ -365,7 +365,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
             return there;
         await using var context = store.Open();
         return await IsDoubledAsync(context, store.KeyValues(key)!, cancellationToken)
-            ? Refused(new("", Core.Records.DoubledKey.Says(Panel)))
+            ? Refused(new("", DoubledKey.Says(Panel)))
             : SilentlyRefused();
     }
 

@@ -253,7 +253,6 @@ export const aroundQuery = (path: PanelAddress, key: string, view: ListView) =>
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   });
 
 export const relatedQuery = (path: PanelAddress, key: string) =>
@@ -477,12 +476,14 @@ export const logRecordsQuery = (porch: string, entry: number) =>
       unwrap(api.GET("/api/porches/{porch}/log/{entry}", { params: { path: { porch, entry } }, signal })),
   });
 
+/** The next free number: asked when a form comes up and not again, so that whoever looks into another tab finds what was typed. */
 export const nextNumberQuery = (path: PanelAddress) =>
   queryOptions({
     // Not among the records: a change in another tab must not take the form away that was opened with it.
     queryKey: ["next-number", path.porch, path.panel],
     queryFn: ({ signal }) =>
       unwrap(api.GET("/api/porches/{porch}/panels/{panel}/next-number", { params: { path }, signal })),
-    staleTime: 0,
+    staleTime: Infinity,
     gcTime: 0,
+    refetchOnMount: "always",
   });

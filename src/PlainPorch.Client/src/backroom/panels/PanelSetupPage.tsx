@@ -5,7 +5,7 @@ import { api, unwrap, type Schemas } from "../../api/client";
 import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress, codeListsQuery } from "../../api/queries";
 import { ListExplanation } from "./ListExplanation";
 import { changeView, defaultView } from "../../api/listView";
-import { panelPath, recordPath, setAsidePath, tidyPath } from "../../paths";
+import { panelPath, recordPath, setAsidePath, tablePath, tidyPath } from "../../paths";
 import { LeftAsideChoice, useLeftAside } from "../../porch/removal/LeftAside";
 import { RecordList } from "../../porch/query/RecordList";
 import { usePanelAddress } from "../../porch/panels/usePanel";
@@ -148,10 +148,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
         <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
-          <Preview
-            address={address}
-            tablePath={`/back/sources/${setup.sourceId}/table?${new URLSearchParams({ ...definition.table }).toString()}`}
-          />
+          <Preview address={address} table={tablePath(setup.sourceId, definition.table)} />
         </section>
       </div>
     </div>
@@ -165,7 +162,7 @@ function withMoved<T extends { name: string }>(columns: T[], name: string, to: n
   return [...rest.slice(0, to), ...moved, ...rest.slice(to)];
 }
 
-function Preview({ address, tablePath }: { address: PanelAddress; tablePath: string }) {
+function Preview({ address, table }: { address: PanelAddress; table: string }) {
   const panel = useQuery(panelQuery(address));
   const [view, setView] = useState({ ...defaultView, size: 25 });
   const navigate = useNavigate();
@@ -184,7 +181,7 @@ function Preview({ address, tablePath }: { address: PanelAddress; tablePath: str
           {panel.data.byPlace
             ? "The table declares no key. Records are added, changed and removed one at a time, by where they are in it; identical ones stay apart. "
             : `Records are told apart by ${panel.data.identity.join(" and ")}, as you decided. `}
-          <Link to={tablePath} className="link">
+          <Link to={table} className="link">
             {panel.data.byPlace ? "Name the columns that tell them apart" : "Change it"}
           </Link>
         </p>

@@ -9,6 +9,7 @@ import { Empty } from "../../ui/Empty";
 import { Notice } from "../../ui/Notice";
 import { Tick } from "../../ui/Tick";
 import { formatCount } from "../../values/format";
+import { tablePath } from "../../paths";
 import { everyTable, isWithin } from "./tableSight";
 import { TableSights } from "./TableSights";
 
@@ -157,10 +158,7 @@ export function TableList({ sourceId, snapshot }: { sourceId: number; snapshot: 
                     )}
                   </td>
                   <td className="px-3 py-1">
-                    <Link
-                      className={link}
-                      to={`/back/sources/${sourceId}/table?${new URLSearchParams({ schema: table.schema, name: table.name }).toString()}`}
-                    >
+                    <Link className={link} to={tablePath(sourceId, table)}>
                       <span className="text-faint">{table.schema}.</span>
                       {table.name}
                     </Link>

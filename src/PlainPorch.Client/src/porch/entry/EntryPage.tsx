@@ -57,9 +57,7 @@ interface EntryGridProps {
 }
 
 function EntryGrid({ address, panel, numbered, list }: EntryGridProps) {
-  const fields = panel.columns.filter(
-    (column) => column.inForm && column.isWritable && column.stamp === null && inputKind(column, null) !== "checks",
-  );
+  const fields = panel.columns.filter((column) => column.isWritable && inputKind(column, null) !== "checks");
   const usual = fields.filter((column) => (column.inList || column.mustBeGiven) && column.name !== numbered);
   const [showsAll, setShowsAll] = useState(usual.length === 0);
   const columns = showsAll ? fields : usual;

@@ -10,6 +10,7 @@ import { fromInput, inputKind, readTyped, sayUnreadable, toInput } from "../../v
 import { startValues } from "../records/beginning";
 import { keepTyping, readTyping, typingPlace } from "../records/keptTyping";
 import { meantBy, type Unsettled } from "../records/useLookup";
+import { useWrittenSoon } from "../records/useWrittenSoon";
 import { enter, isTyped, newLine, readBlock, type EntryLine } from "./entryLines";
 
 /** Stands before the number of a line, and before a column that is the same on all of them, where the typing is kept. */
@@ -42,21 +43,10 @@ export function useEntry(address: PanelAddress, panel: Panel, columns: Column[])
 
   // What is the same on all lines is kept beside what was typed on some, not for itself.
   const text = JSON.stringify(lines.some(isTyped) ? toKept(lines, fixed) : {});
-  useEffect(() => {
-    const typed = JSON.parse(text) as Record<string, string>;
-    const write = () => {
-      keepTyping(
-        place,
-        Object.keys(typed).length === 0 ? null : { at: new Date().toISOString(), version: null, typed },
-      );
-    };
-    const timer = setTimeout(write, 300);
-    window.addEventListener("pagehide", write);
-    return () => {
-      clearTimeout(timer);
-      window.removeEventListener("pagehide", write);
-    };
-  }, [place, text]);
+  useWrittenSoon(text, (now) => {
+    const typed = JSON.parse(now) as Record<string, string>;
+    keepTyping(place, Object.keys(typed).length === 0 ? null : { at: new Date().toISOString(), version: null, typed });
+  });
 
   const type = useCallback((id: string, column: string, typed: string) => {
     dispatch({ act: "type", id, column, text: typed });

@@ -15,7 +15,7 @@ import { RecordForm } from "./RecordForm";
 export function AddTarget({ porch, target, typed, onClose }: AddTargetProps) {
   const address = { porch, panel: target.panel };
   const panel = useQuery(panelQuery(address));
-  const proposed = useQuery({ ...nextNumberQuery(address), staleTime: Infinity, gcTime: 0, refetchOnMount: "always" });
+  const proposed = useQuery(nextNumberQuery(address));
   const isReady = panel.data && proposed.data && !proposed.isFetching;
   const error = panel.error ?? proposed.error;
   return (
@@ -68,10 +68,8 @@ function nameOf(panel: Panel, target: Schemas["NewTarget"], typed: string): (rea
   if (typed === "" || /^\d+$/.test(typed)) return [];
   const named = panel.columns.find(
     (column) =>
-      column.inForm &&
       column.isWritable &&
       !column.isLookup &&
-      column.stamp === null &&
       column.name !== target.column &&
       column.name !== target.key &&
       ["line", "paragraph"].includes(inputKind(column, null)),

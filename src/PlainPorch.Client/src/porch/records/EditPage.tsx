@@ -90,8 +90,7 @@ function Editing({ address, panel, recordKey }: EditingProps) {
 }
 
 function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
-  // Asked once: whoever looks into another tab and comes back finds what was typed.
-  const proposed = useQuery({ ...nextNumberQuery(address), staleTime: Infinity, gcTime: 0, refetchOnMount: "always" });
+  const proposed = useQuery(nextNumberQuery(address));
   const [params] = useSearchParams();
   const [of, value, copied] = [params.get("of"), params.get("value"), params.get("copy")];
   const original = useQuery({ ...recordQuery(address, copied ?? ""), enabled: copied !== null });

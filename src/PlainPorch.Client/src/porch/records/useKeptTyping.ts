@@ -1,10 +1,9 @@
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import type { Column } from "../../api/client";
 import { bareOf } from "../../api/bare";
 import { dropOldTyping, keepTyping, readTyping, type KeptTyping } from "./keptTyping";
 import type { RecordDraft } from "./useRecordDraft";
-
-const PAUSE_MS = 300;
+import { useWrittenSoon } from "./useWrittenSoon";
 
 export interface TypingOffer {
   kept: KeptTyping;
@@ -34,24 +33,14 @@ export function useKeptTyping(place: string, columns: Column[], draft: RecordDra
   const version = draft.base?.version ?? null;
   // As long as nobody has decided about what is offered, it stays beside what is typed now.
   const all = offered ? { ...offered.typed, ...typed } : typed;
-  const text = JSON.stringify(all);
 
-  useEffect(() => {
+  useWrittenSoon(JSON.stringify(all), (text) => {
     if (isOver.current) return;
-    const write = () => {
-      if (isOver.current) return;
-      const now = JSON.parse(text) as Record<string, string>;
-      const known = readTyping(place);
-      if (known && JSON.stringify(known.typed) === text) return;
-      keepTyping(place, Object.keys(now).length === 0 ? null : { at: new Date().toISOString(), version, typed: now });
-    };
-    const timer = setTimeout(write, PAUSE_MS);
-    window.addEventListener("pagehide", write);
-    return () => {
-      clearTimeout(timer);
-      window.removeEventListener("pagehide", write);
-    };
-  }, [place, text, version]);
+    const now = JSON.parse(text) as Record<string, string>;
+    const known = readTyping(place);
+    if (known && JSON.stringify(known.typed) === text) return;
+    keepTyping(place, Object.keys(now).length === 0 ? null : { at: new Date().toISOString(), version, typed: now });
+  });
 
   const wanted =
     offered &&
