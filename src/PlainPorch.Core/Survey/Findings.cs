@@ -233,12 +233,13 @@ public static class FindingList
                     .Where(decision => decision is { Verdict: Verdict.Right, Reference: not null })
                     .Select(decision => decision.Reference! with { Confidence = 1 })
             );
-        return report with
+        var applied = report with
         {
             References = [.. report.References.Where(reference => reference.Declared), .. references],
             Columns = [.. report.Columns.Select(column => Apply(column, bySubject))],
             Tables = [.. report.Tables.Select(table => Apply(table, bySubject))],
         };
+        return applied with { Tables = TitleSamples.Shown(applied) };
     }
 
     /// <summary>The finding's value of a reference: the columns that it points to.</summary>
@@ -340,7 +341,9 @@ public static class FindingList
                 yield return new Finding(
                     new(FindingSort.Key, name, []),
                     Twins,
-                    $"has no key, and {table.Twins} rows are the same as another in every column",
+                    table.Twins == 1
+                        ? "has no key, and one row is the same as another in every column"
+                        : $"has no key, and {table.Twins} rows are the same as another in every column",
                     0.9,
                     false,
                     "nothing distinguishes these rows, so neither can be changed alone",
@@ -356,7 +359,7 @@ public static class FindingList
                     $"has no key; {string.Join(" and ", miss.Columns)} comes close",
                     0.3,
                     false,
-                    $"{miss.Duplicates} rows repeat another's value, {miss.Empty} are empty",
+                    $"rows that repeat another's value: {miss.Duplicates}; empty: {miss.Empty}",
                     null,
                     FindingSupport.Found,
                     null

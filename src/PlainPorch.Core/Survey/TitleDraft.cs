@@ -87,6 +87,9 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
     private const double RepeatingShare = 0.9;
     private const int EnoughRows = 10;
 
+    // A code that most rows lack tells few of them apart.
+    private const double MostlyEmpty = 0.5;
+
     private static readonly string[] _titleWords =
     [
         "title",
@@ -187,7 +190,9 @@ internal sealed class TitleDraft(IReadOnlyDictionary<TableName, TableFindings> t
 
     private static bool IsUnique(TableFindings table, string column) =>
         table.Table.Keys.Any(key => key.Columns is [var only] && only == column)
-        || table.Columns[column].Profile is { Seen: >= EnoughRows, EmptyShare: 0 } profile && profile.Distinct == profile.Seen;
+        // Where it is empty, its brackets go with it.
+        || table.Columns[column].Profile is { Seen: >= EnoughRows, EmptyShare: < MostlyEmpty } profile
+            && profile.Distinct == (int)Math.Round(profile.Seen * (1 - profile.EmptyShare));
 
     private static DraftedTitle? Person(TableFindings table)
     {

@@ -35,6 +35,40 @@ internal sealed class TitleSamples(
             ]
             : [];
 
+    /// <summary>
+    /// A report's tables without the titles that now say what is nobody's business, since somebody decided so of one of their columns.
+    /// </summary>
+    /// <param name="report">The report, decisions applied.</param>
+    public static IReadOnlyList<SurveyedTable> Shown(SurveyReport report)
+    {
+        var kept = report
+            .Columns.Where(column => column.Kind is Meaning.Sensitive or Meaning.Secret)
+            .Select(column => (new TableName(column.Schema, column.Table), column.Name))
+            .ToHashSet();
+        var titles = report.Tables.ToDictionary(table => new TableName(table.Schema, table.Name), table => table.Title);
+        var references = report.References.ToLookup(reference =>
+            (new TableName(reference.Schema, reference.Table), reference.Columns[0])
+        );
+        return
+        [
+            .. report.Tables.Select(table =>
+                Says(new TableName(table.Schema, table.Name), Deepest) ? table with { TitleSamples = [] } : table
+            ),
+        ];
+
+        bool Says(TableName table, int depth) =>
+            titles.TryGetValue(table, out var title)
+            && TitleTemplate.TryRead(title, out var template, out _)
+            && template!.Columns.Any(column =>
+                kept.Contains((table, column))
+                || (
+                    depth > 0
+                    && references[(table, column)]
+                        .Any(reference => Says(new TableName(reference.RefSchema, reference.RefTable), depth - 1))
+                )
+            );
+    }
+
     private string Render(TableName table, int row, int depth) =>
         TemplateOf(table)?.Render(column => Shown(table, column, row, depth), "") ?? "";
 

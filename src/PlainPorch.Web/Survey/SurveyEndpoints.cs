@@ -60,6 +60,8 @@ public sealed record SurveyDto(
 /// <param name="Cluster">The number of the group of tables that it belongs to.</param>
 /// <param name="Panel">The slug of a panel over it; null where there is none.</param>
 /// <param name="IsProposed">Whether it gets a panel where nobody chose which tables do.</param>
+/// <param name="Titles">What a record is called as drafted, for some of the rows that the survey looked at; empty where it looked at
+/// none, or where the title holds what is nobody's business.</param>
 public sealed record SurveyTable(
     string Schema,
     string Name,
@@ -70,7 +72,8 @@ public sealed record SurveyTable(
     int Columns,
     int Cluster,
     string? Panel,
-    bool IsProposed
+    bool IsProposed,
+    IReadOnlyList<string> Titles
 );
 
 /// <summary>A decision about a finding.</summary>
@@ -315,7 +318,8 @@ internal static class SurveyEndpoints
                             snapshot.Find(name)?.Columns.Count ?? 0,
                             clusters[name],
                             panels[name].FirstOrDefault(),
-                            proposed.Contains(name)
+                            proposed.Contains(name),
+                            table.TitleSamples
                         )
                     ),
             ],

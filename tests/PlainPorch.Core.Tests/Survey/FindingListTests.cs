@@ -84,7 +84,7 @@ public sealed class FindingListTests
         var report = SurveyReport.Make(rows.Snapshot, rows.Rows, rows.Find());
         Assert.Equal(1, report.Tables[0].Twins);
         Assert.Contains(FindingList.Of(report, []), finding =>
-            finding.Says.Contains("1 rows are the same", StringComparison.Ordinal)
+            finding.Says.Contains("one row is the same", StringComparison.Ordinal)
         );
         Assert.NotEmpty(report.Tables[0].NearMisses);
     }

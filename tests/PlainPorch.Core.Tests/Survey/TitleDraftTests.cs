@@ -1,3 +1,4 @@
+using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
 namespace PlainPorch.Core.Tests.Survey;
@@ -18,6 +19,44 @@ public sealed class TitleDraftTests
         );
         Assert.Equal("{name} ({sail_no})", boats.Title);
         Assert.Equal(["Heron (W 1)", "Merry (W 2)", "Heron (W 3)"], boats.TitleSamples);
+    }
+
+    [Fact]
+    public void Make_CodeThatSomeRowsLack_StandsBesideTheNameWithoutEmptyBrackets()
+    {
+        var boats = Surveyed(
+            new MakeRows().Table(
+                "boats",
+                "id int, name text, sail_no text, place text",
+                MakeRows.Count(30, n => [$"{n}", n % 2 == 0 ? "Merry" : "Heron", n % 10 == 1 ? null : $"W {n}", "Quay"])
+            ),
+            "boats"
+        );
+        Assert.Equal("{name} ({sail_no})", boats.Title);
+        Assert.Equal(["Heron", "Merry (W 2)", "Heron (W 3)"], boats.TitleSamples);
+    }
+
+    [Fact]
+    public void Apply_ColumnDecidedToBeASecret_IsInNoTitleAnyMore()
+    {
+        var made = new MakeRows()
+            .Table("boats", "id int, name text", MakeRows.Count(12, n => [$"{n}", $"Boat {n}"]))
+            .Table("stays", "id int, boat_id int, arrived date", MakeRows.Count(12, n => [$"{n}", $"{n}", "2026-01-02"]));
+        var report = SurveyReport.Make(made.Snapshot, made.Rows, made.Find());
+        Assert.All(report.Tables, table => Assert.NotEmpty(table.TitleSamples));
+        var decided = FindingList.Apply(
+            report,
+            [
+                new FindingDecision(
+                    new FindingSubject(FindingSort.Meaning, new TableName("public", "boats"), ["name"]),
+                    Verdict.Right,
+                    "secret",
+                    null,
+                    DateTimeOffset.UnixEpoch
+                ),
+            ]
+        );
+        Assert.All(decided.Tables, table => Assert.Empty(table.TitleSamples));
     }
 
     [Fact]

@@ -11,11 +11,13 @@ import { formatCount } from "../../values/format";
 interface FindingDetailProps {
   sourceId: number;
   finding: Finding;
+  /** What records of its table would be called, for some real ones. */
+  titles: readonly string[];
   onDecide: (finding: Finding, verdict: Schemas["Verdict"] | null, value?: string) => void;
 }
 
 /** The evidence for one finding, and the decision about it. */
-export function FindingDetail({ sourceId, finding, onDecide }: FindingDetailProps) {
+export function FindingDetail({ sourceId, finding, titles, onDecide }: FindingDetailProps) {
   const { subject, reference } = finding;
   const { schema, name } = subject.table;
   const columns = useQuery({ ...surveyedColumnsQuery(sourceId, schema, name), enabled: subject.columns.length > 0 });
@@ -43,6 +45,12 @@ export function FindingDetail({ sourceId, finding, onDecide }: FindingDetailProp
       )}
       <p>{finding.evidence}</p>
       {reference && <ReferenceEvidence reference={reference} />}
+      {titles.length > 0 && (
+        <p>
+          <span className="text-faint">Records here are called, such as: </span>
+          {titles.map((title) => `“${title}”`).join(", ")}
+        </p>
+      )}
       {seen.map((column) => (
         <ProfileFacts key={column.name} column={column} />
       ))}
@@ -50,7 +58,7 @@ export function FindingDetail({ sourceId, finding, onDecide }: FindingDetailProp
   );
 }
 
-function Decision({ finding, onDecide }: Omit<FindingDetailProps, "sourceId">) {
+function Decision({ finding, onDecide }: Pick<FindingDetailProps, "finding" | "onDecide">) {
   if (finding.isDeclared) return <p className="text-faint">Declared by the database: nothing to decide.</p>;
   const { sort } = finding.subject;
   const others: Record<string, string> | null =

@@ -130,12 +130,23 @@ export function FindingsView({ sourceId, survey }: FindingsViewProps) {
               })}
             </div>
           </div>
-          {current && <FindingDetail key={idOf(current)} sourceId={sourceId} finding={current} onDecide={say} />}
+          {current && (
+            <FindingDetail
+              key={idOf(current)}
+              sourceId={sourceId}
+              finding={current}
+              titles={titlesOf(survey, current)}
+              onDecide={say}
+            />
+          )}
         </div>
       )}
     </div>
   );
 }
+
+const titlesOf = ({ tables }: Schemas["SurveyDto"], { subject }: Finding) =>
+  tables.find(({ schema, name }) => schema === subject.table.schema && name === subject.table.name)?.titles ?? [];
 
 interface FindingLineProps {
   id: string;
