@@ -65,6 +65,12 @@ public sealed record PanelDefinition : DefinitionPart
 
     /// <summary>Whether values can be changed in the list itself, cell by cell.</summary>
     public bool EditsInList { get; init; }
+
+    /// <summary>Where the form of a record is filled in that is opened from the list.</summary>
+    public FormPlace FormIn { get; init; }
+
+    /// <summary>The headings of the form whose fields are hidden until somebody opens them.</summary>
+    public IReadOnlyList<string> Folded { get; init; } = [];
 }
 
 /// <summary>What a panel does with one column.</summary>
@@ -123,6 +129,21 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>The heading that it stands under in the form; empty for none. Columns of one heading follow each other.</summary>
     public string Section { get; init; } = "";
 
+    /// <summary>How much of a row its field takes; null for what values of its kind need.</summary>
+    public FieldWidth? Width { get; init; }
+
+    /// <summary>Whether its field begins a row of the form, though there be room beside the one before.</summary>
+    public bool StartsRow { get; init; }
+
+    /// <summary>When its field is shown; null for always.</summary>
+    public ShownWhen? ShownWhen { get; init; }
+
+    /// <summary>How it is typed into; null where its type says it.</summary>
+    public FieldInput? Input { get; init; }
+
+    /// <summary>Whether its field offers the values that other records have.</summary>
+    public bool Suggests { get; init; }
+
     /// <summary>What stands under its field in the form, for whoever fills it in; empty for nothing.</summary>
     public string Hint { get; init; } = "";
 
@@ -158,6 +179,12 @@ public sealed record Lookup : DefinitionPart
 
     /// <summary>How the record is called; null for what the panel over the table says, or else its key.</summary>
     public string? Title { get; init; }
+
+    /// <summary>Columns of the table referred to that stand under the title where a record is chosen; empty for its key.</summary>
+    public IReadOnlyList<string> Details { get; init; } = [];
+
+    /// <summary>By which values the records that can be chosen are restricted; empty for all.</summary>
+    public IReadOnlyList<LookupRestriction> Within { get; init; } = [];
 
     /// <summary>What becomes of a referring record when the one it refers to is removed; null for what is safest.</summary>
     public RemovalEffect? OnRemoval { get; init; }

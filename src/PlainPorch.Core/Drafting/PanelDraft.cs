@@ -17,6 +17,9 @@ public static class PanelDraft
     private const int MaxNarrowing = 6;
     private const int MaxNarrowingValues = 60;
     private const int LongText = 60;
+
+    // More of them take longer to read than to find in a list.
+    private const int MostSegments = 5;
     private const int FewColumns = 4;
     private const double SureOfPosition = 0.7;
     private const int MaxHandOrdered = 50_000;
@@ -70,6 +73,7 @@ public static class PanelDraft
                 Columns = columns,
                 Marker = Marker(table, reasons),
                 Order = Order(table, tables, reasons),
+                Folded = columns.Exists(column => column.Section == FormSections.RarelyUsed) ? [FormSections.RarelyUsed] : [],
                 EditsInList = table.Table.HasRowVersion && RecordIdentity.Of(table.Table).Exists,
             },
             reasons
@@ -109,10 +113,25 @@ public static class PanelDraft
             IsPicture = column.Type.Kind is ValueKind.Binary && table.MeaningOf(column.Name) is Meaning.Picture,
             Section = placed.Section,
             Stamp = DraftStamp(table, column, lookup, reasons),
+            Input = lookup is null ? DraftInput(table, column) : null,
             Reading = DraftReading(table, column, lookup, reasons),
             Lookup = lookup,
         };
     }
+
+    private static FieldInput? DraftInput(TableFindings table, Column column) =>
+        column.Type switch
+        {
+            { EnumValues.Count: > 0 and <= MostSegments } => FieldInput.Segments,
+            { Kind: ValueKind.Text } => table.MeaningOf(column.Name) switch
+            {
+                Meaning.Email => FieldInput.Email,
+                Meaning.Phone => FieldInput.Telephone,
+                Meaning.Url => FieldInput.WebAddress,
+                _ => null,
+            },
+            _ => null,
+        };
 
     // What tells records apart stands in addresses as it is stored, and a marker is compared so.
     private static Reading? DraftReading(TableFindings table, Column column, Lookup? lookup, List<DraftReason> reasons)

@@ -347,6 +347,12 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <summary>Whether its values are shown as pictures.</summary>
     public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;
 
+    /// <summary>Whether its field offers the values that other records have: plain texts, and nobody's secrets.</summary>
+    public bool OffersEarlier =>
+        Decision is { Suggests: true, InForm: true, IsSensitive: false, IsSecret: false, Lookup: null }
+        && Reading is null
+        && Type.Kind is ValueKind.Text;
+
     /// <summary>Whether a new record must bring a value: the panel or the database demands it and nothing supplies it.</summary>
     public bool MustBeGiven => Decision.Stamp is null && (IsNeeded || (!Schema.IsNullable && !Schema.IsSuppliedByDatabase));
 

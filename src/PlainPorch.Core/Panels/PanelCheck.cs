@@ -47,6 +47,7 @@ public static class PanelCheck
                 problems.Add(new($"columns.{column.Name}.startValue", unusable));
             if (column.Lookup is { } lookup && snapshot is not null && Problem(lookup, snapshot) is { } problem)
                 problems.Add(new($"columns.{column.Name}.lookup", problem));
+            problems.AddRange(FormCheck.Run(column, panel, table, snapshot));
             if (column.Stamp is { } stamp && table.Find(column.Name) is { } stamped && !Stamps.Fits(stamp, stamped.Type))
                 problems.Add(
                     new(

@@ -78,13 +78,24 @@ public static class RecordInput
         IReadOnlySet<string> assigned
     ) =>
         from column in panel.Columns.Concat(panel.Secrets)
-        where column.MustBeGiven && !given.ContainsKey(column.Name) && !assigned.Contains(column.Name)
+        where
+            column.MustBeGiven
+            && !given.ContainsKey(column.Name)
+            && !assigned.Contains(column.Name)
+            && !(IsTakenEmpty(column) && IsOutOfSight(column, given))
         select column.IsWritable
             ? new FieldProblem(column.Name, NeedsValue(column))
             : new FieldProblem(
                 "",
                 $"The database requires a value for {column.Name}, but it is not in the form. Add it to the panel's form."
             );
+
+    // Nobody can fill in what the form does not show.
+    private static bool IsOutOfSight(BoundColumn column, IReadOnlyDictionary<string, string?> given) =>
+        column.Decision.ShownWhen is { } when && !when.Holds(given.GetValueOrDefault(when.Column));
+
+    private static bool IsTakenEmpty(BoundColumn column) =>
+        !column.IsAssumedKey && (column.Schema.IsNullable || column.Schema.IsSuppliedByDatabase);
 
     private static string NeedsValue(BoundColumn column) => $"{column.Label} must not be empty. Fill it in.";
 }

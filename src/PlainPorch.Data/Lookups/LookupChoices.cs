@@ -4,13 +4,32 @@ namespace PlainPorch.Data.Lookups;
 /// <param name="Value">The value to write into the referring column.</param>
 /// <param name="Title">How the record is called.</param>
 /// <param name="Detail">What else tells it apart: its key where the title does not show it; null where it does.</param>
-public sealed record LookupChoice(string Value, string Title, string? Detail);
+/// <param name="Second">What stands under its title, by which people recognize it; null for nothing.</param>
+/// <param name="Key">Its key in the panel that shows it; null where it has none there.</param>
+public sealed record LookupChoice(string Value, string Title, string? Detail, string? Second = null, string? Key = null);
+
+/// <summary>What is asked of the records that a lookup offers.</summary>
+/// <param name="Text">What was typed; null or empty for the first records.</param>
+public sealed record LookupQuestion(string? Text)
+{
+    /// <summary>
+    /// By column of the table referred to, the value that a record has to have there; only what the lookup is restricted by
+    /// counts, and an empty one does not.
+    /// </summary>
+    public IReadOnlyDictionary<string, string?> Within { get; init; } = new Dictionary<string, string?>();
+
+    /// <summary>Values that stand first, in this order, as long as nothing was typed: what was chosen of late.</summary>
+    public IReadOnlyList<string> First { get; init; } = [];
+}
 
 /// <summary>Records to choose among.</summary>
 /// <param name="Choices">The first ones that match.</param>
 /// <param name="HasMore">Whether there are others; typing more narrows them.</param>
 public sealed record LookupChoices(IReadOnlyList<LookupChoice> Choices, bool HasMore)
 {
+    /// <summary>The slug of the panel that shows these records; null where there is none.</summary>
+    public string? Panel { get; init; }
+
     /// <summary>Where a record that is missing among them can be added; null where none can.</summary>
     public NewTarget? Target { get; init; }
 }

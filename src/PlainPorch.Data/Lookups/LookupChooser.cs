@@ -2,6 +2,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Rows;
@@ -17,20 +18,29 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     private const int Shown = 20;
 
     private readonly BoundPanel _searched = porch.Searched(target);
-    private readonly List<string> _columns = [.. target.Title.Columns.Append(target.Lookup.Key).Distinct()];
+    private readonly List<string> _details = DetailsOf(target, porch);
+    private readonly List<string> _columns =
+    [
+        .. target.Title.Columns.Append(target.Lookup.Key).Concat(DetailsOf(target, porch)).Distinct(),
+    ];
+    private Filter? _restricted;
 
     /// <summary>Finds records by what was typed.</summary>
-    /// <param name="text">What was typed; null or empty for the first records.</param>
+    /// <param name="question">What is asked of them.</param>
     /// <param name="example">Some value of the referring column, whose form a chosen one gets; null for none.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    public async Task<LookupChoices> FindAsync(string? text, string? example, CancellationToken cancellationToken)
+    public async Task<LookupChoices> FindAsync(LookupQuestion question, string? example, CancellationToken cancellationToken)
     {
+        var text = question.Text;
+        _restricted = Restriction(question.Within);
         var search = SearchText.ToFilter(SearchText.Read(Words(text), _searched, porch, porch.Notation));
         var found = await ReadAsync(search, Shown + 1, cancellationToken);
         // Whoever types a whole number or code means that one, though others may hold it somewhere too.
         var exact = Key(text) is { } key ? await ReadAsync(new Filter.EqualTo(target.Lookup.Key, key), 1, cancellationToken) : [];
+        var first = string.IsNullOrWhiteSpace(text) ? await FirstAsync(question.First, cancellationToken) : [];
         var beginning = found.Count > 0 ? await BeginningWithAsync(text, search, cancellationToken) : [];
         var records = exact
+            .Concat(first)
             .Concat(beginning)
             .Concat(found.Take(Shown))
             .DistinctBy(row => row[_columns.IndexOf(target.Lookup.Key)])
@@ -40,11 +50,57 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
             .ToList();
         var titles = await new LookupReader(porch).ReadAsync(
             reader,
-            target.TitleLookups.Select(pair => (pair.Key, pair.Value, records.Select(record => record[pair.Key]))),
+            ShownLookups().Select(pair => (pair.Key, pair.Value, records.Select(record => record[pair.Key]))),
             cancellationToken
         );
-        return new LookupChoices([.. records.Select(record => ToChoice(record, titles, example))], HasMore: found.Count > Shown);
+        return new LookupChoices([.. records.Select(record => ToChoice(record, titles, example))], HasMore: found.Count > Shown)
+        {
+            Panel = target.Panel?.Slug,
+        };
     }
+
+    private async Task<IEnumerable<string?[]>> FirstAsync(IReadOnlyList<string> values, CancellationToken cancellationToken)
+    {
+        var keys = values.Select(Key).OfType<string>().Distinct().ToList();
+        if (keys.Count == 0)
+            return [];
+        var rows = await ReadAsync(new Filter.OneOf(target.Lookup.Key, keys), keys.Count, cancellationToken);
+        var place = _columns.IndexOf(target.Lookup.Key);
+        return rows.OrderBy(row => keys.IndexOf(row[place] ?? ""));
+    }
+
+    private bool HasPage => target.Panel is not null && _searched.Identity.Columns is [var only] && only == target.Lookup.Key;
+
+    private static List<string> DetailsOf(BoundLookup target, PorchPanels porch) =>
+        target.Lookup.Details.Count == 0
+            ? []
+            :
+            [
+                .. target.Lookup.Details.Where(column =>
+                    target.Table.Find(column) is not null && !porch.Searched(target).IsHidden(column)
+                ),
+            ];
+
+    private Filter? Restriction(IReadOnlyDictionary<string, string?> values) =>
+        Filter.Join(
+            from restriction in target.Lookup.Within
+            let column = target.Column(restriction.Column)
+            let value = values.GetValueOrDefault(restriction.Column)
+            where column is not null && !string.IsNullOrWhiteSpace(value)
+            // What the column cannot hold no record has.
+            select ValueText.TryRead(column.Type, value, out var read, out _) ? column.Equal(read!) : new Filter.Any([])
+        );
+
+    private Dictionary<string, Lookup> ShownLookups() =>
+        target
+            .TitleLookups.Concat(
+                from name in _details
+                let lookup = target.Column(name)?.Decision.Lookup
+                where lookup is not null
+                select KeyValuePair.Create(name, lookup)
+            )
+            .DistinctBy(pair => pair.Key)
+            .ToDictionary();
 
     // "west" means West sooner than Westley Rucker.
     private async Task<List<string?[]>> BeginningWithAsync(string? typed, Filter? search, CancellationToken cancellationToken)
@@ -67,7 +123,7 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
         var inList = target.Lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
         var resolved = await new ReferenceResolver(reader, porch).ResolveAsync(
             target.Table,
-            _searched.Within(Filter.Join(filter, inList, _searched.InUse())),
+            _searched.Within(Filter.Join(filter, inList, _restricted, _searched.InUse())),
             cancellationToken
         );
         return await reader.ReadAsync(
@@ -121,6 +177,18 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
             column => LookupReader.Shown(target.Table, target.Column(column), column, record[column], titles, porch.Notation),
             fallback: key
         );
-        return new LookupChoice(target.WrittenAs(key, example), title, title == key ? null : key);
+        var second = string.Join(
+            " · ",
+            _details
+                .Select(name => LookupReader.Shown(target.Table, target.Column(name), name, record[name], titles, porch.Notation))
+                .Where(shown => !string.IsNullOrWhiteSpace(shown))
+        );
+        return new LookupChoice(
+            target.WrittenAs(key, example),
+            title,
+            title == key ? null : key,
+            second.Length == 0 ? null : second,
+            HasPage ? RecordKey.Write([key]) : null
+        );
     }
 }

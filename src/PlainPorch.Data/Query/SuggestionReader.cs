@@ -22,20 +22,29 @@ internal sealed class SuggestionReader(SourceReader reader, BoundPanel panel, Po
     private const int LongestValue = 60;
 
     /// <summary>Finds ways to go on.</summary>
-    public async Task<IReadOnlyList<SearchSuggestion>> FindAsync(SearchCompletion completion, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<SearchSuggestion>> FindAsync(
+        SearchCompletion completion,
+        CancellationToken cancellationToken
+    ) =>
+        completion.Column is { } column
+            ? [.. (await FindAsync(column, completion.Typed, cancellationToken)).Select(completion.Value)]
+            : completion.Fields(panel);
+
+    /// <summary>Finds values that records have.</summary>
+    /// <param name="column">The column.</param>
+    /// <param name="typed">What they begin with, or hold; empty for the most frequent ones.</param>
+    /// <param name="cancellationToken">Stops the looking.</param>
+    public async Task<IReadOnlyList<string>> FindAsync(BoundColumn column, string typed, CancellationToken cancellationToken)
     {
-        if (completion.Column is not { } column)
-            return completion.Fields(panel);
         try
         {
-            var values = await ValuesAsync(column, completion.Typed.Trim(), cancellationToken);
+            var values = await ValuesAsync(column, typed.Trim(), cancellationToken);
             return
             [
                 .. values
-                    .Where(value => value.Length is > 0 and <= LongestValue && value != completion.Typed)
+                    .Where(value => value.Length is > 0 and <= LongestValue && value != typed)
                     .Distinct()
-                    .Take(SearchCompletion.Most)
-                    .Select(completion.Value),
+                    .Take(SearchCompletion.Most),
             ];
         }
         catch (NpgsqlException slow)
@@ -51,7 +60,7 @@ internal sealed class SuggestionReader(SourceReader reader, BoundPanel panel, Po
     private async Task<IEnumerable<string>> ValuesAsync(BoundColumn column, string typed, CancellationToken cancellationToken)
     {
         if (porch.Bind(column) is { Table.Rights.Read: true } target)
-            return (await new LookupChooser(reader, target, porch).FindAsync(typed, null, cancellationToken)).Choices.Select(
+            return (await new LookupChooser(reader, target, porch).FindAsync(new(typed), null, cancellationToken)).Choices.Select(
                 choice => choice.Title
             );
         if (column.Type.Kind is ValueKind.Boolean or ValueKind.Enum)

@@ -10,6 +10,7 @@ using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Records;
@@ -114,10 +115,10 @@ public sealed class RecordStore(SeenPanel seen)
 
     /// <summary>Finds the records to choose among in a lookup.</summary>
     /// <param name="column">The lookup column.</param>
-    /// <param name="text">What was typed; null or empty for the first ones.</param>
+    /// <param name="question">What is asked of them.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The records; null where the column is no lookup, or what it refers to cannot be read.</returns>
-    public async Task<LookupChoices?> ChooseAsync(string column, string? text, CancellationToken cancellationToken)
+    public async Task<LookupChoices?> ChooseAsync(string column, LookupQuestion question, CancellationToken cancellationToken)
     {
         if (
             _panel.Find(column) is not { Decision.Lookup: { } lookup } bound
@@ -140,11 +141,62 @@ public sealed class RecordStore(SeenPanel seen)
                 )
                 : [];
         var choices = await new LookupChooser(reader, target, seen.Porch).FindAsync(
-            text,
+            question,
             example.FirstOrDefault()?[0],
             cancellationToken
         );
         return choices with { Target = TargetOf(lookup) };
+    }
+
+    /// <summary>Finds the values by which a lookup's records are restricted and that are chosen beforehand.</summary>
+    /// <param name="column">The column that is a lookup.</param>
+    /// <param name="restriction">The column of the table referred to.</param>
+    /// <param name="text">What was typed; null or empty for the first ones.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The values; null where the lookup is not restricted so.</returns>
+    public async Task<LookupChoices?> ChooseBeforeAsync(
+        string column,
+        string restriction,
+        string? text,
+        CancellationToken cancellationToken
+    )
+    {
+        if (
+            _panel.Find(column) is not { } bound
+            || seen.Porch.Bind(bound) is not { } target
+            || !target.Lookup.Within.Any(one => one.From is null && one.Column == restriction)
+            || target.Column(restriction) is not { } restricting
+            || seen.Porch.Searched(target) is not { } searched
+            || searched.IsHidden(restriction)
+        )
+            return null;
+        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(_model, connection);
+        if (seen.Porch.Bind(restricting) is { } further)
+            return await new LookupChooser(reader, further, seen.Porch).FindAsync(new(text), null, cancellationToken);
+        var values = await new SuggestionReader(reader, searched, seen.Porch).FindAsync(
+            restricting,
+            text ?? "",
+            cancellationToken
+        );
+        return new LookupChoices([.. values.Select(value => new LookupChoice(value, value, null))], HasMore: false);
+    }
+
+    /// <summary>Finds the values that other records have in a column whose field offers them.</summary>
+    /// <param name="column">The column.</param>
+    /// <param name="text">What was typed.</param>
+    /// <param name="cancellationToken">Stops the looking.</param>
+    /// <returns>The values, likely ones first; null where the field offers none.</returns>
+    public async Task<IReadOnlyList<string>?> SuggestAsync(string column, string text, CancellationToken cancellationToken)
+    {
+        if (_panel.Find(column) is not { OffersEarlier: true } bound)
+            return null;
+        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
+        return await new SuggestionReader(new SourceReader(_model, connection), _panel, seen.Porch).FindAsync(
+            bound,
+            text,
+            cancellationToken
+        );
     }
 
     // Whoever may not change this panel's records adds none beside them.

@@ -41,6 +41,8 @@ namespace PlainPorch.Web.Panels;
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 /// <param name="ByPlace">Whether nothing tells records apart but where their rows are at the moment.</param>
 /// <param name="IsKeyAssumed">Whether records are told apart by a developer's decision, to which the database does not see.</param>
+/// <param name="FormIn">Where the form of a record is filled in that is opened from the list.</param>
+/// <param name="Folded">The headings of the form whose fields are hidden until somebody opens them.</param>
 public sealed record PanelDto(
     string Porch,
     string Label,
@@ -64,7 +66,9 @@ public sealed record PanelDto(
     bool EditsInList,
     int MostChosen,
     bool ByPlace,
-    bool IsKeyAssumed
+    bool IsKeyAssumed,
+    FormPlace FormIn,
+    IReadOnlyList<string> Folded
 );
 
 /// <summary>A column as list and form need it.</summary>
@@ -93,6 +97,12 @@ public sealed record PanelDto(
 /// <param name="IsSecret">Whether it can be set and is never shown.</param>
 /// <param name="Hint">What stands under its field in the form; empty for nothing.</param>
 /// <param name="StartValue">The value that a new record's form begins with; null for none.</param>
+/// <param name="Width">How much of a row of the form its field takes; null for what values of its kind need.</param>
+/// <param name="StartsRow">Whether its field begins a row.</param>
+/// <param name="ShownWhen">When its field is shown; null for always.</param>
+/// <param name="Input">How it is typed into; null where its kind says it.</param>
+/// <param name="Suggests">Whether its field offers the values that other records have.</param>
+/// <param name="Within">By which values the records that can be chosen are restricted; empty for all.</param>
 public sealed record ColumnDto(
     string Name,
     string Label,
@@ -118,8 +128,20 @@ public sealed record ColumnDto(
     bool IsRead,
     bool IsSecret,
     string Hint,
-    string? StartValue
+    string? StartValue,
+    FieldWidth? Width,
+    bool StartsRow,
+    ShownWhen? ShownWhen,
+    FieldInput? Input,
+    bool Suggests,
+    IReadOnlyList<RestrictionDto> Within
 );
+
+/// <summary>What restricts the records that a lookup offers.</summary>
+/// <param name="Column">The column of the records offered.</param>
+/// <param name="Label">What people read.</param>
+/// <param name="From">The record's own column that says its value; null where it is chosen in the form beforehand.</param>
+public sealed record RestrictionDto(string Column, string Label, string? From);
 
 /// <summary>A panel as its developer sets it up.</summary>
 /// <param name="Version">The draft's version, for If-Match.</param>
@@ -170,6 +192,7 @@ public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
 /// <param name="CanNarrow">Whether the list can be narrowed by its values.</param>
 /// <param name="IsSearchable">Whether the search box can look into it.</param>
 /// <param name="IsOrderable">Whether records can be put in order by it.</param>
+/// <param name="HasFewValues">Whether its values are a short list: yes or no, or an enum.</param>
 /// <param name="Comment">The comment in the database.</param>
 /// <param name="Samples">Up to three real values.</param>
 /// <param name="Kinds">The places, among the kinds of readings, of those that it can be read as.</param>
@@ -182,6 +205,7 @@ public sealed record SetupColumn(
     bool CanNarrow,
     bool IsSearchable,
     bool IsOrderable,
+    bool HasFewValues,
     string? Comment,
     IReadOnlyList<string> Samples,
     IReadOnlyList<int> Kinds
@@ -364,7 +388,9 @@ internal static class PanelEndpoints
             panel.EditsInList,
             panel.Identity.Exists ? Core.Records.RecordSelection.MostOf(panel) : 0,
             panel.Identity.ByPlace,
-            panel.Identity.IsAssumed
+            panel.Identity.IsAssumed,
+            panel.Definition.FormIn,
+            panel.Definition.Folded
         );
 
     private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) =>
@@ -393,8 +419,20 @@ internal static class PanelEndpoints
             column.Reading is { LeavesValues: false },
             column.Decision.IsSecret,
             column.Decision.Hint,
-            StartValue.At(column, panels.Now)
+            StartValue.At(column, panels.Now),
+            column.Decision.Width,
+            column.Decision.StartsRow,
+            column.Decision.ShownWhen,
+            column.Decision.Input,
+            column.OffersEarlier,
+            panels.Bind(column) is { } lookup ? [.. Restrictions(lookup)] : []
         );
+
+    private static IEnumerable<RestrictionDto> Restrictions(BoundLookup lookup) =>
+        from restriction in lookup.Lookup.Within
+        let column = lookup.Column(restriction.Column)
+        where column is not null
+        select new RestrictionDto(restriction.Column, column.Label, restriction.From);
 
     private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) =>
         new(
@@ -411,6 +449,7 @@ internal static class PanelEndpoints
                     Core.Query.Narrowing.CanBeBy(column.Type),
                     Core.Query.SearchText.CanLookInto(column.Type),
                     column.Type.IsOrderable,
+                    (panel.Find(column.Name)?.Type ?? column.Type) is { Kind: ValueKind.Boolean } or { EnumValues.Count: > 0 },
                     column.Comment,
                     sample.Show(column.Name),
                     [

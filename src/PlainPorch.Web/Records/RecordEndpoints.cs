@@ -30,6 +30,8 @@ public sealed record ProposedNumber(string? Column, string? Value);
 
 internal static class RecordEndpoints
 {
+    private const int MostFirst = 5;
+
     public static void MapRecords(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
@@ -42,6 +44,14 @@ internal static class RecordEndpoints
         panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").MayBePending();
         panel.MapPost("/changes/undo", UndoAllAsync).WithName("undoChanges").MayBePending();
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
+        panel
+            .MapGet("/lookups/{column}/before/{restriction}", ChooseBeforeAsync)
+            .WithName("chooseBefore")
+            .WithSummary("The values among which one is chosen before a lookup's record is, so that fewer are offered.");
+        panel
+            .MapGet("/earlier/{column}", SuggestAsync)
+            .WithName("findEarlier")
+            .WithSummary("Values that other records have in a column, for a field that offers them.");
     }
 
     private static async Task<Results<Ok<RecordView>, NotFound, ProblemHttpResult>> FindAsync(
@@ -264,15 +274,64 @@ internal static class RecordEndpoints
         [AsParameters] PanelHere here,
         string column,
         CancellationToken cancellationToken,
-        string? q = null
+        string? q = null,
+        string[]? within = null,
+        string[]? value = null,
+        string[]? first = null
     )
     {
-        if (q?.Length > SearchText.MaxLength)
-            return Problems.Of([new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")]);
-        return await here.Records().ChooseAsync(column, q, cancellationToken) is { } choices
+        if (TooLong(q) is { } problem)
+            return Problems.Of([problem]);
+        if (within?.Length != value?.Length)
+            return Problems.Of([new FieldProblem("value", "Each “within” needs a “value” of its own. Give as many of both.")]);
+        if (first?.Length > MostFirst)
+            return Problems.Of([new FieldProblem("first", $"At most {MostFirst} values can stand first. Leave some out.")]);
+        var question = new LookupQuestion(q)
+        {
+            Within = (within ?? [])
+                .Zip(value ?? [])
+                .DistinctBy(pair => pair.First)
+                .ToDictionary(pair => pair.First, string? (pair) => pair.Second),
+            First = first ?? [],
+        };
+        return await here.Records().ChooseAsync(column, question, cancellationToken) is { } choices
             ? TypedResults.Ok(choices)
             : TypedResults.NotFound();
     }
+
+    private static async Task<Results<Ok<LookupChoices>, NotFound, ProblemHttpResult, ValidationProblem>> ChooseBeforeAsync(
+        [AsParameters] PanelHere here,
+        string column,
+        string restriction,
+        CancellationToken cancellationToken,
+        string? q = null
+    )
+    {
+        if (TooLong(q) is { } problem)
+            return Problems.Of([problem]);
+        return await here.Records().ChooseBeforeAsync(column, restriction, q, cancellationToken) is { } choices
+            ? TypedResults.Ok(choices)
+            : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<string>>, NotFound, ProblemHttpResult, ValidationProblem>> SuggestAsync(
+        [AsParameters] PanelHere here,
+        string column,
+        CancellationToken cancellationToken,
+        string? q = null
+    )
+    {
+        if (TooLong(q) is { } problem)
+            return Problems.Of([problem]);
+        return await here.Records().SuggestAsync(column, q ?? "", cancellationToken) is { } values
+            ? TypedResults.Ok(values)
+            : TypedResults.NotFound();
+    }
+
+    private static FieldProblem? TooLong(string? q) =>
+        q?.Length > SearchText.MaxLength
+            ? new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")
+            : null;
 
     internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
         panel.NotEditableBecause

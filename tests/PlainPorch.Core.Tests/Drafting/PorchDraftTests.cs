@@ -226,6 +226,42 @@ public sealed class PorchDraftTests
     }
 
     [Fact]
+    public void Make_HundredColumns_ComeInPartsAndWhatIsRareIsFolded()
+    {
+        var columns = new[] { "bill", "ship", "visit" }
+            .SelectMany(part => Enumerable.Range(1, 12).Select(n => $"{part}_thing{(char)('a' + n)} text"))
+            .Concat(Enumerable.Range(1, 40).Select(n => $"never{(char)('a' + (n % 26))}{(char)('a' + (n / 26))} text"));
+        var rows = new MakeRows().Table(
+            "orders",
+            $"id int, name text, {string.Join(", ", columns)}",
+            MakeRows.Count(30, n =>
+                [$"{n}", $"Order {n}", .. Enumerable.Range(1, 36).Select(i => $"v{n * i}"), .. new string?[40]]
+            )
+        );
+        var panel = Draft(rows).Single().Panel;
+        var sections = panel.Columns.Select(column => column.Section).ToList();
+        Assert.Equal(["", "Bill", "Ship", "Visit", "Rarely filled in"], sections.Distinct());
+        Assert.Equal(sections.Distinct().Count(), sections.Zip(sections.Skip(1)).Count(pair => pair.First != pair.Second) + 1);
+        Assert.Equal(["Rarely filled in"], panel.Folded);
+        Assert.Equal(40, sections.Count(section => section == "Rarely filled in"));
+    }
+
+    [Theory]
+    [InlineData("email text", "email", "a@example.org", FieldInput.Email)]
+    [InlineData("phone text", "phone", "+44 20 7946 0000", FieldInput.Telephone)]
+    [InlineData("website text", "website", "https://example.org/", FieldInput.WebAddress)]
+    [InlineData("remark text", "remark", "some words", null)]
+    public void Make_FieldOfAKindOfText_IsTypedAsThat(string column, string name, string value, FieldInput? input)
+    {
+        var rows = new MakeRows().Table(
+            "people",
+            $"id int, name text, {column}",
+            MakeRows.Count(30, n => [$"{n}", $"Person {n}", value.Replace("a@", $"a{n}@", StringComparison.Ordinal)])
+        );
+        Assert.Equal(input, Draft(rows).Single().Panel.Columns.Single(found => found.Name == name).Input);
+    }
+
+    [Fact]
     public void Make_ReferencesInACircle_EndInTitlesAllTheSame() =>
         Gen.Int[2, 6]
             .SelectMany(count => Gen.Int[0, count - 1].Array[count])

@@ -125,6 +125,67 @@ public sealed class PanelCheckTests
     }
 
     [Fact]
+    public void Run_EachFaultOfAForm_IsSaidAtItsField()
+    {
+        var owner = new Lookup { Table = _boats.Name, Key = "id" };
+        foreach (
+            var (field, says, changed) in new (string, string, PanelDefinition)[]
+            {
+                ("columns.name.shownWhen", "gone is not in the form", Change("name", When("gone"))),
+                ("columns.name.shownWhen", "hang on itself", Change("name", When("name"))),
+                ("columns.name.input", "whole numbers", Change("name", column => column with { Input = FieldInput.Rating })),
+                ("columns.name.input", "not a list", Change("name", column => column with { Input = FieldInput.Segments })),
+                ("columns.built.input", "for text", Change("built", column => column with { Input = FieldInput.Email })),
+                ("columns.id.lookup", "has no column gone", Look(owner with { Details = ["gone"] })),
+                ("columns.id.lookup", "has no column gone", Look(owner with { Within = [new("gone", null)] })),
+                ("columns.id.lookup", "gone cannot say", Look(owner with { Within = [new("name", "gone")] })),
+                ("columns.id.lookup", "id cannot say", Look(owner with { Within = [new("name", "id")] })),
+                (
+                    "columns.id.lookup",
+                    "at most 3",
+                    Look(owner with { Within = [new("name", null), new("length", null), new("built", null), new("photo", null)] })
+                ),
+            }
+        )
+        {
+            var problem = Assert.Single(Run(changed));
+            Assert.Equal(field, problem.Field);
+            Assert.Contains(says, problem.Message, StringComparison.Ordinal);
+        }
+
+        var circle = _panel with
+        {
+            Columns =
+            [
+                .. _panel.Columns.Select(column =>
+                    column.Name switch
+                    {
+                        "name" => When("built")(column),
+                        "built" => When("name")(column),
+                        _ => column,
+                    }
+                ),
+            ],
+        };
+        Assert.Equal(["columns.name.shownWhen", "columns.built.shownWhen"], Run(circle).Select(problem => problem.Field));
+        Assert.Empty(Run(Change("name", When("built"))));
+        Assert.Empty(Run(Look(owner with { Within = [new("name", null), new("length", "length")], Details = ["built"] })));
+
+        static Func<PanelColumn, PanelColumn> When(string other) =>
+            column => column with { ShownWhen = new ShownWhen(other, []) };
+    }
+
+    [Theory]
+    [InlineData("", null, false)]
+    [InlineData("", " ", false)]
+    [InlineData("", "x", true)]
+    [InlineData("a|b", "b", true)]
+    [InlineData("a|b", "B", false)]
+    [InlineData("a|b", null, false)]
+    public void Holds_AValue_IsOneOfThoseOrAny(string oneOf, string? value, bool holds) =>
+        Assert.Equal(holds, new ShownWhen("name", oneOf.Split('|', StringSplitOptions.RemoveEmptyEntries)).Holds(value));
+
+    [Fact]
     public void Run_SeveralFaults_AreAllSaid() =>
         Assert.Equal(
             ["label", "title", "sort"],

@@ -1,3 +1,5 @@
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 
@@ -41,6 +43,36 @@ public sealed class RecordInputTests
         var problem = Assert.Single(RecordInput.Check(Make.Panel(Make.Boats()), given, isNew: true, Make.Nothing).Problems);
         Assert.Equal("name", problem.Field);
         Assert.Contains("Fill it in", problem.Message, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("Wren", true)]
+    [InlineData("Heron", false)]
+    public void Check_RequiredFieldThatIsNotShown_IsNotAskedFor(string name, bool isAsked)
+    {
+        var boats = Make.Panel(Make.Boats());
+        var panel = BoundPanel.Bind(
+            boats.Definition with
+            {
+                Columns =
+                [
+                    .. boats.Definition.Columns.Select(column =>
+                        column.Name == "built"
+                            ? column with
+                            {
+                                Required = true,
+                                ShownWhen = new ShownWhen("name", ["Wren"]),
+                            }
+                            : column
+                    ),
+                ],
+            },
+            Make.Snapshot(Make.Boats()),
+            sourceIsReadOnly: false
+        )!;
+        var given = new Dictionary<string, string?>(_whole) { ["name"] = name };
+        var problems = RecordInput.Check(panel, given, isNew: true, Make.Nothing).Problems;
+        Assert.Equal(isAsked ? ["built"] : Array.Empty<string>(), problems.Select(problem => problem.Field));
     }
 
     [Fact]

@@ -4,6 +4,7 @@ using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Survey;
+using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
@@ -183,14 +184,14 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [InlineData("BROOK, Eva 7", "7", "BROOK, Eva 7")]
     public async Task ChooseAsync_ByNameOrNumber_FindsTheRecord(string typed, string value, string title)
     {
-        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", typed, Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", new(typed), Token);
         Assert.Contains(choices!.Choices, choice => choice.Value == value && choice.Title == title);
     }
 
     [Fact]
     public async Task ChooseAsync_AWholeNumber_ComesFirstThoughOthersHoldItToo()
     {
-        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "1", Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", new("1"), Token);
         Assert.Equal("1", choices!.Choices[0].Value);
         Assert.True(choices.Choices.Count > 10);
         Assert.Equal(choices.Choices.Count, choices.Choices.Select(choice => choice.Value).Distinct().Count());
@@ -200,14 +201,14 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     public async Task ChooseAsync_WhatBeginsWithTheTyping_ComesFirst()
     {
         // "r" occurs in every Brook, and a Reed begins with it.
-        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "r", Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", new("r"), Token);
         Assert.StartsWith("REED", choices!.Choices[0].Title, StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task ChooseAsync_CodeList_OffersItsOwnListOnly()
     {
-        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("RIG_CD", null, Token);
+        var choices = await new RecordStore(marina.Open("boats")).ChooseAsync("RIG_CD", new(null), Token);
         Assert.Equal(["Ketch", "Sloop"], choices!.Choices.Select(choice => choice.Title));
         Assert.False(choices.HasMore);
     }
@@ -216,16 +217,101 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     public async Task ChooseAsync_NumberKeptAsText_IsWrittenWithItsZeros() =>
         Assert.Equal(
             "000105",
-            Assert.Single((await new RecordStore(marina.Open("readings")).ChooseAsync("METER_NO", "A-05", Token))!.Choices).Value
+            Assert
+                .Single((await new RecordStore(marina.Open("readings")).ChooseAsync("METER_NO", new("A-05"), Token))!.Choices)
+                .Value
         );
 
     [Fact]
     public async Task ChooseAsync_ColumnThatIsNoLookup_IsNone() =>
-        Assert.Null(await new RecordStore(marina.Open("boats")).ChooseAsync("NAME", null, Token));
+        Assert.Null(await new RecordStore(marina.Open("boats")).ChooseAsync("NAME", new(null), Token));
 
     [Fact]
     public async Task ChooseAsync_ManyRecords_SaysThatThereAreMore() =>
-        Assert.True((await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", "brook", Token))!.HasMore);
+        Assert.True((await new RecordStore(marina.Open("boats")).ChooseAsync("OWNR_NO", new("brook"), Token))!.HasMore);
+
+    [Fact]
+    public async Task ChooseAsync_RestrictedByAnotherField_OffersWhatFitsItAlone()
+    {
+        var boats = new RecordStore(
+            marina.WithLookup("boats", "OWNR_NO", lookup =>
+                lookup with
+                {
+                    Within = [new LookupRestriction("SURNAME", "NAME")],
+                    Details = ["FIRST_NM"],
+                }
+            )
+        );
+        var reeds = (await boats.ChooseAsync("OWNR_NO", Within(null, "REED"), Token))!;
+        Assert.All(reeds.Choices, choice => Assert.StartsWith("REED", choice.Title, StringComparison.Ordinal));
+        Assert.Equal("Eva 10", reeds.Choices[0].Second);
+        Assert.Equal(("owners", "10"), (reeds.Panel, reeds.Choices[0].Key));
+        // A number that is one of the others is not offered, though it was typed whole.
+        Assert.DoesNotContain((await boats.ChooseAsync("OWNR_NO", Within("7", "REED"), Token))!.Choices, choice =>
+            choice.Value == "7"
+        );
+        Assert.Contains((await boats.ChooseAsync("OWNR_NO", Within("7", " "), Token))!.Choices, choice => choice.Value == "7");
+        Assert.Empty((await boats.ChooseAsync("OWNR_NO", Within(null, "NOBODY"), Token))!.Choices);
+
+        static LookupQuestion Within(string? text, string value) =>
+            new(text)
+            {
+                Within = new Dictionary<string, string?> { ["SURNAME"] = value, ["FIRST_NM"] = "asked by nobody" },
+            };
+    }
+
+    [Fact]
+    public async Task ChooseAsync_ChosenOfLate_StandFirstUntilSomethingIsTyped()
+    {
+        var boats = new RecordStore(marina.Open("boats"));
+        var question = new LookupQuestion("") { First = ["33", "12", "4711", "x"] };
+        var choices = (await boats.ChooseAsync("OWNR_NO", question, Token))!.Choices;
+        Assert.Equal(["33", "12"], choices.Take(2).Select(choice => choice.Value));
+        Assert.Equal(choices.Count, choices.DistinctBy(choice => choice.Value).Count());
+        Assert.DoesNotContain((await boats.ChooseAsync("OWNR_NO", question with { Text = "reed" }, Token))!.Choices, choice =>
+            choice.Value == "33"
+        );
+    }
+
+    [Fact]
+    public async Task ChooseBeforeAsync_ColumnOfTheTarget_OffersItsValuesOrItsRecords()
+    {
+        var boats = new RecordStore(
+            marina.WithLookup("boats", "OWNR_NO", lookup => lookup with { Within = [new LookupRestriction("SURNAME", null)] })
+        );
+        var names = (await boats.ChooseBeforeAsync("OWNR_NO", "SURNAME", "re", Token))!;
+        Assert.Equal(["REED"], names.Choices.Select(choice => choice.Value));
+        Assert.Null(await boats.ChooseBeforeAsync("OWNR_NO", "FIRST_NM", null, Token));
+        Assert.Null(await boats.ChooseBeforeAsync("RIG_CD", "SURNAME", null, Token));
+        var readings = new RecordStore(
+            marina.WithLookup("readings", "METER_NO", lookup =>
+                lookup with
+                {
+                    Within = [new LookupRestriction("BERTH_CD", null)],
+                }
+            )
+        );
+        Assert.Contains((await readings.ChooseBeforeAsync("METER_NO", "BERTH_CD", "a-0", Token))!.Choices, choice =>
+            choice.Value == "A-05"
+        );
+    }
+
+    [Fact]
+    public async Task SuggestAsync_ColumnThatOffersThem_TellsWhatOtherRecordsHave()
+    {
+        var owners = marina.Open("owners").Panel.Definition;
+        var store = new RecordStore(
+            marina.With(
+                owners with
+                {
+                    Columns = [.. owners.Columns.Select(column => column with { Suggests = column.Name == "SURNAME" })],
+                }
+            )
+        );
+        Assert.Equal(["REED"], await store.SuggestAsync("SURNAME", "re", Token));
+        Assert.Equal(["BROOK", "REED"], (await store.SuggestAsync("SURNAME", "", Token))!.Order(StringComparer.Ordinal));
+        Assert.Null(await store.SuggestAsync("FIRST_NM", "", Token));
+    }
 
     [Fact]
     public async Task RelatedAsync_Owner_ShowsBoatsWithTheirNumber()
@@ -317,6 +403,22 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
         internal RecordModel Model => _model;
 
         internal NpgsqlDataSource Source => _database.Source;
+
+        internal SeenPanel WithLookup(string panel, string column, Func<Lookup, Lookup> change)
+        {
+            var definition = _porch.Find(panel)!;
+            return With(
+                definition with
+                {
+                    Columns =
+                    [
+                        .. definition.Columns.Select(known =>
+                            known.Name == column ? known with { Lookup = change(known.Lookup!) } : known
+                        ),
+                    ],
+                }
+            );
+        }
 
         public SeenPanel With(PanelDefinition panel) =>
             new(_model, _database.Source, _porch.Bind(panel, sourceIsReadOnly: false)!, _porch);

@@ -267,12 +267,53 @@ export const relatedQuery = (path: PanelAddress, key: string) =>
       ),
   });
 
-export const choicesQuery = (path: PanelAddress, column: string, text: string) =>
+/** By which values the records that a lookup offers are restricted, and which of them stand first. */
+export interface ChoiceLimits {
+  within?: Record<string, string>;
+  first?: string[];
+}
+
+export const choicesQuery = (path: PanelAddress, column: string, text: string, { within, first }: ChoiceLimits = {}) =>
   queryOptions({
-    queryKey: [...recordsKey(path), "choices", column, text],
+    queryKey: [...recordsKey(path), "choices", column, text, JSON.stringify([within, first])],
     queryFn: ({ signal }) =>
       unwrap(
         api.GET("/api/porches/{porch}/panels/{panel}/lookups/{column}", {
+          params: {
+            path: { ...path, column },
+            query: {
+              q: text,
+              ...(within && { within: Object.keys(within), value: Object.values(within) }),
+              ...(first && { first }),
+            },
+          },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+/** The values of which one is chosen before a lookup's record is. */
+export const beforeQuery = (path: PanelAddress, column: string, restriction: string, text: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "choices before", column, restriction, text],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/lookups/{column}/before/{restriction}", {
+          params: { path: { ...path, column, restriction }, query: { q: text } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+/** Values that other records have in a column. */
+export const earlierQuery = (path: PanelAddress, column: string, text: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "earlier", column, text],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/earlier/{column}", {
           params: { path: { ...path, column }, query: { q: text } },
           signal,
         }),

@@ -12,6 +12,8 @@ interface FieldProps {
   label: ReactNode;
   hint?: ReactNode;
   error?: string | undefined;
+  /** What is odd about what was typed, though it can be saved. */
+  warning?: string | null;
   needed?: boolean;
   /** Something small to do with it, beside the label. */
   aside?: ReactNode;
@@ -19,7 +21,7 @@ interface FieldProps {
 }
 
 /** A label with its control, hint and error, tied together for screen readers. */
-export function Field({ label, hint, error, needed = false, aside, children }: FieldProps) {
+export function Field({ label, hint, error, warning, needed = false, aside, children }: FieldProps) {
   const id = useId();
   const notes = [hint && !error ? `${id}-hint` : null, error ? `${id}-error` : null]
     .filter((note) => note !== null)
@@ -37,6 +39,11 @@ export function Field({ label, hint, error, needed = false, aside, children }: F
       {hint && !error && (
         <p id={`${id}-hint`} className="text-sm text-faint">
           {hint}
+        </p>
+      )}
+      {warning && !error && (
+        <p role="status" className="text-sm font-medium">
+          {warning}
         </p>
       )}
       {error && (

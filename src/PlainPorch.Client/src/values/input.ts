@@ -26,6 +26,9 @@ export type InputKind =
   | "time"
   | "yesNo"
   | "choice"
+  | "segments"
+  | "rating"
+  | "colour"
   | "lines"
   | "checks"
   | "json"
@@ -38,6 +41,7 @@ const LONG_TEXT = 120;
 export function inputKind(column: Column, text: string | null): InputKind {
   if (column.kind === "binary") return "shown";
   if (column.isSecret) return "secret";
+  if (column.input && isTypedBy(column, column.input, text)) return inputs[column.input];
   switch (column.kind) {
     case "text":
       if (column.look?.as === "json" || column.look?.as === "xml") return "json";
@@ -73,6 +77,30 @@ export function inputKind(column: Column, text: string | null): InputKind {
       return text === null || isPlainArray(text) ? "lines" : "json";
     default:
       return "line";
+  }
+}
+
+const inputs = {
+  email: "line",
+  telephone: "line",
+  webAddress: "line",
+  colour: "colour",
+  rating: "rating",
+  segments: "segments",
+  paragraph: "paragraph",
+} as const satisfies Record<NonNullable<Column["input"]>, InputKind>;
+
+// What an input could not show as it is stays text.
+function isTypedBy(column: Column, input: NonNullable<Column["input"]>, text: string | null): boolean {
+  switch (input) {
+    case "rating":
+      return text === null || /^[1-5]$/.test(text);
+    case "segments":
+      return column.kind === "boolean" || column.enumValues.length > 0;
+    case "colour":
+      return text === null || /^#?[0-9a-f]{6}$/i.test(text.trim());
+    default:
+      return input === "paragraph" || !(text?.includes("\n") ?? false);
   }
 }
 
@@ -134,18 +162,20 @@ export function readTyped(kind: InputKind, typed: string): string | null | undef
     }
     case "time":
       return readTime(typed);
+    case "colour":
+      return /^#?[0-9a-f]{6}$/i.test(typed.trim()) ? typed.trim() : null;
     default:
       return undefined;
   }
 }
 
-/** What the browser's own calendar is opened at; "" where nothing that it knows was typed. */
+/** What a calendar is opened at; "" where nothing that it knows was typed. */
 export function toPicker(kind: InputKind, typed: string): string {
   const local = kind === "moment" ? readMoment(typed) : readTyped(kind, typed);
   return local?.slice(0, 19) ?? "";
 }
 
-/** What an input shows for a choice in the browser's own calendar. */
+/** What an input shows for a choice in a calendar. */
 export function fromPicker(kind: InputKind, chosen: string): string {
   return kind === "date"
     ? writeDay(chosen)
@@ -157,6 +187,8 @@ export function fromPicker(kind: InputKind, chosen: string): string {
 /** Says what is wrong with a typed text that {@link readTyped} does not understand, and what to do. */
 export function sayUnreadable(kind: InputKind, isNew = false): string {
   const still = isNew ? "" : "The stored value is unchanged.";
+  if (kind === "colour")
+    return `This is not a colour. Type six hexadecimal digits, such as #2f6f8f. ${still}`.trimEnd();
   if (kind === "time") return `This is not a time of day. Type it as hour:minute, such as 14:30. ${still}`.trimEnd();
   if (kind === "month") return `There is no such month. Type it as month/year, such as 10/2026. ${still}`.trimEnd();
   if (kind === "date") return `There is no such date. Type it as ${sayHowDaysAreTyped()}. ${still}`.trimEnd();

@@ -2,11 +2,15 @@ import type { PanelColumn, Schemas } from "../../api/client";
 import { Field, inputClass } from "../../ui/Field";
 import type { PanelAddress } from "../../api/queries";
 import { Tick } from "../../ui/Tick";
-import { DraftField } from "./DraftField";
+import { FieldSetup } from "./FieldSetup";
+import { LookupSetup } from "./LookupSetup";
 import { ReadingSetup } from "./ReadingSetup";
 
 interface ColumnDetailProps {
   address: PanelAddress;
+  sourceId: number;
+  /** The panel's other columns. */
+  others: PanelColumn[];
   known: Schemas["SetupColumn"] | undefined;
   kinds: Schemas["ReadingKind"][];
   column: PanelColumn;
@@ -23,6 +27,8 @@ interface ColumnDetailProps {
 /** What the grid has no room for: the record that a column refers to, its heading in the form, and why the draft decided so. */
 export function ColumnDetail({
   address,
+  sourceId,
+  others,
   known,
   kinds,
   column,
@@ -89,35 +95,6 @@ export function ColumnDetail({
             </select>
           )}
         </Field>
-        <DraftField
-          key={column.name}
-          label="Heading in the form"
-          value={column.section ?? ""}
-          error={errors[`${part}section`]}
-          onKeep={(section) => {
-            onChange({ section });
-          }}
-        />
-        <DraftField
-          key={`hint ${column.name}`}
-          label="Hint under the field"
-          value={column.hint ?? ""}
-          error={errors[`${part}hint`]}
-          onKeep={(hint) => {
-            onChange({ hint });
-          }}
-        />
-        {!column.stamp && !column.isSecret && !isBinary && (
-          <DraftField
-            key={`start ${column.name}`}
-            label={isTime ? "A new record begins with (today, now, or 2026-05-31)" : "A new record begins with"}
-            value={column.startValue ?? ""}
-            error={errors[`${part}startValue`]}
-            onKeep={(startValue) => {
-              onChange({ startValue: startValue === "" ? null : startValue });
-            }}
-          />
-        )}
         {(isText || isTime) && (
           <Field label="Filled in automatically with" error={errors[`${part}stamp`]}>
             {(slots) => (
@@ -167,6 +144,27 @@ export function ColumnDetail({
         )}
         {isText && column.searched && <Matching column={column} onChange={onChange} />}
       </div>
+      <FieldSetup
+        column={column}
+        others={others.filter(({ inForm }) => inForm)}
+        isText={isText}
+        isWhole={/^(smallint|integer|bigint)$/.test(known?.storeType ?? "")}
+        hasFew={known?.hasFewValues ?? false}
+        isBinary={isBinary}
+        isTime={isTime}
+        errors={errors}
+        onChange={onChange}
+      />
+      {column.lookup && (
+        <LookupSetup
+          sourceId={sourceId}
+          lookup={column.lookup}
+          own={others}
+          onChange={(lookup) => {
+            onChange({ lookup });
+          }}
+        />
+      )}
       {known && (
         <ReadingSetup
           key={column.name}

@@ -2,6 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap, type PanelDefinition, type Schemas } from "../../api/client";
 import { OrderEditor } from "../../porch/query/OrderEditor";
+import { Choice } from "./Choice";
 import { DraftField } from "./DraftField";
 import { OrderSetup } from "./OrderSetup";
 import { Tick } from "../../ui/Tick";
@@ -73,6 +74,43 @@ function NotationChoice({ porch, notation }: { porch: string; notation: Notation
 
 const box = "min-h-9 rounded border border-edge bg-sheet px-1";
 
+/** Where the form is filled in, and which of its parts wait to be opened. */
+function FormChoices({ definition, onChange }: Pick<PanelPlaceProps, "definition" | "onChange">) {
+  const headings = [...new Set(definition.columns.map(({ section }) => section ?? ""))].filter((one) => one !== "");
+  const folded = definition.folded ?? [];
+  return (
+    <fieldset className="grid gap-2 sm:grid-cols-2">
+      <legend className="mb-1 text-sm font-medium">The form</legend>
+      <Choice
+        label="Opened from the list, it stands"
+        value={definition.formIn ?? "page"}
+        options={[
+          { value: "page", label: "on a page of its own" },
+          { value: "sheet", label: "at the side of the list" },
+        ]}
+        onChoose={(formIn) => {
+          onChange({ formIn: formIn as PanelDefinition["formIn"] });
+        }}
+      />
+      {headings.length > 0 && (
+        <div className="grid content-start">
+          <p className="text-sm font-medium">Folded until somebody opens them</p>
+          {headings.map((heading) => (
+            <Tick
+              key={heading}
+              label={heading}
+              isOn={folded.includes(heading)}
+              onTurn={(isOn) => {
+                onChange({ folded: isOn ? [...folded, heading] : folded.filter((one) => one !== heading) });
+              }}
+            />
+          ))}
+        </div>
+      )}
+    </fieldset>
+  );
+}
+
 interface PanelPlaceProps {
   /** The porch's slug. */
   porch: string;
@@ -99,7 +137,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
   return (
     <details className="border border-line bg-sheet p-3">
       <summary className="cursor-pointer font-medium">
-        Menu, order, related records and why it was drafted like this
+        Menu, order, form, related records and why it was drafted like this
       </summary>
       <div className="mt-3 grid gap-4">
         <div className="grid items-end gap-3 sm:grid-cols-2">
@@ -163,6 +201,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
             onChange({ editsInList: isOn });
           }}
         />
+        <FormChoices definition={definition} onChange={onChange} />
         <NotationChoice porch={porch} notation={{ dates: setup.dates, numbers: setup.numbers }} />
         <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
         <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />

@@ -3,10 +3,13 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, unwrap, type Schemas } from "../../api/client";
 import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress, codeListsQuery } from "../../api/queries";
+import { bareOf } from "../../api/bare";
 import { ListExplanation } from "./ListExplanation";
 import { changeView, defaultView } from "../../api/listView";
 import { panelPath, recordPath, setAsidePath, tablePath, tidyPath } from "../../paths";
 import { LeftAsideChoice, useLeftAside } from "../../porch/removal/LeftAside";
+import { startValues } from "../../porch/records/beginning";
+import { RecordForm } from "../../porch/records/RecordForm";
 import { RecordList } from "../../porch/query/RecordList";
 import { usePanelAddress } from "../../porch/panels/usePanel";
 import { Button, ButtonLink } from "../../ui/Button";
@@ -129,6 +132,8 @@ function Setup({ address, setup, onReload }: SetupProps) {
           {column && (
             <ColumnDetail
               address={address}
+              sourceId={setup.sourceId}
+              others={definition.columns.filter(({ name }) => name !== current)}
               known={setup.columns.find(({ name }) => name === current)}
               kinds={setup.kinds}
               column={column}
@@ -165,12 +170,29 @@ function withMoved<T extends { name: string }>(columns: T[], name: string, to: n
 function Preview({ address, table }: { address: PanelAddress; table: string }) {
   const panel = useQuery(panelQuery(address));
   const [view, setView] = useState({ ...defaultView, size: 25 });
+  const [part, setPart] = useState<"list" | "form">("list");
   const navigate = useNavigate();
   if (panel.isPending) return <Loading what="the panel" />;
   if (!panel.data) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
   return (
     <div className="grid gap-3">
-      <h2 className="text-xl font-semibold">{panel.data.label}</h2>
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="mr-auto text-xl font-semibold">{panel.data.label}</h2>
+        <div className="flex gap-1" role="group" aria-label="What is shown">
+          {(["list", "form"] as const).map((one) => (
+            <Button
+              key={one}
+              aria-pressed={part === one}
+              className="aria-pressed:border-accent aria-pressed:bg-accent-tint"
+              onClick={() => {
+                setPart(one);
+              }}
+            >
+              {one === "list" ? "List" : "Form"}
+            </Button>
+          ))}
+        </div>
+      </div>
       {panel.data.notEditable && (
         <Notice title="Read-only">
           {panel.data.notEditable.reason} {panel.data.notEditable.remedy}
@@ -186,19 +208,40 @@ function Preview({ address, table }: { address: PanelAddress; table: string }) {
           </Link>
         </p>
       )}
-      <RecordList
-        address={address}
-        panel={panel.data}
-        view={view}
-        onChange={(part) => {
-          setView((before) => changeView(before, part));
-        }}
-        onOpen={(row) => void navigate(recordPath(address.porch, address.panel, row.key ?? ""))}
-      />
-      <ListExplanation address={address} view={view} />
+      {part === "form" && (
+        <>
+          <p className="text-sm text-faint">Try it: nothing typed here is saved.</p>
+          <RecordForm
+            key={panel.dataUpdatedAt}
+            address={address}
+            panel={panel.data}
+            record={null}
+            isTrial
+            given={bareOf(startValues(panel.data))}
+            onSaved={doNothing}
+            onCancel={doNothing}
+          />
+        </>
+      )}
+      {part === "list" && (
+        <>
+          <RecordList
+            address={address}
+            panel={panel.data}
+            view={view}
+            onChange={(part) => {
+              setView((before) => changeView(before, part));
+            }}
+            onOpen={(row) => void navigate(recordPath(address.porch, address.panel, row.key ?? ""))}
+          />
+          <ListExplanation address={address} view={view} />
+        </>
+      )}
     </div>
   );
 }
+
+const doNothing = () => undefined;
 
 function SavedState({ draft }: { draft: SetupDraft }) {
   const words = { saved: "Saved", saving: "Saving …", refused: "Not saved", stale: "Not saved", failed: "Not saved" };

@@ -1,8 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 import { Navigate, useLocation, useNavigate } from "react-router";
 import type { Panel } from "../../api/client";
 import { keptViewsQuery, type PanelAddress } from "../../api/queries";
-import { ButtonLink } from "../../ui/Button";
+import { Button, ButtonLink } from "../../ui/Button";
+import { later } from "../../ui/later";
+import { useMediaQuery } from "../../ui/useMediaQuery";
+import type { RecordSheetProps } from "../records/RecordSheet";
 import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { changeView, defaultView, viewToParams } from "../../api/listView";
@@ -28,10 +32,18 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const { row, removed } = useListState();
   const navigate = useNavigate();
   const start = useStart(address, search === "");
+  const [sheet, setSheet] = useState<{ key: string | null; number: number } | null>(null);
+  const cameFrom = useRef<Element | null>(null);
+  const isWide = useMediaQuery("(min-width: 64rem)");
+  const hasSheet = isWide && panel.formIn === "sheet";
+  const openSheet = (key: string | null) => {
+    if (sheet === null) cameFrom.current = document.activeElement;
+    setSheet((before) => ({ key, number: (before?.number ?? 0) + 1 }));
+  };
   if (start === "waiting") return <Loading what={panel.label} />;
   if (start !== null) return <Navigate to={`?${start}`} replace />;
-  return (
-    <div className="grid gap-4">
+  const page = (
+    <div className="grid min-w-0 gap-4">
       <title>{`${panel.label} · ${panel.porch}`}</title>
       <h1 className="text-2xl font-semibold max-lg:sr-only">{panel.label}</h1>
       {panel.notEditable && <Notice title="Read-only">These records can be looked at here, and not changed.</Notice>}
@@ -41,6 +53,10 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
         view={view}
         onChange={change}
         onOpen={(opened, index) => {
+          if (hasSheet && panel.canEdit && opened.key !== null) {
+            openSheet(opened.key);
+            return;
+          }
           void navigate(recordPath(address.porch, address.panel, opened.key ?? ""), {
             state: { list: search, row: index },
           });
@@ -59,7 +75,17 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
               <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
             )}
             <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>
-            {panel.canAdd && (
+            {panel.canAdd && hasSheet && (
+              <Button
+                tone="next"
+                onClick={() => {
+                  openSheet(null);
+                }}
+              >
+                Add {panel.recordLabel}
+              </Button>
+            )}
+            {panel.canAdd && !hasSheet && (
               <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
                 Add {panel.recordLabel}
               </ButtonLink>
@@ -69,7 +95,36 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
       />
     </div>
   );
+  const isOpen = hasSheet && sheet !== null;
+  return (
+    <div className={isOpen ? "grid grid-cols-[minmax(0,1fr)_26rem] items-start gap-6" : ""}>
+      {page}
+      {isOpen && (
+        <RecordSheet.Part
+          address={address}
+          panel={panel}
+          recordKey={sheet.key}
+          number={sheet.number}
+          view={view}
+          onGo={openSheet}
+          onClose={() => {
+            setSheet(null);
+            const { current } = cameFrom;
+            // The list is drawn anew around it.
+            requestAnimationFrame(() => {
+              if (current instanceof HTMLElement) current.focus();
+            });
+          }}
+        />
+      )}
+    </div>
+  );
 }
+
+const RecordSheet = later<RecordSheetProps>(
+  "record sheet",
+  async () => (await import("../records/formPages")).RecordSheet,
+);
 
 /** The address part of the list that the panel opens with, where none was asked for; null for the panel's own. */
 function useStart(address: PanelAddress, isBare: boolean): string | null {

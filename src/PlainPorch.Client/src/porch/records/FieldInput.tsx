@@ -18,13 +18,17 @@ interface FieldInputProps extends FieldSlots {
   known: LookupTitle | undefined;
   isNew: boolean;
   unsettled: RefObject<Unsettled>;
+  /** The values of the record's other fields; missing where they are not at hand. */
+  valueIn?: (column: string) => string | null;
+  /** Whether it stands in a form, with room around it. */
+  hasRoom?: boolean;
   onType: (typed: string) => void;
 }
 
 /** The input that fits a column: of a lookup the record that it refers to is picked, of others the value is typed. */
-export function FieldInput({ address, known, unsettled, ...props }: FieldInputProps) {
+export function FieldInput({ address, known, unsettled, valueIn, hasRoom, ...props }: FieldInputProps) {
   const { column, typed, present, onType } = props;
-  if (!column.isLookup || !column.isWritable) return <ValueInput {...props} />;
+  if (!column.isLookup || !column.isWritable) return <ValueInput {...props} address={address} />;
   return (
     <LookupInput
       id={props.id}
@@ -37,6 +41,8 @@ export function FieldInput({ address, known, unsettled, ...props }: FieldInputPr
       known={known}
       knownFor={present}
       unsettled={unsettled}
+      valueIn={valueIn}
+      hasRoom={hasRoom}
       onChoose={onType}
     />
   );

@@ -1,128 +1,116 @@
-import { useContext, useId } from "react";
-import { inputClass, type FieldSlots } from "../../ui/Field";
-import { AddingTarget } from "./addingTarget";
-import { useLookup, type LookupOptions } from "./useLookup";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Column } from "../../api/client";
+import { beforeQuery, choicesQuery, type PanelAddress } from "../../api/queries";
+import type { FieldSlots } from "../../ui/Field";
+import { Combobox } from "./Combobox";
+import { chosenLately, rememberChosen } from "./lately";
+import { sameValue, type LookupOptions } from "./useLookup";
 
-type LookupInputProps = LookupOptions & FieldSlots;
+interface LookupInputProps extends FieldSlots, Pick<LookupOptions, "value" | "known" | "knownFor" | "unsettled"> {
+  address: PanelAddress;
+  column: Column;
+  /** The values of the record's other fields, where they are known. */
+  valueIn?: ((column: string) => string | null) | undefined;
+  /** Whether there is room for what is chosen beforehand, and for the way to the record. */
+  hasRoom?: boolean | undefined;
+  onChoose: (value: string) => void;
+}
 
-/**
- * Picks a record by its title or its key (the combobox pattern of the ARIA authoring practices). Typing searches, arrows
- * move, Enter chooses; leaving with a text that means one record chooses that one.
- */
-export function LookupInput({
-  address,
-  column,
-  value,
-  known,
-  knownFor,
-  onChoose,
-  unsettled,
-  ...slots
-}: LookupInputProps) {
-  const listId = useId();
-  const showAdding = useContext(AddingTarget);
-  const lookup = useLookup({
-    address,
-    column,
-    value,
-    known,
-    knownFor,
-    onChoose,
-    unsettled,
-    canAdd: showAdding !== null,
+/** Picks the record that a column refers to, among those that fit what the record's other fields say. */
+export function LookupInput({ address, column, valueIn, hasRoom = false, onChoose, ...props }: LookupInputProps) {
+  const { value, known, knownFor, unsettled, ...slots } = props;
+  const [lately] = useState(() => chosenLately(address.porch, address.panel, column.name));
+  const [chosenBefore, setChosenBefore] = useState<Record<string, string>>({});
+  const before = hasRoom ? column.within.filter(({ from }) => from === null) : [];
+  const own = column.within.flatMap(({ column: of, label, from }) => {
+    const text = from === null ? "" : (valueIn?.(from) ?? "");
+    return text === "" ? [] : [{ of, label, text }];
   });
-  const { list, field, shown, typed, isOpen, isLost, active, options, choices } = lookup;
-
+  const ofOthers = Object.fromEntries(own.map(({ of, text }) => [of, text]));
+  const within = {
+    ...ofOthers,
+    ...Object.fromEntries(Object.entries(chosenBefore).filter(([, text]) => text !== "")),
+  };
+  const main = (
+    <Combobox
+      {...slots}
+      porch={address.porch}
+      placeholder={column.isNullable ? "none" : undefined}
+      lookup={{
+        column,
+        value,
+        known,
+        knownFor,
+        unsettled,
+        ask: (text) =>
+          choicesQuery(address, column.name, text, {
+            ...(Object.keys(within).length > 0 && { within }),
+            ...(text === "" && lately.length > 0 && { first: lately }),
+          }),
+        onChoose: (chosen) => {
+          if (chosen !== "") rememberChosen(address.porch, address.panel, column.name, chosen);
+          onChoose(chosen);
+        },
+      }}
+      leadsThere={hasRoom}
+      below={
+        hasRoom &&
+        own.length > 0 &&
+        value !== "" && (
+          <Fit address={address} column={column} value={value} within={ofOthers} by={own.map(({ label }) => label)} />
+        )
+      }
+    />
+  );
+  if (before.length === 0) return main;
   return (
-    <div className="relative">
-      <input
-        {...slots}
-        ref={field}
-        aria-invalid={slots["aria-invalid"] ?? (isLost ? true : undefined)}
-        role="combobox"
-        aria-expanded={isOpen}
-        aria-controls={listId}
-        aria-autocomplete="list"
-        aria-activedescendant={isOpen && (options.length > 0 || lookup.target) ? `${listId}-${active}` : undefined}
-        data-column={column.name}
-        autoComplete="off"
-        className={inputClass}
-        value={shown}
-        placeholder={column.isNullable ? "none" : undefined}
-        onChange={(event) => {
-          lookup.type(event.target.value);
-        }}
-        onFocus={(event) => {
-          event.target.select();
-        }}
-        onClick={lookup.open}
-        onKeyDown={lookup.onKeyDown}
-        onBlur={lookup.onBlur}
-      />
-      {isOpen && (
-        <ul
-          ref={list}
-          id={listId}
-          role="listbox"
-          // What scrolls would else be a stop of Tab, and take the focus with it when it closes.
-          tabIndex={-1}
-          aria-label={column.label}
-          className="absolute z-10 mt-1 max-h-72 w-full min-w-56 overflow-y-auto rounded border border-edge bg-sheet py-1 shadow-lg"
-        >
-          {options.map((option, index) => (
-            <li
-              key={option.value}
-              id={`${listId}-${index}`}
-              role="option"
-              aria-selected={index === active}
-              className="flex cursor-pointer items-baseline gap-3 px-2.5 py-1 aria-selected:bg-accent-tint"
-              onMouseDown={(event) => {
-                event.preventDefault();
-                lookup.choose(option);
-              }}
-            >
-              <span className="truncate">{option.title}</span>
-              {option.detail && <span className="ml-auto shrink-0 text-sm text-faint">{option.detail}</span>}
-            </li>
-          ))}
-          {choices.isError && <li className="px-2.5 py-1 text-danger">{choices.error.message}</li>}
-          {choices.data && options.length === 0 && (
-            <li className="px-2.5 py-1 text-faint">No match. Type less of the name, or the number.</li>
-          )}
-          {choices.data?.hasMore && (
-            <li className="px-2.5 py-1 text-sm text-faint">There are more. Type to narrow the list.</li>
-          )}
-          {lookup.target && choices.data && (
-            <li
-              id={`${listId}-${options.length}`}
-              role="option"
-              aria-selected={active === options.length}
-              className="cursor-pointer border-t border-line px-2.5 py-1 text-accent aria-selected:bg-accent-tint"
-              onMouseDown={(event) => {
-                event.preventDefault();
-                lookup.add();
-              }}
-            >
-              Add {lookup.target.recordLabel}
-              {typed?.trim() ? ` “${typed.trim()}”` : ""} …
-            </li>
-          )}
-        </ul>
-      )}
-      {lookup.adding !== null &&
-        lookup.target &&
-        showAdding?.({
-          porch: address.porch,
-          target: lookup.target,
-          typed: lookup.adding,
-          onClose: lookup.added,
-        })}
-      {isLost && (
-        <p role="alert" className="mt-1 text-sm font-medium text-danger">
-          “{typed?.trim()}” means {options.length === 0 ? "no record" : "several records"}. Choose one from the list, or
-          press Escape to keep the previous value.
-        </p>
-      )}
+    <div className="grid gap-x-8 gap-y-2 sm:grid-cols-[repeat(auto-fit,minmax(8rem,1fr))]">
+      {before.map(({ column: of, label }) => (
+        <Combobox
+          key={of}
+          id={`${slots.id}-${of}`}
+          aria-invalid={undefined}
+          aria-describedby={undefined}
+          aria-label={`${label}, to offer fewer for ${column.label}`}
+          porch={address.porch}
+          placeholder={`any ${label.toLowerCase()}`}
+          lookup={{
+            column,
+            name: `${column.name} by ${of}`,
+            value: chosenBefore[of] ?? "",
+            known: undefined,
+            knownFor: null,
+            unsettled,
+            canAdd: false,
+            ask: (text) => beforeQuery(address, column.name, of, text),
+            onChoose: (chosen) => {
+              setChosenBefore((all) => ({ ...all, [of]: chosen }));
+            },
+          }}
+        />
+      ))}
+      {main}
     </div>
   );
+}
+
+interface FitProps {
+  address: PanelAddress;
+  column: Column;
+  value: string;
+  within: Record<string, string>;
+  by: string[];
+}
+
+/** Says where the chosen record is none of those that the other fields leave. */
+function Fit({ address, column, value, within, by }: FitProps) {
+  const found = useQuery(choicesQuery(address, column.name, value, { within }));
+  const isUnfit =
+    found.isSuccess && !found.isPlaceholderData && !found.data.choices.some((choice) => sameValue(choice.value, value));
+  return isUnfit ? (
+    <p role="status" className="mt-1 text-sm font-medium text-danger">
+      This does not fit {by.join(" and ").toLowerCase()} any more. Choose another, or correct the other field.
+    </p>
+  ) : null;
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { newOnceKey } from "../../api/acts";
-import { api, ifMatch, once, unwrap, type Panel, type RecordView } from "../../api/client";
+import { api, ifMatch, once, unwrap, type Column, type Panel, type RecordView } from "../../api/client";
 import { ApiError, NoConnectionError } from "../../api/problems";
 import { recordQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
@@ -10,6 +10,7 @@ import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import { ConflictNotice } from "./ConflictNotice";
 import { LeaveDialog } from "./LeaveDialog";
+import { FieldButton, FormSection, placeOf } from "./FormSection";
 import { sectionsOf } from "./formSections";
 import { FieldInput } from "./FieldInput";
 import type { Unsettled } from "./useLookup";
@@ -19,6 +20,7 @@ import { TypingNotice } from "./TypingNotice";
 import { useKeptTyping } from "./useKeptTyping";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
+import { oddTyping } from "./oddTyping";
 import { inputHint } from "./ValueInput";
 
 interface RecordFormProps {
@@ -28,6 +30,10 @@ interface RecordFormProps {
   record: RecordView | null;
   /** Whether it stands in a dialog over another form. */
   isNested?: boolean;
+  /** Whether it stands beside something else, so that one column is all there is room for. */
+  isNarrow?: boolean;
+  /** Whether it is only tried out: nothing is saved, and nothing kept. */
+  isTrial?: boolean;
   /** Values that a new record gets unless they are typed over. */
   proposed?: Record<string, string>;
   /** Values that a new record is begun with, as if they had been typed. */
@@ -51,6 +57,8 @@ export function RecordForm({
   panel,
   record,
   isNested = false,
+  isNarrow = false,
+  isTrial = false,
   proposed = none,
   given = none,
   focus,
@@ -61,7 +69,12 @@ export function RecordForm({
 }: RecordFormProps) {
   const columns = [...panel.columns.filter((column) => column.inForm && column.stamp === null), ...panel.secrets];
   const draft = useRecordDraft(columns, record, proposed, given);
-  const kept = useKeptTyping(typingPlace(address.porch, address.panel, record?.key ?? null), columns, draft);
+  const hidden = draft.hidden;
+  const kept = useKeptTyping(
+    isTrial ? null : typingPlace(address.porch, address.panel, record?.key ?? null),
+    columns,
+    draft,
+  );
   const form = useRef<HTMLFormElement>(null);
   const unsettled = useRef<Unsettled>(new Map());
   const client = useQueryClient();
@@ -100,19 +113,29 @@ export function RecordForm({
   }, [save.isError, save.error, unreadable]);
 
   const isNew = record === null;
+  // An empty secret stays as it is.
+  const isWanted = (column: Column) =>
+    column.isWritable && column.mustBeGiven && !(column.name in proposed) && (isNew || !column.isSecret);
+  const undo = (column: Column) => {
+    draft.untype(column);
+    if (unreadable.has(column.name)) setUnreadable(new Map([...unreadable].filter(([name]) => name !== column.name)));
+    form.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(column.name)}"]`)?.focus();
+  };
   useEffect(() => {
     const fields = [...(form.current?.querySelectorAll<HTMLInputElement>("input, textarea, select") ?? [])];
     // What is filled in already, such as the next free number, wants no typing.
+    // Beside what is being set up it takes no focus.
+    if (isTrial) return;
     const wanted =
       fields.find((field) => field.dataset["column"] === focus) ??
       fields.find((field) => isNew && field.value === "") ??
       fields[0];
     wanted?.focus();
     if (focus !== undefined && wanted?.dataset["column"] === focus) wanted.select();
-  }, [isNew, focus]);
+  }, [isNew, isTrial, focus]);
 
   const submit = () => {
-    if (isSending.current) return;
+    if (isSending.current || isTrial) return;
     const found = unreadableIn(form.current);
     setUnreadable(found);
     if (found.size > 0) return;
@@ -158,6 +181,10 @@ export function RecordForm({
       event.preventDefault();
       const { column } = (event.target as HTMLElement).dataset;
       if (column !== undefined) keeping.turn(column);
+    } else if (!isNew && event.altKey && event.key.toLowerCase() === "z") {
+      event.preventDefault();
+      const typedInto = columns.find(({ name }) => name === (event.target as HTMLElement).dataset["column"]);
+      if (typedInto) undo(typedInto);
     } else if (event.key === "Escape") {
       event.preventDefault();
       onCancel();
@@ -202,39 +229,56 @@ export function RecordForm({
           }}
         />
       )}
-      {sectionsOf(columns).map(({ section, columns: members }) => (
-        <fieldset key={section} className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
-          {section && <legend className="mb-2 font-serif text-base font-semibold">{section}</legend>}
+      {sectionsOf(columns.filter(({ name }) => !hidden.has(name))).map(({ section, columns: members }) => (
+        <FormSection
+          key={section}
+          section={section}
+          isNarrow={isNarrow}
+          isFolded={panel.folded.includes(section)}
+          mustBeOpen={members.some((column) => errorOf(column.name) !== undefined || isWanted(column))}
+          filled={members.filter((column) => draft.typedOf(column) !== "").length}
+        >
           {members.map((column) => {
             const kind = draft.kindOf(column);
-            const isWide = kind === "paragraph" || kind === "json" || kind === "lines";
+            const typed = draft.typedOf(column);
             return (
-              <div key={column.name} className={isWide ? "sm:col-span-2" : ""}>
+              <div key={column.name} className={isNarrow ? "min-w-0" : placeOf(column, kind)}>
                 <Field
                   label={column.label}
-                  // An empty secret stays as it is.
-                  needed={
-                    column.isWritable && column.mustBeGiven && !(column.name in proposed) && (isNew || !column.isSecret)
-                  }
+                  needed={isWanted(column)}
                   hint={
                     column.name in proposed
                       ? "The next free number. If somebody else takes it first, the record gets the one after."
                       : inputHint(column, kind, isNew)
                   }
+                  warning={draft.isChanged(column) ? oddTyping(column, kind, typed) : null}
                   error={errorOf(column.name)}
                   aside={
-                    keeping &&
-                    column.isWritable &&
-                    !column.isSecret &&
-                    !panel.identity.includes(column.name) && (
-                      <KeepButton
-                        label={column.label}
-                        isOn={keeping.columns.has(column.name)}
-                        onTurn={() => {
-                          keeping.turn(column.name);
-                        }}
-                      />
-                    )
+                    <span className="flex gap-2">
+                      {draft.isChanged(column) && !isNew && (
+                        <FieldButton
+                          label={`Undo the typing in ${column.label}`}
+                          title="Back to what is stored (Alt + Z)"
+                          onPress={() => {
+                            undo(column);
+                          }}
+                        >
+                          undo
+                        </FieldButton>
+                      )}
+                      {keeping && column.isWritable && !column.isSecret && !panel.identity.includes(column.name) && (
+                        <FieldButton
+                          label={`Keep ${column.label} for the next record`}
+                          title="Keep for the next record (Alt + K)"
+                          isOn={keeping.columns.has(column.name)}
+                          onPress={() => {
+                            keeping.turn(column.name);
+                          }}
+                        >
+                          {keeping.columns.has(column.name) ? "kept" : "keep"}
+                        </FieldButton>
+                      )}
+                    </span>
                   }
                 >
                   {(slots) => (
@@ -243,11 +287,13 @@ export function RecordForm({
                       address={address}
                       column={column}
                       kind={kind}
-                      typed={draft.typedOf(column)}
+                      typed={typed}
                       present={draft.base?.values[column.name] ?? null}
                       known={draft.base?.lookups[column.name]}
                       isNew={isNew}
                       unsettled={unsettled}
+                      valueIn={draft.valueIn}
+                      hasRoom
                       onType={(text) => {
                         draft.type(column, text);
                         if (unreadable.has(column.name)) setUnreadable(unreadableIn(form.current));
@@ -258,72 +304,47 @@ export function RecordForm({
               </div>
             );
           })}
-        </fieldset>
+        </FormSection>
       ))}
-      <div
-        className={`sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line px-4 py-3 sm:mx-0 sm:px-0 ${isNested ? "bg-sheet" : "bg-paper"}`}
-      >
-        <Button
-          tone="next"
-          type="submit"
-          disabled={save.isPending}
-          onClick={() => {
-            goesOn.current = false;
-          }}
+      {!isTrial && (
+        <div
+          className={`sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line px-4 py-3 sm:mx-0 sm:px-0 ${isNested ? "bg-sheet" : "bg-paper"}`}
         >
-          {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
-        </Button>
-        {goOn && (
           <Button
+            tone="next"
             type="submit"
             disabled={save.isPending}
-            title={`${goOn} (Ctrl + Enter)`}
             onClick={() => {
-              goesOn.current = true;
+              goesOn.current = false;
             }}
           >
-            {goOn}
+            {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
           </Button>
-        )}
-        <Button onClick={onCancel}>Cancel</Button>
-        <span className="ml-auto hidden text-sm text-faint sm:inline">
-          Ctrl + S saves{goOn && ", Ctrl + Enter goes on"}, Escape cancels
-        </span>
-      </div>
-      {!isNested && (
+          {goOn && (
+            <Button
+              type="submit"
+              disabled={save.isPending}
+              title={`${goOn} (Ctrl + Enter)`}
+              onClick={() => {
+                goesOn.current = true;
+              }}
+            >
+              {goOn}
+            </Button>
+          )}
+          <Button onClick={onCancel}>Cancel</Button>
+          <span className={`ml-auto hidden text-sm text-faint ${isNarrow ? "" : "sm:inline"}`}>
+            Ctrl + S saves{goOn && ", Ctrl + Enter goes on"}, Escape cancels
+          </span>
+        </div>
+      )}
+      {!isNested && !isTrial && (
         <LeaveDialog
           unsaved={columns.filter((column) => draft.touched.includes(column.name)).map((column) => column.label)}
           onDiscard={kept.drop}
         />
       )}
     </form>
-  );
-}
-
-interface KeepButtonProps {
-  label: string;
-  isOn: boolean;
-  onTurn: () => void;
-}
-
-/** Chooses that the next record begins with this one's value. Seen at the field that is typed into, and where it is on. */
-function KeepButton({ label, isOn, onTurn }: KeepButtonProps) {
-  const seen = isOn
-    ? "font-medium text-accent"
-    : "text-faint opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 focus-visible:opacity-100";
-  return (
-    <button
-      type="button"
-      aria-pressed={isOn}
-      aria-label={`Keep ${label} for the next record`}
-      title="Keep for the next record (Alt + K)"
-      // By Tab one goes from field to field; Alt + K turns it in the field itself.
-      tabIndex={-1}
-      className={`min-h-6 px-1 text-sm underline decoration-dotted underline-offset-4 ${seen}`}
-      onClick={onTurn}
-    >
-      {isOn ? "kept" : "keep"}
-    </button>
   );
 }
 

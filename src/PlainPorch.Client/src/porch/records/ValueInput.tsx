@@ -1,11 +1,18 @@
+import type { HTMLAttributes } from "react";
 import type { Column } from "../../api/client";
+import type { PanelAddress } from "../../api/queries";
 import { inputClass, type FieldSlots } from "../../ui/Field";
 import { formatValue } from "../../values/format";
 import type { InputKind } from "../../values/input";
 import { DateInput } from "../../ui/DateInput";
 import { Checks } from "./Checks";
+import { ColourInput } from "./ColourInput";
+import { EarlierInput } from "./EarlierInput";
+import { Rating } from "./Rating";
+import { Segments } from "./Segments";
 
 interface ValueInputProps extends FieldSlots {
+  address: PanelAddress;
   column: Column;
   kind: InputKind;
   typed: string;
@@ -16,7 +23,7 @@ interface ValueInputProps extends FieldSlots {
 }
 
 /** The input that fits a column. */
-export function ValueInput({ column, kind, typed, present, isNew, onType, ...slots }: ValueInputProps) {
+export function ValueInput({ address, column, kind, typed, present, isNew, onType, ...slots }: ValueInputProps) {
   const common = {
     ...slots,
     value: typed,
@@ -62,6 +69,12 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
     case "moment":
     case "time":
       return <DateInput {...slots} data-column={column.name} kind={kind} value={typed} onType={onType} />;
+    case "segments":
+      return <Segments {...slots} column={column} typed={typed} present={present} isNew={isNew} onType={onType} />;
+    case "rating":
+      return <Rating {...slots} column={column} typed={typed} onType={onType} />;
+    case "colour":
+      return <ColourInput {...common} isBare={column.maxLength === 6} />;
     case "yesNo":
       return (
         <select {...common} className={`${inputClass} max-w-48`}>
@@ -84,14 +97,30 @@ export function ValueInput({ column, kind, typed, present, isNew, onType, ...slo
     case "secret":
       return <input {...common} type="password" autoComplete="new-password" />;
     default:
+      if (column.suggests) return <EarlierInput {...common} address={address} column={column} />;
       return (
         <input
           {...common}
+          {...keysOf(column)}
           autoComplete="off"
           // A little room beyond the limit, so that a pasted text is not cut without a word; the server says what is too long.
           maxLength={column.maxLength === null ? undefined : column.maxLength * 2}
         />
       );
+  }
+}
+
+/** Which keys a phone shows for it. */
+function keysOf(column: Column): HTMLAttributes<HTMLInputElement> {
+  switch (column.input) {
+    case "email":
+      return { inputMode: "email", autoCapitalize: "off", spellCheck: false };
+    case "telephone":
+      return { inputMode: "tel" };
+    case "webAddress":
+      return { inputMode: "url", autoCapitalize: "off", spellCheck: false };
+    default:
+      return {};
   }
 }
 

@@ -1,3 +1,4 @@
 export { AddTarget } from "./AddTarget";
 export { EditPage, NewPage } from "./EditPage";
 export { RecordPage } from "./RecordPage";
+export { RecordSheet } from "./RecordSheet";

@@ -16,12 +16,12 @@ export interface TypingOffer {
 
 /**
  * Keeps what is typed into a form on this computer, so that it survives a closed tab, an expired page or a computer that was
- * switched off, and offers it when the form is opened again. Secrets are not kept.
+ * switched off, and offers it when the form is opened again. Secrets are not kept, and nothing is without a place.
  */
-export function useKeptTyping(place: string, columns: Column[], draft: RecordDraft) {
+export function useKeptTyping(place: string | null, columns: Column[], draft: RecordDraft) {
   const [offered, setOffered] = useState(() => {
     dropOldTyping(new Date());
-    return readTyping(place);
+    return place === null ? null : readTyping(place);
   });
   const isOver = useRef(false);
   const open = columns.filter((column) => column.isWritable && !column.isSecret);
@@ -35,7 +35,7 @@ export function useKeptTyping(place: string, columns: Column[], draft: RecordDra
   const all = offered ? { ...offered.typed, ...typed } : typed;
 
   useWrittenSoon(JSON.stringify(all), (text) => {
-    if (isOver.current) return;
+    if (isOver.current || place === null) return;
     const now = JSON.parse(text) as Record<string, string>;
     const known = readTyping(place);
     if (known && JSON.stringify(known.typed) === text) return;
@@ -65,7 +65,7 @@ export function useKeptTyping(place: string, columns: Column[], draft: RecordDra
     /** The typing is saved, or nobody wants it: nothing is kept any more. */
     drop: () => {
       isOver.current = true;
-      keepTyping(place, null);
+      if (place !== null) keepTyping(place, null);
     },
   };
 }

@@ -4,6 +4,7 @@ import { act, renderHook, waitFor } from "@testing-library/react";
 import { createElement, type KeyboardEvent, type ReactNode } from "react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Column } from "../../api/client";
+import { choicesQuery } from "../../api/queries";
 import { meantBy, sameValue, useLookup, type Unsettled } from "./useLookup";
 
 const choices = [
@@ -35,7 +36,7 @@ function lookup() {
   const { result } = renderHook(
     () =>
       useLookup({
-        address: { porch: "p", panel: "boats" },
+        ask: (text) => choicesQuery({ porch: "p", panel: "boats" }, "owner", text),
         column: { name: "owner", isNullable: true } as Column,
         value: "",
         known: undefined,

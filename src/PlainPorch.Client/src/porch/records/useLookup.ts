@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent, type RefObject } from "react";
 import type { Column, LookupTitle, Schemas } from "../../api/client";
-import { choicesQuery, type PanelAddress } from "../../api/queries";
+import type { choicesQuery } from "../../api/queries";
 
 type Choice = Schemas["LookupChoice"];
 
@@ -9,7 +9,6 @@ type Choice = Schemas["LookupChoice"];
 export type Unsettled = Map<string, () => Promise<boolean>>;
 
 export interface LookupOptions {
-  address: PanelAddress;
   column: Column;
   /** The value that is chosen; "" for none. */
   value: string;
@@ -21,13 +20,16 @@ export interface LookupOptions {
   unsettled: RefObject<Unsettled>;
   /** Whether a record that is missing can be added. */
   canAdd?: boolean;
+  /** Asks for the records that a text finds. */
+  ask: (text: string) => ReturnType<typeof choicesQuery>;
+  /** What tells its field from others; the column's name where it is missing. */
+  name?: string;
 }
 
 const PAUSE_MS = 150;
 
 /** A record that is picked by its title or its key: what is typed, what it finds, and which record it means. */
 export function useLookup({
-  address,
   column,
   value,
   known,
@@ -35,6 +37,8 @@ export function useLookup({
   onChoose,
   unsettled,
   canAdd = false,
+  ask,
+  name = column.name,
 }: LookupOptions) {
   const [typed, setTyped] = useState<string | null>(null);
   const [searched, setSearched] = useState("");
@@ -47,8 +51,8 @@ export function useLookup({
   const field = useRef<HTMLInputElement>(null);
 
   const isKnown = value === "" || chosen?.value === value || (known !== undefined && knownFor === value);
-  const choices = useQuery({ ...choicesQuery(address, column.name, searched), enabled: isOpen });
-  const unknown = useQuery({ ...choicesQuery(address, column.name, value), enabled: !isKnown });
+  const choices = useQuery({ ...ask(searched), enabled: isOpen });
+  const unknown = useQuery({ ...ask(value), enabled: !isKnown });
   const found = unknown.data?.choices.find((choice) => sameValue(choice.value, value));
   const title =
     value === ""
@@ -104,7 +108,7 @@ export function useLookup({
     }
     setSettling(true);
     try {
-      const answer = await client.query(choicesQuery(address, column.name, text));
+      const answer = await client.query(ask(text));
       const meant = meantBy(text, answer.choices);
       if (meant) choose(meant);
       return meant !== undefined;
@@ -117,8 +121,8 @@ export function useLookup({
   };
   useEffect(() => {
     const { current } = unsettled;
-    if (typed === null) current.delete(column.name);
-    else current.set(column.name, () => settle(typed.trim()));
+    if (typed === null) current.delete(name);
+    else current.set(name, () => settle(typed.trim()));
   });
 
   const onKeyDown = (event: KeyboardEvent) => {
@@ -160,6 +164,15 @@ export function useLookup({
     choices,
     choose,
     target,
+    /** The chosen record, where its page is known. */
+    page:
+      value === ""
+        ? null
+        : chosen?.value === value
+          ? pageOf(choices.data?.panel, chosen.key)
+          : knownFor === value && known
+            ? pageOf(known.panel, known.key)
+            : pageOf(unknown.data?.panel, found?.key),
     /** What was typed when adding a record began; null where none is being added. */
     adding,
     add,
@@ -182,6 +195,9 @@ export function useLookup({
     onBlur,
   };
 }
+
+const pageOf = (panel: string | null | undefined, key: string | null | undefined) =>
+  panel && key ? { panel, key } : null;
 
 /** The one record that a typed text means: by its value, its key or its title; or the only one that it finds. */
 export function meantBy(text: string, options: Choice[]): Choice | undefined {

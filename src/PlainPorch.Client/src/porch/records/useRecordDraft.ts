@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Column, RecordView } from "../../api/client";
 import { bareOf } from "../../api/bare";
+import { hiddenFields } from "./shownFields";
 import { fromInput, inputKind, toInput, type InputKind } from "../../values/input";
 
 export interface RecordDraft {
@@ -8,7 +9,14 @@ export interface RecordDraft {
   base: RecordView | null;
   kindOf: (column: Column) => InputKind;
   typedOf: (column: Column) => string;
+  /** The value of a column as it would be saved now; null for none. */
+  valueIn: (column: string) => string | null;
+  /** The names of the fields that are not shown now, as others have the values that they have. */
+  hidden: ReadonlySet<string>;
+  isChanged: (column: Column) => boolean;
   type: (column: Column, text: string) => void;
+  /** Takes back what was typed into a field. */
+  untype: (column: Column) => void;
   /** The values that differ from the base. */
   changes: Record<string, string | null>;
   isDirty: boolean;
@@ -45,9 +53,17 @@ export function useRecordDraft(
   const untouched = (column: Column) => toInput(kindOf(column), presentOf(column));
   const typedOf = (column: Column) => typed.get(column.name) ?? untouched(column);
 
+  const isChanged = (column: Column) => column.isWritable && typedOf(column) !== untouched(column);
+  const valueIn = (name: string) => {
+    const column = columns.find((one) => one.name === name);
+    return column ? fromInput(column, kindOf(column), typedOf(column)) : (base?.values[name] ?? null);
+  };
+  const hidden = hiddenFields(columns, valueIn);
+
+  // What is out of sight stays as it is stored, whatever was typed before it went.
   const changes = bareOf(
     columns
-      .filter((column) => column.isWritable && typedOf(column) !== untouched(column))
+      .filter((column) => isChanged(column) && !hidden.has(column.name))
       .map((column) => [column.name, fromInput(column, kindOf(column), typedOf(column))] as const),
   );
 
@@ -55,6 +71,13 @@ export function useRecordDraft(
     base,
     kindOf,
     typedOf,
+    valueIn,
+    hidden,
+    isChanged,
+    untype: ({ name }) => {
+      setTyped((before) => new Map([...before].filter(([column]) => column !== name)));
+      setTouched((before) => new Set([...before].filter((column) => column !== name)));
+    },
     type: (column, text) => {
       setTyped((before) => new Map(before).set(column.name, text));
       setTouched((before) => (before.has(column.name) ? before : new Set(before).add(column.name)));
