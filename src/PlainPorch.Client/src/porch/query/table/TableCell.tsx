@@ -2,7 +2,7 @@ import type { CSSProperties } from "react";
 import type { Column, ListPage, ListRow, Panel } from "../../../api/client";
 import type { PanelAddress } from "../../../api/queries";
 import { alignsRight } from "../../../values/format";
-import { CellEditor } from "./CellEditor";
+import { CellEditorPart } from "./cellEditorPart";
 import { CellValue } from "./CellValue";
 import { isEditable, isUnfit, textOf } from "./columns";
 import type { CellEditing } from "./useCellEditing";
@@ -59,7 +59,7 @@ export function TableCell(props: TableCellProps) {
       }}
     >
       {cell ? (
-        <CellEditor
+        <CellEditorPart.Part
           key={`${cell.key} ${column.name}`}
           ref={editor}
           address={address}

@@ -4,6 +4,7 @@ import type { Column, ListPage, ListRow, LookupTitle, Panel, RecordView } from "
 import { bareOf, bareWith } from "../../../api/bare";
 import { recordQuery, recordsKey, type PanelAddress } from "../../../api/queries";
 import type { CellHandle, Going } from "./CellEditor";
+import { CellEditorPart } from "./cellEditorPart";
 import { isEditable, textOf } from "./columns";
 
 export interface CellEditing {
@@ -31,6 +32,7 @@ export function useCellEditing(
   const [cell, setCell] = useState<CellEditing["cell"]>(null);
   const editor = useRef<CellHandle>(null);
   const client = useQueryClient();
+  CellEditorPart.useAhead();
   const editable = columns.filter((column) => isEditable(panel, column));
 
   const open = async (row: ListRow, column: Column) => {
