@@ -38,4 +38,17 @@ public sealed record SeenPanel(
                 Panel = bound,
             }
             : null;
+
+    /// <summary>Another panel of the porch, as the same person may write to it.</summary>
+    /// <param name="panel">The slug of the panel.</param>
+    /// <returns>The panel; null where there is none, its table is gone, or nothing can be written in this one.</returns>
+    public SeenPanel? OtherToWrite(string panel) =>
+        Panel.NotEditableBecause is null
+        && Porch.Find(panel) is { } definition
+        && Porch.Bind(definition, sourceIsReadOnly: false) is { } bound
+            ? this with
+            {
+                Panel = bound,
+            }
+            : null;
 }

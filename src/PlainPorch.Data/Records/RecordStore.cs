@@ -127,26 +127,28 @@ public sealed class RecordStore(SeenPanel seen)
             return null;
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(_model, connection);
-        var example =
-            bound.Type.Kind is ValueKind.Text && lookup.Conversion is not ValueConversion.None
-                ? await reader.ReadAsync(
-                    _panel.Table,
-                    new RowRequest
-                    {
-                        Filter = new Filter.Matches(column, "0", TextMatch.Anywhere),
-                        Columns = [column],
-                        Take = 1,
-                    },
-                    cancellationToken
-                )
-                : [];
         var choices = await new LookupChooser(reader, target, seen.Porch).FindAsync(
             question,
-            example.FirstOrDefault()?[0],
+            await ExampleAsync(reader, bound, cancellationToken),
             cancellationToken
         );
         return choices with { Target = TargetOf(lookup) };
     }
+
+    /// <summary>Some value of a lookup's column with leading zeros, whose form a new one gets; null where there is none.</summary>
+    internal async Task<string?> ExampleAsync(SourceReader reader, BoundColumn column, CancellationToken cancellationToken) =>
+        column.Type.Kind is ValueKind.Text && column.Decision.Lookup is { Conversion: not ValueConversion.None } ? (
+                await reader.ReadAsync(
+                    _panel.Table,
+                    new RowRequest
+                    {
+                        Filter = new Filter.Matches(column.Name, "0", TextMatch.Anywhere),
+                        Columns = [column.Name],
+                        Take = 1,
+                    },
+                    cancellationToken
+                )
+            ).FirstOrDefault()?[0] : null;
 
     /// <summary>Finds the values by which a lookup's records are restricted and that are chosen beforehand.</summary>
     /// <param name="column">The column that is a lookup.</param>

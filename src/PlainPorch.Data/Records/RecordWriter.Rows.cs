@@ -20,6 +20,8 @@ public sealed partial class RecordWriter
             return (await RowsOf(context).AddAsync(Panel.Table.Name, Stored(values), cancellationToken))?.Parts;
         store.Rows(context).Add(row);
         await context.SaveChangesAsync(cancellationToken);
+        // Whether a further row has the same key is for the database to say.
+        context.ChangeTracker.Clear();
         return
         [
             .. Panel.Identity.Columns.Select(name =>

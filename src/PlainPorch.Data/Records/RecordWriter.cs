@@ -43,7 +43,12 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     /// <summary>Adds a record.</summary>
     /// <param name="values">Checked values in the one text form; columns left out get their default.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
-    public async Task<WriteOutcome> AddAsync(IReadOnlyDictionary<string, string?> values, CancellationToken cancellationToken)
+    /// <param name="belonging">Records of other panels that are written with it, or none of them; null for none.</param>
+    public async Task<WriteOutcome> AddAsync(
+        IReadOnlyDictionary<string, string?> values,
+        CancellationToken cancellationToken,
+        IReadOnlyList<Belonging>? belonging = null
+    )
     {
         ArgumentNullException.ThrowIfNull(values);
         var numbered = NextNumber.ColumnOf(Panel) is { } column && !values.ContainsKey(column.Name) ? column : null;
@@ -52,7 +57,11 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         {
             try
             {
-                return await InsertAsync(values, numbered, cancellationToken);
+                return await InsertAsync(values, numbered, belonging ?? [], cancellationToken);
+            }
+            catch (BelongingRefusedException refused)
+            {
+                return new WriteOutcome.Refused(refused.Problems);
             }
             catch (DbUpdateException refused) when (refused.InnerException is PostgresException answer)
             {
@@ -78,11 +87,13 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     /// <param name="version">The version that was shown.</param>
     /// <param name="values">Checked values of the columns to change, in the one text form.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <param name="belonging">Records of other panels that are written with it, or none of them; null for none.</param>
     public async Task<WriteOutcome> UpdateAsync(
         string key,
         uint version,
         IReadOnlyDictionary<string, string?> values,
-        CancellationToken cancellationToken
+        CancellationToken cancellationToken,
+        IReadOnlyList<Belonging>? belonging = null
     )
     {
         ArgumentNullException.ThrowIfNull(values);
@@ -90,11 +101,14 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         if (store.KeyValues(key) is not { } keyValues)
             return new WriteOutcome.Gone();
         if (values.Count == 0)
-            return await WhatIsThereAsync(key, version, cancellationToken);
+            return belonging is not { Count: > 0 }
+                ? await WhatIsThereAsync(key, version, cancellationToken)
+                : await BesidesAsync(context, key, keyValues, belonging, cancellationToken);
         values = WithStamps(values, isNew: false);
         try
         {
             await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
+            context.Database.AutoSavepointsEnabled = false;
             var before = acts is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
             if (await RewriteAsync(context, keyValues, version, values, cancellationToken) is not { } newKeyValues)
             {
@@ -120,10 +134,17 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                             InDatabase(newKeyValues),
                             newKey == key ? version.ToString(CultureInfo.InvariantCulture) : null
                         );
+                        var others = await WriteBelongingAsync(
+                            context,
+                            after ?? values,
+                            belonging ?? [],
+                            witnesses,
+                            cancellationToken
+                        );
                         var view = await ViewAsync(context, transaction, newKey, cancellationToken);
                         return new Act<WriteOutcome.Written>(
                             LogAct.Changed,
-                            [Logged(newKey, view?.Title, LogAct.Changed, was, after ?? values)],
+                            [Logged(newKey, view?.Title, LogAct.Changed, was, after ?? values), .. others],
                             _ => new WriteOutcome.Written(view)
                         )
                         {
@@ -134,6 +155,10 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                 )
             );
         }
+        catch (BelongingRefusedException refused)
+        {
+            return new WriteOutcome.Refused(refused.Problems);
+        }
         catch (PostgresException answer)
         {
             return await RefuseAsync(answer, values, answer, cancellationToken);
@@ -143,6 +168,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     private async Task<WriteOutcome> InsertAsync(
         IReadOnlyDictionary<string, string?> values,
         BoundColumn? numbered,
+        IReadOnlyList<Belonging> belonging,
         CancellationToken cancellationToken
     )
     {
@@ -150,24 +176,9 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         // Within a savepoint the row would bear another number than the transaction, by which the history knows its own writes.
         context.Database.AutoSavepointsEnabled = false;
         await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-        var row = new Row();
-        foreach (var (name, text) in values)
-            row[RecordModel.Property(name)] = ClrValue.From(Panel.Table.Find(name)!.Type, text);
-        if (numbered is not null)
-        {
-            if (await TakeNumberAsync(context, numbered, cancellationToken) is not { } number)
-                return Refused(
-                    new(numbered.Name, $"{numbered.Label} has no number left above the highest one. Enter a free one.")
-                );
-            row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
-        }
-
-        var moved = await PlaceAsync(context, row, values, cancellationToken);
-        if (await PutAsync(context, row, values, cancellationToken) is not { } keyValues)
-            return SilentlyRefused();
-        if (await IsDoubledAsync(context, keyValues, cancellationToken))
-            return Taken();
-        var key = RecordKey.Write(keyValues);
+        var (put, problem) = await PutNewAsync(context, values, numbered, cancellationToken);
+        if (put is not { Key: var key, KeyValues: var keyValues, Moved: var moved })
+            return Refused(problem!);
         return ToOutcome(
             await EndAsync<WriteOutcome.Written>(
                 transaction,
@@ -176,17 +187,11 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                     var witnesses = new Witnesses(RowsOf(context));
                     witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(keyValues), null);
                     var now = await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values;
+                    var others = await WriteBelongingAsync(context, now, belonging, witnesses, cancellationToken);
                     var view = await ViewAsync(context, transaction, key, cancellationToken);
                     var added = Logged(key, view?.Title, LogAct.Added, new Dictionary<string, string?>(), now);
-                    IReadOnlyList<LoggedRecord> logged =
-                        moved > 0
-                            ?
-                            [
-                                added,
-                                new LoggedRecord(Panel.Table.Name, null, $"{moved} others moved to make room", LogAct.Moved, []),
-                            ]
-                            : [added];
-                    return new Act<WriteOutcome.Written>(LogAct.Added, logged, _ => new WriteOutcome.Written(view))
+                    IReadOnlyList<LoggedRecord> made = moved > 0 ? [added, MovedAside(moved)] : [added];
+                    return new Act<WriteOutcome.Written>(LogAct.Added, [.. made, .. others], _ => new WriteOutcome.Written(view))
                     {
                         Witnesses = witnesses,
                     };
@@ -194,6 +199,38 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                 cancellationToken
             )
         );
+    }
+
+    private LoggedRecord MovedAside(long moved) =>
+        new(Panel.Table.Name, null, $"{moved} others moved to make room", LogAct.Moved, []);
+
+    // The new row, within the transaction; or why it cannot be there.
+    private async Task<(NewRow? Row, FieldProblem? Problem)> PutNewAsync(
+        DbContext context,
+        IReadOnlyDictionary<string, string?> values,
+        BoundColumn? numbered,
+        CancellationToken cancellationToken
+    )
+    {
+        var row = new Row();
+        foreach (var (name, text) in values)
+            row[RecordModel.Property(name)] = ClrValue.From(Panel.Table.Find(name)!.Type, text);
+        if (numbered is not null)
+        {
+            if (await TakeNumberAsync(context, numbered, cancellationToken) is not { } number)
+                return (
+                    null,
+                    new(numbered.Name, $"{numbered.Label} has no number left above the highest one. Enter a free one.")
+                );
+            row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
+        }
+
+        var moved = await PlaceAsync(context, row, values, cancellationToken);
+        if (await PutAsync(context, row, values, cancellationToken) is not { } keyValues)
+            return (null, SilentlyRefused().Problems[0]);
+        if (await IsDoubledAsync(context, keyValues, cancellationToken))
+            return (null, Taken().Problems[0]);
+        return (new NewRow(RecordKey.Write(keyValues), keyValues, moved), null);
     }
 
     // A new record stands last in the running order, or first; first without a gap moves the others on.
@@ -416,6 +453,8 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
 
         return null;
     }
+
+    private sealed record NewRow(string Key, IReadOnlyList<string> KeyValues, long Moved);
 
     private static WriteOutcome.Refused Refused(FieldProblem problem) => new([problem]);
 

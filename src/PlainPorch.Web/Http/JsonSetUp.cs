@@ -1,6 +1,7 @@
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
 
@@ -19,6 +20,9 @@ internal static class JsonSetUp
             // What kind a reading is may stand anywhere in it.
             json.AllowOutOfOrderMetadataProperties = true;
             json.RespectRequiredConstructorParameters = true;
+            json.TypeInfoResolver = (json.TypeInfoResolver ?? new DefaultJsonTypeInfoResolver()).WithAddedModifier(
+                WholeLists.Demand
+            );
             json.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
         });
 

@@ -16,7 +16,11 @@ namespace PlainPorch.Web.Records;
 
 /// <summary>Values given for a record; columns that are left out stay as they are or get their default.</summary>
 /// <param name="Values">Column names with texts; null empties a column.</param>
-public sealed record RecordRequest(IReadOnlyDictionary<string, string?> Values);
+/// <param name="Belonging">Records of other panels that refer to it and are written with it, or nothing is; null for none.</param>
+public sealed record RecordRequest(
+    IReadOnlyDictionary<string, string?> Values,
+    IReadOnlyList<BelongingRequest>? Belonging = null
+);
 
 /// <summary>Values for several records.</summary>
 /// <param name="Keys">The records' keys.</param>
@@ -90,11 +94,12 @@ internal static class RecordEndpoints
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "add records to", "INSERT"));
         var assigned = NextNumber.ColumnOf(records.Seen.Panel) is { } column ? new HashSet<string> { column.Name } : [];
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned);
-        if (input.Problems.Count > 0)
-            return Problems.Of(input.Problems);
+        var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
+        if (input.Problems.Count + belonging.Problems.Count > 0)
+            return Problems.Of([.. input.Problems, .. belonging.Problems]);
         switch (
             await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () =>
-                new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken)
+                new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken, belonging.Parts)
             )
         )
         {
@@ -131,11 +136,18 @@ internal static class RecordEndpoints
             return Problems.VersionMissing();
         var given = await records.ChangesAsync(key, request.Values, cancellationToken);
         var input = RecordInput.Check(records.Seen.Panel, given, isNew: false, assigned: new HashSet<string>());
-        if (input.Problems.Count > 0)
-            return Problems.Of(input.Problems);
+        var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
+        if (input.Problems.Count + belonging.Problems.Count > 0)
+            return Problems.Of([.. input.Problems, .. belonging.Problems]);
         switch (
-            await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request.Values, version }, () =>
-                new RecordWriter(records, acts, here.Opened).UpdateAsync(key, version, input.Values, cancellationToken)
+            await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request, version }, () =>
+                new RecordWriter(records, acts, here.Opened).UpdateAsync(
+                    key,
+                    version,
+                    input.Values,
+                    cancellationToken,
+                    belonging.Parts
+                )
             )
         )
         {
