@@ -207,6 +207,11 @@ public sealed record RelatedRecords : DefinitionPart
     /// are shown; null to show the records' own titles.
     /// </summary>
     public string? Through { get; init; }
+
+    /// <summary>
+    /// Whether they are typed in the record's own form and saved with it: the one that extends it, or lines for new ones.
+    /// </summary>
+    public bool InForm { get; init; }
 }
 
 /// <summary>The column that marks a record as set aside.</summary>

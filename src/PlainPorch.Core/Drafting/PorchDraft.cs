@@ -86,7 +86,12 @@ public static class PorchDraft
         }
 
         var all = present.Concat(drafted.Select(draft => draft.Panel)).ToList();
-        return [.. drafted.Select(draft => WithLookupTitles(WithRelated(draft, all), all, titles))];
+        return [.. drafted.Select(draft => WithLookupTitles(WithRelated(draft, all, IsExtension), all, titles))];
+
+        // At most one of its records refers to each.
+        bool IsExtension(PanelDefinition panel, string column) =>
+            byName.TryGetValue(panel.Table, out var found)
+            && found.Table.Keys.Any(key => key.Columns is [var only] && only == column);
     }
 
     private static IEnumerable<(string Group, IReadOnlyList<TableFindings> Members, string Why)> Groups(
@@ -280,9 +285,15 @@ public static class PorchDraft
         );
     }
 
-    private static DraftedPanel WithRelated(DraftedPanel draft, List<PanelDefinition> all)
+    private static DraftedPanel WithRelated(
+        DraftedPanel draft,
+        List<PanelDefinition> all,
+        Func<PanelDefinition, string, bool> isExtension
+    )
     {
-        var related = RelatedOf(draft.Panel, all);
+        var related = RelatedOf(draft.Panel, all)
+            .Select(found => found with { InForm = isExtension(all.First(panel => panel.Slug == found.Panel), found.Column) })
+            .ToList();
         return new DraftedPanel(
             draft.Panel with
             {

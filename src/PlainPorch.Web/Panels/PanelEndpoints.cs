@@ -43,6 +43,7 @@ namespace PlainPorch.Web.Panels;
 /// <param name="IsKeyAssumed">Whether records are told apart by a developer's decision, to which the database does not see.</param>
 /// <param name="FormIn">Where the form of a record is filled in that is opened from the list.</param>
 /// <param name="Folded">The headings of the form whose fields are hidden until somebody opens them.</param>
+/// <param name="Typed">The records of other panels that are typed in the same form and saved with it.</param>
 public sealed record PanelDto(
     string Porch,
     string Label,
@@ -68,8 +69,17 @@ public sealed record PanelDto(
     bool ByPlace,
     bool IsKeyAssumed,
     FormPlace FormIn,
-    IReadOnlyList<string> Folded
+    IReadOnlyList<string> Folded,
+    IReadOnlyList<TypedDto> Typed
 );
+
+/// <summary>Records of another panel that are typed in a record's own form.</summary>
+/// <param name="Panel">The slug of their panel.</param>
+/// <param name="Column">The column of theirs that refers to the record.</param>
+/// <param name="Key">The record's column that they refer to.</param>
+/// <param name="Label">What they are called.</param>
+/// <param name="IsOne">Whether a record has at most one of them, so that it extends the record.</param>
+public sealed record TypedDto(string Panel, string Column, string Key, string Label, bool IsOne);
 
 /// <summary>A column as list and form need it.</summary>
 /// <param name="Name">The column's exact name.</param>
@@ -390,7 +400,24 @@ internal static class PanelEndpoints
             panel.Identity.ByPlace,
             panel.Identity.IsAssumed,
             panel.Definition.FormIn,
-            panel.Definition.Folded
+            panel.Definition.Folded,
+            [.. TypedWith(panel, panels)]
+        );
+
+    private static IEnumerable<TypedDto> TypedWith(BoundPanel panel, PorchPanels panels) =>
+        from related in panel.Definition.Related
+        where related.InForm && panel.NotEditableBecause is null
+        let definition = panels.Find(related.Panel)
+        let other = definition is null ? null : panels.Bind(definition, sourceIsReadOnly: false)
+        where other is { CanAdd: true }
+        let lookup = other.Find(related.Column)?.Decision.Lookup
+        where lookup is not null && lookup.Table == panel.Table.Name
+        select new TypedDto(
+            related.Panel,
+            related.Column,
+            lookup.Key,
+            related.Label,
+            other.Table.Keys.Any(key => key.Columns is [var only] && only == related.Column)
         );
 
     private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) =>

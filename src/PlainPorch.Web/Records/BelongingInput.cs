@@ -15,9 +15,13 @@ namespace PlainPorch.Web.Records;
 public sealed record BelongingRequest(
     string Panel,
     string Column,
-    IReadOnlyList<IReadOnlyDictionary<string, string?>>? Added = null,
+    IReadOnlyList<BelongingAddition>? Added = null,
     IReadOnlyList<BelongingChangeRequest>? Changed = null
 );
+
+/// <summary>A new record that belongs to another.</summary>
+/// <param name="Values">Column names with texts; columns that are left out get their default.</param>
+public sealed record BelongingAddition(IReadOnlyDictionary<string, string?> Values);
 
 /// <summary>What changes in a record that belongs to another.</summary>
 /// <param name="Key">Its key.</param>
@@ -60,7 +64,7 @@ internal sealed record BelongingInput(IReadOnlyList<Belonging> Parts, IReadOnlyL
                 return Wrong("belonging", $"{refusal.Reason} {refusal.Remedy}");
             var store = new RecordStore(other);
             var name = $"{request.Panel}.{request.Column}";
-            var added = Checked(request.Added ?? [], (values, i) =>
+            var added = Checked([.. (request.Added ?? []).Select(one => one.Values)], (values, i) =>
             {
                 var assigned = new HashSet<string> { column.Name };
                 if (NextNumber.ColumnOf(other.Panel) is { } numbered)

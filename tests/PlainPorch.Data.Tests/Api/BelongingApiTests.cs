@@ -97,7 +97,7 @@ public sealed class BelongingApiTests(ApiFixture api) : IClassFixture<ApiFixture
         {
             panel = SlugOf(_lines),
             column = "visit",
-            added = new[] { new { kind = "new", many = "4" } },
+            added = new[] { new { values = new { kind = "new", many = "4" } } },
             changed = new[]
             {
                 new

@@ -161,19 +161,30 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
         {setup.related.length > 0 && (
           <fieldset className="grid gap-1">
             <legend className="text-sm font-medium">Related records shown with a record</legend>
-            {setup.related.map((one) => (
-              <label key={`${one.panel} ${one.column}`} className="flex min-h-8 items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="size-5 accent-accent"
-                  checked={isShown(one)}
-                  onChange={() => {
-                    toggle(one);
-                  }}
-                />
-                {one.label}
-              </label>
-            ))}
+            {setup.related.map((one) => {
+              const known = related.find((other) => other.panel === one.panel && other.column === one.column);
+              return (
+                <div key={`${one.panel} ${one.column}`} className="flex flex-wrap items-center gap-x-6">
+                  <Tick
+                    label={one.label}
+                    isOn={known !== undefined}
+                    onTurn={() => {
+                      toggle(one);
+                    }}
+                  />
+                  {known && !known.through && (
+                    <Tick
+                      isSmall
+                      label="typed in the same form"
+                      isOn={known.inForm ?? false}
+                      onTurn={(inForm) => {
+                        onChange({ related: related.map((other) => (other === known ? { ...other, inForm } : other)) });
+                      }}
+                    />
+                  )}
+                </div>
+              );
+            })}
           </fieldset>
         )}
         <fieldset className="grid gap-2">

@@ -1,15 +1,18 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { newOnceKey } from "../../api/acts";
-import { api, ifMatch, once, unwrap, type Column, type Panel, type RecordView } from "../../api/client";
+import { api, ifMatch, once, unwrap, type Column, type Panel, type RecordView, type Schemas } from "../../api/client";
 import { ApiError, NoConnectionError } from "../../api/problems";
 import { recordQuery, type PanelAddress } from "../../api/queries";
 import { useRecordsChanged } from "../../api/recordsChanged";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
+import { nameOf, type FormParts } from "./belonging";
+import { BelongingLines } from "./BelongingLines";
 import { ConflictNotice } from "./ConflictNotice";
 import { LeaveDialog } from "./LeaveDialog";
+import { Extension } from "./Extension";
 import { FieldButton, FormSection, placeOf } from "./FormSection";
 import { sectionsOf } from "./formSections";
 import { FieldInput } from "./FieldInput";
@@ -28,6 +31,8 @@ interface RecordFormProps {
   panel: Panel;
   /** The record to change; null to add one. */
   record: RecordView | null;
+  /** Values that new records of other panels begin with which are typed in the same form, by what they are called there. */
+  begun?: Record<string, Record<string, string>[]>;
   /** Whether it stands in a dialog over another form. */
   isNested?: boolean;
   /** Whether it stands beside something else, so that one column is all there is room for. */
@@ -61,6 +66,7 @@ export function RecordForm({
   isTrial = false,
   proposed = none,
   given = none,
+  begun,
   focus,
   goOn,
   keeping,
@@ -87,14 +93,26 @@ export function RecordForm({
   const lastField = useRef<string>(undefined);
   const [unreadable, setUnreadable] = useState<ReadonlyMap<string, string>>(new Map());
 
+  // What other panels' records say that are typed here, too; beside a form in a dialog there is no room for them.
+  const parts = useRef<FormParts>(new Map());
+  const [typedParts, setTypedParts] = useState<ReadonlySet<string>>(new Set());
+  const onTyped = useCallback((name: string, isTyped: boolean) => {
+    setTypedParts((before) => {
+      if (before.has(name) === isTyped) return before;
+      return new Set(isTyped ? [...before, name] : [...before].filter((one) => one !== name));
+    });
+  }, []);
+  const belonging = useRef<Schemas["BelongingRequest"][]>([]);
+
   const save = useMutation({
-    mutationFn: () => write(address, draft.base, draft.changes, key.current),
+    mutationFn: () => write(address, draft.base, draft.changes, belonging.current, key.current),
     onSettled: () => {
       isSending.current = false;
     },
     onSuccess: async (saved) => {
       key.current = newOnceKey();
       kept.drop();
+      for (const part of parts.current.values()) part.drop();
       await changed(address.porch);
       if (saved) client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
       onSaved(saved ?? null, goesOn.current, lastField.current);
@@ -104,7 +122,11 @@ export function RecordForm({
   const refused = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : bareOf<string>([]);
   const errorOf = (name: string) => unreadable.get(name) ?? refused[name];
   const atFields = columns.filter((column) => errorOf(column.name) !== undefined);
-  const elsewhere = save.error && !conflict && atFields.length === 0 ? save.error.message : (refused[""] ?? null);
+  const isAtAPart =
+    !isNested &&
+    Object.keys(refused).some((field) => panel.typed.some((typed) => field.startsWith(`${nameOf(typed)}.`)));
+  const elsewhere =
+    save.error && !conflict && atFields.length === 0 && !isAtAPart ? save.error.message : (refused[""] ?? null);
   const isUnsure = save.error instanceof NoConnectionError;
 
   useEffect(() => {
@@ -148,7 +170,27 @@ export function RecordForm({
       });
       return;
     }
-    if (draft.base && !draft.isDirty) {
+    isSending.current = true;
+    void Promise.all([...parts.current.values()].map((part) => part.settle())).then((settled) => {
+      // What was just chosen is in the parts after the next drawing.
+      requestAnimationFrame(() => {
+        isSending.current = false;
+        if (settled.every(Boolean)) send();
+        else focusWrong();
+      });
+    });
+  };
+  const focusWrong = () => {
+    setTimeout(() => form.current?.querySelector<HTMLElement>("[aria-invalid=true]")?.focus());
+  };
+  const send = () => {
+    const read = [...parts.current.values()].map((part) => part.read());
+    if (read.includes("wrong")) {
+      focusWrong();
+      return;
+    }
+    belonging.current = read.filter((one) => one !== null && one !== "wrong");
+    if (draft.base && !draft.isDirty && belonging.current.length === 0) {
       if (goesOn.current) onSaved(draft.base, true, lastField.current);
       else onCancel();
     } else {
@@ -306,6 +348,37 @@ export function RecordForm({
           })}
         </FormSection>
       ))}
+      {!isNested &&
+        panel.typed.map((typed) => {
+          const name = nameOf(typed);
+          const place = isTrial
+            ? null
+            : `${typingPlace(address.porch, address.panel, record?.key ?? null)} with ${name}`;
+          return typed.isOne ? (
+            <Extension
+              key={name}
+              porch={address.porch}
+              typed={typed}
+              record={record}
+              place={place}
+              isNarrow={isNarrow}
+              parts={parts}
+              refused={refused}
+              onTyped={onTyped}
+            />
+          ) : (
+            <BelongingLines
+              key={name}
+              porch={address.porch}
+              typed={typed}
+              place={place}
+              parts={parts}
+              refused={refused}
+              onTyped={onTyped}
+              {...(begun?.[name] && { begun: begun[name] })}
+            />
+          );
+        })}
       {!isTrial && (
         <div
           className={`sticky bottom-0 -mx-4 flex flex-wrap items-center gap-2 border-t border-line px-4 py-3 sm:mx-0 sm:px-0 ${isNested ? "bg-sheet" : "bg-paper"}`}
@@ -340,8 +413,14 @@ export function RecordForm({
       )}
       {!isNested && !isTrial && (
         <LeaveDialog
-          unsaved={columns.filter((column) => draft.touched.includes(column.name)).map((column) => column.label)}
-          onDiscard={kept.drop}
+          unsaved={[
+            ...columns.filter((column) => draft.touched.includes(column.name)).map((column) => column.label),
+            ...panel.typed.filter((typed) => typedParts.has(nameOf(typed))).map(({ label }) => label),
+          ]}
+          onDiscard={() => {
+            kept.drop();
+            for (const part of parts.current.values()) part.drop();
+          }}
         />
       )}
     </form>
@@ -360,19 +439,20 @@ function write(
   address: PanelAddress,
   base: RecordView | null,
   values: Record<string, string | null>,
+  belonging: Schemas["BelongingRequest"][],
   key: string,
 ): Promise<RecordView | undefined> {
   if (base === null)
     return unwrap(
       api.POST("/api/porches/{porch}/panels/{panel}/records", {
         params: { path: address, header: once(key) },
-        body: { values },
+        body: { values, belonging: belonging.length === 0 ? null : belonging },
       }),
     );
   return unwrap(
     api.PUT("/api/porches/{porch}/panels/{panel}/records/{key}", {
       params: { path: { ...address, key: base.key }, header: { ...ifMatch(base.version), ...once(key) } },
-      body: { values },
+      body: { values, belonging: belonging.length === 0 ? null : belonging },
     }),
   );
 }
