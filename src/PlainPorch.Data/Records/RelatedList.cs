@@ -9,13 +9,16 @@ namespace PlainPorch.Data.Records;
 /// <param name="Value">The value that they refer by.</param>
 /// <param name="Count">How many there are, counted up to <see cref="ListPlan.CountBound"/>.</param>
 /// <param name="Records">The first ones.</param>
+/// <param name="Through">In a panel that brings two others together, its column that points to the other side, whose titles are
+/// shown; null otherwise.</param>
 public sealed record RelatedList(
     string Panel,
     string Column,
     string Label,
     string Value,
     RowCount Count,
-    IReadOnlyList<RelatedRecord> Records
+    IReadOnlyList<RelatedRecord> Records,
+    string? Through
 );
 
 /// <summary>A record that refers to another.</summary>

@@ -56,7 +56,7 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
         var label = isOneOfSeveral
             ? $"{related.Label}, as {char.ToLowerInvariant(bound.Label[0])}{bound.Label[1..]}"
             : related.Label;
-        return new RelatedList(related.Panel, related.Column, label, value, page.Count!, [.. records]);
+        return new RelatedList(related.Panel, related.Column, label, value, page.Count!, [.. records], related.Through);
     }
 
     private static RelatedRecord? Through(RelatedRecords related, ListPage page, ListRow row)

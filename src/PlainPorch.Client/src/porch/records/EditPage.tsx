@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Panel } from "../../api/client";
@@ -11,7 +11,7 @@ import { Notice } from "../../ui/Notice";
 import { afterSaving } from "./LeaveDialog";
 import { useListState } from "../query/listState";
 import { panelPath, recordPath, severalPath } from "../../paths";
-import { startValues, valuesToCopy } from "./beginning";
+import { linesToCopy, startValues, valuesToCopy } from "./beginning";
 import { RecordForm } from "./RecordForm";
 import { useListCameFrom } from "./Walk";
 import { WithPanel } from "../panels/usePanel";
@@ -94,7 +94,23 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
   const [params] = useSearchParams();
   const [of, value, copied] = [params.get("of"), params.get("value"), params.get("copy")];
   const original = useQuery({ ...recordQuery(address, copied ?? ""), enabled: copied !== null });
-  const isReady = proposed.isSuccess && !proposed.isFetching && (copied === null || original.isSuccess);
+  const client = useQueryClient();
+  // With what belongs to it, where the address says so.
+  const takesLines = copied !== null && params.has("with");
+  const lines = useQuery({
+    queryKey: ["copying", address.porch, address.panel, copied ?? ""],
+    queryFn: () =>
+      original.data
+        ? linesToCopy(client, address.porch, panel, original.data)
+        : Promise.reject(new Error("It is not there.")),
+    enabled: takesLines && original.isSuccess,
+    gcTime: 0,
+  });
+  const isReady =
+    proposed.isSuccess &&
+    !proposed.isFetching &&
+    (copied === null || original.isSuccess) &&
+    (!takesLines || lines.isSuccess);
   const isShown = useShownOnce(isReady);
   const from = useListState();
   const navigate = useNavigate();
@@ -106,8 +122,10 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
         These records can be looked at here, and not changed. The panel’s set-up says why.
       </Notice>
     );
+  if (lines.isError) return <Failure error={lines.error} onRetry={() => void lines.refetch()} />;
   if (original.isError) return <Failure error={original.error} onRetry={() => void original.refetch()} />;
-  if (!isShown && (proposed.isFetching || original.isFetching)) return <Loading what="the next number" />;
+  if (!isShown && (proposed.isFetching || original.isFetching || lines.isFetching))
+    return <Loading what="the next number" />;
   if (!proposed.data) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
   const { column, value: next } = proposed.data;
   const begun = bareOf([
@@ -129,10 +147,22 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
           </Link>
         </p>
       )}
+      {copied !== null && panel.typed.some(({ isOne }) => !isOne) && (
+        <p className="-mt-3">
+          <Link
+            className="link text-sm"
+            replace
+            to={`?${new URLSearchParams({ copy: copied, ...(takesLines ? {} : { with: "all" }) }).toString()}`}
+          >
+            {takesLines ? "Copy it alone" : `Copy it with its ${linesOf(panel)}`}
+          </Link>
+        </p>
+      )}
       <RecordForm
         address={address}
         panel={panel}
         record={null}
+        {...(takesLines && lines.data && { begun: lines.data })}
         proposed={bareOf(column && next ? [[column, next]] : [])}
         given={begun}
         goOn="Save and add another"
@@ -165,5 +195,11 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
     </div>
   );
 }
+
+const linesOf = (panel: Panel) =>
+  panel.typed
+    .filter(({ isOne }) => !isOne)
+    .map(({ label }) => label.toLowerCase())
+    .join(" and ");
 
 const paramsOf = (of: string, value: string | null) => new URLSearchParams({ of, value: value ?? "" }).toString();

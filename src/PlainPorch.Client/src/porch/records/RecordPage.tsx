@@ -142,7 +142,7 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
           )}
         />
       </div>
-      {panel.hasRelated && <RelatedRecords address={address} recordKey={record.key} />}
+      {panel.hasRelated && <RelatedRecords address={address} record={record} canChange={panel.canEdit} />}
       {!panel.byPlace && (
         <div className="max-w-4xl">
           <RecordHistory address={address} panel={panel} record={record} />

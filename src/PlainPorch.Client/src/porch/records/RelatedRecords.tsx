@@ -1,24 +1,38 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Schemas } from "../../api/client";
+import type { RecordView, Schemas } from "../../api/client";
 import { relatedQuery, type PanelAddress } from "../../api/queries";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { panelPath, recordPath } from "../../paths";
 import { RelatedTable } from "./RelatedTable";
+import { TickSet } from "./TickSet";
 import { formatCount } from "../../values/format";
 
 const link = "link";
 
+interface RelatedRecordsProps {
+  address: PanelAddress;
+  record: RecordView;
+  /** Whether the person may change the record, and with it what belongs to it. */
+  canChange: boolean;
+}
+
 /** The records of other panels that point at this one: the first of each, and the way to all of them. */
-export function RelatedRecords({ address, recordKey }: { address: PanelAddress; recordKey: string }) {
-  const related = useQuery(relatedQuery(address, recordKey));
+export function RelatedRecords({ address, record, canChange }: RelatedRecordsProps) {
+  const related = useQuery(relatedQuery(address, record.key));
   if (related.isPending) return <Loading what="related records" />;
   if (!related.data) return <Failure error={related.error} onRetry={() => void related.refetch()} />;
   const [filled, empty] = [related.data.filter(hasRecords), related.data.filter((list) => !hasRecords(list))];
   const show = (list: Schemas["RelatedList"]) => (
-    <RelatedList key={`${list.panel} ${list.column}`} porch={address.porch} list={list} />
+    <RelatedList
+      key={`${list.panel} ${list.column}`}
+      address={address}
+      record={record}
+      list={list}
+      canChange={canChange}
+    />
   );
   return (
     <>
@@ -35,7 +49,10 @@ export function RelatedRecords({ address, recordKey }: { address: PanelAddress; 
 
 const hasRecords = (list: Schemas["RelatedList"]) => list.count.value > 0;
 
-function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedList"] }) {
+function RelatedList({ address, record, list, canChange }: RelatedRecordsProps & { list: Schemas["RelatedList"] }) {
+  const { porch } = address;
+  const [isTicking, setTicking] = useState(false);
+  const { through } = list;
   const place = `plain-porch related ${porch}/${list.panel}/${list.column}`;
   const [isTable, setTable] = useState(() => sessionStorage.getItem(place) !== null);
   const turn = () => {
@@ -56,6 +73,17 @@ function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedLis
             Show as a list
           </Link>
         )}
+        {through !== null && canChange && (
+          <button
+            type="button"
+            className={link}
+            onClick={() => {
+              setTicking(true);
+            }}
+          >
+            Tick …
+          </button>
+        )}
         {!isTable && (
           <Link className={link} to={`${panelPath(porch, list.panel)}/new${of}`}>
             Add one
@@ -65,6 +93,16 @@ function RelatedList({ porch, list }: { porch: string; list: Schemas["RelatedLis
           {isTable ? "Show the titles only" : "Work here"}
         </button>
       </div>
+      {isTicking && through !== null && (
+        <TickSet
+          address={address}
+          record={record}
+          list={{ ...list, through }}
+          onClose={() => {
+            setTicking(false);
+          }}
+        />
+      )}
       {isTable && <RelatedTable porch={porch} list={list} />}
       {!isTable && list.records.length > 0 && (
         <ul className="gap-x-8 border-y border-line py-1 sm:columns-2">
