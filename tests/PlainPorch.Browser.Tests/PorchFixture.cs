@@ -3,6 +3,7 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Net.Sockets;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Npgsql;
 using OpenQA.Selenium.Chrome;
 using PlainPorch.Browser.Tests;
@@ -27,6 +28,8 @@ public sealed class PorchFixture : IAsyncLifetime
     public static string TestServer =>
         Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
         ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
+
+    private Task<string>? _defined;
 
     public string Address { get; private set; } = "";
 
@@ -103,6 +106,20 @@ public sealed class PorchFixture : IAsyncLifetime
 
     /// <summary>A source over the demo database that was surveyed and drafted whole; made once, and not to be changed.</summary>
     public Task<(int Source, string Porch)> SurveyedAsync() => _surveyed ??= SurveyAsync("Surveyed", thenDraft: true);
+
+    /// <summary>A porch over the demo database as the demo's definition sets it up; made once, and not to be changed.</summary>
+    public Task<string> DefinedAsync() => _defined ??= DefineAsync();
+
+    private async Task<string> DefineAsync()
+    {
+        var (_, slug) = await MakeSourceAsync("Defined");
+        var definition = JsonNode.Parse(
+            await File.ReadAllTextAsync(Path.Combine(Root, "src", "PlainPorch.Demo", "wrenmouth.json"))
+        )!;
+        definition["slug"] = slug;
+        (await Api.PutAsJsonAsync($"/api/porches/{slug}/definition", definition)).EnsureSuccessStatusCode();
+        return slug;
+    }
 
     /// <summary>A source of its own with panels for some tables of the register, drafted from a survey.</summary>
     public async Task<(int Source, string Porch)> DraftAsync(string name, params string[] tables)
