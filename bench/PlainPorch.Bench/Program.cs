@@ -28,7 +28,7 @@ command.SetAction(async arguments =>
         return 2;
     }
 
-    await using var source = SourceConnection.Create(settings, isReadOnly: true);
+    await using var source = SourceConnection.Create(settings, isReadOnly: false);
     var measured = new List<Measured>();
     var report = new Report();
     foreach (var work in await RecordCases.MakeAsync(source))

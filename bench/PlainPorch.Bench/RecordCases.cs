@@ -1,3 +1,4 @@
+using System.Globalization;
 using Npgsql;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
@@ -15,6 +16,9 @@ namespace PlainPorch.Bench;
 /// <summary>Lists and records of the meter readings, beside the SQL that one would write for this table alone.</summary>
 internal static class RecordCases
 {
+    // A reading that no other case asks for.
+    private const string Saved = "4712";
+
     private const string Columns = """
         "READ_NO"::text, "METER_NO", "TAKEN_ON"::text, "VALUE"::text, "READER", "STATE"
         """;
@@ -57,6 +61,7 @@ internal static class RecordCases
                     ),
                 0.5
             ),
+            new Case("record saved", () => SaveAsync(seen), () => SaveByHandAsync(source), 1 / 1.5),
         ];
 
         Case List(string name, ListRequest request, string order, string where, int offset, double floor)
@@ -79,6 +84,53 @@ internal static class RecordCases
                 },
                 floor
             );
+        }
+    }
+
+    // What is there already is written, so that the data stays as it is; the database does not know.
+    private static async Task<int> SaveAsync(SeenPanel seen)
+    {
+        var store = new RecordStore(seen);
+        var record = (await store.FindAsync(Saved, CancellationToken.None))!;
+        var outcome = await new RecordWriter(store).UpdateAsync(
+            record.Key,
+            record.Version,
+            new Dictionary<string, string?> { ["READER"] = record.Values["READER"] },
+            CancellationToken.None
+        );
+        return ((WriteOutcome.Written)outcome).Record!.Values.Count;
+    }
+
+    // Read, written if nobody has been at it, and read again with the names of what it refers to.
+    private static async Task<int> SaveByHandAsync(NpgsqlDataSource source)
+    {
+        await using var connection = await source.OpenConnectionAsync();
+        var (version, reader, _, _) = await ReadAsync(null);
+        await using var transaction = await connection.BeginTransactionAsync();
+        await using var update = new NpgsqlCommand(
+            """UPDATE register."READINGS" SET "READER" = $1 WHERE "READ_NO" = $2 AND xmin::text = $3""",
+            connection,
+            transaction
+        );
+        update.Parameters.AddWithValue(reader);
+        update.Parameters.AddWithValue(int.Parse(Saved, CultureInfo.InvariantCulture));
+        update.Parameters.AddWithValue(version);
+        if (await update.ExecuteNonQueryAsync() != 1)
+            throw new InvalidOperationException("Somebody else writes to the reading that is saved.");
+        var (_, _, values, _) = await ReadAsync(transaction);
+        await transaction.CommitAsync();
+        return values;
+
+        async Task<(string Version, string Reader, int Values, string? Title)> ReadAsync(NpgsqlTransaction? within)
+        {
+            await using var read = new NpgsqlCommand(
+                $"""SELECT {Columns}, xmin::text FROM register."READINGS" WHERE "READ_NO" = {Saved}""",
+                connection,
+                within
+            );
+            await using var row = await read.ExecuteReaderAsync();
+            await row.ReadAsync();
+            return (row.GetString(6), row.GetString(4), 6, row.GetString(1));
         }
     }
 

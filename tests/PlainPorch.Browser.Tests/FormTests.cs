@@ -114,8 +114,8 @@ public sealed class FormTests(PorchFixture porch) : IAsyncLifetime
         _page.Press(Keys.Control + Keys.Enter);
         SeeSheet("1003");
         Assert.Equal(
-            new DateTime(2003, 2, 1),
-            await porch.AskAsync<DateTime>("""SELECT "FITTED_ON" FROM register."METERS" WHERE "METER_NO" = 1002""")
+            new DateOnly(2003, 2, 1),
+            await porch.AskAsync<DateOnly>("""SELECT "FITTED_ON" FROM register."METERS" WHERE "METER_NO" = 1002""")
         );
         _page.Press(Keys.Escape);
         Page.WaitFor(() => _page.Count(By.CssSelector("aside form")) == 0, "the list alone");

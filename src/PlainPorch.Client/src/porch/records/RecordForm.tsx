@@ -166,14 +166,18 @@ export function RecordForm({
         const field = lost && form.current?.querySelector<HTMLElement>(`[data-column="${CSS.escape(lost)}"]`);
         if (field) field.focus();
         // What was just chosen is in the form after the next drawing.
-        else requestAnimationFrame(() => form.current?.requestSubmit());
+        else setTimeout(() => form.current?.requestSubmit());
       });
+      return;
+    }
+    if (parts.current.size === 0) {
+      send();
       return;
     }
     isSending.current = true;
     void Promise.all([...parts.current.values()].map((part) => part.settle())).then((settled) => {
-      // What was just chosen is in the parts after the next drawing.
-      requestAnimationFrame(() => {
+      // What was just chosen is in the parts after the next drawing. A tab that is not seen draws nothing, and has timers.
+      setTimeout(() => {
         isSending.current = false;
         if (settled.every(Boolean)) send();
         else focusWrong();
