@@ -412,12 +412,14 @@ internal static class PanelEndpoints
         where other is { CanAdd: true }
         let lookup = other.Find(related.Column)?.Decision.Lookup
         where lookup is not null && lookup.Table == panel.Table.Name
+        let isOne = other.Table.Keys.Any(key => key.Columns is [var only] && only == related.Column)
+        let one = other.Definition.RecordLabel
         select new TypedDto(
             related.Panel,
             related.Column,
             lookup.Key,
-            related.Label,
-            other.Table.Keys.Any(key => key.Columns is [var only] && only == related.Column)
+            isOne && one.Length > 0 ? char.ToUpperInvariant(one[0]) + one[1..] : related.Label,
+            isOne
         );
 
     private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) =>

@@ -151,9 +151,10 @@ function Lines({ address, panel, columns, typed, place, parts, refused, begun, o
           </button>
         </p>
       )}
-      <div className="border border-line bg-sheet max-lg:overflow-x-auto">
-        <table className="w-full border-collapse text-[15px]">
-          <thead>
+      <div className="border border-line bg-sheet">
+        {/* On a phone each line is a card; a table to be pushed sideways would cut off the lists of its lookups. */}
+        <table className="w-full border-collapse text-[15px] max-md:block">
+          <thead className="max-md:sr-only">
             <tr className="border-b border-edge text-left text-sm text-faint">
               {columns.map((column) => (
                 <th key={column.name} scope="col" className="min-w-32 px-2 py-1.5 font-medium">
@@ -164,7 +165,7 @@ function Lines({ address, panel, columns, typed, place, parts, refused, begun, o
               <td className="w-10" />
             </tr>
           </thead>
-          <tbody>
+          <tbody className="max-md:block">
             {lines.map((line, i) => {
               const at = sent.indexOf(line.id);
               const errors = { ...(at < 0 ? {} : refusedAt(refused, name, `added.${at}`)), ...unread[line.id] };
@@ -221,12 +222,16 @@ function PartRow({ address, columns, line, number, errors, unsettled, label, onT
     .map(([, message]) => message);
   return (
     <>
-      <tr className="border-b border-line align-top last:border-0">
+      <tr className="border-b border-line align-top last:border-0 max-md:grid max-md:gap-1 max-md:p-2">
         {columns.map((column) => {
           const error = errors[column.name];
           const id = `part-${line.id}-${column.name}`;
           return (
-            <td key={column.name} className="p-0.5">
+            <td
+              key={column.name}
+              data-label={column.label}
+              className="p-0.5 max-md:before:block max-md:before:text-sm max-md:before:text-faint max-md:before:content-[attr(data-label)]"
+            >
               <FieldInput
                 id={id}
                 aria-label={`${column.label}, ${label} ${number}`}

@@ -12,10 +12,13 @@ const marks = ["1", "2", "3", "4", "5"];
 
 /** A whole number from one to five, by marks in a row: arrows move, figures choose, Delete empties. */
 export function Rating({ column, typed, onType, id, ...slots }: RatingProps) {
-  const onKeyDown = (event: KeyboardEvent) => {
+  const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (marks.includes(event.key)) onType(event.key);
-    else if (column.isNullable && ["0", "Delete", "Backspace"].includes(event.key)) onType("");
+    if (marks.includes(event.key)) {
+      onType(event.key);
+      // The chosen one is the group's stop of Tab.
+      event.currentTarget.querySelector<HTMLElement>(`input[value="${event.key}"]`)?.focus();
+    } else if (column.isNullable && ["0", "Delete", "Backspace"].includes(event.key)) onType("");
     else return;
     event.preventDefault();
   };
