@@ -80,7 +80,7 @@ public sealed class OrderingTests(PorchFixture porch) : IAsyncLifetime
     {
         var slug = _list.Split('/')[2];
         _page.Open($"/back/panels/{slug}/pontoons");
-        _page.Find(By.XPath("//summary[.='Menu, order, related records and why it was drafted like this']")).Click();
+        _page.Find(By.XPath("//summary[.='Menu, order, form, related records and why it was drafted like this']")).Click();
         _page.Click("Choose a column");
         _page.See("The list is sorted differently");
         _page.See("Saved");

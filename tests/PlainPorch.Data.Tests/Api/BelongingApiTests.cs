@@ -157,7 +157,7 @@ public sealed class BelongingApiTests(ApiFixture api) : IClassFixture<ApiFixture
                 {
                     panel,
                     column,
-                    added = new[] { new { } },
+                    added = new[] { new { values = new { } } },
                 }
             );
             Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
@@ -172,12 +172,14 @@ public sealed class BelongingApiTests(ApiFixture api) : IClassFixture<ApiFixture
         Assert.Equal(1, await CountAsync());
     }
 
+    private static object[] ValuesOf(object[] added) => [.. added.Select(values => new { values })];
+
     private object Lines(object[] added) =>
         new
         {
             panel = SlugOf(_lines),
             column = "visit",
-            added,
+            added = ValuesOf(added),
         };
 
     private object Sheet(object[] added) =>
@@ -185,7 +187,7 @@ public sealed class BelongingApiTests(ApiFixture api) : IClassFixture<ApiFixture
         {
             panel = SlugOf(_sheets),
             column = "visit",
-            added,
+            added = ValuesOf(added),
         };
 
     private Task<HttpResponseMessage> AddAsync(object values, params object[] belonging) =>

@@ -19,7 +19,7 @@ import {
 } from "./belonging";
 import { FieldInput } from "./FieldInput";
 import { keepTyping, readTyping } from "./keptTyping";
-import type { Unsettled } from "./useLookup";
+import { settleAll, type Unsettled } from "./useLookup";
 import { useWrittenSoon } from "./useWrittenSoon";
 
 interface BelongingLinesProps {
@@ -98,8 +98,7 @@ function Lines({ address, panel, columns, typed, place, parts, refused, begun, o
     const { current } = parts;
     current.set(name, {
       settle: async () => {
-        for (const pending of unsettled.current.values())
-          for (const settle of pending.current.values()) if (!(await settle())) return false;
+        for (const pending of unsettled.current.values()) if ((await settleAll(pending.current)) !== null) return false;
         return true;
       },
       read: () => {

@@ -13,7 +13,7 @@ import { columnsOf, nameOf, refusedAt, type FormParts, type Typed } from "./belo
 import { FieldInput } from "./FieldInput";
 import { FormSection, placeOf } from "./FormSection";
 import { useKeptTyping } from "./useKeptTyping";
-import type { Unsettled } from "./useLookup";
+import { settleAll, type Unsettled } from "./useLookup";
 import { useRecordDraft } from "./useRecordDraft";
 import { inputHint } from "./ValueInput";
 
@@ -89,10 +89,7 @@ function Fields({ address, panel, columns, own, typed, place, isNarrow, parts, r
   useEffect(() => {
     const { current } = parts;
     current.set(name, {
-      settle: async () => {
-        for (const settle of [...unsettled.current.values()]) if (!(await settle())) return false;
-        return true;
-      },
+      settle: async () => (await settleAll(unsettled.current)) === null,
       read: () => {
         if (unreadableIn(box.current).size > 0) return "wrong";
         if (!isTyped) return null;

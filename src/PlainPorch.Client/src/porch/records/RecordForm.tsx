@@ -16,7 +16,7 @@ import { Extension } from "./Extension";
 import { FieldButton, FormSection, placeOf } from "./FormSection";
 import { sectionsOf } from "./formSections";
 import { FieldInput } from "./FieldInput";
-import type { Unsettled } from "./useLookup";
+import { settleAll, type Unsettled } from "./useLookup";
 import { bareOf } from "../../api/bare";
 import { typingPlace } from "./keptTyping";
 import { TypingNotice } from "./TypingNotice";
@@ -429,14 +429,6 @@ export function RecordForm({
       )}
     </form>
   );
-}
-
-/** Makes chosen records of typed texts; gives the first column whose text means none, null where all do. */
-async function settleAll(unsettled: Unsettled): Promise<string | null> {
-  for (const [column, settle] of [...unsettled]) {
-    if (!(await settle())) return column;
-  }
-  return null;
 }
 
 function write(

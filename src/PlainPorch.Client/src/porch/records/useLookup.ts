@@ -199,6 +199,14 @@ export function useLookup({
 const pageOf = (panel: string | null | undefined, key: string | null | undefined) =>
   panel && key ? { panel, key } : null;
 
+/** Makes chosen records of typed texts; gives the first column whose text means none, null where all do. */
+export async function settleAll(unsettled: Unsettled): Promise<string | null> {
+  for (const [column, settle] of [...unsettled]) {
+    if (!(await settle())) return column;
+  }
+  return null;
+}
+
 /** The one record that a typed text means: by its value, its key or its title; or the only one that it finds. */
 export function meantBy(text: string, options: Choice[]): Choice | undefined {
   const same = (other: string | null) => other?.toLowerCase() === text.toLowerCase();
