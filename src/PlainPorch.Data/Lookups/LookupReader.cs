@@ -24,16 +24,27 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         CancellationToken cancellationToken
     )
     {
-        var titles = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
-        foreach (var (column, lookup, values) in lookups)
-            titles[column] = await ReadAsync(
-                reader,
-                lookup,
-                [.. values.OfType<string>().Distinct()],
-                BoundLookup.MaxDepth,
-                cancellationToken
-            );
-        return titles;
+        var several = lookups.Select(one => (one.Column, one.Lookup, Values: one.Values.OfType<string>().Distinct().ToList()));
+        return await ReadAsync(reader, several, BoundLookup.MaxDepth, cancellationToken);
+    }
+
+    private async Task<Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>> ReadAsync(
+        SourceReader reader,
+        IEnumerable<(string Column, Lookup Lookup, List<string> Values)> lookups,
+        int depth,
+        CancellationToken cancellationToken
+    )
+    {
+        var all = lookups.ToList();
+        var titles = await reader.TogetherAsync(
+            all.Select(one =>
+                (Func<Task<IReadOnlyDictionary<string, LookupTitle>>>)(
+                    () => ReadAsync(reader, one.Lookup, one.Values, depth, cancellationToken)
+                )
+            ),
+            cancellationToken
+        );
+        return all.Zip(titles).ToDictionary(pair => pair.First.Column, pair => pair.Second);
     }
 
     /// <summary>Reads the titles of the records that some records of a panel refer to, of those in our keep as well.</summary>
@@ -79,7 +90,7 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
     private async Task<IReadOnlyDictionary<string, LookupTitle>> ReadAsync(
         SourceReader reader,
         Lookup lookup,
-        IReadOnlyList<string> values,
+        List<string> values,
         int depth,
         CancellationToken cancellationToken
     )
@@ -125,18 +136,12 @@ internal sealed class LookupReader(PorchPanels porch, IKeptTitles? kept = null)
         CancellationToken cancellationToken
     )
     {
-        var nested = new Dictionary<string, IReadOnlyDictionary<string, LookupTitle>>();
         if (depth <= 1)
-            return nested;
-        foreach (var (column, lookup) in bound.TitleLookups)
-            nested[column] = await ReadAsync(
-                reader,
-                lookup,
-                [.. records.Select(record => record[column]).OfType<string>().Distinct()],
-                depth - 1,
-                cancellationToken
-            );
-        return nested;
+            return [];
+        var nested = bound.TitleLookups.Select(pair =>
+            (pair.Key, pair.Value, Values: records.Select(record => record[pair.Key]).OfType<string>().Distinct().ToList())
+        );
+        return await ReadAsync(reader, nested, depth - 1, cancellationToken);
     }
 
     private static List<string> Columns(BoundLookup bound) =>

@@ -53,14 +53,12 @@ public sealed class ListStore(SeenPanel seen)
             ? plan.Columns
             : [.. plan.Columns.Union(_panel.Identity.Columns)];
         int? cutAt = _panel.HasRecordPage ? ListTextLength : null;
-        var page = await new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity).ReadAsync(
-            plan,
-            filter,
-            columns,
-            cutAt,
-            _panel.EditsInList,
-            cancellationToken
-        );
+        var (reading, counting) = (Task.FromResult<PageRows>(null!), Task.FromResult<RowCount?>(null));
+        var pages = new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity);
+        Task ReadRowsAsync() => reading = pages.ReadAsync(plan, filter, columns, cutAt, _panel.EditsInList, cancellationToken);
+        Task CountRowsAsync() => counting = CountAsync(reader, filter, cancellationToken)!;
+        await reader.TogetherAsync(withCount ? [ReadRowsAsync, CountRowsAsync] : [ReadRowsAsync], cancellationToken);
+        var (page, count) = (await reading, await counting);
         var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList, plan.IsStored);
         foreach (var row in page.Rows)
             shape.Convert(row);
@@ -78,7 +76,7 @@ public sealed class ListStore(SeenPanel seen)
             page.HasPrevious,
             page.First is null ? null : new PageMark(PageSide.Before, page.First).Write(plan.Order),
             page.Last is null ? null : new PageMark(PageSide.After, page.Last).Write(plan.Order),
-            withCount ? await CountAsync(reader, filter, cancellationToken) : null,
+            count,
             lookups,
             await new PlanWords(_panel, reader, seen.Porch).SayAsync(plan, cancellationToken)
         )
@@ -318,7 +316,9 @@ public sealed class ListStore(SeenPanel seen)
         if (
             filter is null
             && _panel.Table.EstimatedRows > ListPlan.CountBound
-            && await EstimateAsync(reader.Connection, cancellationToken) is > 2 * ListPlan.CountBound and var estimate
+            && await reader.AloneAsync(() => EstimateAsync(reader.Connection, cancellationToken))
+                is > 2 * ListPlan.CountBound
+                    and var estimate
         )
             return new RowCount(estimate, CountCertainty.About);
         return RowCount.From(

@@ -209,33 +209,41 @@ public sealed class RecordStore(SeenPanel seen)
             ? new NewTarget(panel.Slug, panel.RecordLabel, lookup.Key, lookup.Where?.Column, lookup.Where?.Value)
             : null;
 
-    /// <summary>Reads one of the lists of records that refer to a record.</summary>
+    /// <summary>Reads the lists of records that refer to a record, all of them at once.</summary>
     /// <param name="key">The record's key.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The lists that the panel shows, in order; null where there is no such record.</returns>
     public async Task<IReadOnlyList<RelatedList>?> RelatedAsync(string key, CancellationToken cancellationToken)
     {
-        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        var own = new SourceReader(_model, connection);
-        if (KeyValues(key) is not { } values || await ReadWholeAsync(own, values, cancellationToken) is not { } record)
+        if (KeyValues(key) is not { } values)
             return null;
-        var reader = new RelatedReader(seen, own);
-        var lists = new List<RelatedList>();
-        foreach (var related in _panel.Definition.Related)
-        {
-            var isOneOfSeveral =
-                _panel.Definition.Related.Count(other => other.Panel == related.Panel && other.Label == related.Label) > 1;
-            if (await reader.ReadAsync(_panel.Table.Name, related, record, isOneOfSeveral, cancellationToken) is { } list)
-                lists.Add(list);
-        }
-
-        return lists;
+        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(_model, connection) { IsAlone = true };
+        var related = new RelatedReader(seen, reader);
+        var byKey = _panel.Identity.Columns.Zip(values).ToDictionary(pair => pair.First, pair => (string?)pair.Second);
+        // To those that refer to it by its key it is enough that the record is there, which is asked along with them.
+        if (_panel.Identity.ByPlace || !related.Needed.All(byKey.ContainsKey))
+            return await ReadWholeAsync(reader, values, cancellationToken) is { } record
+                ? await related.ReadAsync(record.Values, cancellationToken)
+                : null;
+        var (lists, isThere) = (Task.FromResult<IReadOnlyList<RelatedList>>([]), Task.FromResult(0L));
+        await reader.TogetherAsync(
+            [
+                () => isThere = reader.CountAsync(_panel.Table, RecordKey.Filter(_panel, values), 1, cancellationToken),
+                () => lists = related.ReadAsync(byKey, cancellationToken),
+            ],
+            cancellationToken
+        );
+        return await isThere > 0 ? await lists : null;
     }
 
     internal DbContext Open() => _model.Open(seen.Connections);
 
-    // Reads within a context's transaction.
-    internal SourceReader Reader(DbContext context) => new(_model, (NpgsqlConnection)context.Database.GetDbConnection());
+    /// <summary>Begins to write records.</summary>
+    internal Task<WriteSession> WriteAsync(
+        CancellationToken cancellationToken,
+        System.Data.IsolationLevel isolation = System.Data.IsolationLevel.Unspecified
+    ) => WriteSession.OpenAsync(_model, seen.Connections, cancellationToken, isolation);
 
     internal DbSet<Row> Rows(DbContext context) => context.Set<Row>(_model.EntityName(_panel.Table.Name));
 
@@ -272,18 +280,7 @@ public sealed class RecordStore(SeenPanel seen)
             if (await reader.ReadAsync(_panel.Table, request, cancellationToken) is not [var row])
                 return null;
             var found = RowValues.Of(_panel.Table, columns, row);
-            return ToView(
-                _panel.Identity.ByPlace ? key : KeyOf(found),
-                found,
-                withVersion ? row[^1] : null,
-                await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
-                    reader,
-                    _panel,
-                    columns,
-                    column => [found[column]],
-                    cancellationToken
-                )
-            );
+            return await ViewAsync(reader, key, found, withVersion ? row[^1] : null, cancellationToken);
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
@@ -291,6 +288,36 @@ public sealed class RecordStore(SeenPanel seen)
             return null;
         }
     }
+
+    /// <summary>What is shown of a record that was read whole.</summary>
+    internal Task<RecordView> ViewAsync(SourceReader reader, string key, WholeRow row, CancellationToken cancellationToken) =>
+        ViewAsync(
+            reader,
+            key,
+            ShownColumns().ToDictionary(column => column, column => row.Values[column]),
+            row.Version,
+            cancellationToken
+        );
+
+    private async Task<RecordView> ViewAsync(
+        SourceReader reader,
+        string key,
+        Dictionary<string, string?> found,
+        string? version,
+        CancellationToken cancellationToken
+    ) =>
+        ToView(
+            _panel.Identity.ByPlace ? key : KeyOf(found),
+            found,
+            version,
+            await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
+                reader,
+                _panel,
+                found.Keys,
+                column => [found[column]],
+                cancellationToken
+            )
+        );
 
     internal async Task<string?> NextNumberAsync(
         NpgsqlConnection connection,
@@ -314,7 +341,7 @@ public sealed class RecordStore(SeenPanel seen)
 
     // The least or the greatest value of a column; null where there is none.
     internal async Task<string?> OutermostAsync(
-        DbContext context,
+        SourceReader reader,
         string column,
         Filter? filter,
         bool least,
@@ -328,19 +355,31 @@ public sealed class RecordStore(SeenPanel seen)
             Columns = [column],
             Take = 1,
         };
-        var rows = await Reader(context).ReadAsync(_panel.Table, request, cancellationToken);
+        var rows = await reader.ReadAsync(_panel.Table, request, cancellationToken);
         return rows is [[{ } value]] ? ClrValue.ToText(_panel.Table.Find(column)!.Type, value) : null;
     }
 
-    // All values of a record within a context's transaction.
-    internal Task<Dictionary<string, string?>?> ReadWholeAsync(
-        DbContext context,
-        IReadOnlyList<string> key,
-        CancellationToken cancellationToken
-    ) => ReadWholeAsync(Reader(context), key, cancellationToken);
+    /// <summary>What is asked to read a record whole.</summary>
+    internal RowRequest Whole(IReadOnlyList<string> key) =>
+        new()
+        {
+            Filter = RecordKey.Filter(_panel, key),
+            Columns = [.. _panel.Table.Columns.Select(column => column.Name)],
+            WithVersion = _panel.Table.HasRowVersion,
+            Take = 1,
+        };
+
+    /// <summary>A record as <see cref="Whole"/> gives it; null where it gave none.</summary>
+    internal WholeRow? ToWhole(string?[]? row) =>
+        row is null
+            ? null
+            : new WholeRow(
+                RowValues.Of(_panel.Table, [.. _panel.Table.Columns.Select(column => column.Name)], row),
+                _panel.Table.HasRowVersion ? row[^1] : null
+            );
 
     internal async Task<IEnumerable<Dictionary<string, string?>>> ReadAllAsync(
-        DbContext context,
+        SourceReader reader,
         RecordSelection chosen,
         CancellationToken cancellationToken
     )
@@ -349,7 +388,6 @@ public sealed class RecordStore(SeenPanel seen)
         [
             .. _panel.Table.Columns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name),
         ];
-        var reader = Reader(context);
         var rows = await reader.ReadAsync(
             _panel.Table,
             new RowRequest
@@ -363,23 +401,12 @@ public sealed class RecordStore(SeenPanel seen)
         return rows.Select(row => RowValues.Of(_panel.Table, columns, row));
     }
 
-    private async Task<Dictionary<string, string?>?> ReadWholeAsync(
+    /// <summary>Reads all values of a record.</summary>
+    internal async Task<WholeRow?> ReadWholeAsync(
         SourceReader reader,
         IReadOnlyList<string> key,
         CancellationToken cancellationToken
-    )
-    {
-        List<string> columns = [.. _panel.Table.Columns.Select(column => column.Name)];
-        var request = new RowRequest
-        {
-            Filter = RecordKey.Filter(_panel, key),
-            Columns = columns,
-            Take = 1,
-        };
-        return await reader.ReadAsync(_panel.Table, request, cancellationToken) is [var row]
-            ? RowValues.Of(_panel.Table, columns, row)
-            : null;
-    }
+    ) => ToWhole((await reader.ReadAsync(_panel.Table, Whole(key), cancellationToken)).FirstOrDefault());
 
     // A column in neither list, form nor title is kept from the browser altogether.
     private List<string> ShownColumns()
@@ -437,13 +464,13 @@ public sealed class RecordStore(SeenPanel seen)
 
     /// <summary>How records are called.</summary>
     internal async Task<IReadOnlyList<string>?> TitlesAsync(
-        DbContext context,
+        SourceReader reader,
         IReadOnlyList<Dictionary<string, string?>> records,
         CancellationToken cancellationToken
     )
     {
         var lookups = await new LookupReader(seen.Porch).OfPanelAsync(
-            Reader(context),
+            reader,
             _panel,
             _panel.Title.Columns,
             column => records.Select(record => record.GetValueOrDefault(column)),
@@ -470,6 +497,11 @@ public sealed class RecordStore(SeenPanel seen)
             fallback: key is null ? "(untitled)" : key
         );
 }
+
+/// <summary>A record with all of its columns.</summary>
+/// <param name="Values">Columns with texts in the one form, as they are stored.</param>
+/// <param name="Version">Its version; null where its table tells none.</param>
+internal sealed record WholeRow(IReadOnlyDictionary<string, string?> Values, string? Version);
 
 /// <summary>Ways from an opened panel to its records.</summary>
 public static class OpenPanelRecords

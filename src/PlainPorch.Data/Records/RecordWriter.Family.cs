@@ -34,7 +34,6 @@ public sealed partial class RecordWriter
 {
     // What belongs to a record that itself stays as it is.
     private async Task<WriteOutcome> BesidesAsync(
-        DbContext context,
         string key,
         IReadOnlyList<string> keyValues,
         IReadOnlyList<Belonging> belonging,
@@ -43,18 +42,17 @@ public sealed partial class RecordWriter
     {
         try
         {
-            context.Database.AutoSavepointsEnabled = false;
-            await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-            if (await store.ReadWholeAsync(context, keyValues, cancellationToken) is not { } record)
+            await using var session = await store.WriteAsync(cancellationToken);
+            if (await store.ReadWholeAsync(session.Reader, keyValues, cancellationToken) is not { } record)
                 return new WriteOutcome.Gone();
             return ToOutcome(
                 await EndAsync<WriteOutcome.Written>(
-                    transaction,
+                    session,
                     async () =>
                     {
-                        var witnesses = new Witnesses(RowsOf(context));
-                        var others = await WriteBelongingAsync(context, record, belonging, witnesses, cancellationToken);
-                        var view = await ViewAsync(context, transaction, key, cancellationToken);
+                        var witnesses = new Witnesses(session.Rows);
+                        var others = await WriteBelongingAsync(session, record.Values, belonging, witnesses, cancellationToken);
+                        var view = await ViewAsync(session, key, null, cancellationToken);
                         return new Act<WriteOutcome.Written>(LogAct.Changed, others, _ => new WriteOutcome.Written(view))
                         {
                             Witnesses = witnesses,
@@ -71,7 +69,7 @@ public sealed partial class RecordWriter
     }
 
     private static async Task<IReadOnlyList<LoggedRecord>> WriteBelongingAsync(
-        DbContext context,
+        WriteSession session,
         IReadOnlyDictionary<string, string?> record,
         IReadOnlyList<Belonging> belonging,
         Witnesses witnesses,
@@ -84,9 +82,9 @@ public sealed partial class RecordWriter
             for (var i = 0; i < part.Added.Count; i++)
                 logged.AddRange(
                     await part.Writer.AddOneAsync(
-                        context,
+                        session,
                         await part.Writer.WithReferenceAsync(
-                            context,
+                            session,
                             part,
                             record,
                             part.Added[i],
@@ -101,7 +99,7 @@ public sealed partial class RecordWriter
             for (var i = 0; i < part.Changed.Count; i++)
                 logged.Add(
                     await part.Writer.ChangeOneAsync(
-                        context,
+                        session,
                         part.Changed[i],
                         new Place(part.Name, $"changed.{i}"),
                         witnesses,
@@ -114,7 +112,7 @@ public sealed partial class RecordWriter
     }
 
     private async Task<IReadOnlyDictionary<string, string?>> WithReferenceAsync(
-        DbContext context,
+        WriteSession session,
         Belonging part,
         IReadOnlyDictionary<string, string?> record,
         IReadOnlyDictionary<string, string?> values,
@@ -129,12 +127,12 @@ public sealed partial class RecordWriter
             throw new BelongingRefusedException([
                 new($"{part.Name}.{place}", "The record has no value that others can refer to. Fill it in first."),
             ]);
-        var example = await store.ExampleAsync(store.Reader(context), part.Column, cancellationToken);
+        var example = await store.ExampleAsync(session.Reader, part.Column, cancellationToken);
         return new Dictionary<string, string?>(values) { [part.Column.Name] = lookup.WrittenAs(referred, example) };
     }
 
     private async Task<IReadOnlyList<LoggedRecord>> AddOneAsync(
-        DbContext context,
+        WriteSession session,
         IReadOnlyDictionary<string, string?> given,
         Place place,
         Witnesses witnesses,
@@ -145,11 +143,11 @@ public sealed partial class RecordWriter
         var values = WithStamps(given, isNew: true);
         try
         {
-            var (put, problem) = await PutNewAsync(context, values, numbered, cancellationToken);
+            var (put, problem) = await PutNewAsync(session, values, numbered, cancellationToken);
             if (put is null)
                 throw place.Refuse([problem!]);
             witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(put.KeyValues), null);
-            var now = await store.ReadWholeAsync(context, put.KeyValues, cancellationToken) ?? values;
+            var now = (await store.ReadWholeAsync(session.Reader, put.KeyValues, cancellationToken))?.Values ?? values;
             var added = Logged(put.Key, null, LogAct.Added, new Dictionary<string, string?>(), now);
             return put.Moved > 0 ? [added, MovedAside(put.Moved)] : [added];
         }
@@ -168,7 +166,7 @@ public sealed partial class RecordWriter
     }
 
     private async Task<LoggedRecord> ChangeOneAsync(
-        DbContext context,
+        WriteSession session,
         BelongingChange change,
         Place place,
         Witnesses witnesses,
@@ -178,13 +176,9 @@ public sealed partial class RecordWriter
         var values = WithStamps(change.Values, isNew: false);
         try
         {
-            var before = store.KeyValues(change.Key) is { } keyValues
-                ? await store.ReadWholeAsync(context, keyValues, cancellationToken)
-                : null;
             if (
-                before is null
-                || await RewriteAsync(context, store.KeyValues(change.Key)!, change.Version, values, cancellationToken)
-                    is not { } newKeyValues
+                store.KeyValues(change.Key) is not { } keyValues
+                || await RewriteAsync(session, keyValues, change.Version, values, cancellationToken) is not { } rewritten
             )
                 throw place.Refuse([
                     new(
@@ -195,13 +189,12 @@ public sealed partial class RecordWriter
             witnesses.Stays(
                 Panel.Table.Name,
                 Panel.Identity.Columns,
-                InDatabase(newKeyValues),
-                RecordKey.Write(newKeyValues) == change.Key
+                InDatabase(rewritten.KeyValues),
+                RecordKey.Write(rewritten.KeyValues) == change.Key
                     ? change.Version.ToString(System.Globalization.CultureInfo.InvariantCulture)
                     : null
             );
-            var after = await store.ReadWholeAsync(context, newKeyValues, cancellationToken) ?? values;
-            return Logged(RecordKey.Write(newKeyValues), null, LogAct.Changed, before, after);
+            return Logged(RecordKey.Write(rewritten.KeyValues), null, LogAct.Changed, rewritten, values);
         }
         catch (PostgresException answer)
         {

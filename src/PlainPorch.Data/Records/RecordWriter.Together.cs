@@ -1,6 +1,5 @@
 using System.Data;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.History;
@@ -31,11 +30,10 @@ public sealed partial class RecordWriter
         ArgumentNullException.ThrowIfNull(chosen);
         ArgumentNullException.ThrowIfNull(values);
         values = WithStamps(values, isNew: false);
-        await using var context = store.Open();
         try
         {
-            await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-            var together = new ChangesTogether(this, context, transaction, LogAct.ChangedTogether);
+            await using var session = await store.WriteAsync(cancellationToken);
+            var together = new ChangesTogether(this, session, LogAct.ChangedTogether);
             foreach (var part in chosen.InParts(RecordSelection.MaxWithLongKeys))
                 await together.SetAsync(part, values, cancellationToken);
             return await together.EndAsync(chosen.Count, cancellationToken);
@@ -56,15 +54,11 @@ public sealed partial class RecordWriter
     )
     {
         ArgumentNullException.ThrowIfNull(changes);
-        await using var context = store.Open();
         try
         {
             // What was read is what is written over: another's change in between ends this one.
-            await using var transaction = await context.Database.BeginTransactionAsync(
-                IsolationLevel.RepeatableRead,
-                cancellationToken
-            );
-            var together = new ChangesTogether(this, context, transaction, LogAct.ChangedTogether);
+            await using var session = await store.WriteAsync(cancellationToken, IsolationLevel.RepeatableRead);
+            var together = new ChangesTogether(this, session, LogAct.ChangedTogether);
             var asked = 0;
             await foreach (var some in changes.WithCancellation(cancellationToken))
             {
@@ -72,7 +66,7 @@ public sealed partial class RecordWriter
                 if (WhyNotUndone(taken) is { } problem)
                     return Refused(problem);
                 asked += taken.Count;
-                await UndoAsync(together, context, taken, cancellationToken);
+                await UndoAsync(together, session, taken, cancellationToken);
             }
 
             return asked == 0 ? Refused("There is nothing to undo.") : await together.EndAsync(asked, cancellationToken);
@@ -116,7 +110,7 @@ public sealed partial class RecordWriter
 
     private async Task UndoAsync(
         ChangesTogether together,
-        DbContext context,
+        WriteSession session,
         List<LogRecord> taken,
         CancellationToken cancellationToken
     )
@@ -139,7 +133,7 @@ public sealed partial class RecordWriter
             {
                 if (!RecordSelection.TryRead(Panel, keys, out var chosen, out _))
                     continue;
-                var still = (await store.ReadAllAsync(context, chosen!, cancellationToken))
+                var still = (await store.ReadAllAsync(session.Reader, chosen!, cancellationToken))
                     .Where(record => given[KeyOf(record)].All(change => record[change.Column] == change.To))
                     .Select(KeyOf)
                     .ToList();
@@ -163,18 +157,14 @@ public sealed partial class RecordWriter
     {
         ArgumentNullException.ThrowIfNull(changes);
         ArgumentNullException.ThrowIfNull(told);
-        await using var context = store.Open();
         try
         {
             // Of all spellings as they are at one moment: what one of them becomes may be another that changes as well.
-            await using var transaction = await context.Database.BeginTransactionAsync(
-                IsolationLevel.RepeatableRead,
-                cancellationToken
-            );
-            var together = new ChangesTogether(this, context, transaction, LogAct.Tidied);
+            await using var session = await store.WriteAsync(cancellationToken, IsolationLevel.RepeatableRead);
+            var together = new ChangesTogether(this, session, LogAct.Tidied);
             var keys = new List<(SpellingChange Change, List<string> Keys)>();
             foreach (var change in changes)
-                keys.Add((change, await KeysAsync(context, new Filter.EqualTo(column, change.From), cancellationToken)));
+                keys.Add((change, await KeysAsync(session, new Filter.EqualTo(column, change.From), cancellationToken)));
             foreach (var (change, found) in keys)
             {
                 var values = WithStamps(new Dictionary<string, string?> { [column] = change.To }, isNew: false);
@@ -199,7 +189,7 @@ public sealed partial class RecordWriter
         }
     }
 
-    private async Task<List<string>> KeysAsync(DbContext context, Filter filter, CancellationToken cancellationToken)
+    private async Task<List<string>> KeysAsync(WriteSession session, Filter filter, CancellationToken cancellationToken)
     {
         var request = new RowRequest
         {
@@ -207,16 +197,16 @@ public sealed partial class RecordWriter
             Columns = Panel.Identity.Columns,
         };
         var keys = new List<string>();
-        await foreach (var row in store.Reader(context).StreamAsync(Panel.Table, request, cancellationToken))
+        await foreach (var row in session.Reader.StreamAsync(Panel.Table, request, cancellationToken))
             keys.Add(KeyOf(RowValues.Of(Panel.Table, Panel.Identity.Columns, row)));
         return keys;
     }
 
     // Changes of several records in one transaction, which become one entry of the logbook.
-    private sealed class ChangesTogether(RecordWriter writer, DbContext context, IDbContextTransaction transaction, LogAct act)
+    private sealed class ChangesTogether(RecordWriter writer, WriteSession session, LogAct act)
     {
         private readonly List<LoggedRecord> _logged = [];
-        private readonly Witnesses _witnesses = new(RowsOf(context));
+        private readonly Witnesses _witnesses = new(session.Rows);
 
         /// <summary>How many records were changed so far.</summary>
         public int Changed { get; private set; }
@@ -230,10 +220,11 @@ public sealed partial class RecordWriter
             var (store, panel) = (writer.Store, writer.Panel);
             if (writer.IsLogged)
             {
-                var before = (await store.ReadAllAsync(context, part, cancellationToken)).ToList();
+                var before = (await store.ReadAllAsync(session.Reader, part, cancellationToken)).ToList();
                 var titles = await WithinSavepointAsync(
-                    transaction,
-                    () => store.TitlesAsync(context, before, cancellationToken),
+                    session,
+                    () => store.TitlesAsync(session.Reader, before, cancellationToken),
+                    goesOn: true,
                     cancellationToken
                 );
                 _logged.AddRange(
@@ -250,13 +241,13 @@ public sealed partial class RecordWriter
             }
 
             Changed += await store
-                .Matching(context, part.ToWrite)
+                .Matching(session.Context, part.ToWrite)
                 .ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
         }
 
         public async Task<ChangeOutcome> EndAsync(int asked, CancellationToken cancellationToken) =>
             await writer.EndAsync<ChangeOutcome.Done>(
-                transaction,
+                session,
                 () =>
                     Task.FromResult(
                         new Act<ChangeOutcome.Done>(act, _logged, place => new ChangeOutcome.Done(

@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Linq.Expressions;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Query;
-using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.History;
@@ -97,37 +96,32 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     )
     {
         ArgumentNullException.ThrowIfNull(values);
-        await using var context = store.Open();
         if (store.KeyValues(key) is not { } keyValues)
             return new WriteOutcome.Gone();
         if (values.Count == 0)
             return belonging is not { Count: > 0 }
                 ? await WhatIsThereAsync(key, version, cancellationToken)
-                : await BesidesAsync(context, key, keyValues, belonging, cancellationToken);
+                : await BesidesAsync(key, keyValues, belonging, cancellationToken);
         values = WithStamps(values, isNew: false);
         try
         {
-            await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-            context.Database.AutoSavepointsEnabled = false;
-            var before = acts is null ? null : await store.ReadWholeAsync(context, keyValues, cancellationToken);
-            if (await RewriteAsync(context, keyValues, version, values, cancellationToken) is not { } newKeyValues)
+            await using var session = await store.WriteAsync(cancellationToken);
+            if (await RewriteAsync(session, keyValues, version, values, cancellationToken) is not { } rewritten)
             {
-                await transaction.RollbackAsync(cancellationToken);
+                await session.Transaction.RollbackAsync(cancellationToken);
                 return await WhyNothingAsync(key, version, cancellationToken);
             }
 
+            var newKeyValues = rewritten.KeyValues;
             var newKey = RecordKey.Write(newKeyValues);
-            if (newKey != key && await IsDoubledAsync(context, newKeyValues, cancellationToken))
+            if (newKey != key && await IsDoubledAsync(session, newKeyValues, cancellationToken))
                 return Taken();
             return ToOutcome(
                 await EndAsync<WriteOutcome.Written>(
-                    transaction,
+                    session,
                     async () =>
                     {
-                        var after = await store.ReadWholeAsync(context, newKeyValues, cancellationToken);
-                        // What the database's own rules put out of reach is told as it was asked for.
-                        IReadOnlyDictionary<string, string?> was = before ?? new Dictionary<string, string?>();
-                        var witnesses = new Witnesses(RowsOf(context));
+                        var witnesses = new Witnesses(session.Rows);
                         witnesses.Stays(
                             Panel.Table.Name,
                             Panel.Identity.Columns,
@@ -135,16 +129,24 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                             newKey == key ? version.ToString(CultureInfo.InvariantCulture) : null
                         );
                         var others = await WriteBelongingAsync(
-                            context,
-                            after ?? values,
+                            session,
+                            rewritten.After?.Values ?? values,
                             belonging ?? [],
                             witnesses,
                             cancellationToken
                         );
-                        var view = await ViewAsync(context, transaction, newKey, cancellationToken);
+                        var view = await ViewAsync(
+                            session,
+                            newKey,
+                            // What is written beside it may have the database write to it again.
+                            others.Count == 0
+                                ? rewritten.After
+                                : null,
+                            cancellationToken
+                        );
                         return new Act<WriteOutcome.Written>(
                             LogAct.Changed,
-                            [Logged(newKey, view?.Title, LogAct.Changed, was, after ?? values), .. others],
+                            [Logged(newKey, view?.Title, LogAct.Changed, rewritten, values), .. others],
                             _ => new WriteOutcome.Written(view)
                         )
                         {
@@ -172,23 +174,21 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         CancellationToken cancellationToken
     )
     {
-        await using var context = store.Open();
-        // Within a savepoint the row would bear another number than the transaction, by which the history knows its own writes.
-        context.Database.AutoSavepointsEnabled = false;
-        await using var transaction = await context.Database.BeginTransactionAsync(cancellationToken);
-        var (put, problem) = await PutNewAsync(context, values, numbered, cancellationToken);
+        await using var session = await store.WriteAsync(cancellationToken);
+        var (put, problem) = await PutNewAsync(session, values, numbered, cancellationToken);
         if (put is not { Key: var key, KeyValues: var keyValues, Moved: var moved })
             return Refused(problem!);
         return ToOutcome(
             await EndAsync<WriteOutcome.Written>(
-                transaction,
+                session,
                 async () =>
                 {
-                    var witnesses = new Witnesses(RowsOf(context));
+                    var witnesses = new Witnesses(session.Rows);
                     witnesses.Stays(Panel.Table.Name, Panel.Identity.Columns, InDatabase(keyValues), null);
-                    var now = await store.ReadWholeAsync(context, keyValues, cancellationToken) ?? values;
-                    var others = await WriteBelongingAsync(context, now, belonging, witnesses, cancellationToken);
-                    var view = await ViewAsync(context, transaction, key, cancellationToken);
+                    var row = await store.ReadWholeAsync(session.Reader, keyValues, cancellationToken);
+                    var now = row?.Values ?? values;
+                    var others = await WriteBelongingAsync(session, now, belonging, witnesses, cancellationToken);
+                    var view = await ViewAsync(session, key, others.Count == 0 ? row : null, cancellationToken);
                     var added = Logged(key, view?.Title, LogAct.Added, new Dictionary<string, string?>(), now);
                     IReadOnlyList<LoggedRecord> made = moved > 0 ? [added, MovedAside(moved)] : [added];
                     return new Act<WriteOutcome.Written>(LogAct.Added, [.. made, .. others], _ => new WriteOutcome.Written(view))
@@ -206,7 +206,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
 
     // The new row, within the transaction; or why it cannot be there.
     private async Task<(NewRow? Row, FieldProblem? Problem)> PutNewAsync(
-        DbContext context,
+        WriteSession session,
         IReadOnlyDictionary<string, string?> values,
         BoundColumn? numbered,
         CancellationToken cancellationToken
@@ -217,7 +217,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
             row[RecordModel.Property(name)] = ClrValue.From(Panel.Table.Find(name)!.Type, text);
         if (numbered is not null)
         {
-            if (await TakeNumberAsync(context, numbered, cancellationToken) is not { } number)
+            if (await TakeNumberAsync(session, numbered, cancellationToken) is not { } number)
                 return (
                     null,
                     new(numbered.Name, $"{numbered.Label} has no number left above the highest one. Enter a free one.")
@@ -225,17 +225,17 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
             row[RecordModel.Property(numbered.Name)] = ClrValue.From(numbered.Type, number);
         }
 
-        var moved = await PlaceAsync(context, row, values, cancellationToken);
-        if (await PutAsync(context, row, values, cancellationToken) is not { } keyValues)
+        var moved = await PlaceAsync(session, row, values, cancellationToken);
+        if (await PutAsync(session, row, values, cancellationToken) is not { } keyValues)
             return (null, SilentlyRefused().Problems[0]);
-        if (await IsDoubledAsync(context, keyValues, cancellationToken))
+        if (await IsDoubledAsync(session, keyValues, cancellationToken))
             return (null, Taken().Problems[0]);
         return (new NewRow(RecordKey.Write(keyValues), keyValues, moved), null);
     }
 
     // A new record stands last in the running order, or first; first without a gap moves the others on.
     private async Task<long> PlaceAsync(
-        DbContext context,
+        WriteSession session,
         Row row,
         IReadOnlyDictionary<string, string?> values,
         CancellationToken cancellationToken
@@ -252,13 +252,13 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         }
 
         var group = order.Group is { } grouped ? values.GetValueOrDefault(grouped) : null;
-        var connection = (NpgsqlConnection)context.Database.GetDbConnection();
+        var connection = session.Connection;
         await OrderLock.TakeAsync(connection, Panel.Table.Name, group, cancellationToken);
         var filter =
             order.Group is null ? null
             : group is null ? new Filter.Empty(order.Group)
             : (Filter)new Filter.EqualTo(order.Group, group);
-        var outermost = await store.OutermostAsync(context, order.Column, filter, order.NewComesFirst, cancellationToken);
+        var outermost = await store.OutermostAsync(session.Reader, order.Column, filter, order.NewComesFirst, cancellationToken);
         var gap = order.IsDense ? 1 : Math.Max(1, scale.GapFor(Panel.Table.EstimatedRows ?? 0));
         var position =
             !PositionScale.TryRead(outermost, out var last) ? gap
@@ -275,58 +275,58 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         return moved;
     }
 
-    private async Task<ActEnd<T>> EndAsync<T>(
-        IDbContextTransaction transaction,
-        Func<Task<Act<T>>> act,
-        CancellationToken cancellationToken
-    )
+    private async Task<ActEnd<T>> EndAsync<T>(WriteSession session, Func<Task<Act<T>>> act, CancellationToken cancellationToken)
         where T : class
     {
-        var ending = (NpgsqlTransaction)transaction.GetDbTransaction();
         if (acts is not null)
-            return await acts.CarryOutAsync(opened!, ending, async () => (await act(), (FieldProblem?)null), cancellationToken);
+            return await acts.CarryOutAsync(
+                opened!,
+                session.Transaction,
+                async () => (await act(), (FieldProblem?)null),
+                cancellationToken
+            );
         var done = (await act()).Result(new ActPlace(0, null));
-        await ending.CommitAsync(CancellationToken.None);
+        await session.Transaction.CommitAsync(CancellationToken.None);
         return new ActEnd<T>.Done(done);
     }
 
     // Read before the transaction ends, so that it can be answered whatever happens after. What cannot be read must not undo what
     // was written.
-    private Task<RecordView?> ViewAsync(
-        DbContext context,
-        IDbContextTransaction transaction,
-        string key,
-        CancellationToken cancellationToken
-    ) =>
-        WithinSavepointAsync(
-            transaction,
-            () => store.FindAsync(store.Reader(context), key, cancellationToken),
+    private Task<RecordView?> ViewAsync(WriteSession session, string key, WholeRow? row, CancellationToken cancellationToken) =>
+        WithinSavepointAsync<RecordView>(
+            session,
+            async () =>
+                row is null
+                    ? await store.FindAsync(session.Reader, key, cancellationToken)
+                    : await store.ViewAsync(session.Reader, key, row, cancellationToken),
+            goesOn: false,
             cancellationToken
         );
 
     private static async Task<T?> WithinSavepointAsync<T>(
-        IDbContextTransaction transaction,
+        WriteSession session,
         Func<Task<T?>> read,
+        bool goesOn,
         CancellationToken cancellationToken
     )
         where T : class
     {
         const string Before = "before_reading";
-        await transaction.CreateSavepointAsync(Before, cancellationToken);
+        await session.Transaction.SaveAsync(Before, cancellationToken);
         try
         {
             var found = await read();
-            await transaction.ReleaseSavepointAsync(Before, cancellationToken);
+            // What is written within it would bear its number.
+            if (goesOn)
+                await session.Transaction.ReleaseAsync(Before, cancellationToken);
             return found;
         }
         catch (PostgresException)
         {
-            await transaction.RollbackToSavepointAsync(Before, cancellationToken);
+            await session.Transaction.RollbackAsync(Before, cancellationToken);
             return null;
         }
     }
-
-    private static SourceRows RowsOf(DbContext context) => new((NpgsqlConnection)context.Database.GetDbConnection());
 
     private string?[] InDatabase(IReadOnlyList<string> keyValues) =>
         [.. Panel.Identity.Columns.Zip(keyValues, (name, text) => ClrValue.InDatabase(Panel.Table.Find(name)!.Type, text))];
@@ -344,6 +344,16 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         var stamps = Stamps.For(Panel, isNew, acts?.Caller.Name ?? Caller.ThisComputer, store.Seen.Porch.Now);
         return stamps.Count == 0 ? values : values.Concat(stamps.Where(stamp => !values.ContainsKey(stamp.Key))).ToDictionary();
     }
+
+    // What the database's own rules put out of reach is told as it was asked for.
+    private LoggedRecord Logged(
+        string key,
+        string? title,
+        LogAct act,
+        Rewritten rewritten,
+        IReadOnlyDictionary<string, string?> values
+    ) =>
+        Logged(key, title, act, rewritten.Before?.Values ?? new Dictionary<string, string?>(), rewritten.After?.Values ?? values);
 
     // Where the database would not tell the title, it is made of the record's own values.
     private LoggedRecord Logged(
@@ -368,15 +378,15 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     private string KeyOf(Dictionary<string, string?> values) =>
         RecordKey.Write([.. Panel.Identity.Columns.Select(column => values[column] ?? "")]);
 
-    private async Task<string?> TakeNumberAsync(DbContext context, BoundColumn column, CancellationToken cancellationToken)
+    private async Task<string?> TakeNumberAsync(WriteSession session, BoundColumn column, CancellationToken cancellationToken)
     {
-        var connection = (NpgsqlConnection)context.Database.GetDbConnection();
+        var connection = session.Connection;
         await NumberLock.TakeAsync(connection, Panel.Table.Name, cancellationToken);
         return await store.NextNumberAsync(connection, column, cancellationToken);
     }
 
-    private IQueryable<Row> Target(DbContext context, IReadOnlyList<string> keyValues, uint version) =>
-        store.Query.WithVersion(store.Matching(context, RecordKey.ToWrite(Panel, keyValues)), version);
+    private IQueryable<Row> Target(WriteSession session, IReadOnlyList<string> keyValues, uint version) =>
+        store.Query.WithVersion(store.Matching(session.Context, RecordKey.ToWrite(Panel, keyValues)), version);
 
     private void Set(UpdateSettersBuilder<Row> setters, IReadOnlyDictionary<string, string?> values)
     {
@@ -400,8 +410,8 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         var there = await WhatIsThereAsync(key, version, cancellationToken);
         if (there is not WriteOutcome.Written)
             return there;
-        await using var context = store.Open();
-        return await IsDoubledAsync(context, store.KeyValues(key)!, cancellationToken)
+        await using var session = await store.WriteAsync(cancellationToken);
+        return await IsDoubledAsync(session, store.KeyValues(key)!, cancellationToken)
             ? Refused(new("", DoubledKey.Says(Panel)))
             : SilentlyRefused();
     }

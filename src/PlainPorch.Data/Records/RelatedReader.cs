@@ -1,6 +1,5 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Query;
-using PlainPorch.Core.Schema;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Query;
 using PlainPorch.Data.Rows;
@@ -15,30 +14,55 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
     // What a record page shows; the rest is a list of its own.
     private const int Shown = 10;
 
-    /// <summary>Reads one list of related records.</summary>
-    /// <param name="table">The record's table.</param>
-    /// <param name="related">Which records.</param>
-    /// <param name="record">All values of the record.</param>
-    /// <param name="isOneOfSeveral">Whether others of the panel refer to the record by another column, so that this one has to be
-    /// named.</param>
+    private readonly List<Kind> _kinds = [.. KindsOf(seen)];
+
+    /// <summary>The columns of the record whose values are referred to.</summary>
+    public IEnumerable<string> Needed => _kinds.Select(kind => kind.Lookup.Key).Distinct();
+
+    /// <summary>Reads the lists of related records that the panel shows.</summary>
+    /// <param name="record">The record's values in <see cref="Needed"/>, at least.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    /// <returns>The list; null where the panel or column is gone, or the record lacks the value that is referred to.</returns>
-    public async Task<RelatedList?> ReadAsync(
-        TableName table,
-        RelatedRecords related,
+    /// <returns>The lists, in order; without those by a value that the record lacks.</returns>
+    public async Task<IReadOnlyList<RelatedList>> ReadAsync(
         IReadOnlyDictionary<string, string?> record,
-        bool isOneOfSeveral,
         CancellationToken cancellationToken
     )
     {
-        if (seen.Other(related.Panel) is not { Panel: var panel } other)
-            return null;
-        if (
-            panel.Find(related.Column) is not { Decision.Lookup: { } lookup } bound
-            || lookup.Table != table
-            || record.GetValueOrDefault(lookup.Key) is not { } value
-        )
-            return null;
+        var lists = await reader.TogetherAsync(
+            _kinds.Select(kind =>
+                (Func<Task<RelatedList?>>)(
+                    () =>
+                        record.GetValueOrDefault(kind.Lookup.Key) is { } value
+                            ? ReadAsync(kind, value, cancellationToken)
+                            : Task.FromResult<RelatedList?>(null)
+                )
+            ),
+            cancellationToken
+        );
+        return [.. lists.OfType<RelatedList>()];
+    }
+
+    // Without those whose panel or column is gone.
+    private static IEnumerable<Kind> KindsOf(SeenPanel seen) =>
+        from related in seen.Panel.Definition.Related
+        let other = seen.Other(related.Panel)
+        where other is not null
+        let bound = other.Panel.Find(related.Column)
+        let lookup = bound?.Decision.Lookup
+        where lookup is not null && lookup.Table == seen.Panel.Table.Name
+        let isOneOfSeveral = seen.Panel.Definition.Related.Count(one => one.Panel == related.Panel && one.Label == related.Label)
+            > 1
+        select new Kind(
+            related,
+            other,
+            lookup,
+            isOneOfSeveral ? $"{related.Label}, as {char.ToLowerInvariant(bound.Label[0])}{bound.Label[1..]}" : related.Label
+        );
+
+    private async Task<RelatedList?> ReadAsync(Kind kind, string value, CancellationToken cancellationToken)
+    {
+        var (related, other, _, label) = kind;
+        var panel = other.Panel;
         var plan = other.Plan(new ListRequest(Of: related.Column, Value: value));
         if (plan.Dropped.Count > 0)
             return null;
@@ -53,9 +77,6 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
         var records = page.Rows.Select(row =>
             Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel)
         );
-        var label = isOneOfSeveral
-            ? $"{related.Label}, as {char.ToLowerInvariant(bound.Label[0])}{bound.Label[1..]}"
-            : related.Label;
         return new RelatedList(related.Panel, related.Column, label, value, page.Count!, [.. records], related.Through);
     }
 
@@ -72,4 +93,6 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             ? new RelatedRecord(title.Title, title.Key, title.Panel)
             : null;
     }
+
+    private sealed record Kind(RelatedRecords Related, SeenPanel Other, Lookup Lookup, string Label);
 }

@@ -1,5 +1,7 @@
 using System.Data.Common;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 using Npgsql;
 
 namespace PlainPorch.Data.Rows;
@@ -12,8 +14,6 @@ namespace PlainPorch.Data.Rows;
 /// </summary>
 internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInterceptor
 {
-    private bool _isHalfPrepared;
-
     /// <summary>Forgets at once, if a failure may have left a statement so. For a connection without a transaction.</summary>
     /// <returns>False always, so that it can stand in an exception filter.</returns>
     public static bool Forget(NpgsqlConnection connection, PostgresException failure)
@@ -23,6 +23,17 @@ internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInter
         return false;
     }
 
+    /// <summary>Whether a failure of the context's own statements may have left one so.</summary>
+    public bool IsHalfPrepared { get; private set; }
+
+    /// <summary>What watches a context.</summary>
+    public static FailedPreparing Of(DbContext context) =>
+        context
+            .GetService<IDbContextOptions>()
+            .FindExtension<CoreOptionsExtension>()!
+            .Interceptors!.OfType<FailedPreparing>()
+            .Single();
+
     /// <inheritdoc/>
     public Task CommandFailedAsync(
         DbCommand command,
@@ -30,7 +41,7 @@ internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInter
         CancellationToken cancellationToken = default
     )
     {
-        _isHalfPrepared |= eventData.Exception is PostgresException failure && RefusalText.IsOfParameter(failure);
+        IsHalfPrepared |= eventData.Exception is PostgresException failure && RefusalText.IsOfParameter(failure);
         return Task.CompletedTask;
     }
 
@@ -42,13 +53,14 @@ internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInter
         InterceptionResult result
     )
     {
-        if (_isHalfPrepared)
+        if (IsHalfPrepared)
             Forget((NpgsqlConnection)connection);
-        _isHalfPrepared = false;
+        IsHalfPrepared = false;
         return new(result);
     }
 
-    private static void Forget(NpgsqlConnection connection)
+    /// <summary>Forgets what a connection prepared. For one without a transaction.</summary>
+    public static void Forget(NpgsqlConnection connection)
     {
         try
         {

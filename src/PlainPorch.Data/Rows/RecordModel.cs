@@ -68,7 +68,7 @@ public sealed class RecordModel
             new DbContextOptionsBuilder()
                 .UseModel(model)
                 .UseNpgsql(connection, ownsConnection)
-                .AddInterceptors(new FailedPreparing())
+                .AddInterceptors(new FailedPreparing(), new HeldBack())
                 .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
                 .Options
         );

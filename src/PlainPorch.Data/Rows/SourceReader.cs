@@ -63,6 +63,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     private const long ManyRows = 100_000;
 
     private readonly OtherTables _others = new(model);
+    private Gathering? _gathering;
 
     /// <summary>The connection.</summary>
     public NpgsqlConnection Connection => connection;
@@ -82,9 +83,49 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     /// <summary>How many in a hundred of a table's pages are looked at, chosen at random; null for all of them.</summary>
     public int? SamplePercent { get; init; }
 
+    /// <summary>Lets several readers use this one at the same time: what they ask at once goes to the database at once.</summary>
+    /// <param name="work">What each does.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public async Task TogetherAsync(IReadOnlyList<Func<Task>> work, CancellationToken cancellationToken)
+    {
+        if (_gathering is not null)
+        {
+            await Task.WhenAll(work.Select(one => one()));
+            return;
+        }
+
+        _gathering = work.Count > 1 ? new Gathering(model.Statements, connection, IsAlone) : null;
+        try
+        {
+            await (_gathering?.RunAsync(work, cancellationToken) ?? Task.WhenAll(work.Select(one => one())));
+        }
+        finally
+        {
+            _gathering = null;
+        }
+    }
+
+    /// <inheritdoc cref="TogetherAsync(IReadOnlyList{Func{Task}}, CancellationToken)"/>
+    /// <returns>What each comes to, in order.</returns>
+    public async Task<T[]> TogetherAsync<T>(IEnumerable<Func<Task<T>>> work, CancellationToken cancellationToken)
+    {
+        var begun = new List<Task<T>>();
+        await TogetherAsync([.. work.Select(one => (Func<Task>)(() => Begin(one())))], cancellationToken);
+        return await Task.WhenAll(begun);
+
+        Task<T> Begin(Task<T> task)
+        {
+            begun.Add(task);
+            return task;
+        }
+    }
+
+    /// <summary>Does work on the connection itself, while no other reader uses it.</summary>
+    public Task<T> AloneAsync<T>(Func<Task<T>> work) => _gathering is { } gathering ? gathering.AloneAsync(work) : work();
+
     /// <summary>Reads rows.</summary>
     public Task<List<string?[]>> ReadAsync(Table table, RowRequest request, CancellationToken cancellationToken) =>
-        ReadAsync(table, request.Filter, Question(table, request), cancellationToken);
+        ReadAsync(table, request.Filter, QuestionFor(table, request), cancellationToken);
 
     /// <summary>Reads rows one by one, as they come.</summary>
     /// <param name="table">The table.</param>
@@ -98,14 +139,18 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         int? seconds = null
     )
     {
-        var (shape, build) = Question(table, request);
+        var (shape, build) = QuestionFor(table, request);
         return model.Statements.StreamAsync(connection, shape, build, cancellationToken, seconds);
     }
+
+    /// <inheritdoc cref="Statements.CommandAsync"/>
+    public Task<NpgsqlCommand> CommandAsync(QueryShape shape, Func<Task<NpgsqlCommand>> make) =>
+        model.Statements.CommandAsync(connection, shape, make);
 
     /// <summary>The command that reads rows.</summary>
     public NpgsqlCommand Command(Table table, RowRequest request)
     {
-        var (shape, build) = Question(table, request);
+        var (shape, build) = QuestionFor(table, request);
         return model.Statements.Command(connection, shape, build);
     }
 
@@ -126,7 +171,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         var rows = await ReadAsync(
             table,
             filter,
-            (shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)),
+            new Question(shape, context => RecordQuery.Count(Matching(context, query, test, within), bound)),
             cancellationToken
         );
         return rows is [[{ } count]] ? long.Parse(count, System.Globalization.CultureInfo.InvariantCulture) : 0;
@@ -150,13 +195,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     {
         var query = Query(table, borrowed: null, readings);
         var test = query.Test(filter);
-        return model.Statements.ReadAsync(
-            connection,
-            Shape(name, query, test),
-            context => ask(query, Matching(context, query, test)),
-            IsAlone,
-            cancellationToken
-        );
+        return RunAsync(new(Shape(name, query, test), context => ask(query, Matching(context, query, test))), cancellationToken);
     }
 
     /// <summary>Counts the rows that a filter leaves by the first of some others that is true of them.</summary>
@@ -177,13 +216,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         var tests = ranges.Select(range => query.Test(range)!).ToList();
         var shape = Shape("by", query, test);
         tests.ForEach(one => one.Describe(shape));
-        return model.Statements.ReadAsync(
-            connection,
-            shape,
-            context => query.CountRanges(Matching(context, query, test), tests),
-            IsAlone,
-            cancellationToken
-        );
+        return RunAsync(new(shape, context => query.CountRanges(Matching(context, query, test), tests)), cancellationToken);
     }
 
     /// <summary>Tells one question about the rows that a filter leaves from others, its values included.</summary>
@@ -253,7 +286,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         var count = request.Take ?? throw new ArgumentException("So many rows of each have to be told.", nameof(request));
         var shape = Shape($"across {of.Lookup}", query, theirs, test).Add(count);
         Describe(shape, request);
-        return model.Statements.ReadAsync(connection, shape, Build, IsAlone, cancellationToken);
+        return RunAsync(new(shape, Build), cancellationToken);
 
         IQueryable<List<string?>> Build(DbContext context)
         {
@@ -270,7 +303,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         }
     }
 
-    private (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) Question(Table table, RowRequest request)
+    private Question QuestionFor(Table table, RowRequest request)
     {
         var query = Query(table, request.Borrowed, request.Readings);
         var (test, within) = (query.Test(request.Filter), query.Test(request.Stretch, request.Filter));
@@ -278,7 +311,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         if (AreBoundsOfOrder(request))
             shape.NoteThatOnePlanServes();
         Describe(shape, request);
-        return (shape, context => Build(query, Matching(context, query, test, within), request));
+        return new(shape, context => Build(query, Matching(context, query, test, within), request));
     }
 
     // Where nothing is asked but bounds of what the rows are put in order by, its index is the way to them, be they few or many.
@@ -331,11 +364,18 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
     private Task<List<string?[]>> ReadAsync(
         Table table,
         Filter? filter,
-        (QueryShape Shape, Func<DbContext, IQueryable<List<string?>>> Build) question,
+        Question question,
         CancellationToken cancellationToken
     ) =>
         table.EstimatedRows > ManyRows && filter?.IsHardToGuess() == true
-            ? model.Statements.ReadEitherWayAsync(connection, question.Shape, question.Build, Transaction, cancellationToken)
+            ? AloneAsync(() =>
+                model.Statements.ReadEitherWayAsync(connection, question.Shape, question.Build, Transaction, cancellationToken)
+            )
+            : RunAsync(question, cancellationToken);
+
+    private Task<List<string?[]>> RunAsync(Question question, CancellationToken cancellationToken) =>
+        _gathering is { } gathering
+            ? gathering.AskAsync(question)
             : model.Statements.ReadAsync(connection, question.Shape, question.Build, IsAlone, cancellationToken);
 
     // A page and the row after it; of other numbers there are many, and each would be a statement of its own.

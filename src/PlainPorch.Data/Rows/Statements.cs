@@ -122,6 +122,55 @@ internal sealed partial class Statements(RecordModel model)
         return rows;
     }
 
+    /// <summary>Carries out several queries in one round trip.</summary>
+    /// <param name="connection">An open connection to the source.</param>
+    /// <param name="questions">The queries.</param>
+    /// <param name="isAlone">Whether no transaction is open on the connection.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The rows of each.</returns>
+    public async Task<IReadOnlyList<List<string?[]>>> ReadTogetherAsync(
+        NpgsqlConnection connection,
+        IReadOnlyList<Question> questions,
+        bool isAlone,
+        CancellationToken cancellationToken
+    )
+    {
+        if (questions is [var (shape, build)])
+            return [await ReadAsync(connection, shape, build, isAlone, cancellationToken)];
+        var anew = questions.Any(question => question.Shape.DependsOnValues);
+        var setting =
+            isAlone ? Planning.Needs(connection, anew)
+            : anew ? PlannedAnew
+            : null;
+        await using var batch = new NpgsqlBatch(connection);
+        if (setting is not null)
+            batch.BatchCommands.Add(new NpgsqlBatchCommand(setting));
+        foreach (var question in questions)
+        {
+            using var command = Command(connection, question.Shape, question.Build);
+            batch.Timeout = command.CommandTimeout;
+            batch.BatchCommands.Add(MovedFrom(command));
+        }
+
+        var answers = new List<List<string?[]>>(questions.Count);
+        try
+        {
+            await using var reader = await batch.ExecuteReaderAsync(cancellationToken);
+            if (setting is not null)
+                await reader.NextResultAsync(cancellationToken);
+            do answers.Add(await ReadAllAsync(reader, cancellationToken));
+            while (await reader.NextResultAsync(cancellationToken));
+        }
+        catch (PostgresException failure) when (FailedPreparing.Forget(connection, failure))
+        {
+            throw;
+        }
+
+        if (isAlone)
+            Planning.Remember(connection, anew);
+        return answers;
+    }
+
     private async Task<List<string?[]>> ReadAsync(
         NpgsqlConnection connection,
         QueryShape shape,
@@ -153,19 +202,25 @@ internal sealed partial class Statements(RecordModel model)
     {
         using (command)
         {
-            var batch = new NpgsqlBatch(command.Connection)
+            return new NpgsqlBatch(command.Connection)
             {
                 Timeout = command.CommandTimeout,
-                BatchCommands = { new NpgsqlBatchCommand(setting), new NpgsqlBatchCommand(command.CommandText) },
+                BatchCommands = { new NpgsqlBatchCommand(setting), MovedFrom(command) },
             };
-            foreach (var parameter in command.Parameters.ToList())
-            {
-                command.Parameters.Remove(parameter);
-                batch.BatchCommands[1].Parameters.Add(parameter);
-            }
-
-            return batch;
         }
+    }
+
+    /// <summary>A command as part of a batch; it is not of use by itself any more.</summary>
+    public static NpgsqlBatchCommand MovedFrom(NpgsqlCommand command)
+    {
+        var moved = new NpgsqlBatchCommand(command.CommandText);
+        foreach (var parameter in command.Parameters.ToList())
+        {
+            command.Parameters.Remove(parameter);
+            moved.Parameters.Add(parameter);
+        }
+
+        return moved;
     }
 
     /// <summary>Carries out a query, giving each row as it comes.</summary>
@@ -223,14 +278,32 @@ internal sealed partial class Statements(RecordModel model)
         using var context = model.Open(connection);
         // EF's own command goes with its context; what is carried out is a copy.
         using var made = (NpgsqlCommand)build(context).CreateDbCommand();
-        var statement = Statement.Of(made, shape.Values);
-        if (_statements.Count >= Kept)
-            _statements.Clear();
-        _statements.TryAdd(shape.Key, statement);
+        Keep(shape, made);
         var command = new NpgsqlCommand(made.CommandText, connection);
         foreach (NpgsqlParameter parameter in made.Parameters)
             command.Parameters.Add(parameter.Clone());
         return command;
+    }
+
+    /// <summary>A command that EF Core makes in another way.</summary>
+    /// <param name="connection">An open connection to the source.</param>
+    /// <param name="shape">The statement's shape and values.</param>
+    /// <param name="make">Makes it, meeting its values in the same order.</param>
+    public async Task<NpgsqlCommand> CommandAsync(NpgsqlConnection connection, QueryShape shape, Func<Task<NpgsqlCommand>> make)
+    {
+        if (_statements.TryGetValue(shape.Key, out var kept) && kept is not null)
+            return kept.ToCommand(connection, shape.Values);
+        var made = await make();
+        Keep(shape, made);
+        return made;
+    }
+
+    private void Keep(QueryShape shape, NpgsqlCommand made)
+    {
+        var statement = Statement.Of(made, shape.Values);
+        if (_statements.Count >= Kept)
+            _statements.Clear();
+        _statements.TryAdd(shape.Key, statement);
     }
 
     private sealed partial record Statement(string Sql, IReadOnlyList<(NpgsqlParameter Template, int Value)> Parameters)
