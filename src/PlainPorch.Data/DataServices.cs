@@ -19,6 +19,7 @@ using PlainPorch.Data.Schema;
 using PlainPorch.Data.Snapshots;
 using PlainPorch.Data.Sources;
 using PlainPorch.Data.Survey;
+using PlainPorch.Data.Uploads;
 
 namespace PlainPorch.Data;
 
@@ -69,6 +70,7 @@ public static class DataServices
         services.AddSingleton<IPanelSights>(EverybodySeesEverything.Instance);
         services.AddScoped<PanelOpener>();
         services.AddScoped<KeptViewStore>();
+        services.AddScoped<UploadStore>();
         services.AddScoped<LooseEndStore>();
         services.AddScoped<Caller>();
         services.AddScoped<Logbook>();

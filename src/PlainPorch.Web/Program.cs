@@ -59,6 +59,7 @@ api.MapPorches();
 api.MapPanels();
 api.MapLists();
 api.MapRecords();
+api.MapUploads();
 api.MapKeptViews();
 api.MapLooseEnds();
 api.MapRemovals();

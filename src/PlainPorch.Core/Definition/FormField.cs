@@ -80,6 +80,12 @@ public static class FormField
     /// <summary>By how many columns a lookup can be restricted.</summary>
     public const int MostRestrictions = 3;
 
+    /// <summary>How many megabytes a file has at most where nothing is said.</summary>
+    public const int UsualMegabytes = 10;
+
+    /// <summary>How many megabytes a file can be allowed to have.</summary>
+    public const int GreatestMegabytes = 25;
+
     /// <summary>How many values a condition for showing a field can name.</summary>
     public const int MostValues = 50;
 }

@@ -112,6 +112,9 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>Whether its bytes are a picture, to be shown as one.</summary>
     public bool IsPicture { get; init; }
 
+    /// <summary>How many megabytes a file has at most that a form puts into it; null for 10.</summary>
+    public int? MostMegabytes { get; init; }
+
     /// <summary>
     /// Whether its values are nobody else's business: the logbook tells that they changed, and not from what to what.
     /// </summary>

@@ -105,7 +105,7 @@ public static class PanelDraft
             InForm =
                 table.MeaningOf(column.Name) is not (Meaning.RemovedMarker or Meaning.Copy)
                 || !(column.IsNullable || column.IsSuppliedByDatabase),
-            ReadOnly = column.IsWrittenByDatabaseOnly,
+            ReadOnly = column.IsComputed,
             Narrows = narrowing.Contains(column.Name),
             IsSensitive = table.MeaningOf(column.Name) is Meaning.Sensitive,
             IsSecret =

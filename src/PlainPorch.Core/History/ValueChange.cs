@@ -38,7 +38,8 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
     public static ValueChange Of(BoundColumn column, string? from, string? to)
     {
         ArgumentNullException.ThrowIfNull(column);
-        return column.Decision.IsSensitive || column.Decision.IsSecret
+        // Of bytes only their number is known.
+        return column.Decision.IsSensitive || column.Decision.IsSecret || column.Schema.Type.Kind is ValueKind.Binary
             ? new(column.Name, null, null, IsHidden: true)
             : new(column.Name, from, to);
     }

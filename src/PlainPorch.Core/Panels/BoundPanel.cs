@@ -341,8 +341,16 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <summary>The condition that it has no value.</summary>
     public Filter Empty() => ReadFilter.Empty(Schema, Reading);
 
-    /// <summary>Whether a form can change it.</summary>
-    public bool IsWritable => Decision is { InForm: true, ReadOnly: false, Stamp: null } && !Schema.IsWrittenByDatabaseOnly;
+    /// <summary>Whether a form can change it by typing.</summary>
+    public bool IsWritable => IsOpen && Schema.Type.Kind is not ValueKind.Binary;
+
+    /// <summary>Whether a form can put a file into it, or a picture.</summary>
+    public bool TakesFile => IsOpen && Schema.Type.Kind is ValueKind.Binary && !Decision.IsSecret;
+
+    /// <summary>How many bytes such a file has at most.</summary>
+    public int MostBytes => (Decision.MostMegabytes ?? FormField.UsualMegabytes) * 1_000_000;
+
+    private bool IsOpen => Decision is { InForm: true, ReadOnly: false, Stamp: null } && !Schema.IsComputed;
 
     /// <summary>Whether its values are shown as pictures.</summary>
     public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;

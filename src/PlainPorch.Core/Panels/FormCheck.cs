@@ -17,6 +17,8 @@ internal static class FormCheck
         var field = $"columns.{column.Name}.";
         if (ShownProblem(column, panel) is { } shown)
             yield return new(field + "shownWhen", shown);
+        if (column.MostMegabytes is < 1 or > FormField.GreatestMegabytes)
+            yield return new(field + "mostMegabytes", $"Enter a whole number from 1 to {FormField.GreatestMegabytes}.");
         if (
             column.Input is { } input
             && table.Find(column.Name) is { } typed

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
@@ -12,12 +13,14 @@ public static class RecordInput
     /// <param name="given">Column names with texts; null empties the column. Columns that are left out stay as they are.</param>
     /// <param name="isNew">Whether the record is being added.</param>
     /// <param name="assigned">Columns of a new record that the server numbers where they are left out.</param>
+    /// <param name="withFiles">Whether columns of bytes can be given, by the number of an upload.</param>
     /// <returns>The values in their one form, or what is wrong with which field.</returns>
     public static CheckedInput Check(
         BoundPanel panel,
         IReadOnlyDictionary<string, string?> given,
         bool isNew,
-        IReadOnlySet<string> assigned
+        IReadOnlySet<string> assigned,
+        bool withFiles = false
     )
     {
         ArgumentNullException.ThrowIfNull(panel);
@@ -25,10 +28,13 @@ public static class RecordInput
         ArgumentNullException.ThrowIfNull(assigned);
         var problems = new List<FieldProblem>();
         var values = new Dictionary<string, string?>();
+        var files = new Dictionary<string, Guid>();
         foreach (var (name, text) in given)
         {
             if (panel.FindToWrite(name) is not { } column)
                 problems.Add(new(name, $"The panel has no column {name}. Leave it out."));
+            else if (withFiles && column.TakesFile)
+                ReadFile(column, text);
             else if (!column.IsWritable)
                 problems.Add(new(name, $"{column.Label} cannot be changed here. Leave it as it is."));
             else if (Read(column, text, out var value) is { } problem)
@@ -39,7 +45,19 @@ public static class RecordInput
 
         if (isNew)
             problems.AddRange(Missing(panel, given, assigned));
-        return new CheckedInput(values, problems);
+        return new CheckedInput(values, problems) { Files = files };
+
+        void ReadFile(BoundColumn column, string? text)
+        {
+            if (text is null && (column.IsNeeded || !column.Schema.IsNullable))
+                problems.Add(new(column.Name, $"{column.Label} must not be empty. Choose a file."));
+            else if (text is null)
+                values[column.Name] = null;
+            else if (Guid.TryParseExact(text, "D", out var upload))
+                files[column.Name] = upload;
+            else
+                problems.Add(new(column.Name, "Bytes cannot be typed. Choose a file."));
+        }
     }
 
     private static string? Read(BoundColumn column, string? text, out string? value)
@@ -83,7 +101,7 @@ public static class RecordInput
             && !given.ContainsKey(column.Name)
             && !assigned.Contains(column.Name)
             && !(IsTakenEmpty(column) && IsOutOfSight(column, given))
-        select column.IsWritable
+        select column.IsWritable || column.TakesFile
             ? new FieldProblem(column.Name, NeedsValue(column))
             : new FieldProblem(
                 "",
@@ -103,4 +121,8 @@ public static class RecordInput
 /// <summary>The outcome of <see cref="RecordInput.Check"/>.</summary>
 /// <param name="Values">The values in their one form, for the columns that were given and are well.</param>
 /// <param name="Problems">What is wrong; empty where all is well. A field name of "" means the whole record.</param>
-public sealed record CheckedInput(IReadOnlyDictionary<string, string?> Values, IReadOnlyList<FieldProblem> Problems);
+public sealed record CheckedInput(IReadOnlyDictionary<string, string?> Values, IReadOnlyList<FieldProblem> Problems)
+{
+    /// <summary>Columns of bytes with the uploads that go into them.</summary>
+    public IReadOnlyDictionary<string, Guid> Files { get; init; } = FrozenDictionary<string, Guid>.Empty;
+}

@@ -25,7 +25,10 @@ public sealed record Column
     public string? Comment { get; init; }
 
     /// <summary>Whether nobody can write it: computed by the database, numbered always, or bytes.</summary>
-    public bool IsWrittenByDatabaseOnly => IsGenerated || Identity == IdentityKind.Always || Type.Kind == ValueKind.Binary;
+    public bool IsWrittenByDatabaseOnly => IsComputed || Type.Kind == ValueKind.Binary;
+
+    /// <summary>Whether the database alone decides about its values.</summary>
+    public bool IsComputed => IsGenerated || Identity == IdentityKind.Always;
 
     /// <summary>Whether the database fills it in when a new record leaves it out.</summary>
     public bool IsSuppliedByDatabase => IsGenerated || Identity != IdentityKind.None || DefaultSql is not null;

@@ -10,6 +10,8 @@ namespace PlainPorch.Data.Rows;
 /// <summary>Between the one text form of values and what parameters and results hold.</summary>
 internal static partial class ClrValue
 {
+    private const string HexMark = @"\x";
+
     private static readonly Regex _hostMask = HostMask();
 
     /// <summary>The type of a column's property in the run-time model; string where the value is sent untyped.</summary>
@@ -60,9 +62,13 @@ internal static partial class ClrValue
             ValueKind.Boolean => text == "true",
             ValueKind.Uuid => Guid.Parse(text),
             ValueKind.Array => InDatabase(type, text),
+            ValueKind.Binary => Convert.FromHexString(text.AsSpan(HexMark.Length)),
             _ => text,
         };
     }
+
+    /// <summary>Bytes as a text from which <see cref="From"/> makes them again.</summary>
+    public static string OfBytes(ReadOnlySpan<byte> bytes) => HexMark + Convert.ToHexStringLower(bytes);
 
     /// <summary>Whether the database's text form of some values of a type differs from the one form.</summary>
     public static bool HasOtherText(ColumnType type) =>

@@ -8,6 +8,7 @@ using PlainPorch.Data.Acts;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Uploads;
 using PlainPorch.Web.Acts;
 using PlainPorch.Web.Http;
 using PlainPorch.Web.Panels;
@@ -15,7 +16,7 @@ using PlainPorch.Web.Panels;
 namespace PlainPorch.Web.Records;
 
 /// <summary>Values given for a record; columns that are left out stay as they are or get their default.</summary>
-/// <param name="Values">Column names with texts; null empties a column.</param>
+/// <param name="Values">Column names with texts, in a column of bytes the number of an upload; null empties a column.</param>
 /// <param name="Belonging">Records of other panels that refer to it and are written with it, or nothing is; null for none.</param>
 public sealed record RecordRequest(
     IReadOnlyDictionary<string, string?> Values,
@@ -86,6 +87,7 @@ internal static class RecordEndpoints
         RecordRequest request,
         HttpResponse response,
         ActRunner acts,
+        UploadStore uploads,
         CancellationToken cancellationToken
     )
     {
@@ -93,7 +95,8 @@ internal static class RecordEndpoints
         if (!records.Seen.Panel.CanAdd)
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, "add records to", "INSERT"));
         var assigned = NextNumber.ColumnOf(records.Seen.Panel) is { } column ? new HashSet<string> { column.Name } : [];
-        var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned);
+        var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned, withFiles: true);
+        input = await uploads.FillAsync(here.Opened.Id, input, cancellationToken);
         var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
         if (input.Problems.Count + belonging.Problems.Count > 0)
             return Problems.Of([.. input.Problems, .. belonging.Problems]);
@@ -126,6 +129,7 @@ internal static class RecordEndpoints
         [FromHeader(Name = "If-Match")] string? ifMatch,
         HttpResponse response,
         ActRunner acts,
+        UploadStore uploads,
         CancellationToken cancellationToken
     )
     {
@@ -135,7 +139,8 @@ internal static class RecordEndpoints
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
         var given = await records.ChangesAsync(key, request.Values, cancellationToken);
-        var input = RecordInput.Check(records.Seen.Panel, given, isNew: false, assigned: new HashSet<string>());
+        var input = RecordInput.Check(records.Seen.Panel, given, isNew: false, assigned: new HashSet<string>(), withFiles: true);
+        input = await uploads.FillAsync(here.Opened.Id, input, cancellationToken);
         var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
         if (input.Problems.Count + belonging.Problems.Count > 0)
             return Problems.Of([.. input.Problems, .. belonging.Problems]);

@@ -1,6 +1,5 @@
 using System.Security.Cryptography;
 using System.Text;
-using SkiaSharp;
 
 namespace PlainPorch.Web.Records;
 
@@ -27,11 +26,6 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
     private const int Usual = 96;
     private const int Greatest = 1_600;
 
-    // A small file can claim to be a picture of any size. Unpacked, a pixel takes four bytes, and as many pictures are drawn at
-    // once as there are cores.
-    private const long MaxPixels = 40_000_000;
-
-    private const int Quality = 82;
     private const string Ending = ".webp";
 
     private static readonly TimeSpan _keptFor = TimeSpan.FromDays(7);
@@ -69,7 +63,7 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
             // Whoever waited may find that another has drawn it.
             if (await ReadKeptAsync(file, cancellationToken) is { } meanwhile)
                 return Known(meanwhile);
-            var made = await read() is { } bytes ? Draw(bytes, name.Size) : null;
+            var made = await read() is { } bytes ? Drawing.Small(bytes, name.Size) : null;
             await KeepAsync(file, made ?? [], cancellationToken);
             return made;
         }
@@ -77,41 +71,6 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
         {
             _drawing.Release();
         }
-    }
-
-    /// <summary>Draws bytes as a picture of at most some size.</summary>
-    /// <returns>The picture; null where the bytes are none that is known, or one too large to unpack.</returns>
-    public static byte[]? Draw(byte[] bytes, int size)
-    {
-        using var data = SKData.CreateCopy(bytes);
-        using var codec = SKCodec.Create(data);
-        if (codec is null || (long)codec.Info.Width * codec.Info.Height is 0 or > MaxPixels)
-            return null;
-        using var whole = Unpack(codec, size);
-        if (whole is null)
-            return null;
-        var scale = Math.Min(1, size / (double)Math.Max(whole.Width, whole.Height));
-        using var small = whole.Resize(
-            new SKImageInfo(Math.Max(1, (int)(whole.Width * scale)), Math.Max(1, (int)(whole.Height * scale))),
-            new SKSamplingOptions(SKCubicResampler.Mitchell)
-        );
-        if (small is null)
-            return null;
-        using var upright = Turn(small, codec.EncodedOrigin);
-        using var encoded = upright.Encode(SKEncodedImageFormat.Webp, Quality);
-        return encoded?.ToArray();
-    }
-
-    // Some formats can be unpacked at a part of their size, which takes a part of the memory.
-    private static SKBitmap? Unpack(SKCodec codec, int size)
-    {
-        var scale = Math.Min(1f, 2f * size / Math.Max(codec.Info.Width, codec.Info.Height));
-        var reached = codec.GetScaledDimensions(scale);
-        var picture = new SKBitmap(new SKImageInfo(reached.Width, reached.Height, SKColorType.Rgba8888, SKAlphaType.Premul));
-        if (codec.GetPixels(picture.Info, picture.GetPixels()) is SKCodecResult.Success or SKCodecResult.IncompleteInput)
-            return picture;
-        picture.Dispose();
-        return null;
     }
 
     /// <inheritdoc/>
@@ -160,25 +119,5 @@ internal sealed class Thumbnails(string folder, TimeProvider time) : IDisposable
         _cleared = now;
         foreach (var old in new DirectoryInfo(folder).EnumerateFiles().Where(file => file.LastWriteTimeUtc < now - _keptFor))
             old.Delete();
-    }
-
-    // A camera writes how it was held instead of turning the picture.
-    private static SKBitmap Turn(SKBitmap picture, SKEncodedOrigin origin)
-    {
-        var degrees = origin switch
-        {
-            SKEncodedOrigin.BottomRight => 180,
-            SKEncodedOrigin.RightTop => 90,
-            SKEncodedOrigin.LeftBottom => 270,
-            _ => 0,
-        };
-        if (degrees == 0)
-            return picture.Copy();
-        var turned = degrees == 180 ? new SKBitmap(picture.Width, picture.Height) : new SKBitmap(picture.Height, picture.Width);
-        using var canvas = new SKCanvas(turned);
-        canvas.Translate(turned.Width / 2f, turned.Height / 2f);
-        canvas.RotateDegrees(degrees);
-        canvas.DrawBitmap(picture, -picture.Width / 2f, -picture.Height / 2f);
-        return turned;
     }
 }

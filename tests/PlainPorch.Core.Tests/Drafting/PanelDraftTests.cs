@@ -73,7 +73,7 @@ public sealed class PanelDraftTests
     {
         var panel = PanelDraft.Make(Make.Boats(), TableSample.Empty, Make.Nothing);
         Assert.Equal(["id", "name"], panel.Columns.Where(column => column.Searched).Select(column => column.Name));
-        Assert.True(panel.Columns.Single(column => column.Name == "photo").ReadOnly);
+        Assert.False(panel.Columns.Single(column => column.Name == "photo").ReadOnly);
     }
 
     [Fact]

@@ -36,6 +36,28 @@ public sealed class RecordInputTests
         Assert.Equal(["built", "id", "length", "name"], input.Problems.Select(problem => problem.Field).Order());
     }
 
+    [Theory]
+    [InlineData("0b5a1b1e-8d0e-4c9d-9a43-0d6f5c8f2c11", true, true)]
+    [InlineData("0b5a1b1e-8d0e-4c9d-9a43-0d6f5c8f2c11", false, false)]
+    [InlineData("DEADBEEF", true, false)]
+    [InlineData("", true, false)]
+    public void Check_Bytes_AreGivenAsTheNumberOfAnUpload_WhereFilesAreTaken(string given, bool withFiles, bool isWell)
+    {
+        var panel = Make.Panel(
+            Make.Table([Make.Column("id", ValueKind.Integer), Make.Column("scan", ValueKind.Binary)], Make.Primary("id"))
+        );
+        var input = RecordInput.Check(
+            panel,
+            new Dictionary<string, string?> { ["scan"] = given },
+            isNew: false,
+            Make.Nothing,
+            withFiles
+        );
+        Assert.Equal(isWell, input.Problems.Count == 0);
+        Assert.Equal(isWell ? [Guid.Parse(given)] : [], input.Files.Values);
+        Assert.Empty(input.Values);
+    }
+
     [Fact]
     public void Check_NewRecordWithoutNeededValue_NamesIt()
     {

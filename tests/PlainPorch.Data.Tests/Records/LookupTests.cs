@@ -337,6 +337,19 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     }
 
     [Fact]
+    public async Task RelatedAsync_SixKinds_CostTwoRoundTrips()
+    {
+        var boats = marina.Open("boats").Panel.Definition;
+        var kinds = Enumerable.Range(0, 6).Select(number => boats.Related[number % boats.Related.Count]);
+        var store = new RecordStore(marina.With(boats with { Related = [.. kinds] }));
+        using var commands = new CommandCount();
+        var lists = await store.RelatedAsync("3", Token);
+        Assert.Equal(6, lists!.Count);
+        Assert.Contains(lists, list => list.Records.Count > 0);
+        Assert.InRange(commands.Count, 1, 2);
+    }
+
+    [Fact]
     public async Task RelatedAsync_RecordThatIsNotThere_IsNone() =>
         Assert.Null(await new RecordStore(marina.Open("boats")).RelatedAsync("99999", Token));
 

@@ -59,7 +59,7 @@ export function formatValue(
     case "several":
       return formatArray(text);
     case "binary":
-      return formatSize(Number(text));
+      return /^\d+$/.test(text) ? formatSize(Number(text)) : "a file that was chosen";
     default:
       return text;
   }

@@ -33,13 +33,19 @@ export type InputKind =
   | "checks"
   | "json"
   | "secret"
+  | "file"
   | "shown";
 
 const LONG_TEXT = 120;
 
+/** Whether a form can change a column, by typing or by a file. */
+export function isOpen(column: Column): boolean {
+  return column.isWritable || Boolean(column.mostBytes);
+}
+
 /** Which input fits a column's values, given the present one. */
 export function inputKind(column: Column, text: string | null): InputKind {
-  if (column.kind === "binary") return "shown";
+  if (column.kind === "binary") return column.mostBytes ? "file" : "shown";
   if (column.isSecret) return "secret";
   if (column.input && isTypedBy(column, column.input, text)) return inputs[column.input];
   switch (column.kind) {

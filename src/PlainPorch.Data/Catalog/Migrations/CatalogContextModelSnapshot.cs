@@ -67,182 +67,7 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("kept_answer", "porch");
                 });
 
-            modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
-
-                    b.Property<string>("Content")
-                        .IsRequired()
-                        .HasColumnType("jsonb");
-
-                    b.Property<int>("SourceId")
-                        .HasColumnType("integer");
-
-                    b.Property<string>("Subject")
-                        .IsRequired()
-                        .HasColumnType("text");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("SourceId", "Subject")
-                        .IsUnique();
-
-                    b.ToTable("finding_decision", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.KeptViewRow", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
-
-                    b.Property<string>("Content")
-                        .IsRequired()
-                        .HasColumnType("jsonb");
-
-                    b.Property<bool>("IsStart")
-                        .HasColumnType("boolean");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasMaxLength(100)
-                        .HasColumnType("character varying(100)");
-
-                    b.Property<string>("Owner")
-                        .IsRequired()
-                        .HasMaxLength(100)
-                        .HasColumnType("character varying(100)");
-
-                    b.Property<int>("PanelId")
-                        .HasColumnType("integer");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("PanelId")
-                        .IsUnique()
-                        .HasDatabaseName("IX_kept_view_start")
-                        .HasFilter("\"IsStart\"");
-
-                    b.HasIndex("PanelId", "Owner", "Name")
-                        .IsUnique();
-
-                    b.ToTable("kept_view", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.PanelRow", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
-
-                    b.Property<string>("Content")
-                        .IsRequired()
-                        .HasColumnType("jsonb");
-
-                    b.Property<string>("Drafted")
-                        .HasColumnType("jsonb");
-
-                    b.Property<int>("PorchId")
-                        .HasColumnType("integer");
-
-                    b.Property<string>("Slug")
-                        .IsRequired()
-                        .HasMaxLength(80)
-                        .HasColumnType("character varying(80)");
-
-                    b.Property<uint>("Version")
-                        .IsConcurrencyToken()
-                        .ValueGeneratedOnAddOrUpdate()
-                        .HasColumnType("xid")
-                        .HasColumnName("xmin");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("PorchId", "Slug")
-                        .IsUnique();
-
-                    b.ToTable("panel", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.PorchRow", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
-
-                    b.Property<string>("Dates")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasMaxLength(20)
-                        .HasColumnType("character varying(20)")
-                        .HasDefaultValue("DayMonthYear");
-
-                    b.Property<string>("Name")
-                        .IsRequired()
-                        .HasMaxLength(100)
-                        .HasColumnType("character varying(100)");
-
-                    b.Property<string>("Numbers")
-                        .IsRequired()
-                        .ValueGeneratedOnAdd()
-                        .HasMaxLength(20)
-                        .HasColumnType("character varying(20)")
-                        .HasDefaultValue("CommaPoint");
-
-                    b.Property<string>("Slug")
-                        .IsRequired()
-                        .HasMaxLength(80)
-                        .HasColumnType("character varying(80)");
-
-                    b.Property<int>("SourceId")
-                        .HasColumnType("integer");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("Slug")
-                        .IsUnique();
-
-                    b.HasIndex("SourceId");
-
-                    b.ToTable("porch", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.SnapshotRow", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
-
-                    b.Property<string>("Content")
-                        .IsRequired()
-                        .HasColumnType("jsonb");
-
-                    b.Property<int>("SourceId")
-                        .HasColumnType("integer");
-
-                    b.Property<DateTimeOffset>("TakenAt")
-                        .HasColumnType("timestamp with time zone");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("SourceId", "Id");
-
-                    b.ToTable("snapshot", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.SourceRow", b =>
+            modelBuilder.Entity("PlainPorch.Data.Connections.SourceRow", b =>
                 {
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
@@ -303,84 +128,6 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .IsUnique();
 
                     b.ToTable("source", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.SurveyRow", b =>
-                {
-                    b.Property<int>("Id")
-                        .ValueGeneratedOnAdd()
-                        .HasColumnType("integer");
-
-                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
-
-                    b.Property<DateTimeOffset>("BeatAt")
-                        .HasColumnType("timestamp with time zone");
-
-                    b.Property<string>("Content")
-                        .HasColumnType("jsonb");
-
-                    b.Property<int>("Done")
-                        .HasColumnType("integer");
-
-                    b.Property<DateTimeOffset?>("EndedAt")
-                        .HasColumnType("timestamp with time zone");
-
-                    b.Property<string>("Problem")
-                        .HasColumnType("text");
-
-                    b.Property<int>("SourceId")
-                        .HasColumnType("integer");
-
-                    b.Property<DateTimeOffset>("StartedAt")
-                        .HasColumnType("timestamp with time zone");
-
-                    b.Property<string>("State")
-                        .IsRequired()
-                        .HasMaxLength(20)
-                        .HasColumnType("character varying(20)");
-
-                    b.Property<string>("Step")
-                        .IsRequired()
-                        .HasColumnType("text");
-
-                    b.Property<bool>("StopAsked")
-                        .HasColumnType("boolean");
-
-                    b.Property<bool>("ThenDraft")
-                        .HasColumnType("boolean");
-
-                    b.Property<int>("Total")
-                        .HasColumnType("integer");
-
-                    b.HasKey("Id");
-
-                    b.HasIndex("SourceId")
-                        .IsUnique()
-                        .HasDatabaseName("IX_survey_running")
-                        .HasFilter("\"State\" = 'Running'");
-
-                    b.HasIndex("SourceId", "Id");
-
-                    b.ToTable("survey", "porch");
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.WordRow", b =>
-                {
-                    b.Property<int>("SourceId")
-                        .HasColumnType("integer");
-
-                    b.Property<string>("Word")
-                        .HasMaxLength(100)
-                        .HasColumnType("character varying(100)");
-
-                    b.Property<string>("Means")
-                        .IsRequired()
-                        .HasMaxLength(100)
-                        .HasColumnType("character varying(100)");
-
-                    b.HasKey("SourceId", "Word");
-
-                    b.ToTable("source_word", "porch");
                 });
 
             modelBuilder.Entity("PlainPorch.Data.Duplicates.DistinctPairRow", b =>
@@ -528,7 +275,89 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("log_record", "porch");
                 });
 
-            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelPartRow", b =>
+            modelBuilder.Entity("PlainPorch.Data.Panels.PanelRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<string>("Drafted")
+                        .HasColumnType("jsonb");
+
+                    b.Property<int>("PorchId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Slug")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)");
+
+                    b.Property<uint>("Version")
+                        .IsConcurrencyToken()
+                        .ValueGeneratedOnAddOrUpdate()
+                        .HasColumnType("xid")
+                        .HasColumnName("xmin");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PorchId", "Slug")
+                        .IsUnique();
+
+                    b.ToTable("panel", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Panels.PorchRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Dates")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasDefaultValue("DayMonthYear");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Numbers")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasDefaultValue("CommaPoint");
+
+                    b.Property<string>("Slug")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Slug")
+                        .IsUnique();
+
+                    b.HasIndex("SourceId");
+
+                    b.ToTable("porch", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Parcels.ParcelPartRow", b =>
                 {
                     b.Property<long>("ParcelId")
                         .HasColumnType("bigint");
@@ -569,7 +398,7 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("parcel_part", "porch");
                 });
 
-            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelRecordRow", b =>
+            modelBuilder.Entity("PlainPorch.Data.Parcels.ParcelRecordRow", b =>
                 {
                     b.Property<long>("ParcelId")
                         .HasColumnType("bigint");
@@ -616,7 +445,7 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("parcel_record", "porch");
                 });
 
-            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelRow", b =>
+            modelBuilder.Entity("PlainPorch.Data.Parcels.ParcelRow", b =>
                 {
                     b.Property<long>("Id")
                         .ValueGeneratedOnAdd()
@@ -680,75 +509,211 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("parcel", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.SavedLists.KeptViewRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<bool>("IsStart")
+                        .HasColumnType("boolean");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Owner")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<int>("PanelId")
+                        .HasColumnType("integer");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PanelId")
+                        .IsUnique()
+                        .HasDatabaseName("IX_kept_view_start")
+                        .HasFilter("\"IsStart\"");
+
+                    b.HasIndex("PanelId", "Owner", "Name")
+                        .IsUnique();
+
+                    b.ToTable("kept_view", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Snapshots.SnapshotRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<DateTimeOffset>("TakenAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SourceId", "Id");
+
+                    b.ToTable("snapshot", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Survey.DecisionRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("jsonb");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SourceId", "Subject")
+                        .IsUnique();
+
+                    b.ToTable("finding_decision", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Survey.SurveyRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("BeatAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Content")
+                        .HasColumnType("jsonb");
+
+                    b.Property<int>("Done")
+                        .HasColumnType("integer");
+
+                    b.Property<DateTimeOffset?>("EndedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<DateTimeOffset>("StartedAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<bool>("StopAsked")
+                        .HasColumnType("boolean");
+
+                    b.Property<bool>("ThenDraft")
+                        .HasColumnType("boolean");
+
+                    b.Property<int>("Total")
+                        .HasColumnType("integer");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("SourceId")
+                        .IsUnique()
+                        .HasDatabaseName("IX_survey_running")
+                        .HasFilter("\"State\" = 'Running'");
+
+                    b.HasIndex("SourceId", "Id");
+
+                    b.ToTable("survey", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Survey.WordRow", b =>
+                {
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Word")
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Means")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.HasKey("SourceId", "Word");
+
+                    b.ToTable("source_word", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Uploads.UploadRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Column")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("bytea");
+
+                    b.Property<int>("PanelId")
+                        .HasColumnType("integer");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("At");
+
+                    b.HasIndex("PanelId");
+
+                    b.ToTable("upload", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Acts.ActWitnessRow", b =>
                 {
                     b.HasOne("PlainPorch.Data.History.LogEntryRow", null)
                         .WithOne()
                         .HasForeignKey("PlainPorch.Data.Acts.ActWitnessRow", "EntryId")
                         .OnDelete(DeleteBehavior.Restrict)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.DecisionRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.KeptViewRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.PanelRow", null)
-                        .WithMany()
-                        .HasForeignKey("PanelId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.PanelRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.PorchRow", null)
-                        .WithMany()
-                        .HasForeignKey("PorchId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.PorchRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.SnapshotRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.SurveyRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
-                });
-
-            modelBuilder.Entity("PlainPorch.Data.Catalog.WordRow", b =>
-                {
-                    b.HasOne("PlainPorch.Data.Catalog.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
-                        .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
@@ -770,20 +735,92 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelPartRow", b =>
+            modelBuilder.Entity("PlainPorch.Data.Panels.PanelRow", b =>
                 {
-                    b.HasOne("PlainPorch.Data.Removal.ParcelRow", null)
+                    b.HasOne("PlainPorch.Data.Panels.PorchRow", null)
+                        .WithMany()
+                        .HasForeignKey("PorchId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Panels.PorchRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Parcels.ParcelPartRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Parcels.ParcelRow", null)
                         .WithMany()
                         .HasForeignKey("ParcelId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 
-            modelBuilder.Entity("PlainPorch.Data.Removal.ParcelRecordRow", b =>
+            modelBuilder.Entity("PlainPorch.Data.Parcels.ParcelRecordRow", b =>
                 {
-                    b.HasOne("PlainPorch.Data.Removal.ParcelPartRow", null)
+                    b.HasOne("PlainPorch.Data.Parcels.ParcelPartRow", null)
                         .WithMany()
                         .HasForeignKey("ParcelId", "Place")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.SavedLists.KeptViewRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Panels.PanelRow", null)
+                        .WithMany()
+                        .HasForeignKey("PanelId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Snapshots.SnapshotRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Survey.DecisionRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Survey.SurveyRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Survey.WordRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Uploads.UploadRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Panels.PanelRow", null)
+                        .WithMany()
+                        .HasForeignKey("PanelId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -1,4 +1,5 @@
 import type { PanelColumn } from "../../api/client";
+import { readCount } from "../../values/input";
 import { Tick } from "../../ui/Tick";
 import { Choice } from "./Choice";
 import { DraftField } from "./DraftField";
@@ -82,6 +83,17 @@ export function FieldSetup(props: FieldSetupProps) {
           error={errors[`${part}startValue`]}
           onKeep={(startValue) => {
             onChange({ startValue: startValue === "" ? null : startValue });
+          }}
+        />
+      )}
+      {isBinary && !column.readOnly && (
+        <DraftField
+          key={`most ${column.name}`}
+          label="Largest file, in MB (blank for 10)"
+          value={column.mostMegabytes?.toString() ?? ""}
+          error={errors[`${part}mostMegabytes`]}
+          onKeep={(text) => {
+            onChange({ mostMegabytes: text.trim() === "" ? null : (readCount(text) ?? 0) });
           }}
         />
       )}

@@ -238,7 +238,7 @@ function ColumnChoice({ label, none, value, setup, onChoose }: ColumnChoiceProps
         >
           {none && <option value="">{none}</option>}
           {setup.columns
-            .filter((column) => !column.isWrittenByDatabaseOnly)
+            .filter((column) => !column.isWrittenByDatabaseOnly && column.storeType !== "bytea")
             .map((column) => (
               <option key={column.name}>{column.name}</option>
             ))}

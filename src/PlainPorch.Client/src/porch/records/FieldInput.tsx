@@ -5,7 +5,10 @@ import type { FieldSlots } from "../../ui/Field";
 import type { InputKind } from "../../values/input";
 import { LookupInput } from "./LookupInput";
 import type { Unsettled } from "./useLookup";
+import { later } from "../../ui/later";
 import { ValueInput } from "./ValueInput";
+
+const File = later("file input", async () => (await import("./FileInput")).FileInput);
 
 interface FieldInputProps extends FieldSlots {
   address: PanelAddress;
@@ -17,6 +20,8 @@ interface FieldInputProps extends FieldSlots {
   /** How the record is called that the present value refers to. */
   known: LookupTitle | undefined;
   isNew: boolean;
+  /** The record's key; null or missing for a new one. */
+  record?: string | null;
   unsettled: RefObject<Unsettled>;
   /** The values of the record's other fields; missing where they are not at hand. */
   valueIn?: (column: string) => string | null;
@@ -26,8 +31,20 @@ interface FieldInputProps extends FieldSlots {
 }
 
 /** The input that fits a column: of a lookup the record that it refers to is picked, of others the value is typed. */
-export function FieldInput({ address, known, unsettled, valueIn, hasRoom, ...props }: FieldInputProps) {
+export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record = null, ...props }: FieldInputProps) {
   const { column, typed, present, onType } = props;
+  if (props.kind === "file")
+    return (
+      <File.Part
+        {...props}
+        address={address}
+        record={record}
+        onWait={(sent) => {
+          if (sent) unsettled.current.set(column.name, sent);
+          else unsettled.current.delete(column.name);
+        }}
+      />
+    );
   if (!column.isLookup || !column.isWritable) return <ValueInput {...props} address={address} />;
   return (
     <LookupInput

@@ -23,6 +23,7 @@ import { TypingNotice } from "./TypingNotice";
 import { useKeptTyping } from "./useKeptTyping";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
+import { isOpen } from "../../values/input";
 import { oddTyping } from "./oddTyping";
 import { inputHint } from "./ValueInput";
 
@@ -137,7 +138,7 @@ export function RecordForm({
   const isNew = record === null;
   // An empty secret stays as it is.
   const isWanted = (column: Column) =>
-    column.isWritable && column.mustBeGiven && !(column.name in proposed) && (isNew || !column.isSecret);
+    isOpen(column) && column.mustBeGiven && !(column.name in proposed) && (isNew || !column.isSecret);
   const undo = (column: Column) => {
     draft.untype(column);
     if (unreadable.has(column.name)) setUnreadable(new Map([...unreadable].filter(([name]) => name !== column.name)));
@@ -336,6 +337,7 @@ export function RecordForm({
                       typed={typed}
                       present={draft.base?.values[column.name] ?? null}
                       known={draft.base?.lookups[column.name]}
+                      record={draft.base?.key ?? null}
                       isNew={isNew}
                       unsettled={unsettled}
                       valueIn={draft.valueIn}

@@ -15,6 +15,7 @@ import { RecordHistory } from "../history/RecordHistory";
 import { AsideNotice } from "../removal/AsideNotice";
 import { RemovalDialog } from "../removal/RemovalDialog";
 import { verbOf } from "../removal/words";
+import { filePath } from "./files";
 import { Picture } from "./Picture";
 import { ValueList } from "./ValueList";
 import { Walk } from "./Walk";
@@ -130,6 +131,7 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
           values={record.values}
           lookups={record.lookups}
           unfit={record.unfit}
+          fileOf={(column) => filePath(address, record.key, column.name)}
           picture={(column, bytes) => (
             <Picture
               address={address}

@@ -21,7 +21,7 @@ export function TypingNotice({ offer }: { offer: TypingOffer }) {
       <ul>
         {columns.map((column) => (
           <li key={column.name} className="break-words">
-            {column.label}: {shown(kept.typed[column.name] ?? "")}
+            {column.label}: {column.mostBytes ? "a file that was chosen" : shown(kept.typed[column.name] ?? "")}
           </li>
         ))}
       </ul>

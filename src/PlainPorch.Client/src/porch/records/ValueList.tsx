@@ -14,10 +14,12 @@ interface ValueListProps {
   unfit?: string[];
   /** Shows a picture; undefined where only its size is told. */
   picture?: (column: Column, bytes: string) => React.ReactNode;
+  /** Where the bytes of a column can be had; undefined where they cannot. */
+  fileOf?: (column: Column) => string;
 }
 
 /** A record's values to read, one under the other, long records under headings. */
-export function ValueList({ porch, columns, values, lookups, unfit = [], picture }: ValueListProps) {
+export function ValueList({ porch, columns, values, lookups, unfit = [], picture, fileOf }: ValueListProps) {
   return sectionsOf(columns).map(({ section, columns: members }) => (
     <section key={section} aria-label={section || undefined}>
       {section && <h2 className="mb-1 text-base font-semibold">{section}</h2>}
@@ -30,6 +32,10 @@ export function ValueList({ porch, columns, values, lookups, unfit = [], picture
                 <span className="text-faint">never shown</span>
               ) : picture && column.isPicture && values[column.name] != null ? (
                 picture(column, values[column.name] ?? "")
+              ) : fileOf && column.kind === "binary" && values[column.name] != null ? (
+                <a className="link" href={fileOf(column)} download>
+                  Download ({formatValue(column, values[column.name])})
+                </a>
               ) : column.isLookup && values[column.name] != null ? (
                 <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
               ) : unfit.includes(column.name) ? (

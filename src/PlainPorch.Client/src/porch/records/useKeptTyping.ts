@@ -3,6 +3,7 @@ import type { Column } from "../../api/client";
 import { bareOf } from "../../api/bare";
 import { dropOldTyping, keepTyping, readTyping, type KeptTyping } from "./keptTyping";
 import type { RecordDraft } from "./useRecordDraft";
+import { isOpen } from "../../values/input";
 import { useWrittenSoon } from "./useWrittenSoon";
 
 export interface TypingOffer {
@@ -24,7 +25,7 @@ export function useKeptTyping(place: string | null, columns: Column[], draft: Re
     return place === null ? null : readTyping(place);
   });
   const isOver = useRef(false);
-  const open = columns.filter((column) => column.isWritable && !column.isSecret);
+  const open = columns.filter((column) => isOpen(column) && !column.isSecret);
   const typed = bareOf(
     open
       .filter(({ name }) => draft.touched.includes(name))

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Column, RecordView } from "../../api/client";
 import { bareOf } from "../../api/bare";
 import { hiddenFields } from "./shownFields";
-import { fromInput, inputKind, toInput, type InputKind } from "../../values/input";
+import { fromInput, inputKind, isOpen, toInput, type InputKind } from "../../values/input";
 
 export interface RecordDraft {
   /** The record that the typing is based on; null for a new one. */
@@ -53,7 +53,7 @@ export function useRecordDraft(
   const untouched = (column: Column) => toInput(kindOf(column), presentOf(column));
   const typedOf = (column: Column) => typed.get(column.name) ?? untouched(column);
 
-  const isChanged = (column: Column) => column.isWritable && typedOf(column) !== untouched(column);
+  const isChanged = (column: Column) => isOpen(column) && typedOf(column) !== untouched(column);
   const valueIn = (name: string) => {
     const column = columns.find((one) => one.name === name);
     return column ? fromInput(column, kindOf(column), typedOf(column)) : (base?.values[name] ?? null);

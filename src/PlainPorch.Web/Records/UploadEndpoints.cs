@@ -1,0 +1,151 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.Uploads;
+using PlainPorch.Web.Http;
+using PlainPorch.Web.Panels;
+
+namespace PlainPorch.Web.Records;
+
+/// <summary>A file that waits for its record to be saved.</summary>
+/// <param name="Id">Its number: what is given as the value of its column.</param>
+/// <param name="Bytes">How many bytes will be stored.</param>
+public sealed record Upload(string Id, long Bytes);
+
+/// <summary>Takes files that are chosen in forms, and gives out those that are stored.</summary>
+internal static class UploadEndpoints
+{
+    // Beyond the greatest file that a panel can allow.
+    private const long MaxBodyBytes = 26_000_000;
+
+    public static void MapUploads(this IEndpointRouteBuilder api)
+    {
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
+        panel
+            .MapPost("/uploads/{column}", SendAsync)
+            .WithName("sendFile")
+            .WithSummary(
+                "Keeps a file for a column of bytes until its record is saved, under a number that is given as the value. A picture is drawn anew."
+            )
+            .Accepts<IFormFile>("application/octet-stream")
+            .WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(MaxBodyBytes));
+        panel.MapGet("/uploads/{column}/{id}", FindAsync).WithName("findUpload").WithSummary("Shows a picture that waits.");
+        panel
+            .MapPost("/uploads/{column}/{id}/turn", TurnAsync)
+            .WithName("turnUpload")
+            .WithSummary("Keeps a picture that waits once more, turned to the right.");
+        panel
+            .MapGet("/records/{key}/files/{column}", DownloadAsync)
+            .WithName("findFile")
+            .WithSummary("The bytes of a record's column, as a file.");
+    }
+
+    private static async Task<Results<Ok<Upload>, NotFound, ProblemHttpResult, ValidationProblem>> SendAsync(
+        [AsParameters] PanelHere here,
+        string column,
+        HttpRequest request,
+        UploadStore uploads,
+        CancellationToken cancellationToken
+    )
+    {
+        if (FileColumn(here, column) is not { TakesFile: true } file)
+            return TypedResults.NotFound();
+        if (request.ContentLength > file.MostBytes)
+            return TooLarge(file);
+        using var content = new MemoryStream();
+        await request.Body.CopyToAsync(content, cancellationToken);
+        if (content.Length == 0)
+            return Problems.Of([new FieldProblem(column, "The file is empty. Choose another one.")]);
+        if (content.Length > file.MostBytes)
+            return TooLarge(file);
+        return await KeepAsync(here, file, content.ToArray(), degrees: 0, uploads, cancellationToken);
+    }
+
+    private static async Task<Results<FileContentHttpResult, NotFound, ProblemHttpResult>> FindAsync(
+        [AsParameters] PanelHere here,
+        string column,
+        Guid id,
+        HttpResponse response,
+        UploadStore uploads,
+        CancellationToken cancellationToken
+    )
+    {
+        if (
+            FileColumn(here, column) is not { IsPicture: true }
+            || await uploads.FindAsync(here.Opened.Id, column, id, cancellationToken) is not { } content
+            || Drawing.Small(content, Thumbnails.SizeFor(400)) is not { } picture
+        )
+            return TypedResults.NotFound();
+        response.Headers.CacheControl = "private, max-age=86400, immutable";
+        return TypedResults.File(picture, Thumbnails.MediaType);
+    }
+
+    private static async Task<Results<Ok<Upload>, NotFound, ProblemHttpResult, ValidationProblem>> TurnAsync(
+        [AsParameters] PanelHere here,
+        string column,
+        Guid id,
+        UploadStore uploads,
+        CancellationToken cancellationToken
+    )
+    {
+        if (
+            FileColumn(here, column) is not { TakesFile: true, IsPicture: true } file
+            || await uploads.FindAsync(here.Opened.Id, column, id, cancellationToken) is not { } content
+        )
+            return TypedResults.NotFound();
+        return await KeepAsync(here, file, content, degrees: 90, uploads, cancellationToken);
+    }
+
+    private static async Task<Results<FileContentHttpResult, NotFound, ProblemHttpResult>> DownloadAsync(
+        [AsParameters] PanelHere here,
+        string key,
+        string column,
+        HttpResponse response,
+        CancellationToken cancellationToken
+    )
+    {
+        var records = here.Records();
+        if (
+            FileColumn(here, column) is not { } file
+            || await records.BytesAsync(key, file, Thumbnails.MaxBytes, cancellationToken) is not { } content
+        )
+            return TypedResults.NotFound();
+        response.Headers.CacheControl = "private, no-store";
+        // Never shown in the page's own name, whatever it holds.
+        return TypedResults.File(content, "application/octet-stream", $"{column}-{key}");
+    }
+
+    private static async Task<Results<Ok<Upload>, NotFound, ProblemHttpResult, ValidationProblem>> KeepAsync(
+        PanelHere here,
+        BoundColumn file,
+        byte[] content,
+        int degrees,
+        UploadStore uploads,
+        CancellationToken cancellationToken
+    )
+    {
+        var stored = file.IsPicture ? Drawing.Store(content, degrees) : content;
+        if (stored is null)
+            return Problems.Of([
+                new FieldProblem(file.Name, "This is no picture that can be shown. Choose a JPEG, PNG, WebP or GIF file."),
+            ]);
+        return await uploads.KeepAsync(here.Opened.Id, file.Name, stored, cancellationToken) is { } id
+            ? TypedResults.Ok(new Upload(id.ToString("D"), stored.Length))
+            : Problems.Of([
+                new FieldProblem(file.Name, "Too many files are waiting to be saved on this server. Try again tomorrow."),
+            ]);
+    }
+
+    // Stored as bytes, and shown to whoever asks.
+    private static BoundColumn? FileColumn(PanelHere here, string column) =>
+        here.Records().Seen.Panel is var panel
+        && panel.Find(column) is { Schema.Type.Kind: Core.Schema.ValueKind.Binary } file
+        && panel.IsVisible(file)
+            ? file
+            : null;
+
+    private static ValidationProblem TooLarge(BoundColumn file) =>
+        Problems.Of([
+            new FieldProblem(file.Name, $"The file is larger than {file.MostBytes / 1_000_000} MB. Choose a smaller one."),
+        ]);
+}
