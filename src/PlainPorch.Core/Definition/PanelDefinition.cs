@@ -69,6 +69,9 @@ public sealed record PanelDefinition : DefinitionPart
     /// <summary>Where the form of a record is filled in that is opened from the list.</summary>
     public FormPlace FormIn { get; init; }
 
+    /// <summary>Whether a record's page shows one kind of related records at a time, chosen by tabs, instead of one below the other.</summary>
+    public bool RelatedAsTabs { get; init; }
+
     /// <summary>The headings of the form whose fields are hidden until somebody opens them.</summary>
     public IReadOnlyList<string> Folded { get; init; } = [];
 }
@@ -188,6 +191,11 @@ public sealed record Lookup : DefinitionPart
 
     /// <summary>By which values the records that can be chosen are restricted; empty for all.</summary>
     public IReadOnlyList<LookupRestriction> Within { get; init; } = [];
+
+    /// <summary>
+    /// Whether the record referred to, of the same table, stands above the one that refers to it: then nothing can stand above itself.
+    /// </summary>
+    public bool StandsAbove { get; init; }
 
     /// <summary>What becomes of a referring record when the one it refers to is removed; null for what is safest.</summary>
     public RemovalEffect? OnRemoval { get; init; }

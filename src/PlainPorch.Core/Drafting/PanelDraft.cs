@@ -214,6 +214,8 @@ public static class PanelDraft
             Key = reference.TargetColumns[0],
             Conversion = reference.Conversion,
             Where = reference.Where,
+            StandsAbove =
+                reference.Target == table.Table.Name && IdentifierWords.Split(column.Name).Any(RoleWords.SuperiorWords.Contains),
             // In a table of lists the text beside the code is what people read, not the list's name.
             Title = reference.Where is null ? null : ListTitle(target, reference) ?? titles.For(reference.Target)?.Template,
         };

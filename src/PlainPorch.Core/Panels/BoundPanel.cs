@@ -220,6 +220,10 @@ public sealed class BoundPanel
             || IsIdentifying(column.Name);
     }
 
+    /// <summary>The column that says which record of the same table stands above one; null where none does.</summary>
+    public BoundColumn? Above =>
+        Columns.FirstOrDefault(column => column.Decision.Lookup is { StandsAbove: true } lookup && lookup.Table == Table.Name);
+
     /// <summary>The running order, group by group; empty where the table keeps none.</summary>
     public IReadOnlyList<OrderBy> RunningOrder =>
         Definition.Order is not { } order

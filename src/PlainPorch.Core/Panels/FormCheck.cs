@@ -72,6 +72,8 @@ internal static class FormCheck
     {
         if (lookup.Within.Count > FormField.MostRestrictions)
             return $"A lookup can be restricted by at most {FormField.MostRestrictions} columns. Leave some out.";
+        if (lookup.StandsAbove && lookup.Table != table.Name)
+            return "Only a record of the same table can stand above another. Choose that it does not.";
         if (
             lookup
                 .Within.Select(restriction => restriction.Column)

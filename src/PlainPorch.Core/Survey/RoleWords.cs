@@ -5,6 +5,23 @@ namespace PlainPorch.Core.Survey;
 /// <summary>Words of names that say what part a record plays, rather than what it is.</summary>
 internal static class RoleWords
 {
+    /// <summary>Words for a record of the same table that stands above another, as a folder or a superior does.</summary>
+    public static FrozenSet<string> SuperiorWords { get; } =
+        new[]
+        {
+            "parent",
+            "superior",
+            "supervisor",
+            "manager",
+            "mgr",
+            "boss",
+            "chief",
+            "above",
+            "upper",
+            "ancestor",
+            "reports",
+        }.ToFrozenSet(StringComparer.OrdinalIgnoreCase);
+
     /// <summary>Words that point at another record of the same table.</summary>
     public static FrozenSet<string> SelfRoles { get; } =
         new[]

@@ -237,6 +237,21 @@ public sealed class RecordStore(SeenPanel seen)
         return await isThere > 0 ? await lists : null;
     }
 
+    /// <summary>Reads the records that stand above a record of the same table.</summary>
+    /// <param name="key">The record's key.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The records; null where there is no such record, or none stands above another.</returns>
+    public async Task<RecordsAbove?> AboveAsync(string key, CancellationToken cancellationToken)
+    {
+        if (_panel.Above is not { } above || KeyValues(key) is not { } values)
+            return null;
+        await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(_model, connection) { IsAlone = true };
+        return await ReadWholeAsync(reader, values, cancellationToken) is { } record
+            ? await new Ancestry(seen, above).ReadAsync(reader, key, record.Values[above.Name], cancellationToken)
+            : null;
+    }
+
     internal DbContext Open() => _model.Open(seen.Connections);
 
     /// <summary>Begins to write records.</summary>

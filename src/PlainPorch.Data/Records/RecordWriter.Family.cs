@@ -186,6 +186,8 @@ public sealed partial class RecordWriter
                         "Somebody has changed or removed this record since it was shown. Nothing was saved. Look at it again."
                     ),
                 ]);
+            if (await CircleAsync(session, values, rewritten.KeyValues.SequenceEqual, cancellationToken) is { } circle)
+                throw place.Refuse([circle]);
             witnesses.Stays(
                 Panel.Table.Name,
                 Panel.Identity.Columns,

@@ -40,6 +40,7 @@ public sealed partial class RecordWriter
         CancellationToken cancellationToken
     )
     {
+        await TakeTurnAboveAsync(session, values, cancellationToken);
         if (Panel.Identity.ByPlace)
             return await RewriteAtPlaceAsync(session, keyValues, version, values, cancellationToken);
         IReadOnlyList<string> newKeyValues =

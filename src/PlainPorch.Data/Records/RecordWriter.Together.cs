@@ -6,6 +6,7 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Tidying;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Rows;
@@ -207,6 +208,7 @@ public sealed partial class RecordWriter
     {
         private readonly List<LoggedRecord> _logged = [];
         private readonly Witnesses _witnesses = new(session.Rows);
+        private FieldProblem? _problem;
 
         /// <summary>How many records were changed so far.</summary>
         public int Changed { get; private set; }
@@ -218,6 +220,7 @@ public sealed partial class RecordWriter
         )
         {
             var (store, panel) = (writer.Store, writer.Panel);
+            await writer.TakeTurnAboveAsync(session, values, cancellationToken);
             if (writer.IsLogged)
             {
                 var before = (await store.ReadAllAsync(session.Reader, part, cancellationToken)).ToList();
@@ -243,28 +246,31 @@ public sealed partial class RecordWriter
             Changed += await store
                 .Matching(session.Context, part.ToWrite)
                 .ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
+            _problem ??= await writer.CircleAsync(session, values, part.Has, cancellationToken);
         }
 
         public async Task<ChangeOutcome> EndAsync(int asked, CancellationToken cancellationToken) =>
-            await writer.EndAsync<ChangeOutcome.Done>(
-                session,
-                () =>
-                    Task.FromResult(
-                        new Act<ChangeOutcome.Done>(act, _logged, place => new ChangeOutcome.Done(
-                            Changed,
-                            asked - Changed,
-                            place.Entry
-                        ))
-                        {
-                            Witnesses = _witnesses,
-                        }
-                    ),
-                cancellationToken
-            ) switch
-            {
-                ActEnd<ChangeOutcome.Done>.Done(var done) => done,
-                ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
-                var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
-            };
+            _problem is not null
+                ? new ChangeOutcome.Refused([_problem])
+                : await writer.EndAsync<ChangeOutcome.Done>(
+                    session,
+                    () =>
+                        Task.FromResult(
+                            new Act<ChangeOutcome.Done>(act, _logged, place => new ChangeOutcome.Done(
+                                Changed,
+                                asked - Changed,
+                                place.Entry
+                            ))
+                            {
+                                Witnesses = _witnesses,
+                            }
+                        ),
+                    cancellationToken
+                ) switch
+                {
+                    ActEnd<ChangeOutcome.Done>.Done(var done) => done,
+                    ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
+                    var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
+                };
     }
 }

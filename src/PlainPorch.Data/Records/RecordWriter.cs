@@ -39,7 +39,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
 
     private BoundPanel Panel => store.Seen.Panel;
 
-    /// <summary>Adds a record.</summary>
+    /// <summary>Adds a record. What collides with somebody else's work is tried again.</summary>
     /// <param name="values">Checked values in the one text form; columns left out get their default.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     /// <param name="belonging">Records of other panels that are written with it, or none of them; null for none.</param>
@@ -50,6 +50,15 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     )
     {
         ArgumentNullException.ThrowIfNull(values);
+        return await Collisions.TryAgainAsync(() => AddOnceAsync(values, belonging, cancellationToken), cancellationToken);
+    }
+
+    private async Task<WriteOutcome> AddOnceAsync(
+        IReadOnlyDictionary<string, string?> values,
+        IReadOnlyList<Belonging>? belonging,
+        CancellationToken cancellationToken
+    )
+    {
         var numbered = NextNumber.ColumnOf(Panel) is { } column && !values.ContainsKey(column.Name) ? column : null;
         values = WithStamps(values, isNew: true);
         for (var attempt = 1; ; attempt++)
@@ -81,7 +90,9 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         }
     }
 
-    /// <summary>Changes a record, if it is still the version that was shown.</summary>
+    /// <summary>
+    /// Changes a record, if it is still the version that was shown. What collides with somebody else's work is tried again.
+    /// </summary>
     /// <param name="key">Its key.</param>
     /// <param name="version">The version that was shown.</param>
     /// <param name="values">Checked values of the columns to change, in the one text form.</param>
@@ -96,6 +107,20 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     )
     {
         ArgumentNullException.ThrowIfNull(values);
+        return await Collisions.TryAgainAsync(
+            () => UpdateOnceAsync(key, version, values, belonging, cancellationToken),
+            cancellationToken
+        );
+    }
+
+    private async Task<WriteOutcome> UpdateOnceAsync(
+        string key,
+        uint version,
+        IReadOnlyDictionary<string, string?> values,
+        IReadOnlyList<Belonging>? belonging,
+        CancellationToken cancellationToken
+    )
+    {
         if (store.KeyValues(key) is not { } keyValues)
             return new WriteOutcome.Gone();
         if (values.Count == 0)
@@ -116,6 +141,8 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
             var newKey = RecordKey.Write(newKeyValues);
             if (newKey != key && await IsDoubledAsync(session, newKeyValues, cancellationToken))
                 return Taken();
+            if (await CircleAsync(session, values, one => RecordKey.Write(one) == newKey, cancellationToken) is { } circle)
+                return Refused(circle);
             return ToOutcome(
                 await EndAsync<WriteOutcome.Written>(
                     session,
@@ -226,10 +253,13 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         }
 
         var moved = await PlaceAsync(session, row, values, cancellationToken);
+        await TakeTurnAboveAsync(session, values, cancellationToken);
         if (await PutAsync(session, row, values, cancellationToken) is not { } keyValues)
             return (null, SilentlyRefused().Problems[0]);
         if (await IsDoubledAsync(session, keyValues, cancellationToken))
             return (null, Taken().Problems[0]);
+        if (await CircleAsync(session, values, keyValues.SequenceEqual, cancellationToken) is { } circle)
+            return (null, circle);
         return (new NewRow(RecordKey.Write(keyValues), keyValues, moved), null);
     }
 
@@ -381,7 +411,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
     private async Task<string?> TakeNumberAsync(WriteSession session, BoundColumn column, CancellationToken cancellationToken)
     {
         var connection = session.Connection;
-        await NumberLock.TakeAsync(connection, Panel.Table.Name, cancellationToken);
+        await TableLock.TakeAsync(connection, Panel.Table.Name, "next number", cancellationToken);
         return await store.NextNumberAsync(connection, column, cancellationToken);
     }
 

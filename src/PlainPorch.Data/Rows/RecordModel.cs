@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using Microsoft.EntityFrameworkCore.Storage;
 using Npgsql;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata.Conventions;
 using PlainPorch.Core.Schema;
@@ -67,7 +68,12 @@ public sealed class RecordModel
         new(
             new DbContextOptionsBuilder()
                 .UseModel(model)
-                .UseNpgsql(connection, ownsConnection)
+                .UseNpgsql(
+                    connection,
+                    ownsConnection,
+                    // Npgsql's own wraps a deadlock into advice to the programmer, where nobody finds it.
+                    npgsql => npgsql.ExecutionStrategy(parts => new NonRetryingExecutionStrategy(parts))
+                )
                 .AddInterceptors(new FailedPreparing(), new HeldBack())
                 .UseQueryTrackingBehavior(QueryTrackingBehavior.NoTracking)
                 .Options

@@ -9,6 +9,9 @@ namespace PlainPorch.Data.Rows;
 /// <summary>Says in plain words why the database refused a record, and at which field.</summary>
 public static class RefusalText
 {
+    /// <summary>What is said where the database gave it up for somebody else's sake.</summary>
+    public const string Collided = "Somebody else was saving at the same moment. Save again.";
+
     /// <summary>Why an index could not be made for a trial.</summary>
     /// <returns>The reason; null where it is none that is known.</returns>
     public static Refusal? OfTrial(PostgresException answer, Table table) =>
@@ -75,7 +78,7 @@ public static class RefusalText
             ),
             PostgresErrorCodes.DeadlockDetected
             or PostgresErrorCodes.SerializationFailure
-            or PostgresErrorCodes.LockNotAvailable => new("", "Somebody else was saving at the same moment. Save again."),
+            or PostgresErrorCodes.LockNotAvailable => new("", Collided),
             PostgresErrorCodes.ObjectNotInPrerequisiteState or "428C9" or PostgresErrorCodes.WrongObjectType => new(
                 "",
                 $"The database rejects it: {answer.MessageText}."

@@ -391,7 +391,7 @@ internal sealed class SourceRows(NpgsqlConnection connection)
         CancellationToken cancellationToken
     )
     {
-        await NumberLock.TakeAsync(connection, table, cancellationToken);
+        await TableLock.TakeAsync(connection, table, "next number", cancellationToken);
         var types = (await ColumnsAsync(table, cancellationToken)).ToDictionary(one => one.Name, one => one.Type);
         var tests = among
             .Select((pair, i) => $"t.{Quote(pair.Column)} = CAST(${Number(i + 1)}::text AS {types[pair.Column]})")

@@ -26,7 +26,9 @@ namespace PlainPorch.Web.Panels;
 /// <param name="Columns">The columns that list or form show.</param>
 /// <param name="Secrets">The columns that the form can set and that nothing shows: passwords, keys.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
-/// <param name="HasRelated">Whether a record page shows records of other panels.</param>
+/// <param name="HasAbove">Whether records of the same table can stand above each other.</param>
+/// <param name="Related">The kinds of records of other panels that a record page shows.</param>
+/// <param name="RelatedAsTabs">Whether it shows one kind at a time, chosen by tabs.</param>
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 /// <param name="ByPlace">Whether nothing tells records apart but where their rows are at the moment.</param>
@@ -53,7 +55,9 @@ public sealed record PanelDto(
     IReadOnlyList<ColumnDto> Columns,
     IReadOnlyList<ColumnDto> Secrets,
     IReadOnlyList<int> PageSizes,
-    bool HasRelated,
+    bool HasAbove,
+    IReadOnlyList<RelatedKindDto> Related,
+    bool RelatedAsTabs,
     bool EditsInList,
     int MostChosen,
     bool ByPlace,
@@ -62,6 +66,12 @@ public sealed record PanelDto(
     IReadOnlyList<string> Folded,
     IReadOnlyList<TypedDto> Typed
 );
+
+/// <summary>A kind of records of another panel that refer to a panel's records.</summary>
+/// <param name="Panel">The slug of their panel.</param>
+/// <param name="Column">The column of theirs that refers.</param>
+/// <param name="Label">What people read above them.</param>
+public sealed record RelatedKindDto(string Panel, string Column, string Label);
 
 /// <summary>Records of another panel that are typed in a record's own form.</summary>
 /// <param name="Panel">The slug of their panel.</param>

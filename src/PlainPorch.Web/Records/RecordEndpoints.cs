@@ -45,6 +45,10 @@ internal static class RecordEndpoints
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
         panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord").MayBePending();
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
+        panel
+            .MapGet("/records/{key}/above", FindAboveAsync)
+            .WithName("findAbove")
+            .WithSummary("The records of the same table that stand above a record, from the topmost down.");
         panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
         panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").MayBePending();
         panel.MapPost("/changes/undo", UndoAllAsync).WithName("undoChanges").MayBePending();
@@ -284,6 +288,17 @@ internal static class RecordEndpoints
     {
         return await here.Records().RelatedAsync(key, cancellationToken) is { } related
             ? TypedResults.Ok(related)
+            : TypedResults.NotFound();
+    }
+
+    private static async Task<Results<Ok<RecordsAbove>, NotFound, ProblemHttpResult>> FindAboveAsync(
+        [AsParameters] PanelHere here,
+        string key,
+        CancellationToken cancellationToken
+    )
+    {
+        return await here.Records().AboveAsync(key, cancellationToken) is { } above
+            ? TypedResults.Ok(above)
             : TypedResults.NotFound();
     }
 

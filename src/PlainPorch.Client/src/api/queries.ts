@@ -267,6 +267,18 @@ export const relatedQuery = (path: PanelAddress, key: string) =>
       ),
   });
 
+export const aboveQuery = (path: PanelAddress, key: string) =>
+  queryOptions({
+    queryKey: [...recordsKey(path), "above", key],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET("/api/porches/{porch}/panels/{panel}/records/{key}/above", {
+          params: { path: { ...path, key } },
+          signal,
+        }),
+      ),
+  });
+
 /** By which values the records that a lookup offers are restricted, and which of them stand first. */
 export interface ChoiceLimits {
   within?: Record<string, string>;

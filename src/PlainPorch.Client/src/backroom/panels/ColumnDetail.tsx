@@ -9,6 +9,8 @@ import { ReadingSetup } from "./ReadingSetup";
 interface ColumnDetailProps {
   address: PanelAddress;
   sourceId: number;
+  /** The panel's own table. */
+  table: Schemas["TableName"];
   /** The panel's other columns. */
   others: PanelColumn[];
   known: Schemas["SetupColumn"] | undefined;
@@ -28,6 +30,7 @@ interface ColumnDetailProps {
 export function ColumnDetail({
   address,
   sourceId,
+  table,
   others,
   known,
   kinds,
@@ -160,6 +163,7 @@ export function ColumnDetail({
           sourceId={sourceId}
           lookup={column.lookup}
           own={others}
+          isOwn={column.lookup.table.schema === table.schema && column.lookup.table.name === table.name}
           onChange={(lookup) => {
             onChange({ lookup });
           }}

@@ -2,9 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import type { PanelColumn, Schemas } from "../../api/client";
 import { tableQuery } from "../../api/queries";
 import { Button } from "../../ui/Button";
+import { Tick } from "../../ui/Tick";
 import { Choice } from "./Choice";
 
 interface LookupSetupProps {
+  /** Whether the records referred to are of the panel's own table. */
+  isOwn: boolean;
   sourceId: number;
   lookup: Schemas["Lookup"];
   /** The other columns of the panel's own table. */
@@ -15,7 +18,7 @@ interface LookupSetupProps {
 const MOST = 3;
 
 /** Which records a lookup offers, and by what people recognize them there. */
-export function LookupSetup({ sourceId, lookup, own, onChange }: LookupSetupProps) {
+export function LookupSetup({ sourceId, lookup, own, isOwn, onChange }: LookupSetupProps) {
   const target = useQuery(tableQuery(sourceId, lookup.table.schema, lookup.table.name));
   const columns = (target.data?.columns ?? []).map(({ name }) => ({ value: name, label: name }));
   const within = lookup.within ?? [];
@@ -83,6 +86,15 @@ export function LookupSetup({ sourceId, lookup, own, onChange }: LookupSetupProp
           }}
         />
       </div>
+      {isOwn && (
+        <Tick
+          label="It stands above the record, as a folder or a superior does: nothing can stand above itself"
+          isOn={lookup.standsAbove ?? false}
+          onTurn={(standsAbove) => {
+            onChange({ ...lookup, standsAbove });
+          }}
+        />
+      )}
     </fieldset>
   );
 }

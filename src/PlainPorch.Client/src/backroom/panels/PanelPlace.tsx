@@ -185,6 +185,15 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
                 </div>
               );
             })}
+            {related.length > 1 && (
+              <Tick
+                label="One kind at a time, chosen by tabs"
+                isOn={definition.relatedAsTabs ?? false}
+                onTurn={(relatedAsTabs) => {
+                  onChange({ relatedAsTabs });
+                }}
+              />
+            )}
           </fieldset>
         )}
         <fieldset className="grid gap-2">

@@ -133,6 +133,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
             <ColumnDetail
               address={address}
               sourceId={setup.sourceId}
+              table={definition.table}
               others={definition.columns.filter(({ name }) => name !== current)}
               known={setup.columns.find(({ name }) => name === current)}
               kinds={setup.kinds}

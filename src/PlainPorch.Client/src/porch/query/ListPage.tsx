@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Navigate, useLocation, useNavigate } from "react-router";
-import type { Panel } from "../../api/client";
+import type { ListRow, Panel } from "../../api/client";
 import { keptViewsQuery, type PanelAddress } from "../../api/queries";
 import { Button, ButtonLink } from "../../ui/Button";
 import { later } from "../../ui/later";
@@ -13,6 +13,8 @@ import { changeView, defaultView, viewToParams } from "../../api/listView";
 import { useListState } from "./listState";
 import { panelPath, recordPath, setAsidePath } from "../../paths";
 import { useListView } from "./useListView";
+import type { BeneathProps } from "./Beneath";
+import { kindName, useBeneath } from "./beneath";
 import { ExportMenu } from "../export/ExportMenu";
 import { changeOf, KeptViews } from "../savedLists/KeptViews";
 import { RecordList } from "./RecordList";
@@ -35,6 +37,9 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const [sheet, setSheet] = useState<{ key: string | null; number: number } | null>(null);
   const cameFrom = useRef<Element | null>(null);
   const isWide = useMediaQuery("(min-width: 64rem)");
+  const isTall = useMediaQuery("(min-width: 64rem) and (min-height: 37rem)");
+  const beneath = useBeneath(address, panel.related);
+  const [current, setCurrent] = useState<ListRow | null>(null);
   const hasSheet = isWide && panel.formIn === "sheet";
   const openSheet = (key: string | null) => {
     if (sheet === null) cameFrom.current = document.activeElement;
@@ -64,8 +69,26 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
         startRow={row ?? null}
         removed={removed ?? null}
         takesFocus
+        onCurrent={setCurrent}
         actions={
           <>
+            {isTall && panel.related.length > 0 && (
+              <select
+                aria-label="Shown beneath the list"
+                className="min-h-8 max-w-52 rounded border border-edge bg-sheet px-2 py-1 text-[15px] font-medium"
+                value={beneath.kind}
+                onChange={({ target }) => {
+                  beneath.choose(target.value);
+                }}
+              >
+                <option value="">Nothing beneath</option>
+                {panel.related.map((kind) => (
+                  <option key={kindName(kind)} value={kindName(kind)}>
+                    {kind.label} beneath
+                  </option>
+                ))}
+              </select>
+            )}
             <KeptViews address={address} view={view} onChange={change} />
             <ExportMenu address={address} view={view} />
             {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
@@ -93,6 +116,9 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
           </>
         }
       />
+      {isTall && beneath.kind !== "" && (
+        <BeneathPart.Part address={address} panel={panel} row={current} kind={beneath.kind} />
+      )}
     </div>
   );
   const isOpen = hasSheet && sheet !== null;
@@ -120,6 +146,8 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
     </div>
   );
 }
+
+const BeneathPart = later<BeneathProps>("beneath", async () => (await import("./Beneath")).Beneath);
 
 const RecordSheet = later<RecordSheetProps>(
   "record sheet",

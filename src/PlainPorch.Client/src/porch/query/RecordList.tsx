@@ -46,6 +46,8 @@ interface RecordListProps {
   takesFocus?: boolean;
   /** Whether it stands with the record whose records it lists. */
   isWithin?: boolean;
+  /** Told the row of the table that one is at. */
+  onCurrent?: (row: ListRow | null) => void;
   /** What was just removed from a record's own page. */
   removed?: Removed | null;
 }
@@ -163,6 +165,7 @@ export function RecordList(props: RecordListProps) {
               withTotals={withTotals}
               clickEdits={clickEdits}
               onLost={notices.setLost}
+              {...(props.onCurrent && { onCurrent: props.onCurrent })}
             />
           )}
           {/* Below, so that choosing a record never moves the rows under the pointer. */}

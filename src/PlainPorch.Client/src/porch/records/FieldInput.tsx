@@ -1,5 +1,5 @@
 import type { RefObject } from "react";
-import type { Column, LookupTitle } from "../../api/client";
+import type { Column, LookupTitle, RecordView } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import type { FieldSlots } from "../../ui/Field";
 import type { InputKind } from "../../values/input";
@@ -20,8 +20,8 @@ interface FieldInputProps extends FieldSlots {
   /** How the record is called that the present value refers to. */
   known: LookupTitle | undefined;
   isNew: boolean;
-  /** The record's key; null or missing for a new one. */
-  record?: string | null;
+  /** The record; null or missing for a new one. */
+  record?: RecordView | null;
   unsettled: RefObject<Unsettled>;
   /** The values of the record's other fields; missing where they are not at hand. */
   valueIn?: (column: string) => string | null;
@@ -38,7 +38,8 @@ export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record
       <File.Part
         {...props}
         address={address}
-        record={record}
+        record={record?.key ?? null}
+        version={record?.version ?? 0}
         onWait={(sent) => {
           if (sent) unsettled.current.set(column.name, sent);
           else unsettled.current.delete(column.name);

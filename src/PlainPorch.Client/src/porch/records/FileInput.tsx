@@ -14,6 +14,8 @@ interface FileInputProps extends FieldSlots {
   record: string | null;
   /** The number of an upload, the bytes that the record has, or "" for nothing. */
   typed: string;
+  /** The record's version; 0 for a new one. */
+  version: number;
   /** How many bytes the record has; null for none. */
   present: string | null;
   onType: (typed: string) => void;
@@ -24,7 +26,17 @@ interface FileInputProps extends FieldSlots {
 const pictures = "image/jpeg,image/png,image/webp,image/gif";
 
 /** A file or a picture: chosen, dropped or pasted, seen before it is saved. */
-export function FileInput({ address, column, record, typed, present, onType, onWait, ...slots }: FileInputProps) {
+export function FileInput({
+  address,
+  column,
+  record,
+  version,
+  typed,
+  present,
+  onType,
+  onWait,
+  ...slots
+}: FileInputProps) {
   const chooser = useRef<HTMLInputElement>(null);
   const sending = useRef<() => void>(undefined);
   const [part, setPart] = useState<number | null>(null);
@@ -87,7 +99,7 @@ export function FileInput({ address, column, record, typed, present, onType, onW
   const shown = isChosen
     ? uploadPath(address, column.name, typed)
     : typed !== "" && record !== null
-      ? `${picturePath(address, record, column.name)}?size=400`
+      ? `${picturePath(address, record, column.name)}?size=400&of=${version || present}`
       : null;
   return (
     <div

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Column } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { formatValue } from "../../values/format";
+import { picturePath } from "./files";
 
 interface PictureProps {
   address: PanelAddress;
@@ -14,16 +15,18 @@ interface PictureProps {
   bytes: string;
   /** The longer side in pixels. */
   size: number;
+  /** What changes with the record: the browser does not ask again for a picture that it has. */
+  version?: number;
 }
 
 /** The picture that a column's bytes are, small; what cannot be drawn is told by its size. */
-export function Picture({ address, record, title, column, bytes, size }: PictureProps) {
+export function Picture({ address, record, title, column, bytes, size, version = 0 }: PictureProps) {
   const [isBroken, setBroken] = useState(false);
   if (isBroken) return <span title="This file is not a picture in a known format.">{formatValue(column, bytes)}</span>;
-  const path = `/api/porches/${address.porch}/panels/${address.panel}/records/${encodeURIComponent(record)}/pictures/${encodeURIComponent(column.name)}`;
+  const path = picturePath(address, record, column.name);
   return (
     <a
-      href={`${path}?size=1600`}
+      href={`${path}?size=1600&of=${version || bytes}`}
       target="_blank"
       rel="noreferrer"
       tabIndex={size > 96 ? undefined : -1}
@@ -33,7 +36,7 @@ export function Picture({ address, record, title, column, bytes, size }: Picture
       }}
     >
       <img
-        src={`${path}?size=${size}`}
+        src={`${path}?size=${size}&of=${version || bytes}`}
         alt={`${column.label} of ${title}`}
         loading="lazy"
         className={size > 96 ? "max-h-72 rounded border border-line" : "h-6 max-w-24 rounded-sm object-contain"}

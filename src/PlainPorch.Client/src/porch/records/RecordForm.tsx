@@ -337,7 +337,7 @@ export function RecordForm({
                       typed={typed}
                       present={draft.base?.values[column.name] ?? null}
                       known={draft.base?.lookups[column.name]}
-                      record={draft.base?.key ?? null}
+                      record={draft.base}
                       isNew={isNew}
                       unsettled={unsettled}
                       valueIn={draft.valueIn}

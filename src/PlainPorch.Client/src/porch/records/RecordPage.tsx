@@ -6,6 +6,7 @@ import { recordQuery, type PanelAddress } from "../../api/queries";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
+import { Above } from "./Above";
 import { BackToList } from "../query/BackToList";
 import { useListState } from "../query/listState";
 import { panelPath, recordPath } from "../../paths";
@@ -88,6 +89,7 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
       <title>{`${record.title} · ${panel.label}`}</title>
       <div className="flex max-w-4xl flex-wrap items-start gap-3">
         <div className="mr-auto">
+          {panel.hasAbove && <Above address={address} record={record.key} label={`Above ${record.title}`} />}
           <h1 className="text-2xl font-semibold" tabIndex={-1} ref={takeFocus(!panel.canEdit)}>
             {record.title}
           </h1>
@@ -140,11 +142,14 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
               column={column}
               bytes={bytes}
               size={400}
+              version={record.version}
             />
           )}
         />
       </div>
-      {panel.hasRelated && <RelatedRecords address={address} record={record} canChange={panel.canEdit} />}
+      {panel.related.length > 0 && (
+        <RelatedRecords address={address} record={record} canChange={panel.canEdit} asTabs={panel.relatedAsTabs} />
+      )}
       {!panel.byPlace && (
         <div className="max-w-4xl">
           <RecordHistory address={address} panel={panel} record={record} />

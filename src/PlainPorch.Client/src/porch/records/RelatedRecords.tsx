@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Tabs } from "radix-ui";
+import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { RecordView, Schemas } from "../../api/client";
 import { relatedQuery, type PanelAddress } from "../../api/queries";
@@ -19,8 +20,13 @@ interface RelatedRecordsProps {
   canChange: boolean;
 }
 
+interface AllRelatedProps extends RelatedRecordsProps {
+  /** Whether one kind is shown at a time. */
+  asTabs: boolean;
+}
+
 /** The records of other panels that point at this one: the first of each, and the way to all of them. */
-export function RelatedRecords({ address, record, canChange }: RelatedRecordsProps) {
+export function RelatedRecords({ address, record, canChange, asTabs }: AllRelatedProps) {
   const related = useQuery(relatedQuery(address, record.key));
   if (related.isPending) return <Loading what="related records" />;
   if (!related.data) return <Failure error={related.error} onRetry={() => void related.refetch()} />;
@@ -34,6 +40,7 @@ export function RelatedRecords({ address, record, canChange }: RelatedRecordsPro
       canChange={canChange}
     />
   );
+  if (asTabs) return <RelatedTabs address={address} lists={related.data} show={show} />;
   return (
     <>
       {filled.map(show)}
@@ -44,6 +51,43 @@ export function RelatedRecords({ address, record, canChange }: RelatedRecordsPro
         </details>
       )}
     </>
+  );
+}
+
+interface RelatedTabsProps {
+  address: PanelAddress;
+  lists: Schemas["RelatedList"][];
+  show: (list: Schemas["RelatedList"]) => ReactNode;
+}
+
+// The tab that was looked at last is there again at the next record.
+function RelatedTabs({ address, lists, show }: RelatedTabsProps) {
+  const place = `plain-porch tab ${address.porch}/${address.panel}`;
+  const nameOf = (list: Schemas["RelatedList"]) => `${list.panel} ${list.column}`;
+  const [chosen, setChosen] = useState(() => sessionStorage.getItem(place));
+  const current = lists.find((list) => nameOf(list) === chosen) ?? lists.find(hasRecords) ?? lists[0];
+  if (!current) return null;
+  return (
+    <Tabs.Root
+      value={nameOf(current)}
+      onValueChange={(name) => {
+        sessionStorage.setItem(place, name);
+        setChosen(name);
+      }}
+    >
+      <Tabs.List className="mb-3 flex flex-wrap gap-x-1 border-b border-edge" aria-label="Related records">
+        {lists.map((list) => (
+          <Tabs.Trigger
+            key={nameOf(list)}
+            value={nameOf(list)}
+            className="-mb-px min-h-9 border-b-2 border-transparent px-3 font-medium text-faint hover:text-ink data-[state=active]:border-accent data-[state=active]:text-ink"
+          >
+            {list.label} <span className="text-sm font-normal">{countOf(list.count)}</span>
+          </Tabs.Trigger>
+        ))}
+      </Tabs.List>
+      <Tabs.Content value={nameOf(current)}>{show(current)}</Tabs.Content>
+    </Tabs.Root>
   );
 }
 

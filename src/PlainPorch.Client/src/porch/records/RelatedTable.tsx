@@ -25,13 +25,19 @@ export function RelatedTable({ porch, list }: RelatedTableProps) {
 
 function Table({ porch, list, panel }: RelatedTableProps & { panel: Panel }) {
   const of = { of: list.column, value: list.value };
-  const [view, setView] = useState<ListView>(() => ({
+  const [own, setView] = useState<ListView>(() => ({
     ...defaultView,
-    ...of,
     size: panel.pageSizes[0] ?? defaultView.size,
     // All of them belong to the record that they stand with.
     columns: panel.columns.filter((column) => column.inList && column.name !== list.column).map(({ name }) => name),
   }));
+  // Beneath another record the search and the order stay, and the page is the first one.
+  const [shownFor, setShownFor] = useState(list.value);
+  if (shownFor !== list.value) {
+    setShownFor(list.value);
+    setView((before) => changeView(before, { page: 1, at: "" }));
+  }
+  const view = { ...own, ...of };
   const navigate = useNavigate();
   return (
     <RecordList
@@ -40,7 +46,7 @@ function Table({ porch, list, panel }: RelatedTableProps & { panel: Panel }) {
       view={view}
       isWithin
       onChange={(part) => {
-        setView((before) => ({ ...changeView(before, part), ...of }));
+        setView((before) => changeView(before, part));
       }}
       onOpen={(row, index) => {
         void navigate(recordPath(porch, list.panel, row.key ?? ""), {

@@ -39,6 +39,8 @@ interface TableLookProps extends ListTableProps {
   withTotals: boolean;
   /** Whether a click changes a cell instead of opening the record. */
   clickEdits: boolean;
+  /** Told the row that one is at. */
+  onCurrent?: (row: ListRow | null) => void;
   /** Told what a cell could not save when it is no longer there to say it. */
   onLost: (message: string) => void;
 }

@@ -14,6 +14,7 @@ interface ListRowsOptions {
   onChange: ChangeView;
   onOpen: (row: ListRow, index: number) => void;
   onLeave: () => void;
+  onCurrent?: (row: ListRow | null) => void;
 }
 
 /** The rows of a list as one stop of the tab key: which has the focus, at which of its columns one is, and what the keys do. */
@@ -25,6 +26,12 @@ export function useListRows({ page, view, columns, selection, focusRow, ...on }:
   const [hasFocus, setHasFocus] = useState(false);
   const last = page.rows.length - 1;
   const active = Math.min(current, last);
+
+  const { onCurrent } = on;
+  const at = page.rows[active] ?? null;
+  useEffect(() => {
+    onCurrent?.(at);
+  }, [at, onCurrent]);
 
   const focus = (index: number) => {
     const target = Math.max(0, Math.min(index, last));
