@@ -40,6 +40,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const isTall = useMediaQuery("(min-width: 64rem) and (min-height: 37rem)");
   const beneath = useBeneath(address, panel.related);
   const [current, setCurrent] = useState<ListRow | null>(null);
+  const hasBeneath = isTall && beneath.kind !== "";
   const hasSheet = isWide && panel.formIn === "sheet";
   const openSheet = (key: string | null) => {
     if (sheet === null) cameFrom.current = document.activeElement;
@@ -48,7 +49,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   if (start === "waiting") return <Loading what={panel.label} />;
   if (start !== null) return <Navigate to={`?${start}`} replace />;
   const page = (
-    <div className="grid min-w-0 gap-4">
+    <div className={`grid min-w-0 gap-4 ${hasBeneath ? "[&_tr]:scroll-mb-[42dvh]" : ""}`}>
       <title>{`${panel.label} · ${panel.porch}`}</title>
       <h1 className="text-2xl font-semibold max-lg:sr-only">{panel.label}</h1>
       {panel.notEditable && <Notice title="Read-only">These records can be looked at here, and not changed.</Notice>}
@@ -116,9 +117,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
           </>
         }
       />
-      {isTall && beneath.kind !== "" && (
-        <BeneathPart.Part address={address} panel={panel} row={current} kind={beneath.kind} />
-      )}
+      {hasBeneath && <BeneathPart.Part address={address} panel={panel} row={current} kind={beneath.kind} />}
     </div>
   );
   const isOpen = hasSheet && sheet !== null;

@@ -48,6 +48,8 @@ interface RecordListProps {
   isWithin?: boolean;
   /** Told the row of the table that one is at. */
   onCurrent?: (row: ListRow | null) => void;
+  /** Whether there is room for its rows only, and nothing to search and narrow them by. */
+  isBare?: boolean;
   /** What was just removed from a record's own page. */
   removed?: Removed | null;
 }
@@ -64,6 +66,7 @@ export function RecordList(props: RecordListProps) {
     startRow = null,
     takesFocus = false,
     isWithin = false,
+    isBare = false,
   } = props;
   const { list, count, look, shown, notices, selection, moves, goToRow, focusRow, pageNumber } = useRecordList(props);
   const search = useRef<HTMLInputElement>(null);
@@ -95,45 +98,50 @@ export function RecordList(props: RecordListProps) {
       <ListNotices address={address} panel={panel} notices={notices} />
       {panel.hasOrder && <Order.Part address={address} panel={panel} />}
       <MovedNotice moves={moves} />
-      <div className="flex flex-wrap items-start gap-3">
-        {searched > 0 ? (
-          <SearchBox
-            ref={(input) => {
-              search.current = input;
-              if (takesFocus && startRow === null && input && document.activeElement === document.body) input.focus();
-            }}
-            address={address}
-            label={`Search ${panel.label}`}
-            value={view.search}
-            onSearch={(text) => {
-              onChange({ search: text });
-            }}
-            onLeaveDown={goToRow}
-          />
-        ) : (
-          <p className="text-faint">No column of this panel is searched.</p>
-        )}
-        {list.isFetching && list.data && (
-          <span role="status" className="loading-late text-faint">
-            Searching …
-          </span>
-        )}
-        <div className={`${oneLine} sm:justify-end`}>{actions}</div>
-      </div>
-      <div className={`flex flex-wrap items-start gap-2 ${sideways}`}>
-        <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
-        <ConditionsButton address={address} view={view} onChange={onChange} />
-        <div className={oneLine}>
-          {!isNarrow && columns.some((column) => isEditable(panel, column)) && (
-            <Switch label="Edit cells" isOn={clickEdits} onSwitch={setClickEdits} />
-          )}
-          {!isNarrow && columns.some((column) => addsUp(panel, column)) && (
-            <Switch label="Totals" isOn={withTotals} onSwitch={setWithTotals} />
-          )}
-          <OrderMenu panel={panel} view={view} onChange={onChange} />
-          <ColumnMenu panel={panel} view={view} onChange={onChange} look={look.is} onLook={look.set} />
-        </div>
-      </div>
+      {!isBare && (
+        <>
+          <div className="flex flex-wrap items-start gap-3">
+            {searched > 0 ? (
+              <SearchBox
+                ref={(input) => {
+                  search.current = input;
+                  if (takesFocus && startRow === null && input && document.activeElement === document.body)
+                    input.focus();
+                }}
+                address={address}
+                label={`Search ${panel.label}`}
+                value={view.search}
+                onSearch={(text) => {
+                  onChange({ search: text });
+                }}
+                onLeaveDown={goToRow}
+              />
+            ) : (
+              <p className="text-faint">No column of this panel is searched.</p>
+            )}
+            {list.isFetching && list.data && (
+              <span role="status" className="loading-late text-faint">
+                Searching …
+              </span>
+            )}
+            <div className={`${oneLine} sm:justify-end`}>{actions}</div>
+          </div>
+          <div className={`flex flex-wrap items-start gap-2 ${sideways}`}>
+            <NarrowBar address={address} panel={panel} view={view} onChange={onChange} />
+            <ConditionsButton address={address} view={view} onChange={onChange} />
+            <div className={oneLine}>
+              {!isNarrow && columns.some((column) => isEditable(panel, column)) && (
+                <Switch label="Edit cells" isOn={clickEdits} onSwitch={setClickEdits} />
+              )}
+              {!isNarrow && columns.some((column) => addsUp(panel, column)) && (
+                <Switch label="Totals" isOn={withTotals} onSwitch={setWithTotals} />
+              )}
+              <OrderMenu panel={panel} view={view} onChange={onChange} />
+              <ColumnMenu panel={panel} view={view} onChange={onChange} look={look.is} onLook={look.set} />
+            </div>
+          </div>
+        </>
+      )}
       {list.data && !list.isPlaceholderData && (
         <FilterPieces view={view} pieces={list.data.restricted} dropped={list.data.dropped ?? []} onChange={onChange} />
       )}

@@ -13,17 +13,19 @@ import { RecordList } from "../query/RecordList";
 interface RelatedTableProps {
   porch: string;
   list: Schemas["RelatedList"];
+  /** Whether there is room for its rows only. */
+  isBare?: boolean;
 }
 
 /** The related records of one kind as a list to work in: searched, sorted, changed and removed where they are. */
-export function RelatedTable({ porch, list }: RelatedTableProps) {
+export function RelatedTable({ porch, list, isBare = false }: RelatedTableProps) {
   const panel = useQuery(panelQuery({ porch, panel: list.panel }));
   if (panel.isPending) return <Loading what={list.label} />;
   if (!panel.data) return <Failure error={panel.error} onRetry={() => void panel.refetch()} />;
-  return <Table porch={porch} list={list} panel={panel.data} />;
+  return <Table porch={porch} list={list} panel={panel.data} isBare={isBare} />;
 }
 
-function Table({ porch, list, panel }: RelatedTableProps & { panel: Panel }) {
+function Table({ porch, list, panel, isBare }: RelatedTableProps & { panel: Panel; isBare: boolean }) {
   const of = { of: list.column, value: list.value };
   const [own, setView] = useState<ListView>(() => ({
     ...defaultView,
@@ -45,6 +47,7 @@ function Table({ porch, list, panel }: RelatedTableProps & { panel: Panel }) {
       panel={panel}
       view={view}
       isWithin
+      isBare={isBare}
       onChange={(part) => {
         setView((before) => changeView(before, part));
       }}
