@@ -72,6 +72,9 @@ public sealed record PanelDefinition : DefinitionPart
     /// <summary>Whether a record's page shows one kind of related records at a time, chosen by tabs, instead of one below the other.</summary>
     public bool RelatedAsTabs { get; init; }
 
+    /// <summary>Whether what is changed in a record's form is saved by itself, field by field, as soon as it is typed.</summary>
+    public bool SavesWhileTyping { get; init; }
+
     /// <summary>The headings of the form whose fields are hidden until somebody opens them.</summary>
     public IReadOnlyList<string> Folded { get; init; } = [];
 }

@@ -27,6 +27,7 @@ namespace PlainPorch.Web.Panels;
 /// <param name="Secrets">The columns that the form can set and that nothing shows: passwords, keys.</param>
 /// <param name="PageSizes">The page sizes to choose among.</param>
 /// <param name="HasAbove">Whether records of the same table can stand above each other.</param>
+/// <param name="SavesWhileTyping">Whether a form saves by itself what is changed in it.</param>
 /// <param name="Related">The kinds of records of other panels that a record page shows.</param>
 /// <param name="RelatedAsTabs">Whether it shows one kind at a time, chosen by tabs.</param>
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
@@ -56,6 +57,7 @@ public sealed record PanelDto(
     IReadOnlyList<ColumnDto> Secrets,
     IReadOnlyList<int> PageSizes,
     bool HasAbove,
+    bool SavesWhileTyping,
     IReadOnlyList<RelatedKindDto> Related,
     bool RelatedAsTabs,
     bool EditsInList,

@@ -181,6 +181,7 @@ internal static class PanelEndpoints
             [.. panel.Secrets.Where(column => column.IsWritable).Select(column => ToDto(column, panels))],
             Core.Query.ListPlan.PageSizes,
             panel.Above is not null && panel.Identity is { Exists: true, ByPlace: false },
+            panel.Definition.SavesWhileTyping,
             [.. panel.Definition.Related.Select(related => new RelatedKindDto(related.Panel, related.Column, related.Label))],
             panel.Definition.RelatedAsTabs,
             panel.EditsInList,

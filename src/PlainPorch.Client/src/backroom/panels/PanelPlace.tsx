@@ -92,6 +92,15 @@ function FormChoices({ definition, onChange }: Pick<PanelPlaceProps, "definition
           onChange({ formIn: formIn as PanelDefinition["formIn"] });
         }}
       />
+      <div className="grid content-end">
+        <Tick
+          label="Saves by itself what is changed in a record"
+          isOn={definition.savesWhileTyping ?? false}
+          onTurn={(savesWhileTyping) => {
+            onChange({ savesWhileTyping });
+          }}
+        />
+      </div>
       {headings.length > 0 && (
         <div className="grid content-start">
           <p className="text-sm font-medium">Folded until somebody opens them</p>

@@ -23,6 +23,7 @@ import { TypingNotice } from "./TypingNotice";
 import { useKeptTyping } from "./useKeptTyping";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
+import { useSavingByItself } from "./useSavingByItself";
 import { isOpen } from "../../values/input";
 import { oddTyping } from "./oddTyping";
 import { inputHint } from "./ValueInput";
@@ -119,9 +120,20 @@ export function RecordForm({
       onSaved(saved ?? null, goesOn.current, lastField.current);
     },
   });
+  const itself = useSavingByItself({
+    isOn: panel.savesWhileTyping && record !== null && !isNested && !isTrial && !panel.byPlace,
+    draft,
+    isReady: () => !save.isPending && unsettled.current.size === 0 && unreadableIn(form.current).size === 0,
+    write: (base, changes, once) => write(address, base, changes, [], once),
+    onSaved: (saved) => {
+      if (typedParts.size === 0) kept.forget();
+      client.setQueryData(recordQuery(address, saved.key).queryKey, saved);
+      void changed(address.porch);
+    },
+  });
   const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
   const refused = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : bareOf<string>([]);
-  const errorOf = (name: string) => unreadable.get(name) ?? refused[name];
+  const errorOf = (name: string) => unreadable.get(name) ?? refused[name] ?? itself.refused[name];
   const atFields = columns.filter((column) => errorOf(column.name) !== undefined);
   const isAtAPart =
     !isNested &&
@@ -159,6 +171,11 @@ export function RecordForm({
 
   const submit = () => {
     if (isSending.current || isTrial) return;
+    const under = itself.pending();
+    if (under) {
+      void under.then(() => setTimeout(() => form.current?.requestSubmit()));
+      return;
+    }
     const found = unreadableIn(form.current);
     setUnreadable(found);
     if (found.size > 0) return;
@@ -248,6 +265,7 @@ export function RecordForm({
       onFocus={({ target }) => {
         lastField.current = target.dataset["column"] ?? lastField.current;
       }}
+      onBlur={itself.onLeave}
       onSubmit={(event) => {
         event.preventDefault();
         submit();
@@ -411,7 +429,12 @@ export function RecordForm({
               {goOn}
             </Button>
           )}
-          <Button onClick={onCancel}>Cancel</Button>
+          <Button onClick={onCancel}>{itself.says !== null && !draft.isDirty ? "Close" : "Cancel"}</Button>
+          {itself.says !== null && (
+            <span role="status" className="text-sm text-faint" data-saving>
+              {itself.says}
+            </span>
+          )}
           <span className={`ml-auto hidden text-sm text-faint ${isNarrow ? "" : "sm:inline"}`}>
             Ctrl + S saves{goOn && ", Ctrl + Enter goes on"}, Escape cancels
           </span>

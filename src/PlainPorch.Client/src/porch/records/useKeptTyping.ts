@@ -63,6 +63,10 @@ export function useKeptTyping(place: string | null, columns: Column[], draft: Re
       : null;
   return {
     offer,
+    /** The typing so far is saved: of what comes it is kept again. */
+    forget: () => {
+      if (place !== null) keepTyping(place, null);
+    },
     /** The typing is saved, or nobody wants it: nothing is kept any more. */
     drop: () => {
       isOver.current = true;
