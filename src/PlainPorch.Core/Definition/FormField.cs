@@ -40,6 +40,9 @@ public enum FieldInput
 
     /// <summary>Several lines, even where texts are short.</summary>
     Paragraph,
+
+    /// <summary>Text with emphasis, headings and lists, stored as HTML, of which only what is harmless is shown and written.</summary>
+    Formatted,
 }
 
 /// <summary>Where the form of a record is filled in.</summary>

@@ -128,6 +128,7 @@ public static class PanelDraft
                 Meaning.Email => FieldInput.Email,
                 Meaning.Phone => FieldInput.Telephone,
                 Meaning.Url => FieldInput.WebAddress,
+                Meaning.Html => FieldInput.Formatted,
                 _ => null,
             },
             _ => null,

@@ -314,6 +314,8 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <returns>The text; what does not fit, as it is stored; null for an empty value.</returns>
     public string? Show(string? stored, Notation notation)
     {
+        if (IsFormatted && stored is not null)
+            return FormattedText.ToPlain(stored);
         if (Reading is not { } reading)
             return stored is null ? null : ShownText.Of(Schema.Type, stored, notation);
         var read = reading.Read(stored, Schema.Type);
@@ -355,6 +357,10 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     public int MostBytes => (Decision.MostMegabytes ?? FormField.UsualMegabytes) * 1_000_000;
 
     private bool IsOpen => Decision is { InForm: true, ReadOnly: false, Stamp: null } && !Schema.IsComputed;
+
+    /// <summary>Whether its texts are HTML, to be shown as what that means.</summary>
+    public bool IsFormatted =>
+        Decision is { Input: FieldInput.Formatted, Lookup: null } && Reading is null && Type.Kind is ValueKind.Text;
 
     /// <summary>Whether its values are shown as pictures.</summary>
     public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;

@@ -69,6 +69,8 @@ public static class RecordInput
             return column.IsNeeded || !column.Schema.IsNullable ? NeedsValue(column) : null;
         if (column.IsNeeded && string.IsNullOrWhiteSpace(text))
             return NeedsValue(column);
+        if (column.IsFormatted)
+            text = FormattedText.Sanitize(text);
         return ValueText.TryRead(column.Type, text, out value, out var problem) ? null : problem;
     }
 

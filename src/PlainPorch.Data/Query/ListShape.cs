@@ -26,6 +26,7 @@ internal sealed class ListShape
     private readonly bool _byPlace;
     private readonly bool _isAssumed;
     private readonly (int Place, BoundColumn Column)[] _toRead;
+    private readonly int[] _formatted;
 
     /// <summary>Prepares a list.</summary>
     /// <param name="panel">The panel.</param>
@@ -46,6 +47,9 @@ internal sealed class ListShape
         for (var i = 0; i < columns.Count; i++)
             _places[columns[i]] = i;
         _key = [.. panel.Identity.Columns.Select(name => _places[name])];
+        _formatted = isStored
+            ? []
+            : [.. columns.Where(name => panel.Find(name)?.IsFormatted == true).Select(name => _places[name])];
         _toRead = isStored
             ? []
             :
@@ -104,6 +108,8 @@ internal sealed class ListShape
         var title = _panel.Title.Render(shown, fallback: _byPlace ? Untitled : key ?? Untitled);
         // Key and title are made of what is stored.
         var unfit = _toRead.Length == 0 ? null : Read(row);
+        foreach (var place in _formatted)
+            row[place] = row[place] is { } text ? FormattedText.ToPlain(text) : null;
         // Without a record page to turn to, the list shows texts whole.
         for (var i = 0; key is not null && i < _width; i++)
         {

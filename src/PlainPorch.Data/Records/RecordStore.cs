@@ -8,6 +8,7 @@ using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Query;
@@ -470,9 +471,15 @@ public sealed class RecordStore(SeenPanel seen)
                 read.Count == 0
                     ? FrozenDictionary<string, string?>.Empty
                     : read.Keys.ToDictionary(name => name, name => values[name]),
+            Formatted = FormattedOf(values),
             Unfit = [.. read.Where(pair => pair.Value.Sort is ReadSort.Misfit).Select(pair => pair.Key)],
         };
     }
+
+    private Dictionary<string, string> FormattedOf(Dictionary<string, string?> values) =>
+        _panel
+            .Columns.Where(column => column.IsFormatted && values.GetValueOrDefault(column.Name) is not null)
+            .ToDictionary(column => column.Name, column => FormattedText.ToHtml(values[column.Name]!));
 
     private string KeyOf(Dictionary<string, string?> values) =>
         RecordKey.Write([.. _panel.Identity.Columns.Select(column => values[column] ?? "")]);

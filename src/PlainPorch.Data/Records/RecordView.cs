@@ -23,6 +23,9 @@ public sealed record RecordView(
     /// <summary>Columns that are read otherwise than they are stored, with what is stored; null where that is empty.</summary>
     public IReadOnlyDictionary<string, string?> Stored { get; init; } = FrozenDictionary<string, string?>.Empty;
 
+    /// <summary>Columns of formatted texts that have one, with harmless HTML to show.</summary>
+    public IReadOnlyDictionary<string, string> Formatted { get; init; } = FrozenDictionary<string, string>.Empty;
+
     /// <summary>Columns with what does not fit their readings, and so is told as it is stored.</summary>
     public IReadOnlyList<string> Unfit { get; init; } = [];
 

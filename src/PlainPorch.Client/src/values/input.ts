@@ -33,6 +33,7 @@ export type InputKind =
   | "checks"
   | "json"
   | "secret"
+  | "formatted"
   | "file"
   | "shown";
 
@@ -94,6 +95,7 @@ const inputs = {
   rating: "rating",
   segments: "segments",
   paragraph: "paragraph",
+  formatted: "formatted",
 } as const satisfies Record<NonNullable<Column["input"]>, InputKind>;
 
 // What an input could not show as it is stays text.
@@ -106,7 +108,7 @@ function isTypedBy(column: Column, input: NonNullable<Column["input"]>, text: st
     case "colour":
       return text === null || /^#?[0-9a-f]{6}$/i.test(text.trim());
     default:
-      return input === "paragraph" || !(text?.includes("\n") ?? false);
+      return input === "paragraph" || input === "formatted" || !(text?.includes("\n") ?? false);
   }
 }
 

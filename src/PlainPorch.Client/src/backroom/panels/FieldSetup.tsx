@@ -29,6 +29,7 @@ const widths = [
 
 const textInputs: { value: Input; label: string }[] = [
   { value: "paragraph", label: "several lines" },
+  { value: "formatted", label: "formatted text (HTML)" },
   { value: "email", label: "an e-mail address" },
   { value: "telephone", label: "a telephone number" },
   { value: "webAddress", label: "the address of a page" },

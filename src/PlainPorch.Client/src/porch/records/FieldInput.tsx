@@ -8,6 +8,7 @@ import type { Unsettled } from "./useLookup";
 import { later } from "../../ui/later";
 import { ValueInput } from "./ValueInput";
 
+const Formatted = later("formatted input", async () => (await import("./FormattedInput")).FormattedInput);
 const File = later("file input", async () => (await import("./FileInput")).FileInput);
 
 interface FieldInputProps extends FieldSlots {
@@ -46,6 +47,7 @@ export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record
         }}
       />
     );
+  if (props.kind === "formatted" && column.isWritable) return <Formatted.Part {...props} />;
   if (!column.isLookup || !column.isWritable) return <ValueInput {...props} address={address} />;
   return (
     <LookupInput

@@ -68,7 +68,12 @@ const widths = { third: "sm:col-span-2", half: "sm:col-span-3", full: "sm:col-sp
 
 /** Where a field stands in the six tracks of a row. */
 export function placeOf(column: Column, kind: InputKind): string {
-  const isWide = kind === "paragraph" || kind === "json" || kind === "lines" || column.within.some(({ from }) => !from);
+  const isWide =
+    kind === "paragraph" ||
+    kind === "formatted" ||
+    kind === "json" ||
+    kind === "lines" ||
+    column.within.some(({ from }) => !from);
   const width = widths[column.width ?? (isWide ? "full" : "half")];
   return `min-w-0 ${width} ${column.startsRow ? "sm:col-start-1" : ""}`;
 }

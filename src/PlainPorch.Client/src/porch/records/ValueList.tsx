@@ -12,6 +12,8 @@ interface ValueListProps {
   lookups: Record<string, LookupTitle>;
   /** The columns whose values do not fit what they mean. */
   unfit?: string[];
+  /** Harmless HTML of formatted texts, by column. */
+  formatted?: Record<string, string>;
   /** Shows a picture; undefined where only its size is told. */
   picture?: (column: Column, bytes: string) => React.ReactNode;
   /** Where the bytes of a column can be had; undefined where they cannot. */
@@ -19,7 +21,16 @@ interface ValueListProps {
 }
 
 /** A record's values to read, one under the other, long records under headings. */
-export function ValueList({ porch, columns, values, lookups, unfit = [], picture, fileOf }: ValueListProps) {
+export function ValueList({
+  porch,
+  columns,
+  values,
+  lookups,
+  unfit = [],
+  formatted = {},
+  picture,
+  fileOf,
+}: ValueListProps) {
   return sectionsOf(columns).map(({ section, columns: members }) => (
     <section key={section} aria-label={section || undefined}>
       {section && <h2 className="mb-1 text-base font-semibold">{section}</h2>}
@@ -38,6 +49,8 @@ export function ValueList({ porch, columns, values, lookups, unfit = [], picture
                 </a>
               ) : column.isLookup && values[column.name] != null ? (
                 <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
+              ) : formatted[column.name] !== undefined ? (
+                <div className="formatted" dangerouslySetInnerHTML={{ __html: formatted[column.name] ?? "" }} />
               ) : unfit.includes(column.name) ? (
                 <Unfit>{values[column.name]}</Unfit>
               ) : (
