@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import type { ListPage, Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
 import type { ChangeView, ListView } from "../../api/listView";
@@ -15,10 +15,12 @@ interface ListFooterProps {
   isStale: boolean;
   sizes: number[];
   onChange: ChangeView;
+  /** What else decides how the list looks. */
+  looks?: ReactNode;
 }
 
 /** Which records are shown of how many, and the way to the others. */
-export function ListFooter({ page, count, view, isStale, sizes, onChange }: ListFooterProps) {
+export function ListFooter({ page, count, view, isStale, sizes, onChange, looks }: ListFooterProps) {
   return (
     <nav
       aria-label="Pages"
@@ -86,6 +88,7 @@ export function ListFooter({ page, count, view, isStale, sizes, onChange }: List
           </Button>
         )}
       </div>
+      {looks}
     </nav>
   );
 }

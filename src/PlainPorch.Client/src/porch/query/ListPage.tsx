@@ -14,7 +14,8 @@ import { useListState } from "./listState";
 import { panelPath, recordPath, setAsidePath } from "../../paths";
 import { useListView } from "./useListView";
 import type { BeneathProps } from "./Beneath";
-import { kindName, useBeneath } from "./beneath";
+import { useBeneath } from "./beneath";
+import { BeneathChoice } from "./BeneathChoice";
 import { ExportMenu } from "../export/ExportMenu";
 import { changeOf, KeptViews } from "../savedLists/KeptViews";
 import { RecordList } from "./RecordList";
@@ -37,7 +38,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const [sheet, setSheet] = useState<{ key: string | null; number: number } | null>(null);
   const cameFrom = useRef<Element | null>(null);
   const isWide = useMediaQuery("(min-width: 64rem)");
-  const isTall = useMediaQuery("(min-width: 64rem) and (min-height: 37rem)");
+  const isTall = useMediaQuery("(min-width: 64rem) and (min-height: 32rem)");
   const beneath = useBeneath(address, panel.related);
   const [current, setCurrent] = useState<ListRow | null>(null);
   const hasBeneath = isTall && beneath.kind !== "";
@@ -49,74 +50,60 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   if (start === "waiting") return <Loading what={panel.label} />;
   if (start !== null) return <Navigate to={`?${start}`} replace />;
   const page = (
-    <div className={`grid min-w-0 gap-4 ${hasBeneath ? "[&_tr]:scroll-mb-[42dvh]" : ""}`}>
+    <div className="grid min-w-0 gap-4">
       <title>{`${panel.label} · ${panel.porch}`}</title>
       <h1 className="text-2xl font-semibold max-lg:sr-only">{panel.label}</h1>
       {panel.notEditable && <Notice title="Read-only">These records can be looked at here, and not changed.</Notice>}
-      <RecordList
-        address={address}
-        panel={panel}
-        view={view}
-        onChange={change}
-        onOpen={(opened, index) => {
-          if (hasSheet && panel.canEdit && opened.key !== null) {
-            openSheet(opened.key);
-            return;
+      <div className={hasBeneath ? "[&_nav]:bottom-[38dvh] [&_tr]:scroll-mb-[46dvh]" : undefined}>
+        <RecordList
+          address={address}
+          panel={panel}
+          view={view}
+          onChange={change}
+          onOpen={(opened, index) => {
+            if (hasSheet && panel.canEdit && opened.key !== null) {
+              openSheet(opened.key);
+              return;
+            }
+            void navigate(recordPath(address.porch, address.panel, opened.key ?? ""), {
+              state: { list: search, row: index },
+            });
+          }}
+          startRow={row ?? null}
+          removed={removed ?? null}
+          takesFocus
+          onCurrent={setCurrent}
+          looks={isTall && <BeneathChoice kinds={panel.related} chosen={beneath.kind} onChoose={beneath.choose} />}
+          actions={
+            <>
+              <KeptViews address={address} view={view} onChange={change} />
+              <ExportMenu address={address} view={view} />
+              {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
+                <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
+              )}
+              {panel.findsDuplicates && (
+                <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
+              )}
+              <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>
+              {panel.canAdd && hasSheet && (
+                <Button
+                  tone="next"
+                  onClick={() => {
+                    openSheet(null);
+                  }}
+                >
+                  Add {panel.recordLabel}
+                </Button>
+              )}
+              {panel.canAdd && !hasSheet && (
+                <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
+                  Add {panel.recordLabel}
+                </ButtonLink>
+              )}
+            </>
           }
-          void navigate(recordPath(address.porch, address.panel, opened.key ?? ""), {
-            state: { list: search, row: index },
-          });
-        }}
-        startRow={row ?? null}
-        removed={removed ?? null}
-        takesFocus
-        onCurrent={setCurrent}
-        actions={
-          <>
-            {isTall && panel.related.length > 0 && (
-              <select
-                aria-label="Shown beneath the list"
-                className="min-h-8 max-w-52 rounded border border-edge bg-sheet px-2 py-1 text-[15px] font-medium"
-                value={beneath.kind}
-                onChange={({ target }) => {
-                  beneath.choose(target.value);
-                }}
-              >
-                <option value="">Nothing beneath</option>
-                {panel.related.map((kind) => (
-                  <option key={kindName(kind)} value={kindName(kind)}>
-                    {kind.label} beneath
-                  </option>
-                ))}
-              </select>
-            )}
-            <KeptViews address={address} view={view} onChange={change} />
-            <ExportMenu address={address} view={view} />
-            {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
-              <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
-            )}
-            {panel.findsDuplicates && (
-              <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
-            )}
-            <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>
-            {panel.canAdd && hasSheet && (
-              <Button
-                tone="next"
-                onClick={() => {
-                  openSheet(null);
-                }}
-              >
-                Add {panel.recordLabel}
-              </Button>
-            )}
-            {panel.canAdd && !hasSheet && (
-              <ButtonLink tone="next" to={`${panelPath(address.porch, address.panel)}/new`} state={{ list: search }}>
-                Add {panel.recordLabel}
-              </ButtonLink>
-            )}
-          </>
-        }
-      />
+        />
+      </div>
       {hasBeneath && <BeneathPart.Part address={address} panel={panel} row={current} kind={beneath.kind} />}
     </div>
   );

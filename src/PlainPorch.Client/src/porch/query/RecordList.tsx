@@ -46,6 +46,8 @@ interface RecordListProps {
   takesFocus?: boolean;
   /** Whether it stands with the record whose records it lists. */
   isWithin?: boolean;
+  /** What else decides how the list looks; it comes last of all. */
+  looks?: React.ReactNode;
   /** Told the row of the table that one is at. */
   onCurrent?: (row: ListRow | null) => void;
   /** Whether there is room for its rows only, and nothing to search and narrow them by. */
@@ -196,6 +198,7 @@ export function RecordList(props: RecordListProps) {
             view={{ ...view, page: pageNumber }}
             sizes={panel.pageSizes}
             onChange={onChange}
+            looks={props.looks}
           />
         </div>
       )}
