@@ -31,10 +31,7 @@ public sealed class RecordWorkTests(PorchFixture porch) : IAsyncLifetime
         Choose("picture.txt", "no picture at all"u8.ToArray());
         _page.See("This is no picture that can be shown.");
         // A green one, twice as wide as high.
-        Choose(
-            "boat.gif",
-            Convert.FromBase64String("R0lGODlhBAACAIAAAACAAAAAACH5BAAAAAAALAAAAAAEAAIAAAIDhI9WADs=")
-        );
+        Choose("boat.gif", Convert.FromBase64String("R0lGODlhBAACAIAAAACAAAAAACH5BAAAAAAALAAAAAAEAAIAAAIDhI9WADs="));
         _page.See("boat.gif, not saved yet");
         Page.WaitFor(() => Drawn() == "4x2", "the picture");
         _page.Click("Turn");
@@ -120,9 +117,7 @@ public sealed class RecordWorkTests(PorchFixture porch) : IAsyncLifetime
         var owner = await porch.AskAsync<int>(
             """SELECT min("OWNR_NO") FROM register."OWNERS" o WHERE "OWNR_NO" > 12 AND EXISTS (SELECT 1 FROM register."BOATS" b WHERE b."OWNR_NO" = o."OWNR_NO")"""
         );
-        var boat = await porch.AskAsync<string>(
-            $"""SELECT min("NAME") FROM register."BOATS" WHERE "OWNR_NO" = {owner}"""
-        );
+        var boat = await porch.AskAsync<string>($"""SELECT min("NAME") FROM register."BOATS" WHERE "OWNR_NO" = {owner}""");
         _page.Open($"{_porch}/owners?q={Uri.EscapeDataString($"number: {owner - 6}..{owner}")}");
         Page.WaitFor(() => _page.Rows().Count > 3, "the owners");
         _page.Find(By.CssSelector("[aria-label='Shown beneath the list']")).SendKeys("Boats beneath" + Keys.Tab);

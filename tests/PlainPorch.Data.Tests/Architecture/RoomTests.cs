@@ -45,6 +45,7 @@ public sealed class RoomTests
             "Survey",
             "Lookups",
             "Panels",
+            "Uploads",
             "History",
             "SavedLists",
             "LooseEnds",
