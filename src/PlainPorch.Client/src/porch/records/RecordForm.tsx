@@ -260,7 +260,7 @@ export function RecordForm({
       ref={form}
       noValidate
       aria-busy={save.isPending}
-      className="grid max-w-3xl gap-5"
+      className="grid max-w-3xl gap-5 [&_:is(input,textarea,select,button,[contenteditable])]:scroll-mb-20"
       onKeyDown={onKeyDown}
       onFocus={({ target }) => {
         lastField.current = target.dataset["column"] ?? lastField.current;

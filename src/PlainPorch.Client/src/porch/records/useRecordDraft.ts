@@ -24,6 +24,10 @@ export interface RecordDraft {
   touched: string[];
   /** Goes on from another version of the record, keeping what was typed or not. */
   rebase: (record: RecordView, keepTyping: boolean) => void;
+  /** What is typed now, by column. */
+  typed: ReadonlyMap<string, string>;
+  /** Goes on from the record as it was saved: of what was sent nothing counts as typed any more, unless it was typed over since. */
+  settle: (record: RecordView, sent: ReadonlyMap<string, string>) => void;
 }
 
 /** What is being typed into a record's form. Only what was touched counts as typed. */
@@ -85,6 +89,12 @@ export function useRecordDraft(
     changes,
     touched: Object.keys(changes).filter((name) => touched.has(name)),
     isDirty: Object.keys(changes).length > 0,
+    typed,
+    settle: (saved, sent) => {
+      setBase(saved);
+      // The database may have written it in another way.
+      setTyped((before) => new Map([...before].filter(([name, text]) => sent.get(name) !== text)));
+    },
     rebase: (current, keepTyping) => {
       setBase(current);
       if (!keepTyping) setTyped(new Map());

@@ -16,6 +16,7 @@ interface Attempt {
   /** The changes as text, which tells them from others. */
   text: string;
   key: string;
+  typed: ReadonlyMap<string, string>;
 }
 
 interface SavingOptions {
@@ -41,9 +42,9 @@ export function useSavingByItself({ isOn, draft, isReady, write, onSaved }: Savi
   const sending = useRef<Promise<unknown> | null>(null);
   const save = useMutation({
     mutationFn: ({ base, changes, key }: Attempt) => write(base, changes, key),
-    onSuccess: (saved) => {
+    onSuccess: (saved, { typed }) => {
       if (!saved) return;
-      draft.rebase(saved, true);
+      draft.settle(saved, typed);
       onSaved(saved);
     },
   });
@@ -53,21 +54,23 @@ export function useSavingByItself({ isOn, draft, isReady, write, onSaved }: Savi
     if ((settled !== text && left !== text) || tried.current === text || !isReady()) return;
     tried.current = text;
     const key = save.variables?.text === text ? save.variables.key : newOnceKey();
-    sending.current = save.mutateAsync({ base: draft.base, changes: draft.changes, text, key }).then(
-      () => {
-        sending.current = null;
-        tried.current = "{}";
-      },
-      (failure: unknown) => {
-        sending.current = null;
-        if (failure instanceof ApiError) return;
-        // Under the same key, so that it is saved once if it came through after all.
-        setTimeout(() => {
-          if (tried.current === text) tried.current = "{}";
-          setTries((before) => before + 1);
-        }, AGAIN_MS);
-      },
-    );
+    sending.current = save
+      .mutateAsync({ base: draft.base, changes: draft.changes, text, key, typed: draft.typed })
+      .then(
+        () => {
+          sending.current = null;
+          tried.current = "{}";
+        },
+        (failure: unknown) => {
+          sending.current = null;
+          if (failure instanceof ApiError) return;
+          // Under the same key, so that it is saved once if it came through after all.
+          setTimeout(() => {
+            if (tried.current === text) tried.current = "{}";
+            setTries((before) => before + 1);
+          }, AGAIN_MS);
+        },
+      );
   });
 
   const isOfNow = save.variables?.text === text;
