@@ -46,6 +46,8 @@ interface RecordListProps {
   takesFocus?: boolean;
   /** Whether it stands with the record whose records it lists. */
   isWithin?: boolean;
+  /** The key of the record that is shown beside or beneath the list; null for none. */
+  shownKey?: string | null;
   /** What else decides how the list looks; it comes last of all. */
   looks?: React.ReactNode;
   /** Told the row of the table that one is at. */
@@ -175,6 +177,7 @@ export function RecordList(props: RecordListProps) {
               withTotals={withTotals}
               clickEdits={clickEdits}
               onLost={notices.setLost}
+              shownKey={props.shownKey ?? null}
               {...(props.onCurrent && { onCurrent: props.onCurrent })}
             />
           )}

@@ -93,7 +93,8 @@ function Editing({ address, panel, recordKey, view, onGo, onClose }: RecordSheet
   });
   if (record.isPending) return <Loading what={panel.recordLabel} />;
   if (!record.data) return <Failure error={record.error} onRetry={() => void record.refetch()} />;
-  const next = around.data?.next;
+  // As long as the list's neighbours are not known there may be a next one; after saving it is waited for.
+  const mayGoOn = around.data ? around.data.next !== null : !around.isError;
   return (
     <>
       <h2 className="mb-3 text-xl font-semibold">{record.data.title}</h2>
@@ -102,10 +103,13 @@ function Editing({ address, panel, recordKey, view, onGo, onClose }: RecordSheet
         panel={panel}
         record={record.data}
         isNarrow
-        goOn={next ? "Save and next" : undefined}
+        goOn={mayGoOn ? "Save and next" : undefined}
         onSaved={(_: RecordView | null, goesOn) => {
-          if (goesOn && next) onGo(next);
-          else onClose();
+          void (async () => {
+            const place = goesOn ? (around.data ?? (await around.refetch()).data) : null;
+            if (place?.next) onGo(place.next);
+            else onClose();
+          })();
         }}
         onCancel={onClose}
       />

@@ -39,6 +39,8 @@ interface TableLookProps extends ListTableProps {
   withTotals: boolean;
   /** Whether a click changes a cell instead of opening the record. */
   clickEdits: boolean;
+  /** The key of the record that is shown beside or beneath the list; null for none. */
+  shownKey?: string | null;
   /** Told the row that one is at. */
   onCurrent?: (row: ListRow | null) => void;
   /** Told what a cell could not save when it is no longer there to say it. */
@@ -128,6 +130,7 @@ export function ListTable(props: TableLookProps) {
               key={row.key ?? index}
               row={row}
               isChosen={row.key !== null && selection.keys.has(row.key)}
+              isShown={row.key !== null && row.key === props.shownKey}
               isActive={index === active}
               canChoose={canChoose}
               canMove={onMoveRows !== null}

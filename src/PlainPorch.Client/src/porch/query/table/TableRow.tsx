@@ -5,6 +5,8 @@ import { MovableRow } from "../../ordering/MovableRow";
 interface TableRowProps {
   row: ListRow;
   isChosen: boolean;
+  /** Whether it is the record that is shown beside or beneath the list. */
+  isShown: boolean;
   /** Whether it is the one that the tab key stops at. */
   isActive: boolean;
   canChoose: boolean;
@@ -22,10 +24,11 @@ interface TableRowProps {
 const MIDDLE = 1;
 
 /** A record's row: a click opens it, a click into its box selects it. */
-export function TableRow({ row, isChosen, isActive, canChoose, canMove, children, ...on }: TableRowProps) {
+export function TableRow({ row, isChosen, isShown, isActive, canChoose, canMove, children, ...on }: TableRowProps) {
   const props: ComponentProps<"tr"> = {
     tabIndex: isActive ? 0 : -1,
     "aria-label": row.title,
+    "aria-current": isShown || undefined,
     "aria-selected": canChoose ? isChosen : undefined,
     onFocus: on.onFocus,
     onKeyDown: (event) => {
@@ -41,7 +44,7 @@ export function TableRow({ row, isChosen, isActive, canChoose, canMove, children
     },
     className: `cursor-pointer scroll-mt-22 scroll-mb-14 border-b border-line last:border-0 framed-row focus-visible:bg-accent-tint data-dragging:relative data-dragging:z-2 data-dragging:shadow-lg ${
       isChosen ? "bg-accent-tint" : "bg-sheet hover:bg-paper"
-    }`,
+    } ${isShown ? "[&>td:first-child]:shadow-[inset_4px_0_0_var(--color-accent)]" : ""}`,
   };
   const cells = (
     <>
