@@ -15,6 +15,8 @@ public sealed record Upload(string Id, long Bytes);
 /// <summary>Takes files that are chosen in forms, and gives out those that are stored.</summary>
 internal static class UploadEndpoints
 {
+    private const string ContentType = "application/octet-stream";
+
     // Beyond the greatest file that a panel can allow.
     private const long MaxBodyBytes = 26_000_000;
 
@@ -27,7 +29,7 @@ internal static class UploadEndpoints
             .WithSummary(
                 "Keeps a file for a column of bytes until its record is saved, under a number that is given as the value. A picture is drawn anew."
             )
-            .Accepts<IFormFile>("application/octet-stream")
+            .Accepts<IFormFile>(ContentType)
             .WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(MaxBodyBytes));
         panel.MapGet("/uploads/{column}/{id}", FindAsync).WithName("findUpload").WithSummary("Shows a picture that waits.");
         panel
@@ -50,6 +52,9 @@ internal static class UploadEndpoints
     {
         if (FileColumn(here, column) is not { TakesFile: true } file)
             return TypedResults.NotFound();
+        // Another site's page can send anything but this without asking first.
+        if (request.ContentType != ContentType)
+            return Problems.Of([new FieldProblem(column, $"Send the file with the content type {ContentType}.")]);
         if (request.ContentLength > file.MostBytes)
             return TooLarge(file);
         using var content = new MemoryStream();
@@ -112,7 +117,7 @@ internal static class UploadEndpoints
             return TypedResults.NotFound();
         response.Headers.CacheControl = "private, no-store";
         // Never shown in the page's own name, whatever it holds.
-        return TypedResults.File(content, "application/octet-stream", $"{column}-{key}");
+        return TypedResults.File(content, ContentType, $"{column}-{key}");
     }
 
     private static async Task<Results<Ok<Upload>, NotFound, ProblemHttpResult, ValidationProblem>> KeepAsync(

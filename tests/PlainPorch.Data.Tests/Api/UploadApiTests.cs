@@ -96,6 +96,18 @@ public sealed class UploadApiTests(ApiFixture api) : IClassFixture<ApiFixture>, 
     }
 
     [Theory]
+    [InlineData(null)]
+    [InlineData("text/plain")]
+    [InlineData("multipart/form-data")]
+    public async Task WhatAnotherSitesPageCouldSend_IsNotTaken(string? type)
+    {
+        using var body = new ByteArrayContent(Picture(3, 2));
+        body.Headers.ContentType = type is null ? null : new MediaTypeHeaderValue(type);
+        var answer = await api.Client.PostAsync($"{_panel}/uploads/photo", body, Token);
+        Assert.InRange((int)answer.StatusCode, 400, 415);
+    }
+
+    [Theory]
     [InlineData("photo", "5")]
     [InlineData("photo", "ghost")]
     [InlineData("photo", "00000000-0000-0000-0000-000000000000")]

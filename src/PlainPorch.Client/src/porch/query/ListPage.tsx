@@ -72,7 +72,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
           startRow={row ?? null}
           removed={removed ?? null}
           takesFocus
-          onCurrent={setCurrent}
+          {...(hasBeneath && { onCurrent: setCurrent })}
           shownKey={hasSheet && sheet !== null ? sheet.key : hasBeneath ? (current?.key ?? null) : null}
           looks={isTall && <BeneathChoice kinds={panel.related} chosen={beneath.kind} onChoose={beneath.choose} />}
           actions={

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { flushSync } from "react-dom";
 import type { ListRow } from "../../api/client";
 import type { ListView } from "../../api/listView";
 import { countQuery, listQuery, type PanelAddress } from "../../api/queries";
@@ -43,8 +44,11 @@ export function useRecordList({ address, view, startRow = null, removed: before 
     moves: useMoves(address),
     focusRow,
     goToRow: () => {
-      setFocusRow(null);
-      requestAnimationFrame(() => {
+      // At once: the next key may be there before the next drawing.
+      flushSync(() => {
+        setFocusRow(null);
+      });
+      flushSync(() => {
         setFocusRow(0);
       });
     },
