@@ -1,7 +1,6 @@
 using System.Data.Common;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
-using Microsoft.EntityFrameworkCore.Infrastructure;
 using Npgsql;
 
 namespace PlainPorch.Data.Rows;
@@ -27,12 +26,7 @@ internal sealed class FailedPreparing : DbConnectionInterceptor, IDbCommandInter
     public bool IsHalfPrepared { get; private set; }
 
     /// <summary>What watches a context.</summary>
-    public static FailedPreparing Of(DbContext context) =>
-        context
-            .GetService<IDbContextOptions>()
-            .FindExtension<CoreOptionsExtension>()!
-            .Interceptors!.OfType<FailedPreparing>()
-            .Single();
+    public static FailedPreparing Of(DbContext context) => context.Own<FailedPreparing>();
 
     /// <inheritdoc/>
     public Task CommandFailedAsync(

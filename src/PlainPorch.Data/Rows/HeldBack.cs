@@ -1,7 +1,6 @@
 using System.Data.Common;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
-using Microsoft.EntityFrameworkCore.Infrastructure;
 using Npgsql;
 
 namespace PlainPorch.Data.Rows;
@@ -20,11 +19,7 @@ internal sealed class HeldBack : DbCommandInterceptor
     /// <returns>The statement; it is not carried out.</returns>
     public static async Task<NpgsqlCommand> TakeAsync(DbContext context, Func<Task<int>> work)
     {
-        var holding = context
-            .GetService<IDbContextOptions>()
-            .FindExtension<CoreOptionsExtension>()!
-            .Interceptors!.OfType<HeldBack>()
-            .Single();
+        var holding = context.Own<HeldBack>();
         var taking = holding._taking = new();
         try
         {
