@@ -17,20 +17,22 @@ public sealed record RecordsAbove(IReadOnlyList<LookupTitle> Records, bool IsCir
 /// <param name="above">The column that says which one that is, as <see cref="BoundPanel.Above"/> gives it.</param>
 internal sealed class Ancestry(SeenPanel seen, BoundColumn above)
 {
-    /// <summary>So far it is followed: further, nobody reads the way.</summary>
-    public const int MostSteps = 50;
+    // So far the way is told: nobody reads a longer one.
+    private const int MostTold = 50;
 
     private readonly BoundLookup? _lookup = seen.Porch.Bind(above);
 
     /// <summary>Follows a value of the column upwards.</summary>
     /// <param name="reader">Reads the source.</param>
     /// <param name="value">The value; null for none.</param>
+    /// <param name="most">So many values are met at most.</param>
     /// <param name="isEnd">Whether the way ends at a record, given what tells it apart.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The way.</returns>
     public async Task<Way> FollowAsync(
         SourceReader reader,
         string? value,
+        int most,
         Func<IReadOnlyList<string>, bool> isEnd,
         CancellationToken cancellationToken
     )
@@ -42,7 +44,7 @@ internal sealed class Ancestry(SeenPanel seen, BoundColumn above)
         List<string> columns = [.. seen.Panel.Identity.Columns.Append(above.Name).Distinct()];
         while (value is not null)
         {
-            if (values.Count == MostSteps)
+            if (values.Count == most)
                 return new Way(values) { HasMore = true };
             var request = new RowRequest
             {
@@ -72,7 +74,7 @@ internal sealed class Ancestry(SeenPanel seen, BoundColumn above)
     /// <param name="cancellationToken">Stops the reading.</param>
     public async Task<RecordsAbove> ReadAsync(SourceReader reader, string key, string? value, CancellationToken cancellationToken)
     {
-        var way = await FollowAsync(reader, value, one => RecordKey.Write(one) == key, cancellationToken);
+        var way = await FollowAsync(reader, value, MostTold, one => RecordKey.Write(one) == key, cancellationToken);
         var titles = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
             reader,
             seen.Panel,

@@ -27,7 +27,14 @@ public sealed partial class RecordWriter
     {
         if (Panel.Above is not { } above || values.GetValueOrDefault(above.Name) is not { } value)
             return null;
-        var way = await new Ancestry(store.Seen, above).FollowAsync(session.Reader, value, isOne, cancellationToken);
+        // However far: the way ends at the top, or where it has been.
+        var way = await new Ancestry(store.Seen, above).FollowAsync(
+            session.Reader,
+            value,
+            int.MaxValue,
+            isOne,
+            cancellationToken
+        );
         // A circle that was there before, further up, is not of this doing.
         return way.MeetsEnd
             ? new FieldProblem(

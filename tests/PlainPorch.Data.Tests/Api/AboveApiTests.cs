@@ -65,6 +65,19 @@ public sealed class AboveApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
     }
 
     [Fact]
+    public async Task ALongWay_IsFollowedToItsEnd_AndToldInPart()
+    {
+        await api.Zoo.ExecuteAsync(
+            $"INSERT INTO zoo.{_table} SELECT n, 'Deep ' || n, CASE WHEN n > 100 THEN n - 1 END FROM generate_series(100, 170) n"
+        );
+        var answer = await SaveAsync("100", new { parent_id = "170" });
+        Assert.Contains("would stand above itself", await ProblemAsync(answer, "parent_id"), StringComparison.Ordinal);
+        var above = await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/records/170/above", Token);
+        Assert.Equal(50, above!["records"]!.AsArray().Count);
+        Assert.True((bool)above["hasMore"]!);
+    }
+
+    [Fact]
     public async Task SeveralRecords_AreMovedTogether_UnlessOneWouldStandAboveItself()
     {
         var before = await ParentsAsync();

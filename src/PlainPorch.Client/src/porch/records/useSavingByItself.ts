@@ -53,7 +53,8 @@ export function useSavingByItself({ isOn, draft, isReady, write, onSaved }: Savi
     if (!isOn || draft.base === null || sending.current !== null || text === "{}") return;
     if ((settled !== text && left !== text) || tried.current === text || !isReady()) return;
     tried.current = text;
-    const key = save.variables?.text === text ? save.variables.key : newOnceKey();
+    const isUnsure = save.error !== null && !(save.error instanceof ApiError);
+    const key = isUnsure && save.variables.text === text ? save.variables.key : newOnceKey();
     sending.current = save
       .mutateAsync({ base: draft.base, changes: draft.changes, text, key, typed: draft.typed })
       .then(
