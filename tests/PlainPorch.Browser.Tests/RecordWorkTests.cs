@@ -173,6 +173,44 @@ public sealed class RecordWorkTests(PorchFixture porch) : IAsyncLifetime
         }
     }
 
+    [Fact]
+    public async Task AKindOfRelatedRecords_StandsAsAListWithColumnsOfItsOwn_WhereThePanelSaysSo()
+    {
+        var usual = "";
+        await SetAsync("owners", definition =>
+        {
+            var boats = definition["related"]!.AsArray().First(one => (string)one!["panel"]! == "boats")!;
+            usual = boats.ToJsonString();
+            boats["asList"] = true;
+            boats["columns"] = new JsonArray("LOA_M", "NAME");
+        });
+        try
+        {
+            var owner = await porch.AskAsync<int>(
+                """SELECT "OWNR_NO"::int FROM register."BOATS" WHERE "OWNR_NO" > 0 GROUP BY 1 ORDER BY count(*) DESC, 1 LIMIT 1"""
+            );
+            _page.Open($"{_porch}/owners/record/{owner}");
+            Page.WaitFor(() => Heads() is { Length: 2 }, "the list of two columns");
+            Assert.Equal(["Length", "Name"], Heads());
+
+            string[] Heads() =>
+                [
+                    .. porch
+                        .Driver.FindElements(By.CssSelector("section[aria-label=Boats] thead th button"))
+                        .Select(head => head.Text.Split('\n')[0].Split(' ')[0])
+                        .Where(text => text.Length > 0),
+                ];
+        }
+        finally
+        {
+            await SetAsync("owners", definition =>
+            {
+                var related = definition["related"]!.AsArray();
+                related[related.ToList().FindIndex(one => (string)one!["panel"]! == "boats")] = JsonNode.Parse(usual);
+            });
+        }
+    }
+
     private void Choose(string name, byte[] content)
     {
         var file = Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}");

@@ -226,6 +226,18 @@ public sealed record RelatedRecords : DefinitionPart
     /// Whether they are typed in the record's own form and saved with it: the one that extends it, or lines for new ones.
     /// </summary>
     public bool InForm { get; init; }
+
+    /// <summary>Whether they stand there as a list to work in at once, instead of by their titles.</summary>
+    public bool AsList { get; init; }
+
+    /// <summary>The columns of that list, in order; empty for those that their own panel shows.</summary>
+    public IReadOnlyList<string> Columns { get; init; } = [];
+
+    /// <summary>Their order; empty for their panel's own.</summary>
+    public IReadOnlyList<OrderBy> Sort { get; init; } = [];
+
+    /// <summary>How many of them a page of that list has: one of the sizes that lists have; null for the least.</summary>
+    public int? PageSize { get; init; }
 }
 
 /// <summary>The column that marks a record as set aside.</summary>

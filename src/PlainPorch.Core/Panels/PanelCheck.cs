@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -35,6 +36,15 @@ public static class PanelCheck
             problems.Add(new("order", $"{table.Name} has no column {unordered}. Sort by one that it has."));
         if (panel.Sort.FirstOrDefault(part => table.Find(part.Column) is not { Type.IsOrderable: true }) is { } unsorted)
             problems.Add(new("sort", $"{table.Name} cannot be sorted by {unsorted.Column}. Choose another column."));
+        if (panel.Related.FirstOrDefault(one => one.Sort.Count > OrderBy.MaxParts) is { } oversorted)
+            problems.Add(new("related", $"{oversorted.Label}: a list is ordered by at most {OrderBy.MaxParts} columns."));
+        if (panel.Related.FirstOrDefault(one => one.PageSize is { } size && !ListPlan.PageSizes.Contains(size)) is { } oversized)
+            problems.Add(
+                new(
+                    "related",
+                    $"{oversized.Label}: a page has {string.Join(", ", ListPlan.PageSizes)} records. Choose one of these."
+                )
+            );
         CheckRemoval(panel, table, problems);
         if (panel.Duplicates.FirstOrDefault(column => table.Find(column.Name) is null) is { } unmatched)
             problems.Add(new("duplicates", $"{table.Name} has no column {unmatched.Name}. Name one that it has."));

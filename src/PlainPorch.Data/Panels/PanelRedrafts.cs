@@ -160,7 +160,7 @@ public sealed class PanelRedrafts(CatalogContext catalog, SnapshotStore snapshot
     // Which records of others stand with a record follows from the lookups of all panels.
     private static Known WithRelated(Known before, Known after, List<PanelDefinition> all)
     {
-        if (!after.Panel.Related.SequenceEqual(before.Origin!.Panel!.Related))
+        if (Differs(after.Panel.Related, before.Origin!.Panel!.Related))
             return after;
         var related = PorchDraft.RelatedOf(after.Panel, all);
         return after with

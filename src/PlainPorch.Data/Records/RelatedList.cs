@@ -11,6 +11,10 @@ namespace PlainPorch.Data.Records;
 /// <param name="Records">The first ones.</param>
 /// <param name="Through">In a panel that brings two others together, its column that points to the other side, whose titles are
 /// shown; null otherwise.</param>
+/// <param name="AsList">Whether they stand there as a list to work in at once.</param>
+/// <param name="Columns">The columns of that list; empty for those of their panel.</param>
+/// <param name="Sort">Their order, part by part as it travels; empty for their panel's own.</param>
+/// <param name="PageSize">How many a page of that list has; null for the least.</param>
 public sealed record RelatedList(
     string Panel,
     string Column,
@@ -18,7 +22,11 @@ public sealed record RelatedList(
     string Value,
     RowCount Count,
     IReadOnlyList<RelatedRecord> Records,
-    string? Through
+    string? Through,
+    bool AsList,
+    IReadOnlyList<string> Columns,
+    IReadOnlyList<string> Sort,
+    int? PageSize
 );
 
 /// <summary>A record that refers to another.</summary>

@@ -63,7 +63,9 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
     {
         var (related, other, _, label) = kind;
         var panel = other.Panel;
-        var plan = other.Plan(new ListRequest(Of: related.Column, Value: value));
+        // A column that is gone does not hide the records; where they stand as a list, it says so.
+        var sort = related.Sort.Where(part => panel.Find(part.Column) is { Type.IsOrderable: true } c && panel.IsVisible(c));
+        var plan = other.Plan(new ListRequest(Of: related.Column, Value: value, Sort: [.. sort.Select(part => part.ToString())]));
         if (plan.Dropped.Count > 0)
             return null;
         var columns = plan
@@ -77,7 +79,19 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
         var records = page.Rows.Select(row =>
             Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel)
         );
-        return new RelatedList(related.Panel, related.Column, label, value, page.Count!, [.. records], related.Through);
+        return new RelatedList(
+            related.Panel,
+            related.Column,
+            label,
+            value,
+            page.Count!,
+            [.. records],
+            related.Through,
+            related.AsList,
+            related.Columns,
+            [.. related.Sort.Select(part => part.ToString())],
+            related.PageSize
+        );
     }
 
     private static RelatedRecord? Through(RelatedRecords related, ListPage page, ListRow row)

@@ -325,6 +325,26 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     }
 
     [Fact]
+    public async Task RelatedAsync_OrderOfTheirOwn_IsKept_AndAColumnThatIsGoneHidesNothing()
+    {
+        var owners = marina.Open("owners").Panel.Definition;
+        async Task<RelatedList> BoatsAsync(params OrderBy[] sort)
+        {
+            var related = owners.Related.Select(one =>
+                one.Panel == "boats" ? one with { AsList = true, Columns = ["RIG_CD"], Sort = sort, PageSize = 50 } : one
+            );
+            var store = new RecordStore(marina.With(owners with { Related = [.. related] }));
+            return Assert.Single((await store.RelatedAsync("7", Token))!, list => list.Panel == "boats");
+        }
+
+        var down = await BoatsAsync(new OrderBy("BOAT_NO", Descending: true));
+        Assert.Equal(["Boat 47", "Boat 7"], down.Records.Select(record => record.Title));
+        Assert.Equal((true, "RIG_CD", "-BOAT_NO", 50), (down.AsList, down.Columns[0], down.Sort[0], down.PageSize));
+        var up = await BoatsAsync(new OrderBy("GONE", Descending: false), new OrderBy("BOAT_NO", Descending: false));
+        Assert.Equal(["Boat 7", "Boat 47"], up.Records.Select(record => record.Title));
+    }
+
+    [Fact]
     public async Task RelatedAsync_JoinTable_ShowsTheOtherSide()
     {
         var kit = Assert.Single((await new RecordStore(marina.Open("boats")).RelatedAsync("3", Token))!, list =>

@@ -5,6 +5,7 @@ import { OrderEditor } from "../../porch/query/OrderEditor";
 import { Choice } from "./Choice";
 import { DraftField } from "./DraftField";
 import { OrderSetup } from "./OrderSetup";
+import { RelatedSetup } from "./RelatedSetup";
 import { Tick } from "../../ui/Tick";
 import { Why } from "./ColumnDetail";
 
@@ -133,16 +134,6 @@ const panelParts = ["title", "group", "isHidden", "related", "order"];
 
 /** Where the panel stands in the menu, and which records of other panels it shows with its own. */
 export function PanelPlace({ porch, definition, setup, errors, onChange }: PanelPlaceProps) {
-  const related = definition.related ?? [];
-  const isShown = (one: Schemas["RelatedRecords"]) =>
-    related.some((known) => known.panel === one.panel && known.column === one.column);
-  const toggle = (one: Schemas["RelatedRecords"]) => {
-    onChange({
-      related: isShown(one)
-        ? related.filter((known) => known.panel !== one.panel || known.column !== one.column)
-        : setup.related.filter((known) => isShown(known) || known === one),
-    });
-  };
   return (
     <details className="border border-line bg-sheet p-3">
       <summary className="cursor-pointer font-medium">
@@ -167,44 +158,7 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
           />
         </div>
         {setup.groups.length > 0 && <p className="text-sm text-faint">Headings in use: {setup.groups.join(" · ")}</p>}
-        {setup.related.length > 0 && (
-          <fieldset className="grid gap-1">
-            <legend className="text-sm font-medium">Related records shown with a record</legend>
-            {setup.related.map((one) => {
-              const known = related.find((other) => other.panel === one.panel && other.column === one.column);
-              return (
-                <div key={`${one.panel} ${one.column}`} className="flex flex-wrap items-center gap-x-6">
-                  <Tick
-                    label={one.label}
-                    isOn={known !== undefined}
-                    onTurn={() => {
-                      toggle(one);
-                    }}
-                  />
-                  {known && !known.through && (
-                    <Tick
-                      isSmall
-                      label="typed in the same form"
-                      isOn={known.inForm ?? false}
-                      onTurn={(inForm) => {
-                        onChange({ related: related.map((other) => (other === known ? { ...other, inForm } : other)) });
-                      }}
-                    />
-                  )}
-                </div>
-              );
-            })}
-            {related.length > 1 && (
-              <Tick
-                label="One kind at a time, chosen by tabs"
-                isOn={definition.relatedAsTabs ?? false}
-                onTurn={(relatedAsTabs) => {
-                  onChange({ relatedAsTabs });
-                }}
-              />
-            )}
-          </fieldset>
-        )}
+        <RelatedSetup porch={porch} definition={definition} setup={setup} error={errors.related} onChange={onChange} />
         <fieldset className="grid gap-2">
           <legend className="mb-1 text-sm font-medium">Default sort order of the list</legend>
           <OrderEditor

@@ -98,10 +98,13 @@ function RelatedList({ address, record, list, canChange }: RelatedRecordsProps &
   const [isTicking, setTicking] = useState(false);
   const { through } = list;
   const place = `plain-porch related ${porch}/${list.panel}/${list.column}`;
-  const [isTable, setTable] = useState(() => sessionStorage.getItem(place) !== null);
+  // What one chose in this tab goes before what the panel says.
+  const [isTable, setTable] = useState(() => {
+    const chosen = sessionStorage.getItem(place);
+    return chosen === null ? list.asList : chosen === "table";
+  });
   const turn = () => {
-    if (isTable) sessionStorage.removeItem(place);
-    else sessionStorage.setItem(place, "table");
+    sessionStorage.setItem(place, isTable ? "titles" : "table");
     setTable(!isTable);
   };
   const of = `?${new URLSearchParams({ of: list.column, value: list.value }).toString()}`;

@@ -29,9 +29,13 @@ function Table({ porch, list, panel, isBare }: RelatedTableProps & { panel: Pane
   const of = { of: list.column, value: list.value };
   const [own, setView] = useState<ListView>(() => ({
     ...defaultView,
-    size: panel.pageSizes[0] ?? defaultView.size,
-    // All of them belong to the record that they stand with.
-    columns: panel.columns.filter((column) => column.inList && column.name !== list.column).map(({ name }) => name),
+    size: list.pageSize ?? panel.pageSizes[0] ?? defaultView.size,
+    sort: list.sort,
+    columns:
+      list.columns.length > 0
+        ? list.columns
+        : // All of them belong to the record that they stand with.
+          panel.columns.filter((column) => column.inList && column.name !== list.column).map(({ name }) => name),
   }));
   // Beneath another record the search and the order stay, and the page is the first one.
   const [shownFor, setShownFor] = useState(list.value);
