@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
+using PlainPorch.Core.Rules;
 
 namespace PlainPorch.Core.Filters;
 
@@ -116,6 +117,11 @@ public abstract record Filter
     /// <param name="Place">Where it is.</param>
     public sealed record At(RowPlace Place) : Filter;
 
+    /// <summary>True where an expression comes to true.</summary>
+    /// <param name="Rule">The expression; what it comes to is true or false.</param>
+    /// <param name="Asking">The moment and the person that ask.</param>
+    public sealed record Fulfils(Rule Rule, RuleAsking Asking) : Filter;
+
     /// <summary>The columns of the record itself that it asks about, some perhaps several times.</summary>
     public IEnumerable<string> AskedColumns() =>
         this switch
@@ -137,6 +143,7 @@ public abstract record Filter
             Holds holds => [holds.Column],
             Refers refers => [refers.Column],
             Alone alone => alone.Columns,
+            Fulfils fulfils => fulfils.Rule.Columns(),
             _ => [],
         };
 

@@ -4,6 +4,7 @@ using System.Linq.Expressions;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
@@ -93,6 +94,7 @@ internal sealed class FilterToTest(RowColumns columns)
             Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
             Filter.Alone(var several) => Alone(several),
             Filter.At(var place) => At(place),
+            Filter.Fulfils(var rule, var asking) => Fulfils(rule, asking),
             _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
         };
 
@@ -306,6 +308,31 @@ internal sealed class FilterToTest(RowColumns columns)
                     ? SqlText.Compare(SqlText.Call(other.Of(column)), Comparison.Equal, SqlText.Call(columns.Of(column)))
                     : SqlText.Compare(other.Of(column), Comparison.Equal, columns.Of(column));
         });
+
+    private RowTest Fulfils(Rule rule, RuleAsking asking)
+    {
+        var given = RuleToExpression.GivenIn(rule).ToList();
+        // What nobody knows is not sent, and null to the database.
+        var known = given.Where(what => asking.Of(what) is not null).ToList();
+        return new(
+            [
+                "fulfils",
+                rule.Signature(),
+                string.Join(' ', known),
+                .. known.Select(what => new SentValue(RuleValue.ToText(asking.Of(what))!, typeof(string))),
+            ],
+            made =>
+                Expression.Equal(
+                    new RuleToExpression(columns, what =>
+                        known.IndexOf(what) is >= 0 and var place ? made[place] : Expression.Constant(null, typeof(string))
+                    ).Make(rule),
+                    Expression.Constant(true, typeof(bool?))
+                )
+        )
+        {
+            ValuesDecide = known.Count > 0,
+        };
+    }
 
     private RowTest At(RowPlace place) =>
         new(

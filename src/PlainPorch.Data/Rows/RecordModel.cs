@@ -83,6 +83,7 @@ public sealed class RecordModel
     {
         var builder = new ModelBuilder(NpgsqlConventionSetBuilder.Build());
         SqlText.Register(builder);
+        RuleSql.Register(builder);
         foreach (var table in Snapshot.Tables.Where(table => _entityNames.ContainsKey(table.Name)))
             builder.SharedTypeEntity<Row>(_entityNames[table.Name], entity => Map(entity, table));
         var model = (IModel)builder.FinalizeModel();

@@ -6,7 +6,8 @@ namespace PlainPorch.Core.Definition.Readings;
 /// <summary>Yes or no kept as one of two values, such as <c>Y</c> and <c>N</c>, or <c>-1</c> and <c>0</c>.</summary>
 public sealed record YesNoReading : Reading
 {
-    private const string True = "true";
+    /// <summary>The one text form of yes.</summary>
+    public const string True = "true";
     private const string False = "false";
 
     private static readonly ColumnType _boolean = new() { StoreType = "boolean", Kind = ValueKind.Boolean };

@@ -1,0 +1,556 @@
+using System.Globalization;
+using PlainPorch.Core.Definition.Readings;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Tidying;
+using PlainPorch.Core.Values;
+
+namespace PlainPorch.Core.Rules;
+
+/// <summary>Finds out what the names in an expression mean and what types its parts have, before anything is carried out.</summary>
+internal sealed class RuleBinder
+{
+    private readonly RuleScope _own;
+    private readonly RuleScope? _outer;
+
+    private RuleBinder(RuleScope own, RuleScope? outer)
+    {
+        _own = own;
+        _outer = outer;
+    }
+
+    /// <summary>The word for the record outside of a condition on related records.</summary>
+    public const string OuterWord = "record";
+
+    /// <summary>Reads an expression.</summary>
+    /// <param name="text">The text.</param>
+    /// <param name="scope">What it can name.</param>
+    /// <exception cref="RuleProblemException">It cannot be used; the problem tells where and why.</exception>
+    public static Rule Read(string text, RuleScope scope)
+    {
+        var syntax = RuleGrammar.Read(text);
+        var rule = new RuleBinder(scope, null).Bind(syntax);
+        return rule.Type is RuleType.Nothing ? throw Wrong(syntax.Place, "It is always null. Write what it is to be.") : rule;
+    }
+
+    private Rule Bind(RuleSyntax syntax)
+    {
+        var rule = syntax switch
+        {
+            RuleSyntax.Number number => BindNumber(number),
+            RuleSyntax.Quoted quoted => BindQuoted(quoted),
+            RuleSyntax.Word(_, var value) => new Rule.Literal(value is null ? RuleType.Nothing : RuleType.Truth, value),
+            RuleSyntax.Name name => BindName(name),
+            RuleSyntax.Operator several => BindOperator(several),
+            RuleSyntax.Case cases => BindCase(cases),
+            RuleSyntax.Cast cast => BindCast(cast),
+            RuleSyntax.Extract extract => BindExtract(extract),
+            RuleSyntax.Call call => BindCall(call),
+            _ => throw new ArgumentOutOfRangeException(nameof(syntax), syntax, "A syntax that is not known here."),
+        };
+        return Folded(rule, syntax.Place);
+    }
+
+    // What is fixed is reckoned at once, as the database does when it plans.
+    private static Rule Folded(Rule rule, RulePlace place)
+    {
+        try
+        {
+            return RuleFolding.Fold(rule);
+        }
+        catch (RuleFailedException failed)
+        {
+            throw Wrong(place, $"{failed.Message} It would always fail; correct it.");
+        }
+    }
+
+    private static Rule.Literal BindNumber(RuleSyntax.Number number)
+    {
+        try
+        {
+            return new Rule.Literal(RuleType.Number, RuleNumber.Read(number.Text));
+        }
+        catch (RuleFailedException)
+        {
+            throw Wrong(number.Place, "Numbers have at most 18 digits before the point. Shorten it.");
+        }
+    }
+
+    private static Rule.Literal BindQuoted(RuleSyntax.Quoted quoted)
+    {
+        var text = quoted.Text;
+        switch (quoted.Type)
+        {
+            case "date" when CalendarText.TryReadDay(ref text):
+                return new Rule.Literal(RuleType.Date, RuleCalendar.ReadDay(text));
+            case "timestamp" when CalendarText.TryReadMoment(ref text):
+                return new Rule.Literal(RuleType.Moment, RuleCalendar.ReadMoment(text));
+            case "time" when CalendarText.TryReadTime(ref text):
+                return new Rule.Literal(RuleType.Time, RuleCalendar.ReadTime(text));
+            case null:
+                return new Rule.Literal(RuleType.Text, text);
+            default:
+                throw Wrong(
+                    quoted.Place,
+                    quoted.Type switch
+                    {
+                        "date" => "There is no such date. Write it like date '2026-01-31'.",
+                        "timestamp" => "There is no such moment. Write it like timestamp '2026-01-31 14:30'.",
+                        _ => "There is no such time of day. Write it like time '14:30'.",
+                    }
+                );
+        }
+    }
+
+    private Rule BindName(RuleSyntax.Name name)
+    {
+        if (name.Parts.Count == 0)
+            throw Wrong(name.Place, "* stands only in count(…). Name a column.");
+        if (name.Parts is [{ IsQuoted: false } only])
+        {
+            if (_own.Find(only.Text, isQuoted: false).Count == 0 && RuleFunctions.Given.TryGetValue(only.Text, out var given))
+                return new Rule.Given(given.Type, given.What);
+        }
+
+        var (scope, record, last) = Walk(name.Parts);
+        var column = ColumnOf(scope, last);
+        if (scope.Panel.Secrets.Any(secret => secret.Name == column.Name))
+            throw Wrong(last.Place, $"Nobody is to read {column.Label}. Leave it out.");
+        var type = column.Decision.Lookup is null ? RuleValue.TypeOf(column.Type) : RuleValue.TypeOf(column.Schema.Type);
+        return new Rule.Field(Unreadable(column) ? RuleType.Other : type, record, column);
+    }
+
+    // What the database computes of such a reading is no date or text to reckon with.
+    private static bool Unreadable(BoundColumn column) =>
+        column.Reading
+            is { LeavesValues: false } reading
+                and not (
+                    DayReading
+                    or MonthReading
+                    or MomentReading
+                    or TimeReading
+                    or YesNoReading
+                    or NumberReading
+                    or TextNumberReading
+                )
+        && RuleValue.TypeOf(reading.As(column.Schema.Type)) is not RuleType.Other
+        && reading is not WordsReading;
+
+    // Along lookups, as far as the names lead.
+    private (RuleScope Scope, RuleRecord Record, RuleName Last) Walk(IReadOnlyList<RuleName> parts)
+    {
+        var (scope, isOuter, rest) = (_own, false, parts);
+        if (
+            _outer is not null
+            && parts is [{ IsQuoted: false } first, _, ..]
+            && first.Text.Equals(OuterWord, StringComparison.OrdinalIgnoreCase)
+        )
+            (scope, isOuter, rest) = (_outer, true, [.. parts.Skip(1)]);
+        var way = new List<RuleStep>();
+        foreach (var part in rest.SkipLast(1))
+        {
+            if (way.Count == RuleScope.MostSteps)
+                throw Wrong(part.Place, $"At most {RuleScope.MostSteps} lookups can follow each other. Shorten the way.");
+            var column = LookupOf(scope, part);
+            if (scope.Follow(column) is not var (to, next))
+                throw Wrong(part.Place, $"{column.Label} refers to no other record, so nothing can be asked of that.");
+            way.Add(new RuleStep(column, to));
+            scope = next;
+        }
+
+        return (scope, new RuleRecord(isOuter, way), rest[^1]);
+    }
+
+    // owner for OWNR_NO: by its name, its label, or how a record there is called.
+    private static BoundColumn LookupOf(RuleScope scope, RuleName name)
+    {
+        var found = scope.Find(name.Text, name.IsQuoted);
+        return
+            found.Count == 0
+            && scope
+                .Columns.Where(column =>
+                    column.Decision.Lookup is not null
+                    && scope
+                        .Porch.Over(column.Decision.Lookup.Table)
+                        ?.RecordLabel.Equals(name.Text, StringComparison.OrdinalIgnoreCase) == true
+                )
+                .ToList()
+                is [var byRecord]
+            ? byRecord
+            : ColumnOf(scope, name);
+    }
+
+    private static BoundColumn ColumnOf(RuleScope scope, RuleName name)
+    {
+        var found = scope.Find(name.Text, name.IsQuoted);
+        return found.Count switch
+        {
+            1 => found[0],
+            > 1 => throw Wrong(
+                name.Place,
+                $"Several columns are called “{name.Text}”: {string.Join(", ", found.Select(column => Quoted(column.Name)))}. Write the one that is meant."
+            ),
+            _ => throw Wrong(
+                name.Place,
+                $"{scope.Panel.Definition.Label} has no column “{name.Text}”.{Meant(name.Text, NamesOf(scope))}"
+            ),
+        };
+    }
+
+    private static IEnumerable<string> NamesOf(RuleScope scope) =>
+        scope
+            .Columns.SelectMany(column => new[] { column.Name, column.Label })
+            .Concat(RuleFunctions.Given.Keys)
+            .Concat(scope.Related.Select(kind => kind.Name));
+
+    private static string Meant(string name, IEnumerable<string> known)
+    {
+        var near = known
+            .Distinct()
+            .Where(one => EditDistance.IsWithin(name.ToUpperInvariant(), one.ToUpperInvariant(), Math.Max(1, name.Length / 3)))
+            .Take(2)
+            .Select(Quoted)
+            .ToList();
+        return near.Count == 0 ? " Name one that it has." : $" Perhaps {string.Join(" or ", near)} is meant.";
+    }
+
+    private static string Quoted(string name) =>
+        name.Length > 0 && (char.IsLetter(name[0]) || name[0] == '_') && name.All(c => c == '_' || char.IsLetterOrDigit(c))
+            ? name
+            : $"\"{name}\"";
+
+    private Rule BindOperator(RuleSyntax.Operator syntax)
+    {
+        var parts = syntax.Parts.Select(Bind).ToList();
+        switch (syntax.Operation)
+        {
+            case RuleOperation.And or RuleOperation.Or or RuleOperation.Not:
+                return new Rule.Apply(RuleType.Truth, syntax.Operation, Each(RuleType.Truth));
+            case RuleOperation.IsNull:
+                return new Rule.Apply(RuleType.Truth, syntax.Operation, parts);
+            case RuleOperation.Like:
+                return BindLike(syntax, Each(RuleType.Text));
+            case RuleOperation.Join:
+                return new Rule.Apply(RuleType.Text, syntax.Operation, Each(RuleType.Text));
+            case RuleOperation.Add or RuleOperation.Subtract:
+                return BindSum(syntax, parts);
+            case RuleOperation.In:
+                return OneOf(Alike(parts, syntax.Parts).Same, syntax.Place);
+            case RuleOperation.Multiply or RuleOperation.Divide or RuleOperation.Modulo or RuleOperation.Negate:
+                return new Rule.Apply(RuleType.Number, syntax.Operation, Each(RuleType.Number));
+            default:
+                var (type, same) = Alike(parts, syntax.Parts);
+                if (
+                    type is RuleType.Truth
+                    && syntax.Operation
+                        is RuleOperation.Less
+                            or RuleOperation.AtMost
+                            or RuleOperation.More
+                            or RuleOperation.AtLeast
+                )
+                    throw Wrong(syntax.Place, "True and false are not more or less than each other. Compare something else.");
+                return new Rule.Apply(RuleType.Truth, syntax.Operation, same);
+        }
+
+        List<Rule> Each(RuleType type) => [.. parts.Zip(syntax.Parts, (part, of) => As(type, part, of.Place))];
+    }
+
+    private static Rule OneOf(List<Rule> parts, RulePlace place)
+    {
+        var tests = parts
+            .Skip(1)
+            .Select(one => Folded(new Rule.Apply(RuleType.Truth, RuleOperation.Equal, [parts[0], one]), place))
+            .ToList();
+        return tests is [var only] ? only : new Rule.Apply(RuleType.Truth, RuleOperation.Or, tests);
+    }
+
+    private static Rule.Apply BindLike(RuleSyntax.Operator syntax, List<Rule> parts)
+    {
+        if (parts[1] is not Rule.Literal { Value: string pattern })
+            throw Wrong(
+                syntax.Parts[1].Place,
+                "A pattern is a fixed text, such as like 'A%'. For others, use strpos or starts_with."
+            );
+        if (pattern.Count(c => c == '%') > MostWildcards)
+            throw Wrong(syntax.Parts[1].Place, $"A pattern has at most {MostWildcards} of the sign %. Leave some out.");
+        if ((pattern.Length - pattern.TrimEnd('\\').Length) % 2 == 1)
+            throw Wrong(
+                syntax.Parts[1].Place,
+                "A pattern cannot end with \\, which stands before a sign that is meant as it is."
+            );
+        return new Rule.Apply(RuleType.Truth, RuleOperation.Like, parts);
+    }
+
+    private const int MostWildcards = 10;
+
+    private static Rule.Apply BindSum(RuleSyntax.Operator syntax, List<Rule> parts)
+    {
+        var isSum = syntax.Operation is RuleOperation.Add;
+        switch (parts[0].Type, parts[1].Type)
+        {
+            case (RuleType.Date or RuleType.Moment, RuleType.Number):
+                return new Rule.Apply(
+                    parts[0].Type,
+                    isSum ? RuleOperation.AddDays : RuleOperation.SubtractDays,
+                    [parts[0], Whole(parts[1], syntax.Parts[1].Place)]
+                );
+            case (RuleType.Number, RuleType.Date or RuleType.Moment) when isSum:
+                return new Rule.Apply(parts[1].Type, RuleOperation.AddDays, [parts[1], Whole(parts[0], syntax.Parts[0].Place)]);
+            case (RuleType.Date, RuleType.Date) when !isSum:
+                return new Rule.Apply(RuleType.Number, RuleOperation.DaysBetween, parts);
+            case (RuleType.Moment, RuleType.Moment or RuleType.Date) or (RuleType.Date, RuleType.Moment):
+                throw Wrong(syntax.Place, "Between moments, subtract days (cast(… as date)) or seconds (extract(epoch from …)).");
+            default:
+                return new Rule.Apply(
+                    RuleType.Number,
+                    syntax.Operation,
+                    [.. parts.Zip(syntax.Parts, (part, of) => As(RuleType.Number, part, of.Place))]
+                );
+        }
+    }
+
+    private Rule.Case BindCase(RuleSyntax.Case syntax)
+    {
+        var of = syntax.Of is { } compared ? Bind(compared) : null;
+        var whens = new List<Rule>();
+        foreach (var (when, _) in syntax.Cases)
+        {
+            var bound = Bind(when);
+            if (of is null)
+                whens.Add(As(RuleType.Truth, bound, when.Place));
+            else
+                whens.Add(
+                    Folded(
+                        new Rule.Apply(RuleType.Truth, RuleOperation.Equal, Alike([of, bound], [syntax.Of!, when]).Same),
+                        when.Place
+                    )
+                );
+        }
+
+        var thens = syntax.Cases.Select(one => one.Then).Concat(new[] { syntax.Else }.OfType<RuleSyntax>()).ToList();
+        var (type, same) = Alike([.. thens.Select(Bind)], thens);
+        var otherwise = syntax.Else is null ? new Rule.Literal(type, null) : same[^1];
+        return new Rule.Case(type, [.. whens.Zip(same, (when, then) => new RuleCase(when, then))], otherwise);
+    }
+
+    private Rule BindCast(RuleSyntax.Cast syntax)
+    {
+        var of = Bind(syntax.Of);
+        var name = syntax.Type.Text.ToLowerInvariant();
+        switch (name)
+        {
+            case "text" or "varchar" or "char" when syntax.Numbers.Count == 0:
+                if (of.Type is RuleType.Other)
+                    throw Wrong(syntax.Of.Place, "Nothing but whether it is there can be asked of it.");
+                return of.Type is RuleType.Text ? of
+                    : of.Type is RuleType.Nothing ? new Rule.Literal(RuleType.Text, null)
+                    : new Rule.Apply(RuleType.Text, RuleOperation.ToText, [of]);
+            case "integer" or "int" when syntax.Numbers.Count == 0:
+                return new Rule.Apply(
+                    RuleType.Number,
+                    RuleOperation.ToNumber,
+                    [As(RuleType.Number, of, syntax.Of.Place)],
+                    RuleOperations.WholeNumbers
+                );
+            case "numeric" or "decimal":
+                return BindNumeric(syntax, As(RuleType.Number, of, syntax.Of.Place));
+            case "date" when of.Type is RuleType.Moment:
+                return new Rule.Apply(RuleType.Date, RuleOperation.ToDate, [of]);
+            case "timestamp" when of.Type is RuleType.Date:
+                return new Rule.Apply(RuleType.Moment, RuleOperation.ToMoment, [of]);
+            case "date" or "timestamp" when of.Type is RuleType.Nothing:
+                return new Rule.Literal(name == "date" ? RuleType.Date : RuleType.Moment, null);
+            case "date" when of.Type is RuleType.Date:
+            case "timestamp" when of.Type is RuleType.Moment:
+                return of;
+            default:
+                throw Wrong(
+                    syntax.Type.Place,
+                    $"{Words(of.Type)} cannot become {syntax.Type.Text}. What can be: anything text, a number integer or numeric(p, s), a moment date, a date timestamp; texts that stand for numbers or dates are read by the column's meaning."
+                );
+        }
+    }
+
+    private static Rule BindNumeric(RuleSyntax.Cast syntax, Rule of)
+    {
+        if (syntax.Numbers.Count == 0)
+            return of;
+        var numbers = syntax
+            .Numbers.Select(text => int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : -1)
+            .ToList();
+        var scale = numbers.Count > 1 ? numbers[1] : 0;
+        if (numbers.Count > 2 || scale < 0 || scale > RuleNumber.Places || numbers[0] <= scale || numbers[0] - scale > 18)
+            throw Wrong(
+                syntax.Type.Place,
+                "Write numeric(p, s) with at most ten digits s after the point and at most 18 before it."
+            );
+        return new Rule.Apply(
+            RuleType.Number,
+            RuleOperation.ToNumber,
+            [of],
+            string.Create(CultureInfo.InvariantCulture, $"{numbers[0]},{scale}")
+        );
+    }
+
+    private Rule.Apply BindExtract(RuleSyntax.Extract syntax)
+    {
+        var of = Bind(syntax.Of);
+        IEnumerable<string> known = of.Type switch
+        {
+            RuleType.Date => RuleCalendar.PartsOfDay,
+            RuleType.Time => RuleCalendar.PartsOfTime,
+            RuleType.Moment => RuleCalendar.PartsOfDay.Union(RuleCalendar.PartsOfTime),
+            _ => throw Wrong(syntax.Of.Place, $"{Words(of.Type)} is no date or time. Name one."),
+        };
+        var part = syntax.Field.Text.ToLowerInvariant();
+        return known.Contains(part)
+            ? new Rule.Apply(RuleType.Number, RuleOperation.Extract, [of], part)
+            : throw Wrong(
+                syntax.Field.Place,
+                $"“{syntax.Field.Text}” is no part of it. What can be asked for: {string.Join(", ", known)}."
+            );
+    }
+
+    private Rule BindCall(RuleSyntax.Call call)
+    {
+        if (!call.Function.IsQuoted && RuleFunctions.Aggregates.TryGetValue(call.Function.Text.ToLowerInvariant(), out var how))
+            return BindAggregate(call, how);
+        if (call.Function.IsQuoted || RuleFunctions.Find(call.Function.Text) is not { } function)
+            throw Wrong(
+                call.Function.Place,
+                $"There is no function “{call.Function.Text}”.{Meant(call.Function.Text, RuleFunctions.All.Select(one => one.Name).Concat(RuleFunctions.Aggregates.Keys))}"
+            );
+        if (call.Filter is { } filter)
+            throw Wrong(
+                filter.Place,
+                $"filter belongs to {string.Join(", ", RuleFunctions.Aggregates.Keys)} only. Leave it out."
+            );
+        var least = function.Least ?? function.Parameters.Count;
+        if (call.Arguments.Count < least || (!function.IsOpen && call.Arguments.Count > function.Parameters.Count))
+            throw Wrong(
+                call.Place,
+                $"{function.Name} takes {(function.IsOpen ? "one value or more" : least == function.Parameters.Count ? Many(least) : $"{least} or {Many(function.Parameters.Count)}")}, not {call.Arguments.Count}."
+            );
+        var parts = call.Arguments.Select(Bind).ToList();
+        if (!function.IsOfAny)
+            return new Rule.Apply(function.Result!.Value, function.Operation, [.. parts.Select(Fitting)]);
+        var (type, same) = Alike(parts, call.Arguments);
+        if (type is RuleType.Truth && function.Operation is RuleOperation.Greatest or RuleOperation.Least)
+            throw Wrong(call.Place, "True and false are not more or less than each other. Name something else.");
+        return new Rule.Apply(type, function.Operation, same);
+
+        Rule Fitting(Rule part, int place)
+        {
+            var at = call.Arguments[place].Place;
+            var needed = As(function.Parameters[place], part, at);
+            return place > 0 && needed.Type is RuleType.Number && function.Operation is not RuleOperation.Modulo
+                ? Whole(needed, at)
+                : needed;
+        }
+    }
+
+    // How many days, which place, how many characters: rounded, whatever becomes of the rest.
+    private static Rule Whole(Rule number, RulePlace place) =>
+        Folded(new Rule.Apply(RuleType.Number, RuleOperation.ToNumber, [number], RuleOperations.WholeNumbers), place);
+
+    private static string Many(int count) => count == 1 ? "one value" : $"{count} values";
+
+    private Rule.Aggregate BindAggregate(RuleSyntax.Call call, RuleAggregate how)
+    {
+        if (_outer is not null)
+            throw Wrong(call.Place, "Within a condition on related records, no others can be asked for. Part it.");
+        if (call.Arguments is not [RuleSyntax.Name { Parts.Count: > 0 } name])
+            throw Wrong(call.Place, $"Name the related records, such as {Example(how)}.");
+        var isOfColumn = how is not (RuleAggregate.Count or RuleAggregate.Exists);
+        var ofKind = isOfColumn ? [.. name.Parts.SkipLast(1)] : name.Parts;
+        if (ofKind.Count == 0)
+            throw Wrong(name.Place, $"Name the related records and their column, such as {Example(how)}.");
+        var (scope, record, last) = Walk(ofKind);
+        var found = scope.Related.Where(kind => kind.Name.Equals(last.Text, StringComparison.OrdinalIgnoreCase)).ToList();
+        if (found.Count == 0)
+            found =
+            [
+                .. scope.Related.Where(kind =>
+                    kind.Related.Panel.Definition.Label.Equals(last.Text, StringComparison.OrdinalIgnoreCase)
+                ),
+            ];
+        if (found.Count != 1)
+            throw Wrong(
+                last.Place,
+                $"Nothing called “{last.Text}” refers to {scope.Panel.Definition.Label}.{Meant(last.Text, scope.Related.Select(kind => kind.Name))}"
+            );
+        var related = found[0].Related;
+        var within = new RuleBinder(new RuleScope(related.Panel, scope.Porch), _own);
+        var filter = call.Filter is { } condition ? As(RuleType.Truth, within.Bind(condition), condition.Place) : null;
+        if (!isOfColumn)
+            return new Rule.Aggregate(
+                how is RuleAggregate.Count ? RuleType.Number : RuleType.Truth,
+                how,
+                record,
+                related,
+                null,
+                filter
+            );
+        var value = within.Bind(new RuleSyntax.Name(name.Parts[^1].Place, [name.Parts[^1]]));
+        if (how is RuleAggregate.Sum or RuleAggregate.Avg)
+            value = As(RuleType.Number, value, name.Parts[^1].Place);
+        else if (value.Type is RuleType.Truth or RuleType.Other)
+            throw Wrong(name.Parts[^1].Place, $"{Words(value.Type)} has no least or greatest. Name another column.");
+        return new Rule.Aggregate(value.Type, how, record, related, value, filter);
+    }
+
+    private string Example(RuleAggregate how)
+    {
+        var kind = _own.Related.Count > 0 ? _own.Related[0].Name : "stays";
+        var word = how.ToString().ToLowerInvariant();
+        return how is RuleAggregate.Count or RuleAggregate.Exists ? $"{word}({kind})" : $"{word}({kind}.price)";
+    }
+
+    private static Rule As(RuleType type, Rule rule, RulePlace place) =>
+        rule.Type == type ? rule
+        : rule is Rule.Literal { Type: RuleType.Nothing } ? new Rule.Literal(type, null)
+        : throw Wrong(place, $"{Words(type)} is needed here; this is {Words(rule.Type, isWithin: true)}.{Way(type, rule.Type)}");
+
+    private static string Way(RuleType needed, RuleType given) =>
+        needed is RuleType.Text && given is not (RuleType.Other or RuleType.Nothing) ? " It becomes one by cast(… as text)." : "";
+
+    // Of one type all of them, as far as null leaves it open.
+    private static (RuleType Type, List<Rule> Same) Alike(List<Rule> parts, IReadOnlyList<RuleSyntax> syntax)
+    {
+        var type = parts.FirstOrDefault(part => part.Type is not RuleType.Nothing)?.Type ?? RuleType.Nothing;
+        if (type is RuleType.Nothing)
+            throw Wrong(syntax[0].Place.To(syntax[^1].Place), "Null alone says nothing. Write what is compared.");
+        if (type is RuleType.Other)
+            throw Wrong(syntax[0].Place, "Nothing but whether it is there (is null) can be asked of it.");
+        // A day among moments is its beginning.
+        if (type is RuleType.Date && parts.Exists(part => part.Type is RuleType.Moment))
+            type = RuleType.Moment;
+        return (
+            type,
+            [
+                .. parts.Zip(syntax, (part, of) =>
+                    type is RuleType.Moment && part.Type is RuleType.Date
+                        ? Folded(new Rule.Apply(RuleType.Moment, RuleOperation.ToMoment, [part]), of.Place)
+                        : As(type, part, of.Place)
+                ),
+            ]
+        );
+    }
+
+    private static string Words(RuleType type, bool isWithin = false)
+    {
+        var words = type switch
+        {
+            RuleType.Number => "a number",
+            RuleType.Text => "a text",
+            RuleType.Date => "a date",
+            RuleType.Moment => "a date with a time",
+            RuleType.Time => "a time of day",
+            RuleType.Truth => "a condition",
+            RuleType.Nothing => "null",
+            _ => "something that only can be there or not",
+        };
+        return isWithin ? words : char.ToUpperInvariant(words[0]) + words[1..];
+    }
+
+    private static RuleProblemException Wrong(RulePlace place, string message) => new(new RuleProblem(place, message));
+}
