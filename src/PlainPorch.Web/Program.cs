@@ -57,6 +57,7 @@ api.MapSnapshots();
 api.MapSurveys();
 api.MapPorches();
 api.MapPanels();
+api.MapRules();
 api.MapLists();
 api.MapRecords();
 api.MapUploads();

@@ -75,6 +75,9 @@ public sealed record PanelDefinition : DefinitionPart
     /// <summary>Whether what is changed in a record's form is saved by itself, field by field, as soon as it is typed.</summary>
     public bool SavesWhileTyping { get; init; }
 
+    /// <summary>What must hold for its records, whoever writes them and by whichever way.</summary>
+    public IReadOnlyList<RecordCheck> Checks { get; init; } = [];
+
     /// <summary>The headings of the form whose fields are hidden until somebody opens them.</summary>
     public IReadOnlyList<string> Folded { get; init; } = [];
 }

@@ -1,7 +1,6 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
-using PlainPorch.Core.Rules;
 
 namespace PlainPorch.Core.Filters;
 
@@ -118,9 +117,12 @@ public abstract record Filter
     public sealed record At(RowPlace Place) : Filter;
 
     /// <summary>True where an expression comes to true.</summary>
-    /// <param name="Rule">The expression; what it comes to is true or false.</param>
-    /// <param name="Asking">The moment and the person that ask.</param>
-    public sealed record Fulfils(Rule Rule, RuleAsking Asking) : Filter;
+    /// <param name="Rule">The expression, with the moment and the person that ask.</param>
+    public sealed record Fulfils(IAskedRule Rule) : Filter;
+
+    /// <summary>True for the rows that a transaction wrote: of every table but foreign ones the database tells that.</summary>
+    /// <param name="Version">The transaction's number, as rows bear it.</param>
+    public sealed record WrittenBy(uint Version) : Filter;
 
     /// <summary>The columns of the record itself that it asks about, some perhaps several times.</summary>
     public IEnumerable<string> AskedColumns() =>
@@ -143,7 +145,7 @@ public abstract record Filter
             Holds holds => [holds.Column],
             Refers refers => [refers.Column],
             Alone alone => alone.Columns,
-            Fulfils fulfils => fulfils.Rule.Columns(),
+            Fulfils fulfils => fulfils.Rule.AskedColumns(),
             _ => [],
         };
 
@@ -179,6 +181,15 @@ public abstract record Filter
             [var only] => only,
             var several => new All(several),
         };
+}
+
+/// <summary>
+/// An expression that comes to true or false, with the moment and the person that ask. Filters only know that it is one.
+/// </summary>
+public interface IAskedRule
+{
+    /// <summary>The columns of the record itself that it asks about, some perhaps several times.</summary>
+    IEnumerable<string> AskedColumns();
 }
 
 /// <summary>How two values are compared.</summary>

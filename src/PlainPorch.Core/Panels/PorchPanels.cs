@@ -57,6 +57,11 @@ public sealed class PorchPanels(
     public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly) =>
         BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sights?.Of(panel));
 
+    /// <summary>The same panels, one of them changed.</summary>
+    /// <param name="changed">That one; it keeps its slug.</param>
+    public PorchPanels With(PanelDefinition changed) =>
+        new(snapshot, [.. panels.Select(panel => panel.Slug == changed.Slug ? changed : panel)], notation, sights, clock);
+
     /// <summary>The same panels as somebody else sees them.</summary>
     /// <param name="others">What that one may see.</param>
     public PorchPanels SeenBy(IPanelSights others) => new(snapshot, panels, notation, others, clock);

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 
 namespace PlainPorch.Core.Rules;
@@ -190,6 +191,15 @@ public sealed record RuleStep(BoundColumn Column, BoundLookup To);
 /// <param name="Column">Their column that refers.</param>
 /// <param name="To">What it refers to.</param>
 public sealed record RuleRelated(BoundPanel Panel, BoundColumn Column, BoundLookup To);
+
+/// <summary>An expression that comes to true or false, as a condition on records.</summary>
+/// <param name="Rule">The expression.</param>
+/// <param name="Asking">The moment and the person that ask.</param>
+public sealed record AskedRule(Rule Rule, RuleAsking Asking) : IAskedRule
+{
+    /// <inheritdoc/>
+    public IEnumerable<string> AskedColumns() => Rule.Columns();
+}
 
 /// <summary>The moment and the person that ask.</summary>
 /// <param name="Now">The moment, by the clock of the place.</param>

@@ -1,7 +1,6 @@
 using System.Globalization;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
-using PlainPorch.Core.Tidying;
 using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Rules;
@@ -12,10 +11,13 @@ internal sealed class RuleBinder
     private readonly RuleScope _own;
     private readonly RuleScope? _outer;
 
-    private RuleBinder(RuleScope own, RuleScope? outer)
+    private readonly List<(RulePlace Place, string Name)> _renamed;
+
+    private RuleBinder(RuleScope own, RuleScope? outer, List<(RulePlace Place, string Name)> renamed)
     {
         _own = own;
         _outer = outer;
+        _renamed = renamed;
     }
 
     /// <summary>The word for the record outside of a condition on related records.</summary>
@@ -25,10 +27,18 @@ internal sealed class RuleBinder
     /// <param name="text">The text.</param>
     /// <param name="scope">What it can name.</param>
     /// <exception cref="RuleProblemException">It cannot be used; the problem tells where and why.</exception>
-    public static Rule Read(string text, RuleScope scope)
+    public static Rule Read(string text, RuleScope scope) => Read(text, scope, out _);
+
+    /// <inheritdoc cref="Read(string, RuleScope)"/>
+    /// <param name="text">The text.</param>
+    /// <param name="scope">What it can name.</param>
+    /// <param name="renamed">Gets what stands there by a label, with the column's name as it is written.</param>
+    public static Rule Read(string text, RuleScope scope, out IReadOnlyList<(RulePlace Place, string Name)> renamed)
     {
+        var names = new List<(RulePlace Place, string Name)>();
+        renamed = names;
         var syntax = RuleGrammar.Read(text);
-        var rule = new RuleBinder(scope, null).Bind(syntax);
+        var rule = new RuleBinder(scope, null, names).Bind(syntax);
         return rule.Type is RuleType.Nothing ? throw Wrong(syntax.Place, "It is always null. Write what it is to be.") : rule;
     }
 
@@ -161,7 +171,7 @@ internal sealed class RuleBinder
     }
 
     // owner for OWNR_NO: by its name, its label, or how a record there is called.
-    private static BoundColumn LookupOf(RuleScope scope, RuleName name)
+    private BoundColumn LookupOf(RuleScope scope, RuleName name)
     {
         var found = scope.Find(name.Text, name.IsQuoted);
         return
@@ -175,16 +185,16 @@ internal sealed class RuleBinder
                 )
                 .ToList()
                 is [var byRecord]
-            ? byRecord
+            ? Named(byRecord, name)
             : ColumnOf(scope, name);
     }
 
-    private static BoundColumn ColumnOf(RuleScope scope, RuleName name)
+    private BoundColumn ColumnOf(RuleScope scope, RuleName name)
     {
         var found = scope.Find(name.Text, name.IsQuoted);
         return found.Count switch
         {
-            1 => found[0],
+            1 => Named(found[0], name),
             > 1 => throw Wrong(
                 name.Place,
                 $"Several columns are called “{name.Text}”: {string.Join(", ", found.Select(column => Quoted(column.Name)))}. Write the one that is meant."
@@ -194,6 +204,13 @@ internal sealed class RuleBinder
                 $"{scope.Panel.Definition.Label} has no column “{name.Text}”.{Meant(name.Text, NamesOf(scope))}"
             ),
         };
+    }
+
+    private BoundColumn Named(BoundColumn column, RuleName name)
+    {
+        if (!column.Name.Equals(name.Text, StringComparison.OrdinalIgnoreCase))
+            _renamed.Add((name.Place, Quoted(column.Name)));
+        return column;
     }
 
     private static IEnumerable<string> NamesOf(RuleScope scope) =>
@@ -213,10 +230,14 @@ internal sealed class RuleBinder
         return near.Count == 0 ? " Name one that it has." : $" Perhaps {string.Join(" or ", near)} is meant.";
     }
 
-    private static string Quoted(string name) =>
-        name.Length > 0 && (char.IsLetter(name[0]) || name[0] == '_') && name.All(c => c == '_' || char.IsLetterOrDigit(c))
+    /// <summary>A name as it is written.</summary>
+    public static string Quoted(string name) =>
+        name.Length > 0
+        && (char.IsLetter(name[0]) || name[0] == '_')
+        && name.All(c => c == '_' || char.IsLetterOrDigit(c))
+        && !RuleGrammar.IsReserved(name)
             ? name
-            : $"\"{name}\"";
+            : $"\"{name.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
 
     private Rule BindOperator(RuleSyntax.Operator syntax)
     {
@@ -479,7 +500,7 @@ internal sealed class RuleBinder
                 $"Nothing called “{last.Text}” refers to {scope.Panel.Definition.Label}.{Meant(last.Text, scope.Related.Select(kind => kind.Name))}"
             );
         var related = found[0].Related;
-        var within = new RuleBinder(new RuleScope(related.Panel, scope.Porch), _own);
+        var within = new RuleBinder(new RuleScope(related.Panel, scope.Porch), _own, _renamed);
         var filter = call.Filter is { } condition ? As(RuleType.Truth, within.Bind(condition), condition.Place) : null;
         if (!isOfColumn)
             return new Rule.Aggregate(

@@ -41,6 +41,9 @@ internal static class RuleGrammar
 
     private static readonly Parser<RuleSyntax> _whole = Build();
 
+    /// <summary>Whether a word means something by itself, so that a column of that name stands in quotation marks.</summary>
+    public static bool IsReserved(string word) => _reserved.Contains(word);
+
     /// <summary>Reads an expression.</summary>
     /// <param name="text">The text.</param>
     /// <exception cref="RuleProblemException">It is none; the problem tells where.</exception>

@@ -1,3 +1,5 @@
+using PlainPorch.Core.Panels;
+
 namespace PlainPorch.Core.Rules;
 
 /// <summary>Reads expressions.</summary>
@@ -23,6 +25,36 @@ public static class RuleReader
         {
             problem = wrong.Problem;
             return false;
+        }
+    }
+
+    /// <summary>A column's name as it is written in an expression: in quotation marks where it is no plain word.</summary>
+    /// <param name="column">The column.</param>
+    public static string NameOf(BoundColumn column)
+    {
+        ArgumentNullException.ThrowIfNull(column);
+        return RuleBinder.Quoted(column.Name);
+    }
+
+    /// <summary>An expression in which columns stand by their names, and not by the labels that people may change.</summary>
+    /// <param name="text">The text.</param>
+    /// <param name="scope">What it can name.</param>
+    /// <returns>The text; as it was where it cannot be read.</returns>
+    public static string WithNames(string text, RuleScope scope)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        ArgumentNullException.ThrowIfNull(scope);
+        try
+        {
+            RuleBinder.Read(text, scope, out var renamed);
+            return renamed
+                .DistinctBy(one => one.Place.Start)
+                .OrderByDescending(one => one.Place.Start)
+                .Aggregate(text, (now, one) => now[..one.Place.Start] + one.Name + now[one.Place.End..]);
+        }
+        catch (RuleProblemException)
+        {
+            return text;
         }
     }
 }

@@ -1,6 +1,9 @@
+using System.Text.Json.Serialization;
+
 namespace PlainPorch.Core.Rules;
 
 /// <summary>What the values of an expression are.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<RuleType>))]
 public enum RuleType
 {
     /// <summary>Nothing but null: the bare word <c>null</c>, before anything else says what it stands for.</summary>

@@ -1,3 +1,5 @@
+using PlainPorch.Core.Values;
+
 namespace PlainPorch.Core.Tidying;
 
 /// <summary>

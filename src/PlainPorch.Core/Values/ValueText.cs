@@ -64,6 +64,21 @@ public static partial class ValueText
         return problem is null;
     }
 
+    /// <summary>Whether two texts in the one form are one value, as the database stores it: 3 and 3.00, or with blanks filled up.</summary>
+    /// <param name="type">The column's type.</param>
+    /// <param name="one">A value; null for none.</param>
+    /// <param name="other">Another; null for none.</param>
+    public static bool AreSame(ColumnType type, string? one, string? other)
+    {
+        ArgumentNullException.ThrowIfNull(type);
+        return one == other || (one is not null && other is not null && Stored(type, one) == Stored(type, other));
+    }
+
+    private static string Stored(ColumnType type, string text) =>
+        type.Kind is ValueKind.Decimal && text.Contains('.', StringComparison.Ordinal) ? text.TrimEnd('0').TrimEnd('.')
+        : type.StoreType.StartsWith("character(", StringComparison.Ordinal) ? text.TrimEnd(' ')
+        : text;
+
     // char(n) and varchar(n) count characters as people do, so a surrogate pair is one.
     private static string? CheckLength(ColumnType type, string input)
     {

@@ -53,8 +53,13 @@ internal abstract record ActEnd<T>
     public sealed record Done(T Result) : ActEnd<T>;
 
     /// <summary>Nothing was changed: the database refused, or broke off before the end.</summary>
-    /// <param name="Problem">Why.</param>
-    public sealed record Refused(FieldProblem Problem) : ActEnd<T>;
+    /// <param name="Problems">Why; at least one.</param>
+    public sealed record Refused(IReadOnlyList<FieldProblem> Problems) : ActEnd<T>
+    {
+        /// <summary>Nothing was changed, for one reason.</summary>
+        public Refused(FieldProblem problem)
+            : this([problem]) { }
+    }
 
     /// <summary>Nothing was changed: somebody else is at the parcel.</summary>
     public sealed record Taken : ActEnd<T>;

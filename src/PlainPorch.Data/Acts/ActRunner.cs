@@ -5,6 +5,7 @@ using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
+using PlainPorch.Data.Rules;
 
 namespace PlainPorch.Data.Acts;
 
@@ -42,6 +43,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         where T : class
     {
         Act<T>? act;
+        IReadOnlyList<string> despite;
         try
         {
             (act, var heldBack) = await work();
@@ -49,6 +51,13 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
             {
                 await transaction.GiveUpAsync();
                 return new ActEnd<T>.Refused(heldBack!);
+            }
+
+            (var broken, despite) = await new CheckKeeper(panel, Caller).RunAsync(transaction, act.Records, cancellationToken);
+            if (broken.Count > 0)
+            {
+                await transaction.GiveUpAsync();
+                return new ActEnd<T>.Refused(broken);
             }
         }
         catch (PostgresException answer) when (RefusalText.Explain(answer, panel.Bound!) is { } problem)
@@ -60,7 +69,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         Prepared<T>? prepared = null;
         try
         {
-            prepared = await PrepareAsync(panel, transaction, act, cancellationToken);
+            prepared = await PrepareAsync(panel, transaction, act, despite, cancellationToken);
             if (prepared is null)
             {
                 await transaction.GiveUpAsync();
@@ -128,7 +137,10 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
             case false:
                 await ConfirmAsync(prepared.Written, happened: false);
                 return new ActEnd<T>.Refused(
-                    new("", "The connection to the database broke before this was done. Nothing was changed. Try again.")
+                    new FieldProblem(
+                        "",
+                        "The connection to the database broke before this was done. Nothing was changed. Try again."
+                    )
                 );
             default:
                 NotKnown(log, lost, prepared.Written.Entry);
@@ -141,6 +153,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         OpenPanel panel,
         NpgsqlTransaction transaction,
         Act<T> act,
+        IReadOnlyList<string> despite,
         CancellationToken cancellationToken
     )
         where T : class
@@ -155,7 +168,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         {
             // The entry comes last: from then on only COMMIT is missing, and what stands open for long was broken off.
             var entry = await logbook.WriteAsync(
-                new LogNote(panel, act.Kind, number, act.Records, parcel, rows),
+                new LogNote(panel, act.Kind, number, act.Records, parcel, rows, despite),
                 id => result = act.Result(new ActPlace(id, parcel)),
                 cancellationToken
             );

@@ -17,13 +17,15 @@ namespace PlainPorch.Data.Acts;
 /// <param name="Records">The records.</param>
 /// <param name="Parcel">The parcel that it makes, brings back or erases; null for none.</param>
 /// <param name="Witnesses">Rows by which it can be seen later whether it came to pass.</param>
+/// <param name="Despite">The checks that warned of it.</param>
 internal sealed record LogNote(
     OpenPanel Panel,
     LogAct Act,
     string Transaction,
     IReadOnlyList<LoggedRecord> Records,
     long? Parcel,
-    IReadOnlyList<RowWitness> Witnesses
+    IReadOnlyList<RowWitness> Witnesses,
+    IReadOnlyList<string> Despite
 );
 
 /// <summary>
@@ -68,6 +70,7 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
             Count = records.Count,
             ParcelId = note.Parcel,
             Transaction = note.Transaction,
+            Despite = [.. note.Despite],
         };
         catalog.LogEntries.Add(entry);
         await catalog.SaveChangesAsync(cancellationToken);

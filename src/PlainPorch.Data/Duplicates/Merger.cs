@@ -164,7 +164,9 @@ public sealed class Merger(ParcelStore parcels, DistinctPairs distinct, ActRunne
         ) switch
         {
             ActEnd<RemovalOutcome.Done>.Done(var done) => done,
-            ActEnd<RemovalOutcome.Done>.Refused(var held) => new RemovalOutcome.Refused([held with { Field = "" }]),
+            ActEnd<RemovalOutcome.Done>.Refused(var held) => new RemovalOutcome.Refused([
+                .. held.Select(problem => problem with { Field = "" }),
+            ]),
             _ => new RemovalOutcome.Gone(),
         };
     }

@@ -18,4 +18,7 @@ public sealed class Caller
     /// The key that the request bears (Idempotency-Key), under which its answer is kept; null where it bears none.
     /// </summary>
     public string? RequestKey { get; set; }
+
+    /// <summary>The checks that warn, by their names, in spite of which it is to be done.</summary>
+    public IReadOnlySet<string> Despite { get; set; } = new HashSet<string>();
 }

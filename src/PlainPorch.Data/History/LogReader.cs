@@ -23,6 +23,7 @@ namespace PlainPorch.Data.History;
 /// <param name="Count">How many records it is about.</param>
 /// <param name="Parcel">The parcel that it made or brought back from; null for none.</param>
 /// <param name="IsSettled">Whether it is known to have come to pass; until then it is being found out.</param>
+/// <param name="Despite">The checks that warned, and in spite of which it was done.</param>
 public sealed record LogEntry(
     long Id,
     DateTimeOffset At,
@@ -33,7 +34,8 @@ public sealed record LogEntry(
     string Title,
     int Count,
     long? Parcel,
-    bool IsSettled
+    bool IsSettled,
+    IReadOnlyList<string> Despite
 );
 
 /// <summary>What an entry says about one record.</summary>
@@ -363,12 +365,13 @@ public sealed class LogReader(CatalogContext catalog)
                 entry.Title,
                 entry.Count,
                 entry.ParcelId,
-                catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id)
+                catalog.Set<LogOutcomeRow>().Any(outcome => outcome.EntryId == entry.Id),
+                entry.Despite
             ));
     }
 
     private static LogEntry ToEntry(LogEntryRow row, bool isSettled) =>
-        new(row.Id, row.At, row.Who, row.From, row.Panel, row.Act, row.Title, row.Count, row.ParcelId, isSettled);
+        new(row.Id, row.At, row.Who, row.From, row.Panel, row.Act, row.Title, row.Count, row.ParcelId, isSettled, row.Despite);
 
     private static List<ValueChange> Changes(LogRecordRow row) =>
         JsonSerializer.Deserialize<List<ValueChange>>(row.Changes, DefinitionJson.Kept) ?? [];

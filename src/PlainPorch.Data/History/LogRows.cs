@@ -40,6 +40,9 @@ public sealed class LogEntryRow
 
     /// <summary>The source's number of the transaction that did it.</summary>
     public required string Transaction { get; set; }
+
+    /// <summary>The checks that warned, by their names, and in spite of which it was done.</summary>
+    public string[] Despite { get; set; } = [];
 }
 
 /// <summary>What an entry says about one record.</summary>

@@ -171,7 +171,9 @@ public sealed class OrderKeeper(ActRunner acts)
         ) switch
         {
             ActEnd<NumberingResult>.Done(var result) => result,
-            ActEnd<NumberingResult>.Refused(var problem) => new NumberingRefused(new(problem.Message, "Nothing was changed.")),
+            ActEnd<NumberingResult>.Refused(var problems) => new NumberingRefused(
+                new(problems[0].Message, "Nothing was changed.")
+            ),
             var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
         };
     }
@@ -468,7 +470,7 @@ public sealed class OrderKeeper(ActRunner acts)
         ) switch
         {
             ActEnd<MoveOutcome.Done>.Done(var done) => done,
-            ActEnd<MoveOutcome.Done>.Refused(var problem) => new MoveOutcome.Refused([problem]),
+            ActEnd<MoveOutcome.Done>.Refused(var problems) => new MoveOutcome.Refused(problems),
             var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
         };
     }

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
@@ -316,11 +317,19 @@ public sealed class PanelStore(
             return new SaveOutcome<PanelDefinition>.Refused([
                 new FieldProblem(misspelled, $"There is no panel or table {misspelled}. Correct the name, or leave it out."),
             ]);
-        if (
-            panel.Model.Snapshot.Find(definition.Table) is { } table
-            && PanelCheck.Run(definition, table, panel.Model.Snapshot) is { Count: > 0 } problems
-        )
-            return new SaveOutcome<PanelDefinition>.Refused(problems);
+        if (panel.Model.Snapshot.Find(definition.Table) is { } table)
+        {
+            var porch = panel.Panels.With(definition);
+            IReadOnlyList<FieldProblem> problems =
+            [
+                .. PanelCheck.Run(definition, table, panel.Model.Snapshot),
+                .. RuleCheck.Run(definition, porch),
+            ];
+            if (problems.Count > 0)
+                return new SaveOutcome<PanelDefinition>.Refused(problems);
+            definition = RuleCheck.WithNames(definition, porch);
+        }
+
         var row = new PanelRow
         {
             Id = panel.Id,

@@ -135,7 +135,7 @@ public sealed partial class RecordWriter
                 if (!RecordSelection.TryRead(Panel, keys, out var chosen, out _))
                     continue;
                 var still = (await store.ReadAllAsync(session.Reader, chosen!, cancellationToken))
-                    .Where(record => given[KeyOf(record)].All(change => record[change.Column] == change.To))
+                    .Where(record => given[KeyOf(record)].All(change => IsStill(change, record[change.Column])))
                     .Select(KeyOf)
                     .ToList();
                 if (still.Count > 0 && RecordSelection.TryRead(Panel, still, out var untouched, out _))
@@ -143,6 +143,10 @@ public sealed partial class RecordWriter
             }
         }
     }
+
+    // A typed 3 is told by the logbook, and stored with as many places as the column has.
+    private bool IsStill(ValueChange change, string? stored) =>
+        Panel.Find(change.Column) is { } column && ValueText.AreSame(column.Schema.Type, change.To, stored);
 
     /// <summary>Gives spellings of a column's values other ones, in all records that have them, or in none.</summary>
     /// <param name="column">The column.</param>
@@ -269,7 +273,7 @@ public sealed partial class RecordWriter
                 ) switch
                 {
                     ActEnd<ChangeOutcome.Done>.Done(var done) => done,
-                    ActEnd<ChangeOutcome.Done>.Refused(var problem) => new ChangeOutcome.Refused([problem]),
+                    ActEnd<ChangeOutcome.Done>.Refused(var problems) => new ChangeOutcome.Refused(problems),
                     var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
                 };
     }

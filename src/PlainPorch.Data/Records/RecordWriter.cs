@@ -286,7 +286,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
         end switch
         {
             ActEnd<WriteOutcome.Written>.Done(var done) => done,
-            ActEnd<WriteOutcome.Written>.Refused(var problem) => Refused(problem),
+            ActEnd<WriteOutcome.Written>.Refused(var problems) => new WriteOutcome.Refused(problems),
             var other => throw new InvalidOperationException($"An end that is not known here: {other}."),
         };
 

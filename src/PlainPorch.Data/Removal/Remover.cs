@@ -155,7 +155,7 @@ public sealed class Remover(ParcelStore parcels, ActRunner acts, TimeProvider ti
         ) switch
         {
             ActEnd<RemovalOutcome.Done>.Done(var done) => done,
-            ActEnd<RemovalOutcome.Done>.Refused(var problem) => new RemovalOutcome.Refused([problem]),
+            ActEnd<RemovalOutcome.Done>.Refused(var problems) => new RemovalOutcome.Refused(problems),
             _ => new RemovalOutcome.Gone(),
         };
     }

@@ -374,7 +374,9 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         end switch
         {
             ActEnd<ReturnOutcome.Done>.Done(var done) => done,
-            ActEnd<ReturnOutcome.Done>.Refused(var problem) => Refused(problem.Message),
+            ActEnd<ReturnOutcome.Done>.Refused(var problems) => Refused(
+                string.Join(' ', problems.Select(problem => problem.Message))
+            ),
             _ => Refused(BeingSettled),
         };
 

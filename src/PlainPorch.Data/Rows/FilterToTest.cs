@@ -94,7 +94,10 @@ internal sealed class FilterToTest(RowColumns columns)
             Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
             Filter.Alone(var several) => Alone(several),
             Filter.At(var place) => At(place),
-            Filter.Fulfils(var rule, var asking) => Fulfils(rule, asking),
+            Filter.Fulfils(AskedRule rule) => Fulfils(rule),
+            Filter.WrittenBy(var version) => new(["written by", new SentValue(version, typeof(uint))], made =>
+                Expression.Equal(columns.Version, made[0])
+            ),
             _ => throw new ArgumentOutOfRangeException(nameof(filter), filter, "A filter that is not known here."),
         };
 
@@ -309,24 +312,29 @@ internal sealed class FilterToTest(RowColumns columns)
                     : SqlText.Compare(other.Of(column), Comparison.Equal, columns.Of(column));
         });
 
-    private RowTest Fulfils(Rule rule, RuleAsking asking)
+    /// <summary>What an expression comes to, as text.</summary>
+    public RowTest Value(AskedRule rule) => Asked("value", rule, SqlText.Call);
+
+    private RowTest Fulfils(AskedRule rule) =>
+        Asked("fulfils", rule, made => Expression.Equal(made, Expression.Constant(true, typeof(bool?))));
+
+    private RowTest Asked(string name, AskedRule asked, Func<Expression, Expression> make)
     {
-        var given = RuleToExpression.GivenIn(rule).ToList();
+        var (rule, asking) = asked;
         // What nobody knows is not sent, and null to the database.
-        var known = given.Where(what => asking.Of(what) is not null).ToList();
+        var known = RuleToExpression.GivenIn(rule).Where(what => asking.Of(what) is not null).ToList();
         return new(
             [
-                "fulfils",
+                name,
                 rule.Signature(),
                 string.Join(' ', known),
                 .. known.Select(what => new SentValue(RuleValue.ToText(asking.Of(what))!, typeof(string))),
             ],
             made =>
-                Expression.Equal(
+                make(
                     new RuleToExpression(columns, what =>
                         known.IndexOf(what) is >= 0 and var place ? made[place] : Expression.Constant(null, typeof(string))
-                    ).Make(rule),
-                    Expression.Constant(true, typeof(bool?))
+                    ).Make(rule)
                 )
         )
         {

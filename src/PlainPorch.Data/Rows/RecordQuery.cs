@@ -4,6 +4,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
@@ -45,6 +46,9 @@ internal sealed class RecordQuery(
                 _columns,
                 filter?.Conjuncts().OfType<Filter.Fits>().Any(fits => fits.Column == stretch.Order[0].Column) == true
             ).Make(stretch);
+
+    /// <summary>What an expression comes to, as text.</summary>
+    public RowTest Value(AskedRule rule) => new FilterToTest(_columns).Value(rule);
 
     /// <summary>Restricts records to those that pass a test.</summary>
     /// <param name="rows">The records.</param>
@@ -143,16 +147,19 @@ internal sealed class RecordQuery(
     /// texts.</param>
     /// <param name="system">The system columns that come last; empty for none.</param>
     /// <param name="whole">Further columns, which are read whole; null for none.</param>
+    /// <param name="rules">Expressions, as <see cref="Value(AskedRule)"/> makes them, which come after the columns; null for none.</param>
     public IQueryable<List<string?>> Read(
         IQueryable<Row> rows,
         IEnumerable<string> columns,
         int? cutAt,
         IReadOnlyList<string> system,
-        IEnumerable<string>? whole = null
+        IEnumerable<string>? whole = null,
+        IReadOnlyList<RowTest>? rules = null
     )
     {
         var values = columns.Select(name => ReadColumn(table.Find(name)!, cutAt)).ToList();
         values.AddRange((whole ?? []).Select(name => ReadColumn(table.Find(name)!, cutAt: null)));
+        values.AddRange((rules ?? []).Select(rule => rule.ToExpression()));
         values.AddRange(
             system.Select(name => SqlText.Call(_columns.System(name, name == RecordModel.Place ? typeof(string) : typeof(uint))))
         );

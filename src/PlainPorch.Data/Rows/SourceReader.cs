@@ -4,6 +4,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
@@ -36,6 +37,9 @@ internal sealed record RowRequest
 
     /// <summary>Further columns, which are read whole.</summary>
     public IReadOnlyList<string> Whole { get; init; } = [];
+
+    /// <summary>Expressions whose values come after the columns, as texts.</summary>
+    public IReadOnlyList<AskedRule> Rules { get; init; } = [];
 
     /// <summary>Whether the row version comes last.</summary>
     public bool WithVersion { get; init; }
@@ -311,7 +315,9 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
         if (AreBoundsOfOrder(request))
             shape.NoteThatOnePlanServes();
         Describe(shape, request);
-        return new(shape, context => Build(query, Matching(context, query, test, within), request));
+        var values = request.Rules.Select(query.Value).ToList();
+        values.ForEach(value => value.Describe(shape.Add("rule")));
+        return new(shape, context => Build(query, Matching(context, query, test, within), request, values));
     }
 
     // Where nothing is asked but bounds of what the rows are put in order by, its index is the way to them, be they few or many.
@@ -343,7 +349,12 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             shape.Add(column);
     }
 
-    private static IQueryable<List<string?>> Build(RecordQuery query, IQueryable<Row> matching, RowRequest request)
+    private static IQueryable<List<string?>> Build(
+        RecordQuery query,
+        IQueryable<Row> matching,
+        RowRequest request,
+        IReadOnlyList<RowTest>? values = null
+    )
     {
         var rows = query.OrderBy(matching, request.Order);
         if (request.Skip > 0)
@@ -358,7 +369,7 @@ internal sealed class SourceReader(RecordModel model, NpgsqlConnection connectio
             request.WithPlace ? [RecordModel.Partition, RecordModel.Place, RecordModel.RowVersion]
             : request.WithVersion ? [RecordModel.RowVersion]
             : [];
-        return query.Read(rows, request.Columns, request.CutAt, system, request.Whole);
+        return query.Read(rows, request.Columns, request.CutAt, system, request.Whole, values);
     }
 
     private Task<List<string?[]>> ReadAsync(

@@ -34,14 +34,18 @@ internal static class Problems
     /// <summary>Wrong fields: 400 with a message for each.</summary>
     public static ValidationProblem Of(IEnumerable<FieldProblem> problems)
     {
-        var errors = problems
-            .GroupBy(problem => problem.Field)
+        var all = problems.ToList();
+        var errors = all.GroupBy(problem => problem.Field)
             .ToDictionary(group => group.Key, group => group.Select(problem => problem.Message).ToArray());
         var wholly = errors.GetValueOrDefault("");
         return TypedResults.ValidationProblem(
             errors,
             detail: wholly is null ? "Some fields need correcting. Nothing was saved." : string.Join(' ', wholly),
-            title: "It could not be saved as it is."
+            title: "It could not be saved as it is.",
+            // Where nothing but warnings stand against it, it can be sent again with the header Despite.
+            extensions: all.Count > 0 && all.TrueForAll(problem => problem.Warning is not null)
+                ? new Dictionary<string, object?> { ["warnings"] = all.Select(problem => problem.Warning).Distinct().ToList() }
+                : null
         );
     }
 

@@ -178,6 +178,10 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.Property<int>("Count")
                         .HasColumnType("integer");
 
+                    b.PrimitiveCollection<string[]>("Despite")
+                        .IsRequired()
+                        .HasColumnType("text[]");
+
                     b.Property<string>("From")
                         .IsRequired()
                         .HasColumnType("text");

@@ -1,4 +1,4 @@
-namespace PlainPorch.Core.Tidying;
+namespace PlainPorch.Core.Values;
 
 /// <summary>
 /// How many letters have to be put in, left out, replaced or swapped with their neighbour to make one word of another (optimal string

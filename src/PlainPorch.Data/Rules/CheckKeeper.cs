@@ -1,0 +1,165 @@
+using Npgsql;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Filters;
+using PlainPorch.Core.History;
+using PlainPorch.Core.Panels;
+using PlainPorch.Core.Records;
+using PlainPorch.Core.Rules;
+using PlainPorch.Core.Values;
+using PlainPorch.Data.History;
+using PlainPorch.Data.Panels;
+using PlainPorch.Data.Rows;
+
+namespace PlainPorch.Data.Rules;
+
+/// <summary>
+/// Asks the database whether what an act wrote is as the panels' checks want it, before the act comes to pass. Every act goes
+/// through here, whichever way it came in; and the database looks at the rows as its own triggers left them.
+/// </summary>
+/// <param name="panel">The panel where the act is done.</param>
+/// <param name="caller">Who does it.</param>
+internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
+{
+    // So many records are told of each check; who changed a thousand learns nothing from more.
+    private const int Told = 3;
+
+    // The panel's checks hold for whoever writes, whatever that one may see.
+    private readonly PorchPanels _porch = panel.Panels.SeenBy(EverybodySeesEverything.Instance);
+
+    /// <summary>Looks at what was written.</summary>
+    /// <param name="transaction">The act's transaction.</param>
+    /// <param name="records">What it did to which records.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>What forbids it; and the checks in spite of which it is done.</returns>
+    public async Task<(IReadOnlyList<FieldProblem> Problems, IReadOnlyList<string> Despite)> RunAsync(
+        NpgsqlTransaction transaction,
+        IReadOnlyList<LoggedRecord> records,
+        CancellationToken cancellationToken
+    )
+    {
+        var written = records
+            .Where(record => record.Act is not (LogAct.SetAside or LogAct.Erased))
+            .ToLookup(record => record.Table);
+        var asked = (
+            from table in written
+            from definition in _porch.All
+            where definition.Table == table.Key && definition.Checks.Count > 0
+            let bound = _porch.Bind(definition, sourceIsReadOnly: false)
+            where bound is not null
+            from check in definition.Checks
+            select (Panel: bound, Check: check, Records: table.ToList())
+        ).ToList();
+        if (asked.Count == 0)
+            return ([], []);
+        var reader = new SourceReader(panel.Model, transaction.Connection!) { Transaction = transaction };
+        // Of a record without a key the row is found by the transaction that wrote it.
+        uint? version = asked.Exists(one =>
+            one.Records.Exists(record => record.Key is null) || one.Records.Count > RecordSelection.MostOf(one.Panel)
+        )
+            ? SourceRows.VersionOf(await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken))
+            : null;
+        var isOne = written.Sum(table => table.Count()) == 1;
+        var found = new List<FieldProblem>();
+        foreach (var (bound, check, of) in asked)
+            found.AddRange(await RunAsync(reader, bound, check, of, version, isOne, cancellationToken));
+        var despite = found
+            .Select(problem => problem.Warning)
+            .OfType<string>()
+            .Where(caller.Despite.Contains)
+            .Distinct()
+            .ToList();
+        return ([.. found.Where(problem => problem.Warning is not { } name || !despite.Contains(name))], despite);
+    }
+
+    private async Task<IEnumerable<FieldProblem>> RunAsync(
+        SourceReader reader,
+        BoundPanel bound,
+        RecordCheck check,
+        IReadOnlyList<LoggedRecord> records,
+        uint? version,
+        bool isOne,
+        CancellationToken cancellationToken
+    )
+    {
+        if (!RuleReader.TryRead(check.Condition, new RuleScope(bound, _porch), out var rule, out var unread))
+            return
+            [
+                new(
+                    "",
+                    $"The check “{check.Name}” cannot be read any more: {unread!.Message} Correct it in the set-up of {bound.Definition.Label}."
+                ),
+            ];
+        var columns = rule!.Columns().ToHashSet();
+        var concerned = records
+            .Where(record =>
+                // Of many the logbook may tell nothing but their number.
+                record.Act
+                    is LogAct.Added
+                        or LogAct.BroughtBack
+                || record.Changes.Count == 0
+                || record.Changes.Any(change => columns.Contains(change.Column))
+            )
+            .ToList();
+        if (concerned.Count == 0)
+            return [];
+        var fails = new Rule.Apply(RuleType.Truth, RuleOperation.NotDistinct, [rule, new Rule.Literal(RuleType.Truth, false)]);
+        var asking = new RuleAsking(_porch.Now.DateTime, caller.Name);
+        var identity = bound.Identity.Exists ? bound.Identity.Columns : [bound.Table.Columns[0].Name];
+        try
+        {
+            var rows = await reader.ReadAsync(
+                bound.Table,
+                new RowRequest
+                {
+                    Filter = Filter.Join(Among(bound, concerned, version), new Filter.Fulfils(new AskedRule(fails, asking))),
+                    Columns = [.. identity],
+                    Take = Told + 1,
+                },
+                cancellationToken
+            );
+            return rows.Take(Told)
+                .Select(row =>
+                    RecordKey.Write([.. RowValues.Of(bound.Table, [.. identity], row).Values.Select(value => value ?? "")])
+                )
+                .Select(key =>
+                    ProblemOf(check, isOne ? null : concerned.FirstOrDefault(record => record.Key == key)?.Title ?? key)
+                );
+        }
+        catch (PostgresException failure) when (FailureOf(failure) is { } why)
+        {
+            return
+            [
+                ProblemOf(
+                    check with
+                    {
+                        Message = $"“{check.Message}” cannot be checked. {RuleFailedException.Words(why)}",
+                    },
+                    null
+                ),
+            ];
+        }
+    }
+
+    private static Filter Among(BoundPanel bound, IReadOnlyList<LoggedRecord> records, uint? version) =>
+        version is { } own ? new Filter.WrittenBy(own)
+        : RecordSelection.TryRead(bound, [.. records.Select(record => record.Key!)], out var selection, out _) ? selection!.Filter
+        : throw new InvalidOperationException($"Keys that the logbook has are none of {bound.Table.Name}.");
+
+    private static FieldProblem ProblemOf(RecordCheck check, string? title) =>
+        new(title is null ? check.Column ?? "" : "", title is null ? check.Message : $"{title}: {check.Message}")
+        {
+            Warning = check.IsWarning ? check.Name : null,
+        };
+
+    /// <summary>What went wrong with an expression, where it was that.</summary>
+    /// <param name="failure">What the database said.</param>
+    /// <returns>What went wrong; null for anything else.</returns>
+    public static RuleFailure? FailureOf(PostgresException failure) =>
+        failure.SqlState switch
+        {
+            PostgresErrorCodes.DivisionByZero => RuleFailure.DivisionByZero,
+            PostgresErrorCodes.NumericValueOutOfRange or PostgresErrorCodes.DatetimeFieldOverflow => RuleFailure.OutOfRange,
+            PostgresErrorCodes.SubstringError => RuleFailure.NegativeLength,
+            _ => null,
+        };
+}

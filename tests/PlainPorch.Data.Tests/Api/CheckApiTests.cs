@@ -1,0 +1,400 @@
+using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace PlainPorch.Data.Tests.Api;
+
+/// <summary>What a panel's checks forbid, no way in lets through.</summary>
+public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, IAsyncLifetime
+{
+    private const string Says = "Pens are not so";
+
+    // Operations that change something other than records, or take some away.
+    private static readonly string[] _others =
+    [
+        "addSource",
+        "readConnectionText",
+        "trySource",
+        "updateSource",
+        "removeSource",
+        "takeSnapshot",
+        "decideKey",
+        "makePanel",
+        "startSurvey",
+        "stopSurvey",
+        "decideFinding",
+        "saveWords",
+        "draftPorch",
+        "setPorchNotation",
+        "importDefinition",
+        "removePanel",
+        "savePanelSetup",
+        "tryReading",
+        "tryRule",
+        "takePanelDraft",
+        "tryIndex",
+        "exportChosen",
+        "sendFile",
+        "turnUpload",
+        "keepView",
+        "removeKeptView",
+        "mendLooseEnd",
+        "planReturn",
+        "eraseParcel",
+        "planRemoval",
+        "listAffected",
+        "planMerge",
+        "tellApart",
+    ];
+
+    private readonly string _pens = $"pen_{Guid.NewGuid():N}";
+    private readonly string _items = $"item_{Guid.NewGuid():N}";
+    private string _panel = "";
+    private string _itemPanel = "";
+
+    private static CancellationToken Token => TestContext.Current.CancellationToken;
+
+    public async ValueTask InitializeAsync()
+    {
+        await api.Zoo.ExecuteAsync(
+            $"""
+            CREATE TABLE zoo.{_pens} (id int PRIMARY KEY, name text, size numeric(9,2), pos int, gone text);
+            CREATE TABLE zoo.{_items} (id int PRIMARY KEY, pen_id int REFERENCES zoo.{_pens} ON DELETE SET NULL, label text);
+            INSERT INTO zoo.{_pens} SELECT n, 'Pen ' || n, n, n * 100 + 5, NULL FROM generate_series(1, 9) n;
+            INSERT INTO zoo.{_items} VALUES (1, 1, 'Trough'), (2, 2, 'Gate')
+            """
+        );
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+        _panel = await api.MakePanelAsync("zoo", _pens);
+        _itemPanel = await api.MakePanelAsync("zoo", _items);
+        await api.ChangePanelAsync(_panel, panel =>
+        {
+            panel["order"] = new JsonObject { ["column"] = "pos" };
+            panel["removal"] = new JsonObject { ["manner"] = "Keep" };
+            panel["marker"] = new JsonObject
+            {
+                ["column"] = "gone",
+                ["kind"] = "Flag",
+                ["removed"] = "Y",
+            };
+        });
+        await api.ChangePanelAsync(_itemPanel, panel => panel["columns"]!
+                .AsArray()
+                .First(column => (string)column!["name"]! == "pen_id")!["lookup"] = new JsonObject
+            {
+                ["table"] = new JsonObject { ["schema"] = "zoo", ["name"] = _pens },
+                ["key"] = "id",
+                ["onRemoval"] = "Detached",
+            });
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    [Fact]
+    public async Task EveryWayIn_IsChecked()
+    {
+        var ways = new Dictionary<string, Func<Task<HttpResponseMessage>>>
+        {
+            ["addRecord"] = () =>
+                CheckedAsync("size >= 0", () => PostAsync("records", new { values = new { id = "50", size = "-1" } })),
+            ["updateRecord"] = () => CheckedAsync("size >= 0", () => PutAsync("1", new { size = "-1" })),
+            ["updateRecords"] = () =>
+                CheckedAsync("size >= 0", () =>
+                    PostAsync("changes", new { keys = new[] { "1", "2" }, values = new { size = "-1" } })
+                ),
+            ["undoChanges"] = async () =>
+            {
+                await api.Zoo.ExecuteAsync($"UPDATE zoo.{_pens} SET size = -5 WHERE id = 3");
+                var done = await DoneAsync(PostAsync("changes", new { keys = new[] { "3" }, values = new { size = "3" } }));
+                return await CheckedAsync("size >= 0", () => PostAsync("changes/undo", new { entry = (long)done["entry"]! }));
+            },
+            ["tidyValues"] = () =>
+                CheckedAsync("name <> 'Bad'", () =>
+                    PostAsync("tidying/name", new { changes = new[] { new { from = "Pen 4", to = "Bad" } } })
+                ),
+            ["mergeDuplicates"] = async () =>
+            {
+                await api.Zoo.ExecuteAsync($"UPDATE zoo.{_pens} SET name = 'Bad' WHERE id = 6");
+                return await CheckedAsync("name <> 'Bad'", () => PostAsync(
+                        "duplicates/merge",
+                        new
+                        {
+                            survivor = "5",
+                            others = new[] { "6" },
+                            values = new { name = "6" },
+                        }
+                    ));
+            },
+            ["move"] = () =>
+                CheckedAsync("mod(pos, 10) = 5", () => PostAsync("order/moves", new { keys = new[] { "8" }, before = "1" })),
+            ["undoMove"] = async () =>
+            {
+                await api.Zoo.ExecuteAsync($"UPDATE zoo.{_pens} SET pos = 999 WHERE id = 9");
+                var moved = await DoneAsync(PostAsync("order/moves", new { keys = new[] { "9" }, after = "1" }));
+                return await CheckedAsync("pos <> 999", () => PostAsync("order/undo", new { entry = (long)moved["entry"]! }));
+            },
+            ["numberOrder"] = () =>
+                CheckedAsync("mod(pos, 10) = 5", () =>
+                    PostAsync("order/numbering", new { by = new[] { "-name" }, isPreview = false })
+                ),
+            ["bringBack"] = async () =>
+            {
+                await api.Zoo.ExecuteAsync($"INSERT INTO zoo.{_pens} VALUES (20, 'Bad', 1, 2005)");
+                var parcel = (long)(await DoneAsync(RemoveAsync("20")))["parcel"]!;
+                return await CheckedAsync("name <> 'Bad'", () => PostAsync($"set-aside/{parcel}/return", new { }));
+            },
+            ["unmark"] = async () =>
+            {
+                await MannerAsync("Mark");
+                await api.Zoo.ExecuteAsync($"UPDATE zoo.{_pens} SET gone = 'Y' WHERE id = 7");
+                var answer = await CheckedAsync("id <> 7 or gone is not null", () =>
+                    PostAsync("set-aside/unmark", new { keys = new[] { "7" } })
+                );
+                await MannerAsync("Keep");
+                return answer;
+            },
+            ["remove"] = async () =>
+            {
+                await CheckAsync(_itemPanel, "pen_id is not null");
+                return await RemoveAsync("1");
+            },
+        };
+        foreach (var (name, way) in ways)
+        {
+            var before = "";
+            _before = async () => before = await StateAsync();
+            var answer = await way();
+            var body = await answer.Content.ReadAsStringAsync(Token);
+            Assert.True(body.Contains(Says, StringComparison.Ordinal), $"{name}: {(int)answer.StatusCode} {body}");
+            if (before.Length > 0)
+                Assert.Equal(before, await StateAsync());
+            await CheckAsync(_panel, null);
+        }
+
+        var writing = api
+            .Services.GetRequiredService<EndpointDataSource>()
+            .Endpoints.Where(endpoint =>
+                endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Any(method => method is not ("GET" or "HEAD"))
+                == true
+            )
+            .Select(endpoint => endpoint.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName)
+            .OfType<string>();
+        // A new way to write has to be tried above, or to be known for one that writes no records.
+        Assert.Equal(writing.Order(StringComparer.Ordinal), ways.Keys.Concat(_others).Order(StringComparer.Ordinal));
+    }
+
+    [Fact]
+    public async Task ARefusal_StandsAtItsColumn_AndTellsWhichRecordOfSeveral()
+    {
+        await CheckAsync(_panel, "size between 0 and 100", column: "size");
+        var one = await ReadAsync(await PutAsync("1", new { size = "101" }), HttpStatusCode.BadRequest);
+        Assert.Equal(Says, (string)one["errors"]!["size"]![0]!);
+        Assert.Null(one["warnings"]);
+        var several = await ReadAsync(
+            await PostAsync("changes", new { keys = new[] { "1", "2" }, values = new { size = "-1" } }),
+            HttpStatusCode.BadRequest
+        );
+        Assert.Equal([$"Pen 1: {Says}", $"Pen 2: {Says}"], several["errors"]![""]!.AsArray().Select(text => (string)text!));
+    }
+
+    [Fact]
+    public async Task WhatWasWrongBefore_CanBeChangedElsewhere_AndWhatIsUnknownIsNotWrong()
+    {
+        await api.Zoo.ExecuteAsync($"UPDATE zoo.{_pens} SET size = -5 WHERE id = 3");
+        await CheckAsync(_panel, "size >= 0");
+        await ReadAsync(await PutAsync("3", new { name = "Old pen" }), HttpStatusCode.OK);
+        await ReadAsync(await PutAsync("3", new { size = (string?)null }), HttpStatusCode.OK);
+        await ReadAsync(await PutAsync("3", new { size = "-4" }), HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task AWarning_IsOverriddenByName_AndTheLogbookTells()
+    {
+        await CheckAsync(_panel, "size < 50", isWarning: true);
+        var warned = await ReadAsync(await PutAsync("1", new { size = "60" }), HttpStatusCode.BadRequest);
+        Assert.Equal(["big, or so"], warned["warnings"]!.AsArray().Select(name => (string)name!));
+        await ReadAsync(await PutAsync("1", new { size = "60" }, despite: "another"), HttpStatusCode.BadRequest);
+        await ReadAsync(await PutAsync("1", new { size = "60" }, despite: "big%2C%20or%20so"), HttpStatusCode.OK);
+        var log = await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/records/1/history", Token);
+        Assert.Contains("big, or so", log!.ToJsonString(), StringComparison.Ordinal);
+        // A check that does not warn holds all the same.
+        await CheckAsync(_panel, "size < 50");
+        await ReadAsync(await PutAsync("1", new { size = "70" }, despite: "big%2C%20or%20so"), HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task WhatAnotherRecordHas_CanForbid()
+    {
+        await CheckAsync(
+            _itemPanel,
+            $"not exists(pen_id.{_itemPanel.Split('/')[^1].Replace('-', '_')}) filter (where label = record.label and id <> record.id)"
+        );
+        var taken = await api.Client.PostAsJsonAsync(
+            $"{_itemPanel}/records",
+            new
+            {
+                values = new
+                {
+                    id = "3",
+                    pen_id = "1",
+                    label = "Trough",
+                },
+            },
+            Token
+        );
+        await ReadAsync(taken, HttpStatusCode.BadRequest);
+        var free = await api.Client.PostAsJsonAsync(
+            $"{_itemPanel}/records",
+            new
+            {
+                values = new
+                {
+                    id = "3",
+                    pen_id = "2",
+                    label = "Trough",
+                },
+            },
+            Token
+        );
+        await ReadAsync(free, HttpStatusCode.Created);
+        await CheckAsync(_itemPanel, "pen_id.size > 1");
+        var small = await api.Client.PostAsJsonAsync(
+            $"{_itemPanel}/records",
+            new
+            {
+                values = new
+                {
+                    id = "4",
+                    pen_id = "1",
+                    label = "x",
+                },
+            },
+            Token
+        );
+        await ReadAsync(small, HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task WhatCannotBeReckoned_IsRefused_AndSaidSo()
+    {
+        await CheckAsync(_panel, "100 / (size - 60) < 50");
+        var failed = await ReadAsync(await PutAsync("1", new { size = "60" }), HttpStatusCode.BadRequest);
+        Assert.Contains("divided by zero", failed.ToJsonString(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task ACheck_ThatCannotBeRead_IsNotSaved_AndLabelsBecomeNames()
+    {
+        var setup = (await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/setup", Token))!;
+        var definition = setup["definition"]!;
+        definition["checks"] = new JsonArray(Check("sise > 0"), Check("size + 1"));
+        var refused = await ReadAsync(
+            await api.PutAsync($"{_panel}/setup", setup["version"], definition),
+            HttpStatusCode.BadRequest
+        );
+        Assert.Contains("Perhaps", (string)refused["errors"]!["checks.0.condition"]![0]!, StringComparison.Ordinal);
+        Assert.Contains("true or false", (string)refused["errors"]!["checks.1.condition"]![0]!, StringComparison.Ordinal);
+        Assert.Contains("Another check", (string)refused["errors"]!["checks.1.name"]![0]!, StringComparison.Ordinal);
+        definition["columns"]!.AsArray().First(column => (string)column!["name"]! == "size")!["label"] = "How large";
+        definition["checks"] = new JsonArray(Check("\"How large\" > 0 and \"how large\" < 9"));
+        await ReadAsync(await api.PutAsync($"{_panel}/setup", setup["version"], definition), HttpStatusCode.OK);
+        var saved = (await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/setup", Token))!["definition"]!;
+        Assert.Equal("size > 0 and size < 9", (string)saved["checks"]![0]!["condition"]!);
+    }
+
+    [Fact]
+    public async Task ATrial_TellsTypeExamplesAndWhatIsBroken()
+    {
+        var trial = await ReadAsync(await PostAsync("rules/trial", new { text = "size <= 7" }), HttpStatusCode.OK);
+        Assert.Equal(("truth", 2L), ((string)trial["type"]!, (long)trial["broken"]!["value"]!));
+        Assert.Equal(
+            ["Pen 8", "Pen 9", "Pen 1", "Pen 2", "Pen 3"],
+            trial["examples"]!.AsArray().Select(one => (string)one!["title"]!)
+        );
+        Assert.Contains("<=", (string)trial["sql"]!, StringComparison.Ordinal);
+        var wrong = await ReadAsync(await PostAsync("rules/trial", new { text = "size <= nmae" }), HttpStatusCode.OK);
+        Assert.Equal(8, (int)wrong["problem"]!["place"]!["start"]!);
+        var failing = await ReadAsync(await PostAsync("rules/trial", new { text = "1 / (size - 1)" }), HttpStatusCode.OK);
+        Assert.Contains("zero", (string)failing["failure"]!, StringComparison.Ordinal);
+        var words = await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/rules/words", Token);
+        Assert.Contains(words!["columns"]!.AsArray(), word => (string)word!["name"]! == "size");
+        Assert.Contains(words["related"]!.AsArray(), word =>
+            ((string)word!["name"]!).StartsWith("item", StringComparison.Ordinal)
+        );
+    }
+
+    private Func<Task<string>> _before = () => Task.FromResult("");
+
+    private async Task<HttpResponseMessage> CheckedAsync(string condition, Func<Task<HttpResponseMessage>> act)
+    {
+        await CheckAsync(_panel, condition);
+        await _before();
+        return await act();
+    }
+
+    private async Task<HttpResponseMessage> RemoveAsync(string key)
+    {
+        var plan = (
+            await (await PostAsync("removal-plan", new { keys = new[] { key } })).Content.ReadFromJsonAsync<JsonNode>(Token)
+        )!;
+        return await PostAsync("removals", new { keys = new[] { key }, fingerprint = (string)plan["fingerprint"]! });
+    }
+
+    private Task MannerAsync(string manner) =>
+        api.ChangePanelAsync(_panel, panel => panel["removal"] = new JsonObject { ["manner"] = manner });
+
+    private Task CheckAsync(string panel, string? condition, string? column = null, bool isWarning = false) =>
+        api.ChangePanelAsync(panel, definition =>
+            definition["checks"] = condition is null ? new JsonArray() : new JsonArray(Check(condition, column, isWarning))
+        );
+
+    private static JsonObject Check(string condition, string? column = null, bool isWarning = false) =>
+        new()
+        {
+            ["name"] = "big, or so",
+            ["condition"] = condition,
+            ["message"] = Says,
+            ["column"] = column,
+            ["isWarning"] = isWarning,
+        };
+
+    private Task<string> StateAsync() =>
+        api.Zoo.AskAsync<string>(
+            $"SELECT (SELECT string_agg(p::text, ';' ORDER BY id) FROM zoo.{_pens} p) || (SELECT string_agg(i::text, ';' ORDER BY id) FROM zoo.{_items} i)"
+        )!;
+
+    private Task<HttpResponseMessage> PostAsync(string address, object body) =>
+        api.Client.PostAsJsonAsync($"{_panel}/{address}", body, Token);
+
+    private async Task<HttpResponseMessage> PutAsync(string key, object values, string? despite = null)
+    {
+        var record = await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/records/{key}", Token);
+        using var request = new HttpRequestMessage(HttpMethod.Put, $"{_panel}/records/{key}")
+        {
+            Content = JsonContent.Create(new { values }),
+        };
+        request.Headers.Add("If-Match", $"\"{record!["version"]}\"");
+        if (despite is not null)
+            request.Headers.Add("Despite", despite);
+        return await api.Client.SendAsync(request, Token);
+    }
+
+    private static async Task<JsonNode> DoneAsync(Task<HttpResponseMessage> sending)
+    {
+        var answer = await sending;
+        var body = await answer.Content.ReadAsStringAsync(Token);
+        Assert.True(answer.IsSuccessStatusCode, body);
+        // Of lines, the last one tells the end.
+        var last = JsonNode.Parse(body.TrimEnd().Split('\n')[^1])!;
+        return last["done"] ?? last;
+    }
+
+    private static async Task<JsonNode> ReadAsync(HttpResponseMessage answer, HttpStatusCode expected)
+    {
+        var body = await answer.Content.ReadAsStringAsync(Token);
+        Assert.True(answer.StatusCode == expected, $"{answer.StatusCode} {body}");
+        return JsonNode.Parse(body)!;
+    }
+}
