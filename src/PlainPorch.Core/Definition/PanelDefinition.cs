@@ -15,6 +15,9 @@ public sealed record PanelDefinition : DefinitionPart
     /// </summary>
     public const int KnownFormat = 1;
 
+    /// <summary>How many records a page of a list can have.</summary>
+    public static IReadOnlyList<int> PageSizes { get; } = [25, 50, 100];
+
     /// <summary>The format that it is written in.</summary>
     public int Format { get; init; } = KnownFormat;
 

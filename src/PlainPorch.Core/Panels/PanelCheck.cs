@@ -1,5 +1,4 @@
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -38,11 +37,14 @@ public static class PanelCheck
             problems.Add(new("sort", $"{table.Name} cannot be sorted by {unsorted.Column}. Choose another column."));
         if (panel.Related.FirstOrDefault(one => one.Sort.Count > OrderBy.MaxParts) is { } oversorted)
             problems.Add(new("related", $"{oversorted.Label}: a list is ordered by at most {OrderBy.MaxParts} columns."));
-        if (panel.Related.FirstOrDefault(one => one.PageSize is { } size && !ListPlan.PageSizes.Contains(size)) is { } oversized)
+        if (
+            panel.Related.FirstOrDefault(one => one.PageSize is { } size && !PanelDefinition.PageSizes.Contains(size)) is
+            { } oversized
+        )
             problems.Add(
                 new(
                     "related",
-                    $"{oversized.Label}: a page has {string.Join(", ", ListPlan.PageSizes)} records. Choose one of these."
+                    $"{oversized.Label}: a page has {string.Join(", ", PanelDefinition.PageSizes)} records. Choose one of these."
                 )
             );
         CheckRemoval(panel, table, problems);

@@ -12,7 +12,7 @@ namespace PlainPorch.Core.Query;
 public sealed record ListPlan
 {
     /// <summary>The page sizes that people choose among.</summary>
-    public static IReadOnlyList<int> PageSizes { get; } = [25, 50, 100];
+    public static IReadOnlyList<int> PageSizes => PanelDefinition.PageSizes;
 
     /// <summary>The page size unless told otherwise.</summary>
     public const int DefaultPageSize = 50;

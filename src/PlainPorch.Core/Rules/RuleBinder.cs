@@ -222,7 +222,7 @@ internal sealed class RuleBinder
     private static string Meant(string name, IEnumerable<string> known)
     {
         var near = known
-            .Distinct()
+            .DistinctBy(one => one.ToUpperInvariant())
             .Where(one => EditDistance.IsWithin(name.ToUpperInvariant(), one.ToUpperInvariant(), Math.Max(1, name.Length / 3)))
             .Take(2)
             .Select(Quoted)

@@ -197,7 +197,8 @@ public sealed class PanelStore(
             return null;
         if (await snapshots.LatestAsync(porch.SourceId, cancellationToken) is not { } model)
             return NotDefined([new("panels", "The schema of this source has not been read yet. Read it first.")]);
-        var problems = definition.Panels.SelectMany(panel => ProblemsOf(panel, model.Snapshot)).ToList();
+        var panels = new PorchPanels(model.Snapshot, definition.Panels);
+        var problems = definition.Panels.SelectMany(panel => ProblemsOf(panel, model.Snapshot, panels)).ToList();
         problems.AddRange(
             definition
                 .Panels.CountBy(panel => panel.Slug)
@@ -235,7 +236,7 @@ public sealed class PanelStore(
             : NotDefined([new("panels", "Somebody else changed panels at the same moment. Try again.")]);
     }
 
-    private static IEnumerable<FieldProblem> ProblemsOf(PanelDefinition panel, SchemaSnapshot snapshot)
+    private static IEnumerable<FieldProblem> ProblemsOf(PanelDefinition panel, SchemaSnapshot snapshot, PorchPanels porch)
     {
         if (Slug.Make(panel.Slug, new HashSet<string>()) != panel.Slug)
             return [new(panel.Slug, "A slug has small letters, digits and hyphens. Correct it.")];
@@ -249,7 +250,10 @@ public sealed class PanelStore(
                     $"The source has no table or view {panel.Table}. Leave the panel out, or read the schema again."
                 ),
             ]
-            : PanelCheck.Run(panel, table, snapshot).Select(problem => problem with { Field = $"{panel.Slug}.{problem.Field}" });
+            : PanelCheck
+                .Run(panel, table, snapshot)
+                .Concat(RuleCheck.Run(panel, porch))
+                .Select(problem => problem with { Field = $"{panel.Slug}.{problem.Field}" });
     }
 
     private static SaveOutcome<PorchDefined>.Refused NotDefined(IReadOnlyList<FieldProblem> problems) => new(problems);

@@ -70,7 +70,7 @@ public sealed class RuleTrials(OpenPanel opened)
         try
         {
             var rows = await reader.ReadAsync(table, request, cancellationToken);
-            var (broken, count) = rule!.Type is RuleType.Truth ? await BrokenAsync() : ([], null);
+            var (broken, count, why) = rule!.Type is RuleType.Truth ? await BrokenAsync() : ([], null, null);
             var all = broken.Concat(rows).ToList();
             var named = await titles.ReadAsync(table, columns, all, cancellationToken);
             var examples = all.Zip(named, (row, title) =>
@@ -82,7 +82,7 @@ public sealed class RuleTrials(OpenPanel opened)
                 command.CommandText,
                 [.. examples.DistinctBy(one => one.Key ?? one.Title)],
                 count,
-                null
+                why
             );
         }
         catch (PostgresException failure) when (CheckKeeper.FailureOf(failure) is { } why)
@@ -90,7 +90,7 @@ public sealed class RuleTrials(OpenPanel opened)
             return new RuleTrial(rule!.Type, null, command.CommandText, [], null, RuleFailedException.Words(why));
         }
 
-        async Task<(List<string?[]> Rows, RowCount? Count)> BrokenAsync()
+        async Task<(List<string?[]> Rows, RowCount? Count, string? Why)> BrokenAsync()
         {
             var isFalse = asked with
             {
@@ -101,11 +101,18 @@ public sealed class RuleTrials(OpenPanel opened)
                 ),
             };
             var filter = Filter.Join(request.Filter, new Filter.Fulfils(isFalse));
-            var number = await reader.CountAsync(table, filter, ListPlan.CountBound + 1, cancellationToken);
-            var count = RowCount.From(number, isFiltered: true, estimatedRows: null);
-            return number == 0
-                ? ([], count)
-                : (await reader.ReadAsync(table, request with { Filter = filter }, cancellationToken), count);
+            try
+            {
+                var number = await reader.CountAsync(table, filter, ListPlan.CountBound + 1, cancellationToken);
+                var count = RowCount.From(number, isFiltered: true, estimatedRows: null);
+                return number == 0
+                    ? ([], count, null)
+                    : (await reader.ReadAsync(table, request with { Filter = filter }, cancellationToken), count, null);
+            }
+            catch (PostgresException late) when (late.SqlState == PostgresErrorCodes.QueryCanceled)
+            {
+                return ([], null, "It took too long to look at all records.");
+            }
         }
     }
 

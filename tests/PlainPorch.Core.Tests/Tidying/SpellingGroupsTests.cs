@@ -1,5 +1,6 @@
 using CsCheck;
 using PlainPorch.Core.Tidying;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Tests.Tidying;
 

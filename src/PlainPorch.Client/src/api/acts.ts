@@ -1,4 +1,5 @@
 import type { Schemas } from "./schemas";
+import { inSpiteOf } from "./warnings";
 
 /** The header by which the server knows a repeat of a request that it has carried out already. */
 export const onceHeader = "Idempotency-Key";
@@ -72,6 +73,8 @@ export async function sendOnce(request: Request, ask: typeof fetch = fetch, wait
   if (!request.headers.has(onceHeader)) request.headers.set(onceHeader, newOnceKey());
   for (;;) {
     const answer = await ask(request.clone());
+    const again = await inSpiteOf(request, answer, onceHeader);
+    if (again) return sendOnce(again, ask, wait);
     if (answer.status !== 202) return answer;
     if (!(await findOut((await answer.json()) as Pending, ask, wait))) return notDone();
   }

@@ -1,6 +1,7 @@
 import { Link, NavLink, Outlet, ScrollRestoration, useLocation } from "react-router";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
 import { PendingNotices } from "./PendingNotices";
+import { WarningDialog } from "./WarningDialog";
 
 const link =
   "rounded px-2 py-1 text-[15px] hover:bg-tint aria-[current=page]:font-semibold aria-[current=page]:underline underline-offset-4 decoration-2 decoration-accent";
@@ -35,6 +36,7 @@ export function Shell() {
         <Outlet />
       </main>
       <PendingNotices />
+      <WarningDialog />
       {/* A new page begins at its top, and the way back leads to where one was. */}
       <ScrollRestoration />
     </div>

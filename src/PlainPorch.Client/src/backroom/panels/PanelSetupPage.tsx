@@ -17,6 +17,7 @@ import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { RemoveDialog } from "../../ui/RemoveDialog";
 import { Notice } from "../../ui/Notice";
+import { CheckSetup } from "./CheckSetup";
 import { ColumnDetail } from "./ColumnDetail";
 import { DraftAgain } from "./DraftAgain";
 import { DraftField } from "./DraftField";
@@ -150,6 +151,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
               }}
             />
           )}
+          <CheckSetup address={address} definition={definition} errors={errors} onChange={change} />
           <RemovalSetup definition={definition} setup={setup} errors={errors} onChange={change} />
           <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>

@@ -16,6 +16,7 @@ import { recordPath } from "../../paths";
 import { ChangeBack } from "./ChangeBack";
 import { Changes } from "./Changes";
 import { actWord, acts } from "./words";
+import { Despite } from "./Despite";
 
 const names = ["q", "panel", "act", "from", "until"] as const;
 
@@ -200,6 +201,7 @@ function Entry({ porch, entry, panels }: EntryProps) {
           </span>
           <span className="text-sm text-faint">
             {entry.who}
+            <Despite checks={entry.despite} />
             {entry.from && ` · ${entry.from}`}
           </span>
         </summary>

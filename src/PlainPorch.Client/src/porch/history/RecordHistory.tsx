@@ -11,6 +11,7 @@ import { Loading } from "../../ui/Loading";
 import { ValueList } from "../records/ValueList";
 import { Changes } from "./Changes";
 import { actWord } from "./words";
+import { Despite } from "./Despite";
 
 type Step = Schemas["HistoryStep"];
 
@@ -57,6 +58,7 @@ export function RecordHistory({ address, panel, record }: RecordHistoryProps) {
                   <strong className="font-semibold">{actWord(step.act)}</strong>{" "}
                   <span className="text-sm text-faint">
                     {formatMoment(step.entry.at)} by {step.entry.who}
+                    <Despite checks={step.entry.despite} />
                     {step.entry.count > 1 &&
                       `, with ${step.entry.count - 1} ${step.entry.count === 2 ? "other" : "others"}`}
                     {!step.entry.isSettled && " · not yet confirmed"}

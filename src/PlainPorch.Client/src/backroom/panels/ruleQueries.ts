@@ -1,0 +1,20 @@
+import { queryOptions } from "@tanstack/react-query";
+import { api, unwrap } from "../../api/client";
+import type { PanelAddress } from "../../api/queries";
+
+/** What can be named in a panel's expressions. */
+export const ruleWordsQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["rules", path, "words"],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/rules/words", { params: { path }, signal })),
+  });
+
+/** What an expression comes to on the records that there are. */
+export const ruleTrialQuery = (path: PanelAddress, text: string) =>
+  queryOptions({
+    queryKey: ["rules", path, "trial", text],
+    queryFn: ({ signal }) =>
+      unwrap(api.POST("/api/porches/{porch}/panels/{panel}/rules/trial", { params: { path }, body: { text }, signal })),
+    staleTime: 10_000,
+  });
