@@ -54,22 +54,23 @@ export function CheckSetup({ address, definition, errors, onChange }: CheckSetup
                 onKeep={(condition) => {
                   put(place, { condition });
                 }}
-              />
-              <DraftField
-                label="What is said where it does not"
-                value={check.message}
-                error={errors[`checks.${place}.message`]}
-                onKeep={(message) => {
-                  put(place, { message });
-                }}
-              />
-              <Choices
-                definition={definition}
-                check={check}
-                onChange={(part) => {
-                  put(place, part);
-                }}
-              />
+              >
+                <DraftField
+                  label="What is said where it does not"
+                  value={check.message}
+                  error={errors[`checks.${place}.message`]}
+                  onKeep={(message) => {
+                    put(place, { message });
+                  }}
+                />
+                <Choices
+                  definition={definition}
+                  check={check}
+                  onChange={(part) => {
+                    put(place, part);
+                  }}
+                />
+              </RuleField>
               <Button
                 className="w-fit"
                 onClick={() => {
@@ -180,21 +181,22 @@ function NewCheck({ address, definition, onAdd, onCancel }: NewCheckProps) {
         onKeep={(condition) => {
           change({ condition });
         }}
-      />
-      <Field label="What is said where it does not">
-        {(slots) => (
-          <input
-            {...slots}
-            className={inputClass}
-            maxLength={200}
-            value={check.message}
-            onChange={({ target }) => {
-              change({ message: target.value });
-            }}
-          />
-        )}
-      </Field>
-      <Choices definition={definition} check={check} onChange={change} />
+      >
+        <Field label="What is said where it does not">
+          {(slots) => (
+            <input
+              {...slots}
+              className={inputClass}
+              maxLength={200}
+              value={check.message}
+              onChange={({ target }) => {
+                change({ message: target.value });
+              }}
+            />
+          )}
+        </Field>
+        <Choices definition={definition} check={check} onChange={change} />
+      </RuleField>
       <div className="flex gap-3">
         <Button
           tone="next"

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
@@ -22,6 +22,8 @@ interface RuleFieldProps {
   error: string | undefined;
   /** Takes the text when the field is left. */
   onKeep: (text: string) => void;
+  /** What is filled in with it: one comes to it before what stands with the trial. */
+  children?: ReactNode;
 }
 
 const types: Record<NonNullable<Schemas["RuleTrial"]["type"]>, string> = {
@@ -36,7 +38,7 @@ const types: Record<NonNullable<Schemas["RuleTrial"]["type"]>, string> = {
 };
 
 /** A field for an expression, with what it comes to on the records that there are. */
-export function RuleField({ address, label, value, error, onKeep }: RuleFieldProps) {
+export function RuleField({ address, label, value, error, onKeep, children }: RuleFieldProps) {
   const words = useQuery(ruleWordsQuery(address));
   const [text, setText] = useState(value);
   const settled = useSettled(text, PAUSE_MS);
@@ -48,7 +50,7 @@ export function RuleField({ address, label, value, error, onKeep }: RuleFieldPro
   const isCurrent = settled === text && !trial.isPlaceholderData && settled.trim() !== "";
   const problem = isCurrent ? (trial.data?.problem ?? null) : null;
   return (
-    <div className="grid gap-1">
+    <div className="grid gap-2">
       <p className="text-sm font-medium">{label}</p>
       <editor.Part
         label={label}
@@ -67,6 +69,7 @@ export function RuleField({ address, label, value, error, onKeep }: RuleFieldPro
       ) : (
         error && text === value && <p className="text-sm text-danger">{error}</p>
       )}
+      {children}
       {!isCurrent && text.trim() !== "" && <p className="text-sm text-faint">Trying it on the records …</p>}
       {isCurrent && trial.isError && <p className="text-sm text-danger">{trial.error.message}</p>}
       {isCurrent && trial.data && !problem && <Trial address={address} trial={trial.data} />}
