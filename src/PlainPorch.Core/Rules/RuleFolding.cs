@@ -4,7 +4,7 @@ namespace PlainPorch.Core.Rules;
 /// Reckons beforehand what is fixed in an expression, just where PostgreSQL's planner does (its <c>eval_const_expressions</c>), so
 /// that here and there the same parts are never looked at.
 /// </summary>
-internal static class RuleFolding
+public static class RuleFolding
 {
     private static readonly RuleEvaluator _evaluator = new(new Nowhere());
 
@@ -26,19 +26,39 @@ internal static class RuleFolding
     /// <summary>The expression with what is known of the person put in, and folded again.</summary>
     /// <exception cref="RuleFailedException">What is fixed then fails.</exception>
     public static Rule With(Rule rule, RuleAsking asking) =>
+        // A date is sent as a text that becomes one when the statement runs, so that the planner does not know it.
+        Rewritten(rule, one =>
+            one is Rule.Given(RuleType.Text, var what) ? new Rule.Literal(RuleType.Text, asking.Of(what)) : one
+        );
+
+    /// <summary>What a condition on related records asks of the record outside of it.</summary>
+    /// <param name="filter">The condition; null for none.</param>
+    public static IEnumerable<Rule.Field> OuterOf(Rule? filter) =>
+        filter?.All().OfType<Rule.Field>().Where(field => field.Of.Outer) ?? [];
+
+    /// <summary>A condition on related records with the values of the record outside of it put in.</summary>
+    /// <param name="filter">The condition; null for none.</param>
+    /// <param name="value">Gives the values, as <see cref="Rule.Literal"/> holds them.</param>
+    /// <exception cref="RuleFailedException">What is fixed then fails.</exception>
+    public static Rule? WithOuter(Rule? filter, Func<Rule.Field, object?> value) =>
+        filter is null
+            ? null
+            : Rewritten(filter, one =>
+                one is Rule.Field { Of.Outer: true } field ? new Rule.Literal(field.Type, value(field)) : one
+            );
+
+    private static Rule Rewritten(Rule rule, Func<Rule, Rule> leaf) =>
         rule switch
         {
-            // A date is sent as a text that becomes one when the statement runs, so that the planner does not know it.
-            Rule.Given(RuleType.Text, var what) => new Rule.Literal(RuleType.Text, asking.Of(what)),
-            Rule.Apply apply => Fold(apply with { Arguments = [.. apply.Arguments.Select(part => With(part, asking))] }),
+            Rule.Apply apply => Fold(apply with { Arguments = [.. apply.Arguments.Select(part => Rewritten(part, leaf))] }),
             Rule.Case cases => Fold(
                 cases with
                 {
-                    Cases = [.. cases.Cases.Select(one => new RuleCase(With(one.When, asking), With(one.Then, asking)))],
-                    Else = With(cases.Else, asking),
+                    Cases = [.. cases.Cases.Select(one => new RuleCase(Rewritten(one.When, leaf), Rewritten(one.Then, leaf)))],
+                    Else = Rewritten(cases.Else, leaf),
                 }
             ),
-            _ => rule,
+            _ => leaf(rule),
         };
 
     private static bool IsStrict(RuleOperation operation) =>

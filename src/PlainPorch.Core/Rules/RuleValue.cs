@@ -44,6 +44,14 @@ public static class RuleValue
         };
     }
 
+    /// <summary>Reads what the database wrote as the text of an expression's value.</summary>
+    /// <param name="type">What the expression comes to.</param>
+    /// <param name="text">The text; null for none.</param>
+    /// <returns>The value, as <see cref="Rule.Literal"/> holds it; null for none.</returns>
+    public static object? Read(RuleType type, string? text) => text is null ? null : Read(_numbers, type, text);
+
+    private static readonly ColumnType _numbers = new() { StoreType = "numeric", Kind = ValueKind.Decimal };
+
     /// <summary>A value as text: as the database's cast to text writes it, numbers without zeros at their end.</summary>
     /// <param name="value">The value; null for none.</param>
     /// <returns>The text; null for none.</returns>

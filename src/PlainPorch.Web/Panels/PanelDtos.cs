@@ -30,6 +30,7 @@ namespace PlainPorch.Web.Panels;
 /// <param name="SavesWhileTyping">Whether a form saves by itself what is changed in it.</param>
 /// <param name="Related">The kinds of records of other panels that a record page shows.</param>
 /// <param name="RelatedAsTabs">Whether it shows one kind at a time, chosen by tabs.</param>
+/// <param name="HasChecks">Whether something must hold for its records, of which the form is told while one types.</param>
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 /// <param name="ByPlace">Whether nothing tells records apart but where their rows are at the moment.</param>
@@ -60,6 +61,7 @@ public sealed record PanelDto(
     bool SavesWhileTyping,
     IReadOnlyList<RelatedKindDto> Related,
     bool RelatedAsTabs,
+    bool HasChecks,
     bool EditsInList,
     int MostChosen,
     bool ByPlace,

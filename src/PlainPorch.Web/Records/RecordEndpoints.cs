@@ -8,6 +8,7 @@ using PlainPorch.Data.Acts;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Records;
+using PlainPorch.Data.Rules;
 using PlainPorch.Data.Uploads;
 using PlainPorch.Web.Acts;
 using PlainPorch.Web.Http;
@@ -33,6 +34,11 @@ public sealed record ChangeRequest(IReadOnlyList<string> Keys, IReadOnlyDictiona
 /// <param name="Value">The number; null as for <paramref name="Column"/>.</param>
 public sealed record ProposedNumber(string? Column, string? Value);
 
+/// <summary>A record that is being typed.</summary>
+/// <param name="Key">Its key; null for a new one.</param>
+/// <param name="Values">What was typed, by column; null empties one.</param>
+public sealed record TypedRecord(string? Key, IReadOnlyDictionary<string, string?> Values);
+
 internal static class RecordEndpoints
 {
     private const int MostFirst = 5;
@@ -44,6 +50,10 @@ internal static class RecordEndpoints
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
         panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord").MayBePending();
+        panel
+            .MapPost("/records/checking", CheckTypedAsync)
+            .WithName("checkTyped")
+            .WithSummary("What the panel's checks say of a record that is being typed. Nothing is saved.");
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
         panel
             .MapGet("/records/{key}/above", FindAboveAsync)
@@ -278,6 +288,24 @@ internal static class RecordEndpoints
             cancellationToken
         );
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
+    }
+
+    private static async Task<Results<Ok<IReadOnlyList<FieldProblem>>, NotFound, ProblemHttpResult>> CheckTypedAsync(
+        [AsParameters] PanelHere here,
+        TypedRecord typed,
+        Caller caller,
+        CancellationToken cancellationToken
+    )
+    {
+        var input = RecordInput.Check(here.Bound, typed.Values, isNew: false, assigned: new HashSet<string>());
+        return TypedResults.Ok(
+            await new TypedChecks(here.Opened, caller.Name).FindAsync(
+                typed.Key,
+                input.Values,
+                input.Problems.Select(problem => problem.Field).ToHashSet(),
+                cancellationToken
+            )
+        );
     }
 
     private static async Task<Results<Ok<IReadOnlyList<RelatedList>>, NotFound, ProblemHttpResult>> FindRelatedAsync(

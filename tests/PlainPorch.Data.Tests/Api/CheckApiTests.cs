@@ -33,6 +33,7 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         "savePanelSetup",
         "tryReading",
         "tryRule",
+        "checkTyped",
         "takePanelDraft",
         "tryIndex",
         "exportChosen",
@@ -324,6 +325,72 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
             ((string)word!["name"]!).StartsWith("item", StringComparison.Ordinal)
         );
     }
+
+    [Fact]
+    public async Task WhatIsTyped_IsTold_AsItWouldBeWhenItIsSaved()
+    {
+        var items = _itemPanel.Split('/')[^1].Replace('-', '_');
+        string[] conditions =
+        [
+            "label <> 'Bad' or pen_id is null",
+            "pen_id.size > 1",
+            "char_length(label) < 10 and pen_id.name like 'Pen%'",
+            $"not exists(pen_id.{items}) filter (where label = record.label and id <> record.id)",
+            $"count(pen_id.{items}) filter (where id <> record.id) < 1",
+            "case when pen_id = 3 then pen_id.size / (pen_id.size - 3) > 1 else true end",
+        ];
+        (string Id, string Pen, string Label)[] typed =
+        [
+            ("3", "1", "Trough"),
+            ("3", "2", "Trough"),
+            ("3", "4", "Bad"),
+            ("3", "3", "x"),
+            ("3", "5", "A very long label"),
+            ("3", "2", "Gate"),
+        ];
+        foreach (var condition in conditions)
+        {
+            await CheckAsync(_itemPanel, condition, column: "label");
+            foreach (var (id, pen, label) in typed)
+            {
+                var values = new Dictionary<string, string>
+                {
+                    ["id"] = id,
+                    ["pen_id"] = pen,
+                    ["label"] = label,
+                };
+                var told = await TypedAsync(_itemPanel, null, values);
+                var saved = await api.Client.PostAsJsonAsync($"{_itemPanel}/records", new { values }, Token);
+                var body = await saved.Content.ReadAsStringAsync(Token);
+                await api.Zoo.ExecuteAsync($"DELETE FROM zoo.{_items} WHERE id = {id}");
+                if (body.Contains("divided by zero", StringComparison.Ordinal))
+                    Assert.Empty(told);
+                else
+                    Assert.True(
+                        saved.IsSuccessStatusCode == (told.Count == 0),
+                        $"{condition} with {pen} and {label}: told {told.ToJsonString()}, saved {saved.StatusCode} {body}"
+                    );
+            }
+        }
+
+        // Of a record that is there, what is not typed counts as it is stored; what is no value yet is not looked at.
+        await CheckAsync(_panel, "size < pos and name <> ''", column: "size");
+        Assert.Equal(Says, (string)(await TypedAsync(_panel, "1", new() { ["size"] = "105" }))[0]!["message"]!);
+        Assert.Empty(await TypedAsync(_panel, "1", new() { ["size"] = "104.99" }));
+        Assert.Empty(await TypedAsync(_panel, "1", new() { ["size"] = "1o5" }));
+        Assert.Empty(await TypedAsync(_panel, "999", new() { ["size"] = "105" }));
+        await CheckAsync(_panel, $"count({items}) <> 1 or size < 50");
+        Assert.Single(await TypedAsync(_panel, "1", new() { ["size"] = "60" }));
+        Assert.Empty(await TypedAsync(_panel, "3", new() { ["size"] = "60" }));
+    }
+
+    private async Task<JsonArray> TypedAsync(string panel, string? key, Dictionary<string, string> values) =>
+        (
+            await ReadAsync(
+                await api.Client.PostAsJsonAsync($"{panel}/records/checking", new { key, values }, Token),
+                HttpStatusCode.OK
+            )
+        ).AsArray();
 
     private Func<Task<string>> _before = () => Task.FromResult("");
 

@@ -23,6 +23,7 @@ import { TypingNotice } from "./TypingNotice";
 import { useKeptTyping } from "./useKeptTyping";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
+import { useTypedChecks } from "./useTypedChecks";
 import { useSavingByItself } from "./useSavingByItself";
 import { isOpen } from "../../values/input";
 import { oddTyping } from "./oddTyping";
@@ -133,13 +134,21 @@ export function RecordForm({
   });
   const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
   const refused = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : bareOf<string>([]);
-  const errorOf = (name: string) => unreadable.get(name) ?? refused[name] ?? itself.refused[name];
+  const soFar = useTypedChecks({
+    address,
+    record,
+    changes: draft.changes,
+    isOn: panel.hasChecks && !isTrial && !save.isPending,
+  });
+  const errorOf = (name: string) => unreadable.get(name) ?? refused[name] ?? itself.refused[name] ?? soFar[name];
   const atFields = columns.filter((column) => errorOf(column.name) !== undefined);
   const isAtAPart =
     !isNested &&
     Object.keys(refused).some((field) => panel.typed.some((typed) => field.startsWith(`${nameOf(typed)}.`)));
   const elsewhere =
-    save.error && !conflict && atFields.length === 0 && !isAtAPart ? save.error.message : (refused[""] ?? null);
+    save.error && !conflict && atFields.length === 0 && !isAtAPart
+      ? save.error.message
+      : (refused[""] ?? soFar[""] ?? null);
   const isUnsure = save.error instanceof NoConnectionError;
 
   useEffect(() => {
