@@ -78,6 +78,9 @@ public sealed record PanelDefinition : DefinitionPart
     /// <summary>Whether what is changed in a record's form is saved by itself, field by field, as soon as it is typed.</summary>
     public bool SavesWhileTyping { get; init; }
 
+    /// <summary>The expression that is true of the records that its lists have, such as the open jobs; null for all of its table.</summary>
+    public string? Only { get; init; }
+
     /// <summary>What must hold for its records, whoever writes them and by whichever way.</summary>
     public IReadOnlyList<RecordCheck> Checks { get; init; } = [];
 

@@ -3,6 +3,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 
@@ -48,6 +49,9 @@ public sealed record ListPlan
     /// none.
     /// </summary>
     public Filter? NotHidden { get; init; }
+
+    /// <summary>The condition of the panel itself, such as that jobs are open; null for none.</summary>
+    public Filter? Only { get; init; }
 
     /// <summary>The condition; null for all records.</summary>
     public Filter? Filter => FilterBut(null);
@@ -125,6 +129,7 @@ public sealed record ListPlan
             Seen,
             Standing,
             NotHidden,
+            Only,
             Of,
             SearchText.ToFilter(Search),
             .. Conditions.Select(condition => condition?.Filter),
@@ -175,6 +180,7 @@ public sealed record ListPlan
             Seen = panel.Sight.Rows,
             Standing = request.SetAside ? panel.SetAside() : panel.InUse(),
             NotHidden = request.SetAside ? null : porch.NotHidden(panel),
+            Only = PanelRestriction.Of(panel, porch, dropped),
             Of = ReadOf(panel, request, porch, dropped),
             Search = search,
             Conditions = string.IsNullOrWhiteSpace(request.Where)

@@ -22,7 +22,11 @@ public static class RuleCheck
         if (panel.Checks.Count > RecordCheck.Most)
             return [new("checks", $"A panel has at most {RecordCheck.Most} checks. Leave some out.")];
         var scope = new RuleScope(bound, porch);
-        return [.. panel.Checks.SelectMany((check, place) => ProblemsOf(check, place, panel, scope))];
+        return
+        [
+            .. string.IsNullOrWhiteSpace(panel.Only) ? [] : ProblemsOf("only", panel.Only, scope),
+            .. panel.Checks.SelectMany((check, place) => ProblemsOf(check, place, panel, scope)),
+        ];
     }
 
     /// <summary>The panel with its expressions written with the columns' names, so that a new label breaks none of them.</summary>
@@ -32,11 +36,12 @@ public static class RuleCheck
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(porch);
-        if (panel.Checks.Count == 0 || porch.Bind(panel, sourceIsReadOnly: false) is not { } bound)
+        if ((panel.Checks.Count == 0 && panel.Only is null) || porch.Bind(panel, sourceIsReadOnly: false) is not { } bound)
             return panel;
         var scope = new RuleScope(bound, porch);
         return panel with
         {
+            Only = string.IsNullOrWhiteSpace(panel.Only) ? null : RuleReader.WithNames(panel.Only, scope),
             Checks = [.. panel.Checks.Select(check => check with { Condition = RuleReader.WithNames(check.Condition, scope) })],
         };
     }
@@ -55,9 +60,15 @@ public static class RuleCheck
             );
         if (check.Column is { } column && scope.Panel.Find(column) is null)
             yield return new(field + "column", $"{scope.Panel.Table.Name} has no column {column}. Choose another, or none.");
-        if (!RuleReader.TryRead(check.Condition, scope, out var rule, out var problem))
-            yield return new(field + "condition", problem!.Message);
+        foreach (var problem in ProblemsOf(field + "condition", check.Condition, scope))
+            yield return problem;
+    }
+
+    private static IEnumerable<FieldProblem> ProblemsOf(string field, string text, RuleScope scope)
+    {
+        if (!RuleReader.TryRead(text, scope, out var rule, out var problem))
+            yield return new(field, problem!.Message);
         else if (rule!.Type is not RuleType.Truth)
-            yield return new(field + "condition", "It must come to true or false, such as departure >= arrival.");
+            yield return new(field, "It must come to true or false, such as departure >= arrival.");
     }
 }

@@ -384,6 +384,35 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         Assert.Empty(await TypedAsync(_panel, "3", new() { ["size"] = "60" }));
     }
 
+    [Fact]
+    public async Task APanelsLists_HaveOnlyTheRecordsThatItNames()
+    {
+        var items = _itemPanel.Split('/')[^1].Replace('-', '_');
+        await OnlyAsync($"size > 2 and not exists({items}) and name not like '%9'");
+        Assert.Equal(["3", "4", "5", "6", "7", "8"], await KeysAsync("records"));
+        Assert.Equal(["8"], await KeysAsync("records?q=8"));
+        Assert.Empty(await KeysAsync("records?q=9"));
+        Assert.Equal(6, (long)(await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/count", Token))!["value"]!);
+        var csv = await api.Client.GetStringAsync($"{_panel}/export/csv", Token);
+        Assert.DoesNotContain("Pen 9", csv, StringComparison.Ordinal);
+        // What refers to one of the others goes on showing how that is called.
+        var item = await api.Client.GetFromJsonAsync<JsonNode>($"{_itemPanel}/records/1", Token);
+        Assert.Equal("Pen 1", (string)item!["lookups"]!["pen_id"]!["title"]!);
+        // A column that is gone shows nothing by mistake, and says why.
+        await api.Zoo.ExecuteAsync($"ALTER TABLE zoo.{_pens} RENAME COLUMN size TO width");
+        await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
+        var page = (await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/records", Token))!;
+        Assert.Empty(page["rows"]!.AsArray());
+        Assert.Contains("cannot be read any more", page["dropped"]!.ToJsonString(), StringComparison.Ordinal);
+    }
+
+    private Task OnlyAsync(string? only) => api.ChangePanelAsync(_panel, definition => definition["only"] = only);
+
+    private async Task<IEnumerable<string?>> KeysAsync(string address) =>
+        (await api.Client.GetFromJsonAsync<JsonNode>($"{_panel}/{address}", Token))!["rows"]!
+            .AsArray()
+            .Select(row => (string?)row!["key"]);
+
     private async Task<JsonArray> TypedAsync(string panel, string? key, Dictionary<string, string> values) =>
         (
             await ReadAsync(

@@ -6,6 +6,8 @@ import { Choice } from "./Choice";
 import { DraftField } from "./DraftField";
 import { OrderSetup } from "./OrderSetup";
 import { RelatedSetup } from "./RelatedSetup";
+import { RuleField } from "./RuleField";
+import type { PanelAddress } from "../../api/queries";
 import { Tick } from "../../ui/Tick";
 import { Why } from "./ColumnDetail";
 
@@ -122,8 +124,7 @@ function FormChoices({ definition, onChange }: Pick<PanelPlaceProps, "definition
 }
 
 interface PanelPlaceProps {
-  /** The porch's slug. */
-  porch: string;
+  address: PanelAddress;
   definition: PanelDefinition;
   setup: Schemas["PanelSetupDto"];
   errors: Record<string, string>;
@@ -133,9 +134,17 @@ interface PanelPlaceProps {
 const panelParts = ["title", "group", "isHidden", "related", "order"];
 
 /** Where the panel stands in the menu, and which records of other panels it shows with its own. */
-export function PanelPlace({ porch, definition, setup, errors, onChange }: PanelPlaceProps) {
+export function PanelPlace({ address, definition, setup, errors, onChange }: PanelPlaceProps) {
+  const { porch } = address;
+  // Its records are looked at only where somebody wants to know.
+  const [isOpen, setOpen] = useState(false);
   return (
-    <details className="border border-line bg-sheet p-3">
+    <details
+      className="border border-line bg-sheet p-3"
+      onToggle={({ currentTarget }) => {
+        setOpen(currentTarget.open);
+      }}
+    >
       <summary className="cursor-pointer font-medium">
         Menu, order, form, related records and why it was drafted like this
       </summary>
@@ -158,6 +167,18 @@ export function PanelPlace({ porch, definition, setup, errors, onChange }: Panel
           />
         </div>
         {setup.groups.length > 0 && <p className="text-sm text-faint">Headings in use: {setup.groups.join(" · ")}</p>}
+        {isOpen && (
+          <RuleField
+            key={definition.only ?? ""}
+            address={address}
+            label="Only records of which this is true (all, if it is empty)"
+            value={definition.only ?? ""}
+            error={errors.only}
+            onKeep={(text) => {
+              onChange({ only: text.trim() === "" ? null : text });
+            }}
+          />
+        )}
         <RelatedSetup porch={porch} definition={definition} setup={setup} error={errors.related} onChange={onChange} />
         <fieldset className="grid gap-2">
           <legend className="mb-1 text-sm font-medium">Default sort order of the list</legend>

@@ -153,7 +153,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           )}
           <CheckSetup address={address} definition={definition} errors={errors} onChange={change} />
           <RemovalSetup definition={definition} setup={setup} errors={errors} onChange={change} />
-          <PanelPlace porch={address.porch} definition={definition} setup={setup} errors={errors} onChange={change} />
+          <PanelPlace address={address} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
         <section className="min-w-0 border-t-4 border-line pt-3 xl:sticky xl:top-4" aria-label="The panel as it is">
           <Preview address={address} table={tablePath(setup.sourceId, definition.table)} />
