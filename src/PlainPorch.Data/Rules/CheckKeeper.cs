@@ -43,10 +43,10 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
         var asked = (
             from table in written
             from definition in _porch.All
-            where definition.Table == table.Key && definition.Checks.Count > 0
+            where definition.Table == table.Key && BoundCheck.AreIn(definition)
             let bound = _porch.Bind(definition, sourceIsReadOnly: false)
             where bound is not null
-            from check in definition.Checks
+            from check in BoundCheck.Of(bound, _porch)
             select (Panel: bound, Check: check, Records: table.ToList())
         ).ToList();
         if (asked.Count == 0)
@@ -74,22 +74,23 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
     private async Task<IEnumerable<FieldProblem>> RunAsync(
         SourceReader reader,
         BoundPanel bound,
-        RecordCheck check,
+        BoundCheck known,
         IReadOnlyList<LoggedRecord> records,
         uint? version,
         bool isOne,
         CancellationToken cancellationToken
     )
     {
-        if (!RuleReader.TryRead(check.Condition, new RuleScope(bound, _porch), out var rule, out var unread))
+        var check = known.Check;
+        if (known.Rule is not { } rule)
             return
             [
                 new(
                     "",
-                    $"The check “{check.Name}” cannot be read any more: {unread!.Message} Correct it in the set-up of {bound.Definition.Label}."
+                    $"The check “{check.Name}” cannot be read any more: {known.Problem!.Message} Correct it in the set-up of {bound.Definition.Label}."
                 ),
             ];
-        var columns = rule!.Columns().ToHashSet();
+        var columns = rule.Columns().ToHashSet();
         var concerned = records
             .Where(record =>
                 // Of many the logbook may tell nothing but their number.

@@ -35,7 +35,10 @@ public sealed class TypedChecks(OpenPanel opened, string user)
     {
         ArgumentNullException.ThrowIfNull(typed);
         ArgumentNullException.ThrowIfNull(unread);
-        if (_porch.Bind(opened.Definition, sourceIsReadOnly: false) is not { } bound || bound.Definition.Checks.Count == 0)
+        if (
+            _porch.Bind(opened.Definition, sourceIsReadOnly: false) is not { } bound
+            || BoundCheck.Of(bound, _porch) is not { Count: > 0 } checks
+        )
             return [];
         await using var connection = await opened.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(opened.Model, connection);
@@ -50,11 +53,11 @@ public sealed class TypedChecks(OpenPanel opened, string user)
         foreach (var (name, value) in typed)
             record[name] = value;
         var problems = new List<FieldProblem>();
-        foreach (var check in bound.Definition.Checks)
+        foreach (var (check, rule, _) in checks)
         {
-            if (!RuleReader.TryRead(check.Condition, new RuleScope(bound, _porch), out var rule, out _))
+            if (rule is null)
                 continue;
-            var columns = rule!.Columns().ToHashSet();
+            var columns = rule.Columns().ToHashSet();
             if (!columns.Overlaps(typed.Keys) || columns.Overlaps(unread))
                 continue;
             var values = new Values(record, new RuleAsking(_porch.Now.DateTime, user));

@@ -184,7 +184,10 @@ internal static class PanelEndpoints
             panel.Definition.SavesWhileTyping,
             [.. panel.Definition.Related.Select(related => new RelatedKindDto(related.Panel, related.Column, related.Label))],
             panel.Definition.RelatedAsTabs,
-            panel.Definition.Checks.Count > 0,
+            panel.Definition.Checks.Count > 0
+                || panel.Definition.Columns.Any(column =>
+                    column.Lookup?.Within.Any(restriction => restriction.From is not null) == true
+                ),
             panel.EditsInList,
             panel.Identity.Exists ? Core.Records.RecordSelection.MostOf(panel) : 0,
             panel.Identity.ByPlace,

@@ -385,6 +385,30 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
     }
 
     [Fact]
+    public async Task WhatALookupDoesNotOffer_IsRefused_AsLongAsTheOtherValueIsKnown()
+    {
+        await api.ChangePanelAsync(_itemPanel, panel =>
+            panel["columns"]!.AsArray().First(column => (string)column!["name"]! == "pen_id")!["lookup"]!["within"] =
+                new JsonArray(new JsonObject { ["column"] = "name", ["from"] = "label" })
+        );
+        var values = new Dictionary<string, string>
+        {
+            ["id"] = "3",
+            ["pen_id"] = "2",
+            ["label"] = "Pen 1",
+        };
+        var refused = await ReadAsync(await AddItemAsync(), HttpStatusCode.BadRequest);
+        Assert.Equal("This does not go with Label. Choose another.", (string)refused["errors"]!["pen_id"]![0]!);
+        Assert.Equal("pen_id", (string)(await TypedAsync(_itemPanel, null, values))[0]!["field"]!);
+        values["label"] = "Pen 2";
+        await ReadAsync(await AddItemAsync(), HttpStatusCode.Created);
+        values = new() { ["id"] = "4", ["pen_id"] = "2" };
+        await ReadAsync(await AddItemAsync(), HttpStatusCode.Created);
+
+        Task<HttpResponseMessage> AddItemAsync() => api.Client.PostAsJsonAsync($"{_itemPanel}/records", new { values }, Token);
+    }
+
+    [Fact]
     public async Task APanelsLists_HaveOnlyTheRecordsThatItNames()
     {
         var items = _itemPanel.Split('/')[^1].Replace('-', '_');
