@@ -18,15 +18,6 @@ public sealed class Pictures(PorchFixture porch)
     {
         Size(1280, 800);
         porch.Driver.ExecuteCdpCommand("Emulation.setScrollbarsHidden", new Dictionary<string, object?> { ["hidden"] = true });
-        _page.Open("/back/sources/new");
-        _page.Type("Connection string", porch.DemoUrl);
-        _page.Press(Keys.Enter);
-        Page.WaitFor(() => _page.Input("Database").GetAttribute("value")!.Length > 0, "the fields");
-        _page.Type("Name", "Harbour");
-        _page.Click("Test connection");
-        _page.See("The connection works.");
-        Take("source-add");
-
         var (source, office) = await porch.SurveyAsync("Wrenmouth Harbour Office", thenDraft: true);
         _page.Open($"/back/sources/{source}/survey");
         _page.See("To check");
@@ -46,6 +37,7 @@ public sealed class Pictures(PorchFixture porch)
         _page.See("All values fit");
         porch.Driver.ExecuteScript("document.querySelector('section[aria-label^=About]').scrollIntoView()");
         Take("reading");
+        await TakeChecksAsync();
         _page.Open($"/porch/{office}/boats/tidy?column=HULL_MAT");
         _page.See("look like one value each");
         Take("tidying");
@@ -73,6 +65,21 @@ public sealed class Pictures(PorchFixture porch)
         _page.Open($"/porch/{office}/boats?q=star");
         _page.See("Sorted by");
         Take("list-phone");
+    }
+
+    private async Task TakeChecksAsync()
+    {
+        _page.Open($"/back/panels/{await porch.DefinedAsync()}/stays");
+        _page.Find(By.XPath("//summary[starts-with(normalize-space(.), 'Checks')]")).Click();
+        _page.See("All records that there are keep to it.");
+        _page.See("of the records that there are do not.");
+        var third = porch.Driver.FindElements(By.CssSelector(".cm-content"))[2];
+        porch.Driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", third);
+        third.Click();
+        _page.Press(Keys.End);
+        _page.Press(" + berth.");
+        Page.WaitFor(() => _page.Count(By.CssSelector(".cm-tooltip-autocomplete li")) > 0, "what could be meant");
+        Take("checks");
     }
 
     private async Task TakeBeneathAsync(string office)

@@ -4,6 +4,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
@@ -184,10 +185,7 @@ internal static class PanelEndpoints
             panel.Definition.SavesWhileTyping,
             [.. panel.Definition.Related.Select(related => new RelatedKindDto(related.Panel, related.Column, related.Label))],
             panel.Definition.RelatedAsTabs,
-            panel.Definition.Checks.Count > 0
-                || panel.Definition.Columns.Any(column =>
-                    column.Lookup?.Within.Any(restriction => restriction.From is not null) == true
-                ),
+            BoundCheck.AreIn(panel.Definition),
             panel.EditsInList,
             panel.Identity.Exists ? Core.Records.RecordSelection.MostOf(panel) : 0,
             panel.Identity.ByPlace,
