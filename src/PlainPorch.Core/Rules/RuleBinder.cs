@@ -9,19 +9,15 @@ namespace PlainPorch.Core.Rules;
 internal sealed class RuleBinder
 {
     private readonly RuleScope _own;
-    private readonly RuleScope? _outer;
-
-    private readonly List<(RulePlace Place, string Name)> _renamed;
+    private readonly bool _isWithin;
+    private readonly RuleNames _names;
 
     private RuleBinder(RuleScope own, RuleScope? outer, List<(RulePlace Place, string Name)> renamed)
     {
         _own = own;
-        _outer = outer;
-        _renamed = renamed;
+        _isWithin = outer is not null;
+        _names = new RuleNames(own, outer) { Renamed = renamed };
     }
-
-    /// <summary>The word for the record outside of a condition on related records.</summary>
-    public const string OuterWord = "record";
 
     /// <summary>Reads an expression.</summary>
     /// <param name="text">The text.</param>
@@ -121,8 +117,8 @@ internal sealed class RuleBinder
                 return new Rule.Given(given.Type, given.What);
         }
 
-        var (scope, record, last) = Walk(name.Parts);
-        var column = ColumnOf(scope, last);
+        var (scope, record, last) = _names.Walk(name.Parts);
+        var column = _names.ColumnOf(scope, last);
         if (scope.Panel.Secrets.Any(secret => secret.Name == column.Name))
             throw Wrong(last.Place, $"Nobody is to read {column.Label}. Leave it out.");
         var type = column.Decision.Lookup is null ? RuleValue.TypeOf(column.Type) : RuleValue.TypeOf(column.Schema.Type);
@@ -144,100 +140,6 @@ internal sealed class RuleBinder
                 )
         && RuleValue.TypeOf(reading.As(column.Schema.Type)) is not RuleType.Other
         && reading is not WordsReading;
-
-    // Along lookups, as far as the names lead.
-    private (RuleScope Scope, RuleRecord Record, RuleName Last) Walk(IReadOnlyList<RuleName> parts)
-    {
-        var (scope, isOuter, rest) = (_own, false, parts);
-        if (
-            _outer is not null
-            && parts is [{ IsQuoted: false } first, _, ..]
-            && first.Text.Equals(OuterWord, StringComparison.OrdinalIgnoreCase)
-        )
-            (scope, isOuter, rest) = (_outer, true, [.. parts.Skip(1)]);
-        var way = new List<RuleStep>();
-        foreach (var part in rest.SkipLast(1))
-        {
-            if (way.Count == RuleScope.MostSteps)
-                throw Wrong(part.Place, $"At most {RuleScope.MostSteps} lookups can follow each other. Shorten the way.");
-            var column = LookupOf(scope, part);
-            if (scope.Follow(column) is not var (to, next))
-                throw Wrong(part.Place, $"{column.Label} refers to no other record, so nothing can be asked of that.");
-            way.Add(new RuleStep(column, to));
-            scope = next;
-        }
-
-        return (scope, new RuleRecord(isOuter, way), rest[^1]);
-    }
-
-    // owner for OWNR_NO: by its name, its label, or how a record there is called.
-    private BoundColumn LookupOf(RuleScope scope, RuleName name)
-    {
-        var found = scope.Find(name.Text, name.IsQuoted);
-        return
-            found.Count == 0
-            && scope
-                .Columns.Where(column =>
-                    column.Decision.Lookup is not null
-                    && scope
-                        .Porch.Over(column.Decision.Lookup.Table)
-                        ?.RecordLabel.Equals(name.Text, StringComparison.OrdinalIgnoreCase) == true
-                )
-                .ToList()
-                is [var byRecord]
-            ? Named(byRecord, name)
-            : ColumnOf(scope, name);
-    }
-
-    private BoundColumn ColumnOf(RuleScope scope, RuleName name)
-    {
-        var found = scope.Find(name.Text, name.IsQuoted);
-        return found.Count switch
-        {
-            1 => Named(found[0], name),
-            > 1 => throw Wrong(
-                name.Place,
-                $"Several columns are called “{name.Text}”: {string.Join(", ", found.Select(column => Quoted(column.Name)))}. Write the one that is meant."
-            ),
-            _ => throw Wrong(
-                name.Place,
-                $"{scope.Panel.Definition.Label} has no column “{name.Text}”.{Meant(name.Text, NamesOf(scope))}"
-            ),
-        };
-    }
-
-    private BoundColumn Named(BoundColumn column, RuleName name)
-    {
-        if (!column.Name.Equals(name.Text, StringComparison.OrdinalIgnoreCase))
-            _renamed.Add((name.Place, Quoted(column.Name)));
-        return column;
-    }
-
-    private static IEnumerable<string> NamesOf(RuleScope scope) =>
-        scope
-            .Columns.SelectMany(column => new[] { column.Name, column.Label })
-            .Concat(RuleFunctions.Given.Keys)
-            .Concat(scope.Related.Select(kind => kind.Name));
-
-    private static string Meant(string name, IEnumerable<string> known)
-    {
-        var near = known
-            .DistinctBy(one => one.ToUpperInvariant())
-            .Where(one => EditDistance.IsWithin(name.ToUpperInvariant(), one.ToUpperInvariant(), Math.Max(1, name.Length / 3)))
-            .Take(2)
-            .Select(Quoted)
-            .ToList();
-        return near.Count == 0 ? " Name one that it has." : $" Perhaps {string.Join(" or ", near)} is meant.";
-    }
-
-    /// <summary>A name as it is written.</summary>
-    public static string Quoted(string name) =>
-        name.Length > 0
-        && (char.IsLetter(name[0]) || name[0] == '_')
-        && name.All(c => c == '_' || char.IsLetterOrDigit(c))
-        && !RuleGrammar.IsReserved(name)
-            ? name
-            : $"\"{name.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
 
     private Rule BindOperator(RuleSyntax.Operator syntax)
     {
@@ -438,7 +340,7 @@ internal sealed class RuleBinder
         if (call.Function.IsQuoted || RuleFunctions.Find(call.Function.Text) is not { } function)
             throw Wrong(
                 call.Function.Place,
-                $"There is no function “{call.Function.Text}”.{Meant(call.Function.Text, RuleFunctions.All.Select(one => one.Name).Concat(RuleFunctions.Aggregates.Keys))}"
+                $"There is no function “{call.Function.Text}”.{RuleNames.Meant(call.Function.Text, RuleFunctions.All.Select(one => one.Name).Concat(RuleFunctions.Aggregates.Keys))}"
             );
         if (call.Filter is { } filter)
             throw Wrong(
@@ -477,7 +379,7 @@ internal sealed class RuleBinder
 
     private Rule.Aggregate BindAggregate(RuleSyntax.Call call, RuleAggregate how)
     {
-        if (_outer is not null)
+        if (_isWithin)
             throw Wrong(call.Place, "Within a condition on related records, no others can be asked for. Part it.");
         if (call.Arguments is not [RuleSyntax.Name { Parts.Count: > 0 } name])
             throw Wrong(call.Place, $"Name the related records, such as {Example(how)}.");
@@ -485,7 +387,7 @@ internal sealed class RuleBinder
         var ofKind = isOfColumn ? [.. name.Parts.SkipLast(1)] : name.Parts;
         if (ofKind.Count == 0)
             throw Wrong(name.Place, $"Name the related records and their column, such as {Example(how)}.");
-        var (scope, record, last) = Walk(ofKind);
+        var (scope, record, last) = _names.Walk(ofKind);
         var found = scope.Related.Where(kind => kind.Name.Equals(last.Text, StringComparison.OrdinalIgnoreCase)).ToList();
         if (found.Count == 0)
             found =
@@ -497,10 +399,10 @@ internal sealed class RuleBinder
         if (found.Count != 1)
             throw Wrong(
                 last.Place,
-                $"Nothing called “{last.Text}” refers to {scope.Panel.Definition.Label}.{Meant(last.Text, scope.Related.Select(kind => kind.Name))}"
+                $"Nothing called “{last.Text}” refers to {scope.Panel.Definition.Label}.{RuleNames.Meant(last.Text, scope.Related.Select(kind => kind.Name))}"
             );
         var related = found[0].Related;
-        var within = new RuleBinder(new RuleScope(related.Panel, scope.Porch), _own, _renamed);
+        var within = new RuleBinder(new RuleScope(related.Panel, scope.Porch), _own, _names.Renamed);
         var filter = call.Filter is { } condition ? As(RuleType.Truth, within.Bind(condition), condition.Place) : null;
         if (!isOfColumn)
             return new Rule.Aggregate(
@@ -573,5 +475,5 @@ internal sealed class RuleBinder
         return isWithin ? words : char.ToUpperInvariant(words[0]) + words[1..];
     }
 
-    private static RuleProblemException Wrong(RulePlace place, string message) => new(new RuleProblem(place, message));
+    private static RuleProblemException Wrong(RulePlace place, string message) => RuleProblemException.At(place, message);
 }

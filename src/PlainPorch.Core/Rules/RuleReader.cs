@@ -33,7 +33,7 @@ public static class RuleReader
     public static string NameOf(BoundColumn column)
     {
         ArgumentNullException.ThrowIfNull(column);
-        return RuleBinder.Quoted(column.Name);
+        return RuleNames.Quoted(column.Name);
     }
 
     /// <summary>An expression in which columns stand by their names, and not by the labels that people may change.</summary>

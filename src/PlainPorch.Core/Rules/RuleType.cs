@@ -54,6 +54,9 @@ internal sealed class RuleProblemException(RuleProblem problem) : Exception(prob
 {
     /// <summary>Why, and where.</summary>
     public RuleProblem Problem => problem;
+
+    /// <summary>Says it of a place.</summary>
+    public static RuleProblemException At(RulePlace place, string message) => new(new RuleProblem(place, message));
 }
 
 /// <summary>What can go wrong when an expression is evaluated, alike here and in the database.</summary>
