@@ -62,6 +62,24 @@ public sealed class CheckTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public void WhatIsToldWhileOneTypes_DoesNotHideThatTheServerIsAway()
+    {
+        _page.Open($"/porch/{_slug}/stays/record/3/edit");
+        Put("DEP_DT", "01/01/2014");
+        _page.See("A boat cannot leave before it arrives.");
+        _page.SetOffline(true);
+        try
+        {
+            _page.Press(Keys.Control + "s");
+            _page.See("The server cannot be reached. Nothing you typed is lost.");
+        }
+        finally
+        {
+            _page.SetOffline(false);
+        }
+    }
+
+    [Fact]
     public async Task ACheck_IsWrittenWithCompletion_AndTriedOnTheRecords_BeforeItIsAdded()
     {
         _page.Open($"/back/panels/{_slug}/berths");

@@ -184,32 +184,17 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
         _page.See("1 to 50");
         try
         {
-            SetOffline(true);
+            _page.SetOffline(true);
             _page.Click("Next");
             _page.See("No connection");
         }
         finally
         {
-            SetOffline(false);
+            _page.SetOffline(false);
         }
 
         _page.Click("Try again");
         _page.See("51 to 100");
         _page.SeeNoMore("No connection");
-    }
-
-    private void SetOffline(bool offline)
-    {
-        porch.Driver.ExecuteCdpCommand("Network.enable", []);
-        porch.Driver.ExecuteCdpCommand(
-            "Network.emulateNetworkConditions",
-            new Dictionary<string, object?>
-            {
-                ["offline"] = offline,
-                ["latency"] = 0,
-                ["downloadThroughput"] = -1,
-                ["uploadThroughput"] = -1,
-            }
-        );
     }
 }

@@ -60,6 +60,22 @@ internal sealed class Page(ChromeDriver driver, string address)
     public void SeeNoMore(string text) =>
         Wait(() => Body().Contains(text, StringComparison.Ordinal) ? null : "", $"“{text}” to go");
 
+    /// <summary>Cuts the network, or has it back.</summary>
+    public void SetOffline(bool offline)
+    {
+        driver.ExecuteCdpCommand("Network.enable", []);
+        driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new Dictionary<string, object?>
+            {
+                ["offline"] = offline,
+                ["latency"] = 0,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
+    }
+
     /// <summary>Waits until a form was saved or left; while it is being saved, it says so.</summary>
     public void SeeFormGone() =>
         Wait(

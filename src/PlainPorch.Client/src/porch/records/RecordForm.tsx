@@ -140,8 +140,10 @@ export function RecordForm({
     changes: draft.changes,
     isOn: panel.hasChecks && !isTrial && !save.isPending,
   });
-  const errorOf = (name: string) => unreadable.get(name) ?? refused[name] ?? itself.refused[name] ?? soFar[name];
-  const atFields = columns.filter((column) => errorOf(column.name) !== undefined);
+  // What is only told while one types must not hide why saving failed.
+  const refusedAt = (name: string) => unreadable.get(name) ?? refused[name] ?? itself.refused[name];
+  const errorOf = (name: string) => refusedAt(name) ?? soFar[name];
+  const atFields = columns.filter((column) => refusedAt(column.name) !== undefined);
   const isAtAPart =
     !isNested &&
     Object.keys(refused).some((field) => panel.typed.some((typed) => field.startsWith(`${nameOf(typed)}.`)));
