@@ -26,6 +26,11 @@ public sealed record BoundLookup(
     // No program that kept numbers as text had longer ones.
     private const int MaxDigits = 20;
 
+    /// <summary>
+    /// The condition on the record referred to that it is of the list that the lookup means; null where its table holds one list.
+    /// </summary>
+    public Filter? InList => Lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
+
     /// <summary>A column of the table referred to, with what its panel decided about it.</summary>
     /// <param name="name">The column's exact name.</param>
     /// <returns>The column; null where the table has none of that name.</returns>

@@ -64,7 +64,8 @@ public sealed class PorchPanels(
 
     /// <summary>The same panels as somebody else sees them.</summary>
     /// <param name="others">What that one may see.</param>
-    public PorchPanels SeenBy(IPanelSights others) => new(snapshot, panels, notation, others, clock);
+    public PorchPanels SeenBy(IPanelSights others) =>
+        others == (sights ?? EverybodySeesEverything.Instance) ? this : new(snapshot, panels, notation, others, clock);
 
     /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
     public BoundPanel Searched(BoundLookup lookup)

@@ -26,7 +26,7 @@ public sealed record BorrowedColumn(string Lookup, BoundLookup Target, Column Of
     /// <summary>
     /// The condition on the record referred to that it is of the list that the lookup means; null where its table holds one list.
     /// </summary>
-    public Filter? InList => Target.Lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
+    public Filter? InList => Target.InList;
 
     /// <summary>As a column of the list's own table; empty where nothing is referred to.</summary>
     public Column AsColumn => Of with { Name = Name, IsNullable = true };

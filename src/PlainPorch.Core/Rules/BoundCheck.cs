@@ -1,5 +1,6 @@
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Rules;
 
@@ -9,6 +10,18 @@ namespace PlainPorch.Core.Rules;
 /// <param name="Problem">Why it cannot be read; null where it can.</param>
 public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Problem)
 {
+    /// <summary>What is said where it does not hold.</summary>
+    /// <param name="title">How the record is called, where several are spoken of; null where it is the one that is typed.</param>
+    public FieldProblem Says(string? title = null) =>
+        (
+            title is null
+                ? new FieldProblem(Check.Column ?? "", Check.Message)
+                : new FieldProblem("", $"{title}: {Check.Message}")
+        ) with
+        {
+            Warning = Check.IsWarning ? Check.Name : null,
+        };
+
     /// <summary>Whether anything must hold for a panel's records.</summary>
     public static bool AreIn(PanelDefinition panel)
     {

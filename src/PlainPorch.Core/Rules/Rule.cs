@@ -30,19 +30,25 @@ public abstract record Rule(RuleType Type)
 
     private static string FirstOf(RuleRecord of, string column) => of.Way is [var step, ..] ? step.Column.Name : column;
 
+    /// <summary>The expression that this one comes to false: what is open breaks no check.</summary>
+    public Rule IsFalse() => new Apply(RuleType.Truth, RuleOperation.NotDistinct, [this, new Literal(RuleType.Truth, false)]);
+
     /// <summary>A text that tells it from all others, for statements that are kept.</summary>
     public string Signature() =>
         this switch
         {
             Literal(var type, var value) => $"{type}:{RuleValue.ToText(value)?.Length}:{RuleValue.ToText(value)}",
-            Field field => $"{field.Of.Key}.{field.Column.Name}:{field.Column.Reading?.Signature}",
+            Field field => $"{Way(field.Of)}.{field.Column.Name}:{field.Column.Reading?.Signature}",
             Given(_, var what) => what.ToString(),
             Apply apply => $"{apply.Operation} {apply.Detail}({Several(apply.Arguments)}):{apply.Type}",
             Case cases => $"case({Several(cases.Parts)})",
             Aggregate aggregate =>
-                $"{aggregate.How} {aggregate.Of.Key}/{aggregate.Related.Panel.Definition.Slug}.{aggregate.Related.Column.Name}({aggregate.Value?.Signature()})({aggregate.Filter?.Signature()})",
+                $"{aggregate.How} {Way(aggregate.Of)}/{aggregate.Related.Panel.Definition.Slug}.{aggregate.Related.Column.Name} {aggregate.Related.To.Lookup} {aggregate.Related.Panel.Definition.Marker}({aggregate.Value?.Signature()})({aggregate.Filter?.Signature()})",
             _ => throw new InvalidOperationException("A rule that is not known here."),
         };
+
+    // By the same columns other lookups lead elsewhere.
+    private static string Way(RuleRecord of) => of.Key + string.Concat(of.Way.Select(step => $" {step.To.Lookup}"));
 
     private static string Several(IEnumerable<Rule> rules) => string.Join(',', rules.Select(rule => rule.Signature()));
 

@@ -211,7 +211,7 @@ public sealed class PanelStore(
             .Panels.Where(row => row.PorchId == porch.Id)
             .ToDictionaryAsync(row => row.Slug, cancellationToken);
         var made = 0;
-        foreach (var panel in definition.Panels)
+        foreach (var panel in definition.Panels.Select(panel => RuleCheck.WithNames(panel, panels)))
         {
             if (present.TryGetValue(panel.Slug, out var row))
             {

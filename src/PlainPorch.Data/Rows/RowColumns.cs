@@ -4,6 +4,7 @@ using System.Reflection;
 using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Schema;
 
@@ -161,14 +162,18 @@ internal sealed class RowColumns(
         return Expression.Call(typeof(Queryable), nameof(Queryable.Any), [typeof(Row)], filled.Expression);
     }
 
-    // The record that the row refers to.
-    private (IQueryable<Row> Rows, RowColumns Other) TargetsOf(BorrowedColumn of)
+    private (IQueryable<Row> Rows, RowColumns Other) TargetsOf(BorrowedColumn of) => Referred(of.Lookup, of.Target);
+
+    /// <summary>The record that the row refers to.</summary>
+    /// <param name="column">The lookup column.</param>
+    /// <param name="to">What it refers to.</param>
+    /// <returns>The rows, at most one of them, and their columns.</returns>
+    public (IQueryable<Row> Rows, RowColumns Other) Referred(string column, BoundLookup to)
     {
-        var lookup = of.Target.Lookup;
-        var other = new RowColumns(of.Target.Table, others);
-        var (own, key) = FilterToTest.Comparable(this, of.Lookup, lookup, other);
-        var matching = others.RowsOf(of.Target.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
-        return of.InList is { } list
+        var other = new RowColumns(to.Table, others);
+        var (own, key) = FilterToTest.Comparable(this, column, to.Lookup, other);
+        var matching = others.RowsOf(to.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
+        return to.InList is { } list
             ? (matching.Where(other.Lambda<bool>(new FilterToTest(other).Make(list).ToExpression())), other)
             : (matching, other);
     }

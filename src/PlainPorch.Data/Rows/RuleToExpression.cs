@@ -168,25 +168,9 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
     {
         if (way.FirstOrDefault() is not { } step)
             return ValueOf(row, column, type);
-        var (rows, other) = Referred(row, step);
+        var (rows, other) = row.Referred(step.Column.Name, step.To);
         var value = ValueOf(other, way.Skip(1), column, type);
         return Queried(nameof(Queryable.FirstOrDefault), Selected(rows, other, value), value.Type);
-    }
-
-    private static (IQueryable<Row> Rows, RowColumns Other) Referred(RowColumns row, RuleStep step)
-    {
-        var lookup = step.To.Lookup;
-        var other = new RowColumns(step.To.Table, row.Others);
-        var (own, key) = FilterToTest.Comparable(row, step.Column.Name, lookup, other);
-        var rows = row.Others.RowsOf(step.To.Table.Name).Where(other.Lambda<bool>(SqlText.Compare(key, Comparison.Equal, own)));
-        return (
-            lookup.Where is { } list
-                ? rows.Where(
-                    other.Lambda<bool>(new FilterToTest(other).Make(new Filter.EqualTo(list.Column, list.Value)).ToExpression())
-                )
-                : rows,
-            other
-        );
     }
 
     private static Expression ValueOf(RowColumns row, BoundColumn column, RuleType type)
@@ -234,7 +218,7 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
     private Expression Make(Rule.Aggregate aggregate)
     {
         var row = aggregate.Of.Outer ? outer! : columns;
-        var (panel, column, _) = aggregate.Related;
+        var panel = aggregate.Related.Panel;
         var other = new RowColumns(panel.Table, row.Others);
         var rows = row
             .Others.RowsOf(panel.Table.Name)
@@ -284,7 +268,7 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
             && row.TypeOf(step.Column.Name).Kind == other.TypeOf(related.Column.Name).Kind
         )
             return SqlText.Compare(other.Of(related.Column.Name), Comparison.Equal, row.Of(step.Column.Name));
-        var (rows, next) = Referred(row, way[0]);
+        var (rows, next) = row.Referred(way[0].Column.Name, way[0].To);
         return Queried(
             nameof(Queryable.Any),
             rows.Where(next.Lambda<bool>(Refers(next, [.. way.Skip(1)], related, other))).Expression,

@@ -1,5 +1,4 @@
 using Npgsql;
-using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Panels;
@@ -61,7 +60,19 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
         var isOne = written.Sum(table => table.Count()) == 1;
         var found = new List<FieldProblem>();
         foreach (var (bound, check, of) in asked)
-            found.AddRange(await RunAsync(reader, bound, check, of, version, isOne, cancellationToken));
+        {
+            try
+            {
+                found.AddRange(await RunAsync(reader, bound, check, of, version, isOne, cancellationToken));
+            }
+            catch (PostgresException failure) when (FailureOf(failure) is { } why)
+            {
+                // The transaction is at its end with it: nothing else can be asked, and nobody can want it all the same.
+                var says = $"“{check.Check.Message}” cannot be checked. {RuleFailedException.Words(why)}";
+                return ([new(check.Check.Column ?? "", says)], []);
+            }
+        }
+
         var despite = found
             .Select(problem => problem.Warning)
             .OfType<string>()
@@ -81,13 +92,12 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
         CancellationToken cancellationToken
     )
     {
-        var check = known.Check;
         if (known.Rule is not { } rule)
             return
             [
                 new(
                     "",
-                    $"The check “{check.Name}” cannot be read any more: {known.Problem!.Message} Correct it in the set-up of {bound.Definition.Label}."
+                    $"The check “{known.Check.Name}” cannot be read any more: {known.Problem!.Message} Correct it in the set-up of {bound.Definition.Label}."
                 ),
             ];
         var columns = rule.Columns().ToHashSet();
@@ -103,54 +113,28 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
             .ToList();
         if (concerned.Count == 0)
             return [];
-        var fails = new Rule.Apply(RuleType.Truth, RuleOperation.NotDistinct, [rule, new Rule.Literal(RuleType.Truth, false)]);
         var asking = new RuleAsking(_porch.Now.DateTime, caller.Name);
         var identity = bound.Identity.Exists ? bound.Identity.Columns : [bound.Table.Columns[0].Name];
-        try
-        {
-            var rows = await reader.ReadAsync(
-                bound.Table,
-                new RowRequest
-                {
-                    Filter = Filter.Join(Among(bound, concerned, version), new Filter.Fulfils(new AskedRule(fails, asking))),
-                    Columns = [.. identity],
-                    Take = Told + 1,
-                },
-                cancellationToken
-            );
-            return rows.Take(Told)
-                .Select(row =>
-                    RecordKey.Write([.. RowValues.Of(bound.Table, [.. identity], row).Values.Select(value => value ?? "")])
-                )
-                .Select(key =>
-                    ProblemOf(check, isOne ? null : concerned.FirstOrDefault(record => record.Key == key)?.Title ?? key)
-                );
-        }
-        catch (PostgresException failure) when (FailureOf(failure) is { } why)
-        {
-            return
-            [
-                ProblemOf(
-                    check with
-                    {
-                        Message = $"“{check.Message}” cannot be checked. {RuleFailedException.Words(why)}",
-                    },
-                    null
-                ),
-            ];
-        }
+        var rows = await reader.ReadAsync(
+            bound.Table,
+            new RowRequest
+            {
+                Filter = Filter.Join(Among(bound, concerned, version), new Filter.Fulfils(new AskedRule(rule.IsFalse(), asking))),
+                Columns = [.. identity],
+                Take = Told,
+            },
+            cancellationToken
+        );
+        return rows.Select(row =>
+                RecordKey.Write([.. RowValues.Of(bound.Table, [.. identity], row).Values.Select(value => value ?? "")])
+            )
+            .Select(key => known.Says(isOne ? null : concerned.FirstOrDefault(record => record.Key == key)?.Title ?? key));
     }
 
     private static Filter Among(BoundPanel bound, IReadOnlyList<LoggedRecord> records, uint? version) =>
         version is { } own ? new Filter.WrittenBy(own)
         : RecordSelection.TryRead(bound, [.. records.Select(record => record.Key!)], out var selection, out _) ? selection!.Filter
         : throw new InvalidOperationException($"Keys that the logbook has are none of {bound.Table.Name}.");
-
-    private static FieldProblem ProblemOf(RecordCheck check, string? title) =>
-        new(title is null ? check.Column ?? "" : "", title is null ? check.Message : $"{title}: {check.Message}")
-        {
-            Warning = check.IsWarning ? check.Name : null,
-        };
 
     /// <summary>What went wrong with an expression, where it was that.</summary>
     /// <param name="failure">What the database said.</param>

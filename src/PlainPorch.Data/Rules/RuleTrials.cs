@@ -74,7 +74,12 @@ public sealed class RuleTrials(OpenPanel opened)
             var all = broken.Concat(rows).ToList();
             var named = await titles.ReadAsync(table, columns, all, cancellationToken);
             var examples = all.Zip(named, (row, title) =>
-                new RuleExample(title.Key, title.Title, Shows(rule.Type, row[columns.Count]), broken.Contains(row))
+                new RuleExample(
+                    title.Key,
+                    title.Title,
+                    RuleValue.ToText(RuleValue.Read(rule.Type, row[columns.Count])),
+                    broken.Contains(row)
+                )
             );
             return new RuleTrial(
                 rule.Type,
@@ -92,15 +97,7 @@ public sealed class RuleTrials(OpenPanel opened)
 
         async Task<(List<string?[]> Rows, RowCount? Count, string? Why)> BrokenAsync()
         {
-            var isFalse = asked with
-            {
-                Rule = new Rule.Apply(
-                    RuleType.Truth,
-                    RuleOperation.NotDistinct,
-                    [rule!, new Rule.Literal(RuleType.Truth, false)]
-                ),
-            };
-            var filter = Filter.Join(request.Filter, new Filter.Fulfils(isFalse));
+            var filter = Filter.Join(request.Filter, new Filter.Fulfils(asked with { Rule = rule!.IsFalse() }));
             try
             {
                 var number = await reader.CountAsync(table, filter, ListPlan.CountBound + 1, cancellationToken);
@@ -115,11 +112,4 @@ public sealed class RuleTrials(OpenPanel opened)
             }
         }
     }
-
-    private static string? Shows(RuleType type, string? value) =>
-        value is null ? null
-        : type is RuleType.Number
-            ? RuleNumber.Read(value) is { } number ? RuleNumber.ToText(number)
-                : null
-        : value;
 }

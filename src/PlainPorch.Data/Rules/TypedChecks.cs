@@ -53,9 +53,9 @@ public sealed class TypedChecks(OpenPanel opened, string user)
         foreach (var (name, value) in typed)
             record[name] = value;
         var problems = new List<FieldProblem>();
-        foreach (var (check, rule, _) in checks)
+        foreach (var check in checks)
         {
-            if (rule is null)
+            if (check.Rule is not { } rule)
                 continue;
             var columns = rule.Columns().ToHashSet();
             if (!columns.Overlaps(typed.Keys) || columns.Overlaps(unread))
@@ -65,7 +65,7 @@ public sealed class TypedChecks(OpenPanel opened, string user)
             {
                 await values.FetchAsync(reader, bound, key, rule, cancellationToken);
                 if (new RuleEvaluator(values).Evaluate(rule) is false)
-                    problems.Add(new(check.Column ?? "", check.Message) { Warning = check.IsWarning ? check.Name : null });
+                    problems.Add(check.Says());
             }
             catch (RuleFailedException)
             {
@@ -180,8 +180,13 @@ public sealed class TypedChecks(OpenPanel opened, string user)
                 || !ValueText.TryRead(table.Find(lookup.Key)!.Type, step.To.KeyOf(value), out var wanted, out _)
             )
                 return Task.FromResult<string?>(null);
-            var inList = lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
-            return AskAsync(reader, table, Filter.Join(step.To.OneOf(lookup.Key, [wanted]), inList)!, there, cancellationToken);
+            return AskAsync(
+                reader,
+                table,
+                Filter.Join(step.To.OneOf(lookup.Key, [wanted]), step.To.InList)!,
+                there,
+                cancellationToken
+            );
         }
 
         private async Task<string?> AskAsync(

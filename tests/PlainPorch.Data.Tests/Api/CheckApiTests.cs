@@ -283,6 +283,19 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         await CheckAsync(_panel, "100 / (size - 60) < 50");
         var failed = await ReadAsync(await PutAsync("1", new { size = "60" }), HttpStatusCode.BadRequest);
         Assert.Contains("divided by zero", failed.ToJsonString(), StringComparison.Ordinal);
+        // Nor can anybody want it all the same, and no check after it can be asked.
+        await api.ChangePanelAsync(_panel, panel =>
+        {
+            var other = Check("size < 100");
+            other["name"] = "another";
+            panel["checks"] = new JsonArray(Check("100 / (size - 60) < 50", isWarning: true), other);
+        });
+        var again = await ReadAsync(
+            await PutAsync("1", new { size = "60" }, despite: "big%2C%20or%20so"),
+            HttpStatusCode.BadRequest
+        );
+        Assert.Contains("divided by zero", again.ToJsonString(), StringComparison.Ordinal);
+        Assert.Null(again["warnings"]);
     }
 
     [Fact]

@@ -1,8 +1,10 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Survey;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
@@ -372,6 +374,32 @@ public sealed class LookupTests(LookupTests.Marina marina) : IClassFixture<Looku
     [Fact]
     public async Task RelatedAsync_RecordThatIsNotThere_IsNone() =>
         Assert.Null(await new RecordStore(marina.Open("boats")).RelatedAsync("99999", Token));
+
+    [Fact]
+    public async Task AnExpression_OverOneOfSeveralLists_IsAskedTheSameStatementAgain()
+    {
+        var boats = marina.Open("boats");
+        Assert.True(
+            RuleReader.TryRead("RIG_CD.DESCR = 'Sloop'", new RuleScope(boats.Panel, boats.Porch), out var rule, out var problem),
+            problem?.Message
+        );
+        await using var connection = await marina.Source.OpenConnectionAsync(Token);
+        var reader = new SourceReader(marina.Model, connection);
+        var sloop = new Filter.Fulfils(
+            new AskedRule(rule!, new RuleAsking(new DateTime(2026, 1, 1, 0, 0, 0, DateTimeKind.Unspecified)))
+        );
+        foreach (var (boat, expected) in new[] { ("3", true), ("4", false), ("5", true), ("6", false) })
+        {
+            var request = new RowRequest
+            {
+                Filter = new Filter.All([new Filter.EqualTo("BOAT_NO", boat), sloop]),
+                Columns = ["NAME"],
+                Take = 7,
+            };
+            var rows = await reader.ReadAsync(boats.Panel.Table, request, Token);
+            Assert.Equal(expected ? [$"Boat {boat}"] : [], rows.Select(row => row[0]));
+        }
+    }
 
     private async Task<ListPage> ListAsync(string panel, ListRequest request)
     {
