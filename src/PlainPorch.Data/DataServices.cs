@@ -4,6 +4,7 @@ using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Core.Panels;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.History;
@@ -72,6 +73,10 @@ public static class DataServices
         services.AddScoped<KeptViewStore>();
         services.AddScoped<UploadStore>();
         services.AddScoped<LooseEndStore>();
+        services.AddSingleton(CodePlace.None);
+        services.AddSingleton<CodeShelf>();
+        services.AddSingleton<CodeRunner>();
+        services.AddScoped<CodeEffects>();
         services.AddScoped<Caller>();
         services.AddScoped<Logbook>();
         services.AddScoped<LogReader>();

@@ -1,6 +1,7 @@
 using PlainPorch.Data;
 using PlainPorch.Web;
 using PlainPorch.Web.Catalog;
+using PlainPorch.Web.Code;
 using PlainPorch.Web.Connections;
 using PlainPorch.Web.Duplicates;
 using PlainPorch.Web.History;
@@ -26,10 +27,12 @@ if (CatalogPreparation.IsDescribing)
 builder.WebHost.ConfigureListening(builder.Configuration);
 var catalog = builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch";
 builder.Services.AddPorchData(catalog, KeySetUp.Read(builder.Configuration));
+builder.Services.AddCode(builder.Configuration);
 if (!CatalogPreparation.IsDescribing)
 {
     builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
     builder.Services.AddHostedService<RemovalWork>();
+    builder.Services.AddHostedService(services => services.GetRequiredService<CodeWork>());
 }
 
 builder.Services.AddSingleton<SurveyWork>();
@@ -68,7 +71,9 @@ api.MapHistory();
 api.MapOrdering();
 api.MapDuplicates();
 api.MapTidying();
+api.MapCode();
 api.MapHealth();
+SimulatedOffice.Map(app, builder.Configuration);
 app.MapOpenApi("/api/openapi.json");
 
 if (!await app.PrepareCatalogAsync())

@@ -2,6 +2,10 @@
 
 export const panelPath = (porch: string, panel: string) => `/porch/${porch}/${panel}`;
 
+/** The records of a panel of which an expression comes to false. */
+export const brokenPath = (porch: string, panel: string, breaks: string) =>
+  `${panelPath(porch, panel)}?${new URLSearchParams({ breaks }).toString()}`;
+
 export const setAsidePath = (porch: string, panel: string) => `${panelPath(porch, panel)}/set-aside`;
 
 /** Where the values of a panel's column are tidied; of any column where none is named. */

@@ -68,6 +68,7 @@ export const routes: RouteObject[] = [
       { path: "/back/sources/:id/edit", lazy: backRoom("SourceFormPage") },
       { path: "/back/sources/:id/table", lazy: backRoom("TablePage") },
       { path: "/back/sources/:id/survey", lazy: backRoom("SurveyPage") },
+      { path: "/back/code", lazy: backRoom("CodePage") },
       { path: "/back/porches/:porch/loose-ends", lazy: backRoom("LooseEndsPage") },
       { path: "/back/panels/:porch/:panel", lazy: backRoom("PanelSetupPage") },
     ],

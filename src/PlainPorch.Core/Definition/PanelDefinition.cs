@@ -81,6 +81,12 @@ public sealed record PanelDefinition : DefinitionPart
     /// <summary>The expression that is true of the records that its lists have, such as the open jobs; null for all of its table.</summary>
     public string? Only { get; init; }
 
+    /// <summary>Which of its records can be changed, such as jobs that are not closed; null for all.</summary>
+    public RecordCondition? ChangeIf { get; init; }
+
+    /// <summary>Which of its records can be removed; null for all.</summary>
+    public RecordCondition? RemoveIf { get; init; }
+
     /// <summary>What must hold for its records, whoever writes them and by whichever way.</summary>
     public IReadOnlyList<RecordCheck> Checks { get; init; } = [];
 
@@ -91,11 +97,14 @@ public sealed record PanelDefinition : DefinitionPart
 /// <summary>What a panel does with one column.</summary>
 public sealed record PanelColumn : DefinitionPart
 {
-    /// <summary>The column's name, exactly as the database spells it.</summary>
+    /// <summary>The column's name, exactly as the database spells it; of one that is computed, a name that the table does not have.</summary>
     public required string Name { get; init; }
 
     /// <summary>What people read instead of the name.</summary>
     public required string Label { get; init; }
+
+    /// <summary>The expression by which it is computed, such as <c>dep_dt - arr_dt</c>; null for a column of the table.</summary>
+    public string? Expression { get; init; }
 
     /// <summary>Whether the list shows it.</summary>
     public bool InList { get; init; }
@@ -156,6 +165,12 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>When its field is shown; null for always.</summary>
     public ShownWhen? ShownWhen { get; init; }
 
+    /// <summary>The condition, an expression, under which its field is shown; null for always. A field out of sight stays as it is stored.</summary>
+    public string? ShownIf { get; init; }
+
+    /// <summary>The condition, an expression, under which it must be filled in; null for what <see cref="Required"/> says.</summary>
+    public string? RequiredIf { get; init; }
+
     /// <summary>How it is typed into; null where its type says it.</summary>
     public FieldInput? Input { get; init; }
 
@@ -170,6 +185,12 @@ public sealed record PanelColumn : DefinitionPart
     /// <c>now</c>; null for none. A record that is added without the form does not get it.
     /// </summary>
     public string? StartValue { get; init; }
+
+    /// <summary>
+    /// The expression, such as <c>berth.day_rate</c>, by which a new record's form fills it in as long as nobody types into it; null for
+    /// none. A record that is added without the form does not get it.
+    /// </summary>
+    public string? StartsAs { get; init; }
 
     /// <summary>
     /// What its stored values mean; null where the database's type says it. A column with a lookup has none: it shows a title.

@@ -9,6 +9,9 @@ public sealed record RecordCheck : DefinitionPart
     /// <summary>The greatest number of checks of a panel.</summary>
     public const int Most = 50;
 
+    /// <summary>The greatest number of characters of a name.</summary>
+    public const int MostOfName = 100;
+
     /// <summary>What it is called where somebody saves in spite of it: unique in its panel.</summary>
     public required string Name { get; init; }
 
@@ -23,4 +26,14 @@ public sealed record RecordCheck : DefinitionPart
 
     /// <summary>Whether a person may save all the same; the logbook tells it then.</summary>
     public bool IsWarning { get; init; }
+}
+
+/// <summary>Which records an act is allowed for, by what they are before it.</summary>
+public sealed record RecordCondition : DefinitionPart
+{
+    /// <summary>The expression that does not come to false of a record that it is allowed for.</summary>
+    public required string Condition { get; init; }
+
+    /// <summary>What is said of the others.</summary>
+    public required string Message { get; init; }
 }

@@ -20,6 +20,9 @@ public static class UnknownNames
             .. Within(panel.Removal, "removal."),
             .. panel.Duplicates.SelectMany(column => Within(column, $"duplicates[{column.Name}].")),
             .. Within(panel.Order, "order."),
+            .. Within(panel.ChangeIf, "changeIf."),
+            .. Within(panel.RemoveIf, "removeIf."),
+            .. panel.Checks.SelectMany(check => Within(check, $"checks[{check.Name}].")),
         ];
     }
 

@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 
@@ -86,7 +87,11 @@ public static class PorchDraft
         }
 
         var all = present.Concat(drafted.Select(draft => draft.Panel)).ToList();
-        return [.. drafted.Select(draft => WithLookupTitles(WithRelated(draft, all, IsExtension), all, titles))];
+        IReadOnlyList<DraftedPanel> whole =
+        [
+            .. drafted.Select(draft => WithLookupTitles(WithRelated(draft, all, IsExtension), all, titles)),
+        ];
+        return WithChecks(whole, byName, present);
 
         // At most one of its records refers to each.
         bool IsExtension(PanelDefinition panel, string column) =>
@@ -307,6 +312,50 @@ public static class PorchDraft
                     new("related", $"{string.Join(", ", related.Select(found => found.Label).Distinct())} refer to it"),
                 ]
         );
+    }
+
+    // What a check asks of other records is named by their panels.
+    private static IReadOnlyList<DraftedPanel> WithChecks(
+        IReadOnlyList<DraftedPanel> drafted,
+        Dictionary<TableName, TableFindings> byName,
+        IReadOnlyList<PanelDefinition> present
+    )
+    {
+        if (drafted.All(draft => byName[draft.Panel.Table].Checks.Count == 0))
+            return drafted;
+        var snapshot = new SchemaSnapshot
+        {
+            TakenAt = default,
+            ServerVersion = "",
+            Tables = [.. byName.Values.Select(found => found.Table)],
+        };
+        var porch = new PorchPanels(snapshot, [.. present, .. drafted.Select(draft => draft.Panel)]);
+        return
+        [
+            .. drafted.Select(draft =>
+            {
+                if (byName[draft.Panel.Table].Checks.Count == 0)
+                    return draft;
+                var panel = porch.Bind(draft.Panel, sourceIsReadOnly: true)!;
+                var checks = CheckDraft
+                    .NotYetIn(byName[draft.Panel.Table].Checks, panel, porch)
+                    .DistinctBy(one => one.Check.Name)
+                    .ToList();
+                return new DraftedPanel(
+                    draft.Panel with
+                    {
+                        Checks = [.. checks.Select(one => one.Check)],
+                    },
+                    [
+                        .. draft.Reasons,
+                        .. checks.Select(one => new DraftReason(
+                            $"checks.{one.Check.Name}",
+                            "nearly all rows keep to it, and it was said to be right"
+                        )),
+                    ]
+                );
+            }),
+        ];
     }
 
     private static string? LabelOf(IReadOnlyList<PanelDefinition> all, PanelColumn column) =>

@@ -11,7 +11,9 @@ namespace PlainPorch.Core.Drafting;
 public static class Redraft
 {
     // Where a panel stands, and what other panels show, is no matter of its own table.
-    private static readonly HashSet<string> _left = ["format", "slug", "table", "group", "place", "columns", "related"];
+    private static readonly HashSet<string> _left = ["format", "slug", "table", "group", "place", "columns", "related", "checks"];
+
+    private const string Checks = "checks.";
 
     /// <summary>How a panel differs from a new draft of it, part by part.</summary>
     /// <param name="present">The panel as it is.</param>
@@ -28,7 +30,12 @@ public static class Redraft
         [
             .. from part in next.Keys.Union(now.Keys)
             let pair = (Now: now.GetValueOrDefault(part), Next: next.GetValueOrDefault(part))
-            where now.ContainsKey(part) && next.ContainsKey(part) && !JsonNode.DeepEquals(pair.Now, pair.Next)
+            where
+                IsCheck(part)
+                    // One that no draft ever had is somebody's own.
+                    ? next.ContainsKey(part) || earlier?.ContainsKey(part) == true
+                    : now.ContainsKey(part) && next.ContainsKey(part)
+            where !JsonNode.DeepEquals(pair.Now, pair.Next)
             select new DraftDifference(
                 part,
                 pair.Now?.DeepClone(),
@@ -49,7 +56,9 @@ public static class Redraft
         ArgumentNullException.ThrowIfNull(anew);
         ArgumentNullException.ThrowIfNull(parts);
         var (now, next) = (Node(present), Parts(anew));
-        foreach (var part in parts.Where(next.ContainsKey))
+        foreach (var part in parts.Where(IsCheck))
+            PutCheck(now, part, next.GetValueOrDefault(part));
+        foreach (var part in parts.Where(part => !IsCheck(part) && next.ContainsKey(part)))
         {
             var value = next[part]?.DeepClone();
             if (Column(part) is not { } column)
@@ -75,7 +84,24 @@ public static class Redraft
                 parts[$"columns.{(string)column["name"]!}.{decision}"] = value;
         }
 
+        foreach (var check in node["checks"]?.AsArray() ?? [])
+            parts[NameOf(check!)] = check;
         return parts;
+    }
+
+    private static string NameOf(JsonNode check) => $"{Checks}{(string)check["name"]!}";
+
+    private static bool IsCheck(string part) => part.StartsWith(Checks, StringComparison.Ordinal);
+
+    private static void PutCheck(JsonObject panel, string part, JsonNode? check)
+    {
+        if (panel["checks"] is not JsonArray checks)
+            panel["checks"] = checks = [];
+        var place = checks.TakeWhile(one => NameOf(one!) != part).Count();
+        if (place < checks.Count)
+            checks.RemoveAt(place);
+        if (check is not null)
+            checks.Insert(place, check.DeepClone());
     }
 
     // A column's name may hold points of its own.

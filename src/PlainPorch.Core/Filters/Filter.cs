@@ -1,6 +1,7 @@
 using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
+using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Filters;
 
@@ -103,7 +104,11 @@ public abstract record Filter
     /// <param name="Column">The lookup column's exact name.</param>
     /// <param name="Lookup">What it refers to.</param>
     /// <param name="Of">The condition on the record referred to.</param>
-    public sealed record Refers(string Column, Lookup Lookup, Filter Of) : Filter;
+    public sealed record Refers(string Column, Lookup Lookup, Filter Of) : Filter
+    {
+        /// <summary>The table referred to, where its panel computes columns that the condition may be on; null where it computes none.</summary>
+        public Table? Computing { get; init; }
+    }
 
     /// <summary>
     /// True where no other row of the table has the same values in some columns. What nothing else keeps unique is written to only

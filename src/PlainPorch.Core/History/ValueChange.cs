@@ -27,7 +27,7 @@ public sealed record ValueChange(string Column, string? From, string? To, bool I
         return
         [
             .. from column in panel.Columns.Concat(panel.Secrets)
-            where after.ContainsKey(column.Name)
+            where column.Schema.IsStored && after.ContainsKey(column.Name)
             let pair = (From: before.GetValueOrDefault(column.Name), To: after[column.Name])
             where pair.From != pair.To
             select Of(column, pair.From, pair.To),

@@ -31,6 +31,12 @@ public sealed record BoundLookup(
     /// </summary>
     public Filter? InList => Lookup.Where is { } list ? new Filter.Marked(list.Column, list.Value) : null;
 
+    /// <summary>The condition that the record referred to fulfils another.</summary>
+    /// <param name="column">The lookup column's exact name.</param>
+    /// <param name="of">The condition on the record referred to.</param>
+    public Filter.Refers Refers(string column, Filter of) =>
+        new(column, Lookup, of) { Computing = Table.Columns.Any(one => !one.IsStored) ? Table : null };
+
     /// <summary>A column of the table referred to, with what its panel decided about it.</summary>
     /// <param name="name">The column's exact name.</param>
     /// <returns>The column; null where the table has none of that name.</returns>

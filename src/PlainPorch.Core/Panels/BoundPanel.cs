@@ -22,10 +22,24 @@ public sealed class BoundPanel
     private IReadOnlyList<string>? _inList;
     private IReadOnlyList<string>? _fetched;
 
-    private BoundPanel(PanelDefinition definition, Table table, bool sourceIsReadOnly, PanelSight sight)
+    private BoundPanel(
+        PanelDefinition definition,
+        Table stored,
+        bool sourceIsReadOnly,
+        PanelSight sight,
+        IReadOnlyList<ComputedColumn> computed
+    )
     {
         Definition = definition;
         Sight = sight;
+        NotComputed = [.. computed.Where(column => column.Column is null)];
+        var table =
+            computed.Count == 0
+                ? stored
+                : stored with
+                {
+                    Columns = [.. stored.Columns, .. computed.Select(column => column.Column).OfType<Column>()],
+                };
         Table = table;
         Identity = RecordIdentity.Of(table);
         _secrets =
@@ -43,7 +57,7 @@ public sealed class BoundPanel
         [
             .. from decision in definition.Columns
             let column = table.Find(decision.Name)
-            where column is not null && !IsHidden(column.Name)
+            where column is not null && column.IsStored == decision.Expression is null && !IsHidden(column.Name)
             select new BoundColumn(decision, column) { IsAssumedKey = Identity.IsAssumed && IsIdentifying(column.Name) },
         ];
         _byName = Columns.ToDictionary(column => column.Name);
@@ -66,8 +80,11 @@ public sealed class BoundPanel
     /// <summary>What the person may see and do.</summary>
     public PanelSight Sight { get; }
 
-    /// <summary>The table or view as the snapshot has it.</summary>
+    /// <summary>The table or view as the snapshot has it, with the columns that the panel computes.</summary>
     public Table Table { get; }
+
+    /// <summary>The columns that the panel would compute, had their expressions not become unreadable.</summary>
+    public IReadOnlyList<ComputedColumn> NotComputed { get; }
 
     /// <summary>The lookups by which its records are hidden as long as what they refer to is set aside.</summary>
     public IReadOnlyList<BoundColumn> HiddenWith { get; }
@@ -178,18 +195,20 @@ public sealed class BoundPanel
     /// <param name="snapshot">The schema.</param>
     /// <param name="sourceIsReadOnly">Whether the source was added as read-only.</param>
     /// <param name="sight">What the person may see and do; null for everything.</param>
+    /// <param name="computed">The columns that the panel computes; null for none.</param>
     /// <returns>The joined panel; null where the snapshot lacks the table.</returns>
     public static BoundPanel? Bind(
         PanelDefinition definition,
         SchemaSnapshot snapshot,
         bool sourceIsReadOnly,
-        PanelSight? sight = null
+        PanelSight? sight = null,
+        IReadOnlyList<ComputedColumn>? computed = null
     )
     {
         ArgumentNullException.ThrowIfNull(definition);
         ArgumentNullException.ThrowIfNull(snapshot);
         return snapshot.Find(definition.Table) is { } table
-            ? new BoundPanel(definition, table, sourceIsReadOnly, sight ?? PanelSight.Everything)
+            ? new BoundPanel(definition, table, sourceIsReadOnly, sight ?? PanelSight.Everything, computed ?? [])
             : null;
     }
 

@@ -15,7 +15,7 @@ public static class PanelCheck
 
     /// <summary>Finds what is wrong with a panel.</summary>
     /// <param name="panel">The panel as it is to be saved.</param>
-    /// <param name="table">Its table.</param>
+    /// <param name="table">Its table, with the columns that it computes.</param>
     /// <param name="snapshot">The schema, in which lookups are looked for; null to leave them unchecked.</param>
     /// <returns>Field (such as <c>columns.NAME.label</c>) and message; empty where all is well.</returns>
     public static IReadOnlyList<FieldProblem> Run(PanelDefinition panel, Table table, SchemaSnapshot? snapshot = null)
@@ -29,7 +29,9 @@ public static class PanelCheck
         CheckLength("group", panel.Group);
         if (
             panel.Order is { } order
-            && new[] { order.Column, order.Group }.FirstOrDefault(column => column is not null && table.Find(column) is null)
+            && new[] { order.Column, order.Group }.FirstOrDefault(column =>
+                column is not null && table.Find(column) is not { IsStored: true }
+            )
                 is { } unordered
         )
             problems.Add(new("order", $"{table.Name} has no column {unordered}. Sort by one that it has."));
@@ -48,7 +50,7 @@ public static class PanelCheck
                 )
             );
         CheckRemoval(panel, table, problems);
-        if (panel.Duplicates.FirstOrDefault(column => table.Find(column.Name) is null) is { } unmatched)
+        if (panel.Duplicates.FirstOrDefault(column => table.Find(column.Name) is not { IsStored: true }) is { } unmatched)
             problems.Add(new("duplicates", $"{table.Name} has no column {unmatched.Name}. Name one that it has."));
         foreach (var column in panel.Columns)
         {
@@ -69,7 +71,7 @@ public static class PanelCheck
                 );
             if (column.Reading is { } reading && table.Find(column.Name) is { } read && reading.Problem(read.Type) is { } unread)
                 problems.Add(new($"columns.{column.Name}.reading", unread));
-            if (table.Find(column.Name) is null)
+            if (column.Expression is null && table.Find(column.Name) is not { IsStored: true })
                 problems.Add(
                     new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel.")
                 );

@@ -12,12 +12,14 @@ namespace PlainPorch.Core.Panels;
 /// <param name="notation">How the porch's people write dates and numbers; null for the usual way.</param>
 /// <param name="sights">What the person may see of them; null for everything.</param>
 /// <param name="clock">Tells which day it is; null for the machine's.</param>
+/// <param name="computed">Reads the expressions of computed columns; null to leave these columns out.</param>
 public sealed class PorchPanels(
     SchemaSnapshot snapshot,
     IReadOnlyList<PanelDefinition> panels,
     Notation? notation = null,
     IPanelSights? sights = null,
-    TimeProvider? clock = null
+    TimeProvider? clock = null,
+    IComputedColumns? computed = null
 )
 {
     private readonly ConcurrentDictionary<TableName, BoundPanel?> _bound = new();
@@ -25,8 +27,13 @@ public sealed class PorchPanels(
         .OrderBy(panel => panel.Place)
         .ToLookup(panel => panel.Table);
 
+    private PorchPanels? _stored;
+
     /// <summary>The source's schema.</summary>
     public SchemaSnapshot Snapshot => snapshot;
+
+    /// <summary>The same panels with nothing but what their tables have: expressions are read among these.</summary>
+    public PorchPanels Stored => computed is null ? this : _stored ??= new PorchPanels(snapshot, panels, notation, sights, clock);
 
     /// <summary>How the porch's people write dates and numbers.</summary>
     public Notation Notation { get; } = notation ?? Notation.Usual;
@@ -54,18 +61,32 @@ public sealed class PorchPanels(
 
     /// <summary>Joins a panel with its table.</summary>
     /// <returns>The joined panel; null where the table is gone.</returns>
-    public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly) =>
-        BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sights?.Of(panel));
+    public BoundPanel? Bind(PanelDefinition panel, bool sourceIsReadOnly)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        var sight = sights?.Of(panel);
+        var stored = BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sight);
+        return computed is null || stored is null || panel.Columns.All(column => column.Expression is null)
+            ? stored
+            : BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sight, computed.Of(stored, this));
+    }
 
     /// <summary>The same panels, one of them changed.</summary>
     /// <param name="changed">That one; it keeps its slug.</param>
     public PorchPanels With(PanelDefinition changed) =>
-        new(snapshot, [.. panels.Select(panel => panel.Slug == changed.Slug ? changed : panel)], notation, sights, clock);
+        new(
+            snapshot,
+            [.. panels.Select(panel => panel.Slug == changed.Slug ? changed : panel)],
+            notation,
+            sights,
+            clock,
+            computed
+        );
 
     /// <summary>The same panels as somebody else sees them.</summary>
     /// <param name="others">What that one may see.</param>
     public PorchPanels SeenBy(IPanelSights others) =>
-        others == (sights ?? EverybodySeesEverything.Instance) ? this : new(snapshot, panels, notation, others, clock);
+        others == (sights ?? EverybodySeesEverything.Instance) ? this : new(snapshot, panels, notation, others, clock, computed);
 
     /// <summary>The panel that choosing a record searches: the porch's own, or one over the title's columns.</summary>
     public BoundPanel Searched(BoundLookup lookup)
@@ -98,15 +119,16 @@ public sealed class PorchPanels(
     public BoundLookup? Bind(Lookup lookup)
     {
         ArgumentNullException.ThrowIfNull(lookup);
+        var seen = BoundOver(lookup.Table);
         if (
-            snapshot.Find(lookup.Table) is not { } table
+            (seen?.Table ?? snapshot.Find(lookup.Table)) is not { } table
             || table.Find(lookup.Key) is null
             || (lookup.Where is { } list && table.Find(list.Column) is null)
         )
             return null;
         var panel = _byTable[lookup.Table].FirstOrDefault();
         var title = Read(lookup.Title, table) ?? Read(panel?.Title, table) ?? Read(TitleTemplate.Of(lookup.Key), table)!;
-        if (BoundOver(lookup.Table) is { } seen)
+        if (seen is not null)
             title = title.Without(seen.IsHidden);
         var ofTitle = title.Columns.ToHashSet();
         var nested = panel?.Columns.Where(column => column.Lookup is not null && ofTitle.Contains(column.Name)) ?? [];

@@ -47,7 +47,7 @@ public sealed record BorrowedColumn(string Lookup, BoundLookup Target, Column Of
                     .Title.Columns.Where(name => name != target.Lookup.Key && !target.TitleLookups.ContainsKey(name))
                     .Select(target.Table.Find)
                     .OfType<Column>()
-                    .Where(of => of.Type.IsOrderable)
+                    .Where(of => of is { IsStored: true, Type.IsOrderable: true })
                     .Take(MostOfTitle)
                     .Select(of => new BorrowedColumn(column.Name, target, of)),
             ];

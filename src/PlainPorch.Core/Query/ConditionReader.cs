@@ -104,10 +104,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
         if (porch?.Bind(column) is not { } bound || Referred(bound, node.Of) is not { } referred)
             return Refuse(problems, $"{column.Label} has no {node.Of} to ask for. Leave it out.");
         return ReadOf(referred, node, problems) is { } inner
-            ? new ReadCondition(
-                $"{column.Label}: {inner.Says}",
-                new Filter.Refers(column.Name, column.Decision.Lookup!, inner.Filter)
-            )
+            ? new ReadCondition($"{column.Label}: {inner.Says}", bound.Refers(column.Name, inner.Filter))
             : null;
     }
 

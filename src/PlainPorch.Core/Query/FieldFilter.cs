@@ -79,7 +79,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
         var title =
             bound.Title.Columns.ToList() is [var only] && !bound.TitleLookups.ContainsKey(only) && bound.Column(only) is { } shown
                 ? InValue(shown, typed, whole) is { } inColumn
-                    ? new Filter.Refers(column.Name, lookup, inColumn)
+                    ? bound.Refers(column.Name, inColumn)
                     : null
                 : InWords(column.Name, lookup, typed);
         return (own, title) switch
@@ -116,9 +116,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
             .ToList();
         if (titles.Count == 0 || titles.Contains(null))
             return null;
-        return titles is [{ } only]
-            ? only
-            : new Filter.Refers(column, lookup, new Filter.All([.. titles.Select(title => title!.Of)]));
+        return titles is [{ } only] ? only : titles[0]! with { Of = new Filter.All([.. titles.Select(title => title!.Of)]) };
     }
 
     // Never by casting a number or date to text: no index serves that, and one such branch slows the whole search.
@@ -153,7 +151,7 @@ public sealed class FieldFilter(PorchPanels? porch, Notation notation)
         if (porch?.Bind(lookup) is not { Table.Rights.Read: true } bound)
             return null;
         var parts = bound.Title.Columns.SelectMany(name => OfTitle(bound, name, typed, depth)).ToList();
-        return parts.Count == 0 ? null : new Filter.Refers(column, lookup, parts is [var only] ? only : new Filter.Any(parts));
+        return parts.Count == 0 ? null : bound.Refers(column, parts is [var only] ? only : new Filter.Any(parts));
     }
 
     private IEnumerable<Filter> OfTitle(BoundLookup bound, string name, string typed, int depth)

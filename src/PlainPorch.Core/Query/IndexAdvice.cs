@@ -47,7 +47,7 @@ public static class IndexAdvice
         ArgumentNullException.ThrowIfNull(table);
         if (table.Kind is TableKind.View)
             return [];
-        return
+        IReadOnlyList<AdvisedIndex> all =
         [
             .. ForOrder(plan, table),
             .. Searched(plan.Filter)
@@ -76,6 +76,8 @@ public static class IndexAdvice
                     Reading = read.Reading,
                 }),
         ];
+        // What the panel computes is in no index over columns.
+        return [.. all.Where(index => index.Columns.All(column => table.Find(column) is not { IsStored: false }))];
     }
 
     private static IEnumerable<AdvisedIndex> ForOrder(ListPlan plan, Table table)

@@ -87,6 +87,9 @@ public sealed record ListPlan
     /// <summary>The columns that are to hold what their readings do not know; empty for none.</summary>
     public IReadOnlyList<BoundColumn> Unfit { get; init; } = [];
 
+    /// <summary>An expression that is to come to false; null for none.</summary>
+    public BrokenRule? Breaks { get; init; }
+
     /// <summary>Whether values are told as they are stored, not as they are read.</summary>
     public bool IsStored { get; init; }
 
@@ -135,6 +138,7 @@ public sealed record ListPlan
             .. Conditions.Select(condition => condition?.Filter),
             .. Narrowings.Where(narrowing => narrowing.Column != column).Select(narrowing => narrowing.ToFilter()),
             .. Unfit.Select(unfit => ReadFilter.Misfit(unfit.Schema, unfit.Reading!)),
+            Breaks?.Filter,
         ]);
 
     /// <summary>
@@ -174,6 +178,12 @@ public sealed record ListPlan
                     $"No field is called “{name}”, so it was searched as a word. The fields are: {FieldsOf(panel)}."
                 ))
         );
+        dropped.AddRange(
+            panel.NotComputed.Select(column => new FieldProblem(
+                "columns",
+                $"{panel.Definition.Columns.First(decision => decision.Name == column.Name).Label} cannot be computed any more: {column.Problem} Correct it in the panel's set-up."
+            ))
+        );
         var shown = ReadColumns(panel, request.Columns, dropped);
         return new ListPlan
         {
@@ -192,6 +202,7 @@ public sealed record ListPlan
             Borrowed = borrowed,
             Readings = ReadingsOf(panel, order),
             Unfit = ReadUnfit(panel, request.Unfit, dropped),
+            Breaks = BrokenRule.Read(request.Breaks, panel, porch, dropped),
             IsStored = request.IsStored,
             Size = ReadSize(request.Size, dropped),
             Page = ReadPage(request.Page, dropped),
@@ -214,6 +225,31 @@ public sealed record ListPlan
     /// <summary>The list with just the columns that it shows.</summary>
     public ListPlan WithShownColumns() => this with { Columns = Shown };
 
+    /// <summary>The list without its computed columns, where they cannot be reckoned for some record.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="why">What went wrong, as a sentence.</param>
+    /// <returns>The list, which says so; null where it shows none.</returns>
+    public ListPlan? WithoutComputed(BoundPanel panel, string why)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        var computed = Columns.Select(panel.Find).OfType<BoundColumn>().Where(column => !column.Schema.IsStored).ToList();
+        return computed.Count == 0
+            ? null
+            : this with
+            {
+                Columns = [.. Columns.Except(computed.Select(column => column.Name))],
+                Shown = [.. Shown.Except(computed.Select(column => column.Name))],
+                Dropped =
+                [
+                    .. Dropped,
+                    new(
+                        "columns",
+                        $"{string.Join(", ", computed.Select(column => column.Label))} cannot be computed for some of these records: {why} Correct it in the panel's set-up, such as by nullif(…, 0) under a division."
+                    ),
+                ],
+            };
+    }
+
     /// <summary>The list with all columns that people get to see somewhere.</summary>
     public ListPlan WithAllColumns(BoundPanel panel)
     {
@@ -232,6 +268,7 @@ public sealed record ListPlan
             Conditions = [],
             Narrowings = [],
             Unfit = [],
+            Breaks = null,
         };
 
     private static IReadOnlyList<string> ReadColumns(BoundPanel panel, IReadOnlyList<string> asked, List<FieldProblem> dropped)
@@ -376,7 +413,7 @@ public sealed record ListPlan
         var direction = chosen.Count > 0 && chosen[^1].Descending;
         var breakers = panel.Identity.Exists
             ? panel.Identity.Columns
-            : [.. panel.Table.Columns.Where(column => column.Type.IsOrderable).Select(column => column.Name)];
+            : [.. panel.Table.StoredColumns.Where(column => column.Type.IsOrderable).Select(column => column.Name)];
         return
         [
             .. chosen,
@@ -414,6 +451,9 @@ public sealed record ListRequest(
 
     /// <summary>The columns that are to hold what their readings do not know; empty for none.</summary>
     public IReadOnlyList<string> Unfit { get; init; } = [];
+
+    /// <summary>An expression that is to come to false, such as what a check demands; empty for none.</summary>
+    public string Breaks { get; init; } = "";
 
     /// <summary>Whether values are told as they are stored, not as they are read.</summary>
     public bool IsStored { get; init; }

@@ -19,6 +19,9 @@ public sealed record ListView
     /// <summary>The columns that are to hold what their readings do not know; empty for none.</summary>
     public IReadOnlyList<string> Unfit { get; init; } = [];
 
+    /// <summary>An expression that is to come to false, such as what a check demands; empty for none.</summary>
+    public string Breaks { get; init; } = "";
+
     /// <summary>The order, as <see cref="OrderBy"/> reads it; empty for the panel's own.</summary>
     public IReadOnlyList<string> Sort { get; init; } = [];
 
@@ -40,6 +43,7 @@ public sealed record ListView
             .Concat(OrderReader.Read(panel, Sort, []).Select(part => part.Column))
             .Concat(plan.Narrowings.Select(narrowing => narrowing.Column))
             .Concat(plan.Unfit.Select(column => column.Name))
+            .Concat(plan.Breaks?.Rule.Columns() ?? [])
             .Concat(plan.Conditions.SelectMany(condition => condition?.Filter.AskedColumns() ?? []))
             // A word without a field is looked for in whatever columns are searched; it names none.
             .Concat(plan.Search.Where(part => part.IsAimed).SelectMany(part => part.Filter.AskedColumns()))
@@ -47,5 +51,14 @@ public sealed record ListView
     }
 
     private ListPlan Plan(BoundPanel panel, PorchPanels porch) =>
-        ListPlan.Make(panel, new ListRequest(Search, Sort, In: In, Where: Where) { Columns = Columns, Unfit = Unfit }, porch);
+        ListPlan.Make(
+            panel,
+            new ListRequest(Search, Sort, In: In, Where: Where)
+            {
+                Columns = Columns,
+                Unfit = Unfit,
+                Breaks = Breaks,
+            },
+            porch
+        );
 }

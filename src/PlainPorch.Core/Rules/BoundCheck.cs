@@ -10,6 +10,9 @@ namespace PlainPorch.Core.Rules;
 /// <param name="Problem">Why it cannot be read; null where it can.</param>
 public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Problem)
 {
+    /// <summary>Whether it wants a field filled in: the form marks such a field, and says no more until it is saved.</summary>
+    public bool IsOfRequired { get; init; }
+
     /// <summary>What is said where it does not hold.</summary>
     /// <param name="title">How the record is called, where several are spoken of; null where it is the one that is typed.</param>
     public FieldProblem Says(string? title = null) =>
@@ -27,7 +30,9 @@ public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Prob
     {
         ArgumentNullException.ThrowIfNull(panel);
         return panel.Checks.Count > 0
-            || panel.Columns.Any(column => column.Lookup?.Within.Any(restriction => restriction.From is not null) == true);
+            || panel.Columns.Any(column =>
+                column.RequiredIf is not null || column.Lookup?.Within.Any(restriction => restriction.From is not null) == true
+            );
     }
 
     /// <summary>
@@ -48,6 +53,7 @@ public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Prob
                     ? new BoundCheck(check, rule, null)
                     : new BoundCheck(check, null, problem)
             ),
+            .. panel.Columns.Where(column => column.Decision.RequiredIf is not null).Select(column => OfRequired(column, scope)),
             .. from column in panel.Columns
             let lookup = column.Decision.Lookup
             where lookup is not null
@@ -56,6 +62,21 @@ public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Prob
             where check is not null
             select check,
         ];
+    }
+
+    private static BoundCheck OfRequired(BoundColumn column, RuleScope scope)
+    {
+        var text = column.Decision.RequiredIf!;
+        var check = new RecordCheck
+        {
+            Name = column.Name,
+            Condition = text,
+            Message = "Enter a value: it is required here.",
+            Column = column.Name,
+        };
+        return RuleReader.TryRead(text, scope, out var condition, out var problem)
+            ? new BoundCheck(check, FieldRules.Kept(column, condition!), null) { IsOfRequired = true }
+            : new BoundCheck(check, null, problem) { IsOfRequired = true };
     }
 
     private static BoundCheck? OfRestriction(
@@ -109,7 +130,7 @@ public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Prob
             _ => new Rule.Apply(RuleType.Text, RuleOperation.ToText, [field]),
         };
 
-    private static BoundColumn Stored(BoundColumn column) =>
+    internal static BoundColumn Stored(BoundColumn column) =>
         new(column.Decision with { Reading = null, Lookup = null }, column.Schema);
 
     private static Rule.Apply IsNull(Rule rule) => new(RuleType.Truth, RuleOperation.IsNull, [rule]);

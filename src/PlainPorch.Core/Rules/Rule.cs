@@ -28,6 +28,21 @@ public abstract record Rule(RuleType Type)
                 }
             );
 
+    /// <summary>What it asks of the moment and the person, each once.</summary>
+    public IEnumerable<RuleGiven> Givens() =>
+        All()
+            .SelectMany(one =>
+                one switch
+                {
+                    Given(_, var what) => [what],
+                    Aggregate(_, _, _, _, var value, var filter) => new[] { value, filter }
+                        .OfType<Rule>()
+                        .SelectMany(rule => rule.Givens()),
+                    _ => Enumerable.Empty<RuleGiven>(),
+                }
+            )
+            .Distinct();
+
     private static string FirstOf(RuleRecord of, string column) => of.Way is [var step, ..] ? step.Column.Name : column;
 
     /// <summary>The expression that this one comes to false: what is open breaks no check.</summary>

@@ -1,4 +1,5 @@
 using System.Globalization;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
@@ -10,12 +11,16 @@ internal sealed class RuleBinder
 {
     private readonly RuleScope _own;
     private readonly bool _isWithin;
+
+    // Within how many of what is reckoned of related records it stands.
+    private readonly int _level;
     private readonly RuleNames _names;
 
-    private RuleBinder(RuleScope own, RuleScope? outer, List<(RulePlace Place, string Name)> renamed)
+    private RuleBinder(RuleScope own, RuleScope? outer, List<(RulePlace Place, string Name)> renamed, int level = 0)
     {
         _own = own;
         _isWithin = outer is not null;
+        _level = level;
         _names = new RuleNames(own, outer) { Renamed = renamed };
     }
 
@@ -118,12 +123,57 @@ internal sealed class RuleBinder
         }
 
         var (scope, record, last) = _names.Walk(name.Parts);
+        if (scope.Find(last.Text, last.IsQuoted).Count == 0 && scope.FindComputed(last.Text) is { } computed)
+            return BindComputed(scope, record, computed, last);
         var column = _names.ColumnOf(scope, last);
         if (scope.Panel.Secrets.Any(secret => secret.Name == column.Name))
             throw Wrong(last.Place, $"Nobody is to read {column.Label}. Leave it out.");
         var type = column.Decision.Lookup is null ? RuleValue.TypeOf(column.Type) : RuleValue.TypeOf(column.Schema.Type);
         return new Rule.Field(Unreadable(column) ? RuleType.Other : type, record, column);
     }
+
+    // What it is computed of stands in its place, so that nothing needs to be known of it anywhere else.
+    private Rule BindComputed(RuleScope scope, RuleRecord record, PanelColumn column, RuleName name)
+    {
+        if (record.Outer || record.Way.Count > 0)
+            throw Wrong(
+                name.Place,
+                $"{column.Label} is computed, and can only be named of the records that have it. Write here what it is computed of."
+            );
+        if (scope.Reading.Any(one => one.Panel == scope.Panel.Definition.Slug && one.Column.Name == column.Name))
+            throw Wrong(
+                name.Place,
+                scope.Reading[^1].Column == column
+                    ? $"{column.Label} cannot be computed of itself. Name what it is computed of."
+                    : $"{column.Label} is computed of {scope.Reading[^1].Column.Label}, and this of it. Name something else."
+            );
+        if (column.Name != name.Text)
+            _names.Renamed.Add((name.Place, RuleNames.Quoted(column.Name)));
+        if (!TryRead(column.Expression!, scope.Of(column), _level, out var rule, out var problem))
+            throw Wrong(name.Place, $"{column.Label} cannot be computed: {problem}");
+        return rule!.All().Skip(MostParts).Any()
+            ? throw Wrong(name.Place, "With what it names this is too long. Name fewer computed columns.")
+            : rule;
+    }
+
+    private static bool TryRead(string text, RuleScope scope, int level, out Rule? rule, out string? problem)
+    {
+        (rule, problem) = (null, null);
+        try
+        {
+            rule = new RuleBinder(scope, null, [], level).Bind(RuleGrammar.Read(text));
+            return true;
+        }
+        catch (RuleProblemException failed)
+        {
+            problem = failed.Problem.Message;
+            return false;
+        }
+    }
+
+    private const int MostParts = 1000;
+
+    private const int MostLevels = 2;
 
     // What the database computes of such a reading is no date or text to reckon with.
     private static bool Unreadable(BoundColumn column) =>
@@ -380,7 +430,15 @@ internal sealed class RuleBinder
     private Rule.Aggregate BindAggregate(RuleSyntax.Call call, RuleAggregate how)
     {
         if (_isWithin)
-            throw Wrong(call.Place, "Within a condition on related records, no others can be asked for. Part it.");
+            throw Wrong(
+                call.Place,
+                "Within a condition on related records, no others can be asked for. Make it a computed column of theirs, and name that."
+            );
+        if (_level == MostLevels)
+            throw Wrong(
+                call.Place,
+                $"Related records of related records are asked for at most {MostLevels} deep. Shorten the way."
+            );
         if (call.Arguments is not [RuleSyntax.Name { Parts.Count: > 0 } name])
             throw Wrong(call.Place, $"Name the related records, such as {Example(how)}.");
         var isOfColumn = how is not (RuleAggregate.Count or RuleAggregate.Exists);
@@ -402,7 +460,12 @@ internal sealed class RuleBinder
                 $"Nothing called “{last.Text}” refers to {scope.Panel.Definition.Label}.{RuleNames.Meant(last.Text, scope.Related.Select(kind => kind.Name))}"
             );
         var related = found[0].Related;
-        var within = new RuleBinder(new RuleScope(related.Panel, scope.Porch), _own, _names.Renamed);
+        var within = new RuleBinder(
+            new RuleScope(related.Panel, scope.Porch) { Reading = _own.Reading },
+            _own,
+            _names.Renamed,
+            _level + 1
+        );
         var filter = call.Filter is { } condition ? As(RuleType.Truth, within.Bind(condition), condition.Place) : null;
         if (!isOfColumn)
             return new Rule.Aggregate(

@@ -7,7 +7,8 @@ namespace PlainPorch.Core.Rules;
 /// <summary>Checks the expressions of a panel before it is saved.</summary>
 public static class RuleCheck
 {
-    private const int MostOfName = 100;
+    // As many as the database's own names have bytes.
+    private const int MostOfColumnName = 63;
 
     /// <summary>Finds what is wrong with them.</summary>
     /// <param name="panel">The panel as it is to be saved.</param>
@@ -24,7 +25,11 @@ public static class RuleCheck
         var scope = new RuleScope(bound, porch);
         return
         [
+            .. panel.Columns.Where(column => column.Expression is not null).SelectMany(column => ProblemsOf(column, bound)),
+            .. bound.Columns.SelectMany(column => ProblemsOf(column, scope)),
             .. string.IsNullOrWhiteSpace(panel.Only) ? [] : ProblemsOf("only", panel.Only, scope),
+            .. ProblemsOf("changeIf", panel.ChangeIf, scope),
+            .. ProblemsOf("removeIf", panel.RemoveIf, scope),
             .. panel.Checks.SelectMany((check, place) => ProblemsOf(check, place, panel, scope)),
         ];
     }
@@ -36,21 +41,120 @@ public static class RuleCheck
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(porch);
-        if ((panel.Checks.Count == 0 && panel.Only is null) || porch.Bind(panel, sourceIsReadOnly: false) is not { } bound)
+        if (
+            (
+                panel.Checks.Count == 0
+                && panel is { Only: null, ChangeIf: null, RemoveIf: null }
+                && !panel.Columns.Any(column => column.Expression is not null || FieldRules.AreOf(column))
+            ) || porch.Bind(panel, sourceIsReadOnly: false) is not { } bound
+        )
             return panel;
         var scope = new RuleScope(bound, porch);
         return panel with
         {
-            Only = string.IsNullOrWhiteSpace(panel.Only) ? null : RuleReader.WithNames(panel.Only, scope),
+            Only = Named(panel.Only),
+            ChangeIf = NamedOf(panel.ChangeIf),
+            RemoveIf = NamedOf(panel.RemoveIf),
             Checks = [.. panel.Checks.Select(check => check with { Condition = RuleReader.WithNames(check.Condition, scope) })],
+            Columns =
+            [
+                .. panel.Columns.Select(column =>
+                    column with
+                    {
+                        Expression = Named(column.Expression),
+                        ShownIf = Named(column.ShownIf),
+                        RequiredIf = Named(column.RequiredIf),
+                        StartsAs = Named(column.StartsAs),
+                    }
+                ),
+            ],
         };
+
+        RecordCondition? NamedOf(RecordCondition? one) => one is null ? null : one with { Condition = Named(one.Condition)! };
+
+        string? Named(string? text) => string.IsNullOrWhiteSpace(text) ? null : RuleReader.WithNames(text, scope);
+    }
+
+    private static IEnumerable<FieldProblem> ProblemsOf(PanelColumn column, BoundPanel bound)
+    {
+        var field = $"columns.{column.Name}.";
+        if (column.Name.Length is 0 or > MostOfColumnName || !column.Name.All(c => c == '_' || char.IsLetterOrDigit(c)))
+            yield return new(
+                field + "name",
+                $"The name of a computed column has letters, digits and _, at most {MostOfColumnName}. Correct it."
+            );
+        if (bound.NotComputed.FirstOrDefault(one => one.Name == column.Name) is { } wrong)
+            yield return new(field + "expression", wrong.Problem!);
+        if (
+            column is { Lookup: not null } or { Reading: not null } or { Stamp: not null } or { StartValue: not null }
+            || column.Required
+            || column.IsSecret
+        )
+            yield return new(
+                field + "expression",
+                "What is computed is not written: it has no lookup, reading, stamp or start value, and is neither required nor secret. Leave these out."
+            );
+    }
+
+    private static IEnumerable<FieldProblem> ProblemsOf(BoundColumn column, RuleScope scope)
+    {
+        var (decision, field) = (column.Decision, $"columns.{column.Name}.");
+        if (!FieldRules.AreOf(decision))
+            return [];
+        if (decision.Expression is not null || column.Decision.Stamp is not null)
+            return
+            [
+                new(field + "shownIf", "Nobody types into this column, so nothing is to be said of its field. Leave it out."),
+            ];
+        if (decision is { ShownIf: not null, Required: true })
+            return
+            [
+                new(
+                    field + "shownIf",
+                    "A required field must be in sight. Say when it is required by the same condition instead, and not always."
+                ),
+            ];
+        return
+        [
+            .. string.IsNullOrWhiteSpace(decision.ShownIf) ? [] : ProblemsOf(field + "shownIf", decision.ShownIf, scope),
+            .. string.IsNullOrWhiteSpace(decision.RequiredIf) ? [] : ProblemsOf(field + "requiredIf", decision.RequiredIf, scope),
+            .. string.IsNullOrWhiteSpace(decision.StartsAs) ? [] : StartProblems(column, field + "startsAs", scope),
+        ];
+    }
+
+    private static IEnumerable<FieldProblem> StartProblems(BoundColumn column, string field, RuleScope scope)
+    {
+        if (!RuleReader.TryRead(column.Decision.StartsAs!, scope, out var rule, out var problem))
+            return [new(field, problem!.Message)];
+        var type = RuleValue.TypeOf(column.Decision.Lookup is null ? column.Type : column.Schema.Type);
+        return rule!.Type == type || (type, rule.Type) is (RuleType.Moment, RuleType.Date)
+            ? []
+            : [new(field, $"{column.Label} does not hold such values. Write an expression of its own type.")];
+    }
+
+    private static IEnumerable<FieldProblem> ProblemsOf(string field, RecordCondition? condition, RuleScope scope)
+    {
+        if (condition is null)
+            yield break;
+        if (!scope.Panel.Identity.Exists)
+            yield return new(
+                field,
+                $"Nothing tells the records of {scope.Panel.Table.Name} apart, so that none can be found again as it was. Name the columns that do, or leave this out."
+            );
+        if (string.IsNullOrWhiteSpace(condition.Message) || condition.Message.Length > PanelCheck.MaxLabelLength)
+            yield return new(
+                field + ".message",
+                $"Enter what is said of the other records, in at most {PanelCheck.MaxLabelLength} characters."
+            );
+        foreach (var problem in ProblemsOf(field + ".condition", condition.Condition, scope))
+            yield return problem;
     }
 
     private static IEnumerable<FieldProblem> ProblemsOf(RecordCheck check, int place, PanelDefinition panel, RuleScope scope)
     {
         var field = $"checks.{place}.";
-        if (string.IsNullOrWhiteSpace(check.Name) || check.Name.Length > MostOfName)
-            yield return new(field + "name", $"Enter a name of at most {MostOfName} characters.");
+        if (string.IsNullOrWhiteSpace(check.Name) || check.Name.Length > RecordCheck.MostOfName)
+            yield return new(field + "name", $"Enter a name of at most {RecordCheck.MostOfName} characters.");
         else if (panel.Checks.Take(place).Any(other => other.Name == check.Name))
             yield return new(field + "name", $"Another check is called “{check.Name}”. Choose another name.");
         if (string.IsNullOrWhiteSpace(check.Message) || check.Message.Length > PanelCheck.MaxLabelLength)

@@ -88,7 +88,8 @@ internal sealed class RuleNames(RuleScope own, RuleScope? outer)
 
     private BoundColumn Named(BoundColumn column, RuleName name)
     {
-        if (!column.Name.Equals(name.Text, StringComparison.OrdinalIgnoreCase))
+        // In quotation marks capitals count: one that is the name but for these is the label.
+        if (!column.Name.Equals(name.Text, name.IsQuoted ? StringComparison.Ordinal : StringComparison.OrdinalIgnoreCase))
             Renamed.Add((name.Place, Quoted(column.Name)));
         return column;
     }
@@ -96,6 +97,7 @@ internal sealed class RuleNames(RuleScope own, RuleScope? outer)
     private static IEnumerable<string> NamesOf(RuleScope scope) =>
         scope
             .Columns.SelectMany(column => new[] { column.Name, column.Label })
+            .Concat(scope.Computed.SelectMany(column => new[] { column.Name, column.Label }))
             .Concat(RuleFunctions.Given.Keys)
             .Concat(scope.Related.Select(kind => kind.Name));
 

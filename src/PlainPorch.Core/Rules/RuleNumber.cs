@@ -9,6 +9,9 @@ namespace PlainPorch.Core.Rules;
 /// </summary>
 public static class RuleNumber
 {
+    /// <summary>How many digits a number has before its point at most.</summary>
+    public const int PlacesBefore = 18;
+
     /// <summary>How many digits a number has after its point at most.</summary>
     public const int Places = 10;
 
@@ -18,7 +21,7 @@ public static class RuleNumber
     private const int PlacesOfDecimal = 28;
 
     private static readonly BigInteger _one = BigInteger.Pow(10, Places);
-    private static readonly BigInteger _limit = BigInteger.Pow(10, 18 + Places);
+    private static readonly BigInteger _limit = BigInteger.Pow(10, PlacesBefore + Places);
 
     /// <summary>The sum.</summary>
     /// <exception cref="RuleFailedException">It is too great.</exception>

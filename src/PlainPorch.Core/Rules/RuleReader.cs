@@ -33,8 +33,12 @@ public static class RuleReader
     public static string NameOf(BoundColumn column)
     {
         ArgumentNullException.ThrowIfNull(column);
-        return RuleNames.Quoted(column.Name);
+        return NameOf(column.Name);
     }
+
+    /// <summary>A name as it is written in an expression: in quotation marks where it is no plain word.</summary>
+    /// <param name="name">The exact name.</param>
+    public static string NameOf(string name) => RuleNames.Quoted(name);
 
     /// <summary>An expression in which columns stand by their names, and not by the labels that people may change.</summary>
     /// <param name="text">The text.</param>

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 
 namespace PlainPorch.Core.Rules;
@@ -7,6 +8,9 @@ namespace PlainPorch.Core.Rules;
 /// <param name="porch">The panels of its porch.</param>
 public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
 {
+    // Expressions are read among what tables have: computed columns are put in by what they are computed of.
+    private readonly PorchPanels _porch = porch.Stored;
+
     /// <summary>How many lookups an expression follows one after the other.</summary>
     public const int MostSteps = 3;
 
@@ -14,10 +18,20 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
     public BoundPanel Panel => panel;
 
     /// <summary>The panels of its porch.</summary>
-    public PorchPanels Porch => porch;
+    public PorchPanels Porch => _porch;
 
-    /// <summary>The columns that can be named.</summary>
-    public IReadOnlyList<BoundColumn> Columns => panel.Columns;
+    /// <summary>The columns of the table that can be named.</summary>
+    public IReadOnlyList<BoundColumn> Columns { get; } = [.. panel.Columns.Where(column => column.Schema.IsStored)];
+
+    /// <summary>The columns that the panel computes, which can be named where it is about one of its own records.</summary>
+    public IReadOnlyList<PanelColumn> Computed { get; } =
+    [.. panel.Definition.Columns.Where(column => column.Expression is not null && !panel.IsHidden(column.Name))];
+
+    /// <summary>The computed columns whose expressions are being read, each named by the one before: none can name itself.</summary>
+    internal IReadOnlyList<(string Panel, PanelColumn Column)> Reading { get; init; } = [];
+
+    /// <summary>The same scope for the expression of one of its computed columns.</summary>
+    internal RuleScope Of(PanelColumn column) => new(panel, _porch) { Reading = [.. Reading, (panel.Definition.Slug, column)] };
 
     /// <summary>Finds a column by its name or its label.</summary>
     /// <param name="name">The name as written; a label in other capitals serves, too.</param>
@@ -34,10 +48,27 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
             : [.. Columns.Where(column => column.Label.Equals(name, StringComparison.OrdinalIgnoreCase))];
     }
 
+    /// <summary>Finds a computed column by its name or its label.</summary>
+    /// <param name="name">The name as written.</param>
+    /// <returns>The column; null where there is none, or several are labelled so.</returns>
+    public PanelColumn? FindComputed(string name) =>
+        Computed.FirstOrDefault(column => column.Name == name)
+        ?? (
+            Computed
+                .Where(column =>
+                    column.Name.Equals(name, StringComparison.OrdinalIgnoreCase)
+                    || column.Label.Equals(name, StringComparison.OrdinalIgnoreCase)
+                )
+                .ToList()
+                is [var only]
+                ? only
+                : null
+        );
+
     /// <summary>What a lookup column leads to, and what can be named there.</summary>
     /// <returns>Both; null where the column is no lookup, or what it refers to may not be read.</returns>
     public (BoundLookup To, RuleScope Scope)? Follow(BoundColumn column) =>
-        porch.Bind(column) is { } to ? (to, new RuleScope(porch.Searched(to), porch)) : null;
+        _porch.Bind(column) is { } to ? (to, new RuleScope(_porch.Searched(to), _porch)) : null;
 
     /// <summary>The kinds of records that refer to the panel's, by what they can be called.</summary>
     public IReadOnlyList<(string Name, RuleRelated Related)> Related => _related ??= ReadRelated();
@@ -47,12 +78,12 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
     private List<(string Name, RuleRelated Related)> ReadRelated()
     {
         var kinds = (
-            from definition in porch.All
-            let other = porch.Bind(definition, sourceIsReadOnly: true)
+            from definition in _porch.All
+            let other = _porch.Bind(definition, sourceIsReadOnly: true)
             where other is { Table.Rights.Read: true }
             from column in other.Columns
             where column.Decision.Lookup is { } lookup && lookup.Table == panel.Table.Name
-            let to = porch.Bind(column)
+            let to = _porch.Bind(column)
             where to is not null
             select new RuleRelated(other, column, to)
         ).ToList();

@@ -18,11 +18,15 @@ public sealed record RuleWords(
     {
         ArgumentNullException.ThrowIfNull(scope);
         return new RuleWords(
-            ColumnsOf(scope, follow: true),
+            [.. ColumnsOf(scope, follow: true), .. ComputedOf(scope)],
             [
-                .. scope.Related.Select(kind => new RuleWord(kind.Name, kind.Related.Panel.Definition.Label, null)
+                .. scope.Related.Select(kind => new RuleWord(
+                    RuleReader.NameOf(kind.Name),
+                    kind.Related.Panel.Definition.Label,
+                    null
+                )
                 {
-                    Within = ColumnsOf(new RuleScope(kind.Related.Panel, scope.Porch), follow: false),
+                    Within = OfRelated(new RuleScope(kind.Related.Panel, scope.Porch)),
                 }),
             ],
             [
@@ -41,6 +45,12 @@ public sealed record RuleWords(
             [.. RuleFunctions.Given.Select(pair => new RuleWord(pair.Key, "", pair.Value.Type))]
         );
     }
+
+    private static List<RuleWord> OfRelated(RuleScope scope) => [.. ColumnsOf(scope, follow: false), .. ComputedOf(scope)];
+
+    // Only named of the record that has them, so that what they come to is not known before they are read.
+    private static IEnumerable<RuleWord> ComputedOf(RuleScope scope) =>
+        scope.Computed.Select(column => new RuleWord(RuleNames.Quoted(column.Name), column.Label, null));
 
     private static List<RuleWord> ColumnsOf(RuleScope scope, bool follow) =>
         [

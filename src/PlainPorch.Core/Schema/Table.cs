@@ -52,6 +52,10 @@ public sealed record Table
     /// <returns>The column, or null where there is none of that name.</returns>
     public Column? Find(string column) => Columns.FirstOrDefault(c => c.Name == column);
 
+    /// <summary>The columns that it has, without those that a panel computes.</summary>
+    [JsonIgnore]
+    public IEnumerable<Column> StoredColumns => Columns.Where(column => column.IsStored);
+
     /// <summary>Whether a column alone is the primary key or a unique key.</summary>
     /// <param name="column">The column's exact name.</param>
     public bool IsKey(string column) => Keys.Any(key => key.Columns is [var only] && only == column);

@@ -96,7 +96,7 @@ public static class Spells
             select (rows.Table.Columns[begin].Name, rows.Table.Columns[end].Name);
     }
 
-    private static bool IsPair(IReadOnlyList<string> begin, IReadOnlyList<string> end)
+    internal static bool IsPair(IReadOnlyList<string> begin, IReadOnlyList<string> end)
     {
         if (begin.Count != end.Count)
             return false;

@@ -21,6 +21,9 @@ public sealed record SurveyReport(
     /// <summary>Rows that say from when until when something held for a record, where only a few of them overlap.</summary>
     public IReadOnlyList<SurveyedSpells> Overlaps { get; init; } = [];
 
+    /// <summary>What nearly all rows of a table keep to.</summary>
+    public IReadOnlyList<SurveyedCheck> Checks { get; init; } = [];
+
     // Columns that would be a key but for a few rows; more of them are no near miss.
     private const double NearMissShare = 0.02;
 
@@ -117,7 +120,10 @@ public sealed record SurveyReport(
                                 )
                     ),
                     [.. own[table.Name]]
-                );
+                )
+                {
+                    Checks = [.. Checks.Where(check => check.IsAccepted && check.Table == table.Name)],
+                };
             }),
         ];
     }

@@ -19,6 +19,9 @@ public sealed record TableFindings(
     IReadOnlyList<Reference> References
 )
 {
+    /// <summary>What its rows keep to, as far as a developer said that they are to.</summary>
+    public IReadOnlyList<SurveyedCheck> Checks { get; init; } = [];
+
     /// <summary>What a column was found to be.</summary>
     public Meaning MeaningOf(string column) => Columns.TryGetValue(column, out var found) ? found.Meaning.Meaning : Meaning.Plain;
 

@@ -61,6 +61,26 @@ internal static class Words
             _ => shape.ToString(),
         };
 
+    public static string Of(SurveyedCheck check) =>
+        (check.Sort, check.Columns) switch
+        {
+            (LikelyCheckSort.InOrder, var columns) => $"{columns[0]} is at most {columns[1]}",
+            (LikelyCheckSort.Product, var columns) => $"{columns[0]} is {columns[1]} times {columns[2]}",
+            (LikelyCheckSort.Days, var columns) =>
+                $"{columns[0]} is the days from {columns[1]} to {columns[2]}, times {columns[3]}",
+            (LikelyCheckSort.Sum, var columns) => $"{columns[0]} is {columns[1]} and {columns[2]} taken together",
+            (LikelyCheckSort.OneOpen, var columns) => $"at most one row for each {columns[1]} has no {columns[0]}",
+            (LikelyCheckSort.Apart, var columns) =>
+                $"rows with the same {columns[2]} do not overlap from {columns[0]} to {columns[1]}",
+            _ => check.Sort.ToString(),
+        };
+
+    public static string WhyOf(SurveyedCheck check) =>
+        string.Create(
+            System.Globalization.CultureInfo.InvariantCulture,
+            $"{(check.Broken == 0 ? "all" : $"all but {check.Broken:N0}")} of the {check.Rows:N0} rows {(check.IsCounted ? "that it says something of" : "looked at")} keep to it"
+        );
+
     public static string WhyOf(SurveyedTable table) =>
         table.Shape switch
         {

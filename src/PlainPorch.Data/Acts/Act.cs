@@ -20,6 +20,11 @@ internal sealed record Act<T>(LogAct Kind, IReadOnlyList<LoggedRecord> Records, 
 
     /// <summary>The parcel that it makes or empties; null for none.</summary>
     public IActParcel? Parcel { get; init; }
+
+    /// <summary>
+    /// Gives the answer anew, where code of one's own changed values within the act; null where the answer tells no values.
+    /// </summary>
+    public Func<Task<Func<ActPlace, T>>>? Anew { get; init; }
 }
 
 /// <summary>Where the catalog has an act.</summary>

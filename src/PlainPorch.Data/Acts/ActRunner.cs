@@ -2,6 +2,7 @@ using Microsoft.Extensions.Logging;
 using Npgsql;
 using PlainPorch.Core.Acts;
 using PlainPorch.Core.Values;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
@@ -18,8 +19,9 @@ namespace PlainPorch.Data.Acts;
 /// </summary>
 /// <param name="logbook">The logbook.</param>
 /// <param name="settler">Confirms, withdraws, and finds out.</param>
+/// <param name="code">Calls code of one's own.</param>
 /// <param name="log">Gets what could not be confirmed at once.</param>
-public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogger<ActRunner> log)
+public sealed partial class ActRunner(Logbook logbook, ActSettler settler, CodeRunner code, ILogger<ActRunner> log)
 {
     // So long whoever asked is kept waiting while the source is asked what became of a COMMIT whose answer was lost.
     private static readonly TimeSpan _patience = TimeSpan.FromSeconds(3);
@@ -43,6 +45,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         where T : class
     {
         Act<T>? act;
+        CodeAnswer answered;
         IReadOnlyList<string> despite;
         try
         {
@@ -53,12 +56,23 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
                 return new ActEnd<T>.Refused(heldBack!);
             }
 
+            answered = await code.RunAsync(panel, transaction, act.Records, Caller, cancellationToken);
+            if (answered.Problems.Count > 0)
+            {
+                await transaction.GiveUpAsync();
+                return new ActEnd<T>.Refused(answered.Problems);
+            }
+
+            act = act with { Records = answered.Records };
             (var broken, despite) = await new CheckKeeper(panel, Caller).RunAsync(transaction, act.Records, cancellationToken);
             if (broken.Count > 0)
             {
                 await transaction.GiveUpAsync();
                 return new ActEnd<T>.Refused(broken);
             }
+
+            if (answered.HasWritten && act.Anew is { } anew)
+                act = act with { Result = await anew() };
         }
         catch (PostgresException answer) when (RefusalText.Explain(answer, panel.Bound!) is { } problem)
         {
@@ -69,7 +83,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         Prepared<T>? prepared = null;
         try
         {
-            prepared = await PrepareAsync(panel, transaction, act, despite, cancellationToken);
+            prepared = await PrepareAsync(panel, transaction, act, despite, answered.Afterwards, cancellationToken);
             if (prepared is null)
             {
                 await transaction.GiveUpAsync();
@@ -154,6 +168,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         NpgsqlTransaction transaction,
         Act<T> act,
         IReadOnlyList<string> despite,
+        IReadOnlyList<AskedAfterwards> afterwards,
         CancellationToken cancellationToken
     )
         where T : class
@@ -168,7 +183,7 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, ILogg
         {
             // The entry comes last: from then on only COMMIT is missing, and what stands open for long was broken off.
             var entry = await logbook.WriteAsync(
-                new LogNote(panel, act.Kind, number, act.Records, parcel, rows, despite),
+                new LogNote(panel, act.Kind, number, act.Records, parcel, rows, despite, afterwards),
                 id => result = act.Result(new ActPlace(id, parcel)),
                 cancellationToken
             );

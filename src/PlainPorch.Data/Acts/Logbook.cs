@@ -5,6 +5,7 @@ using PlainPorch.Core.Acts;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.History;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
 
@@ -18,6 +19,7 @@ namespace PlainPorch.Data.Acts;
 /// <param name="Parcel">The parcel that it makes, brings back or erases; null for none.</param>
 /// <param name="Witnesses">Rows by which it can be seen later whether it came to pass.</param>
 /// <param name="Despite">The checks that warned of it.</param>
+/// <param name="Afterwards">What code of one's own is to do once it has come to pass.</param>
 internal sealed record LogNote(
     OpenPanel Panel,
     LogAct Act,
@@ -25,7 +27,8 @@ internal sealed record LogNote(
     IReadOnlyList<LoggedRecord> Records,
     long? Parcel,
     IReadOnlyList<RowWitness> Witnesses,
-    IReadOnlyList<string> Despite
+    IReadOnlyList<string> Despite,
+    IReadOnlyList<AskedAfterwards> Afterwards
 );
 
 /// <summary>
@@ -122,6 +125,15 @@ public sealed class Logbook(CatalogContext catalog, Caller caller, TimeProvider 
             catalog.ActWitnesses.Add(
                 new ActWitnessRow { EntryId = entry, Content = JsonSerializer.Serialize(note.Witnesses, DefinitionJson.Options) }
             );
+        catalog.AddRange(
+            note.Afterwards.Select(asked => new CodeEffectRow
+            {
+                EntryId = entry,
+                Code = asked.Code,
+                Content = asked.Content,
+                DueAt = time.GetUtcNow(),
+            })
+        );
         if (caller.RequestKey is { } key)
             PromiseAnswer(key, entry, answer);
         if (note.Records.Count < Many)

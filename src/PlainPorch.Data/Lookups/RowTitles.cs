@@ -85,7 +85,11 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
     public static string Shown(string text) => text.Length > ShownLength ? text[..ShownLength] + "…" : text;
 
     private TitleTemplate? TemplateOf(Table table) =>
-        porch.BoundOver(table.Name) is { } panel && panel.Title.Columns.All(column => table.Find(column) is not null)
-            ? panel.Title
+        porch.BoundOver(table.Name) is { } panel
+        && panel.Title.Without(column => table.Find(column) is null && panel.Table.Find(column) is { IsStored: false })
+            is var title
+        && title.Columns.Any()
+        && title.Columns.All(column => table.Find(column) is not null)
+            ? title
             : null;
 }

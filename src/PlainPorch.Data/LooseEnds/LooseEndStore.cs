@@ -3,6 +3,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.LooseEnds;
 using PlainPorch.Core.Ordering;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Rules;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.SavedLists;
@@ -83,6 +84,7 @@ public sealed class LooseEndStore(
                 )
             );
         var checks = new OrderLooseEnds(new PorchPanels(model.Snapshot, porch.Panels));
-        return (checks, kept, checks.Find([.. kept.Select(one => one.Item1)]));
+        var whole = new PorchPanels(model.Snapshot, porch.Panels, computed: ComputedColumns.Instance);
+        return (checks, kept, [.. checks.Find([.. kept.Select(one => one.Item1)]), .. new RuleLooseEnds(whole).Find()]);
     }
 }

@@ -101,16 +101,23 @@ public sealed class PanelStore(
         var model = await snapshots.GetAsync(snapshotId, cancellationToken);
         var definition = Read(found.Panel);
         var porchmates = await cache.ReadAsync(catalog, found.Porch.Id, TryRead, cancellationToken);
+        var panels = new PorchPanels(
+            model.Snapshot,
+            porchmates,
+            found.Porch.Notation,
+            clock: time,
+            computed: ComputedColumns.Instance
+        );
         return new OpenPanel(
             found.Panel.Id,
             found.Panel.Version,
             found.Porch,
             found.Source,
             definition,
-            BoundPanel.Bind(definition, model.Snapshot, found.Source.IsReadOnly),
+            panels.Bind(definition, found.Source.IsReadOnly),
             model,
             connections.Get(found.Source),
-            new PorchPanels(model.Snapshot, porchmates, found.Porch.Notation, clock: time),
+            panels,
             found.Panel.Drafted is null
                 ? null
                 : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Kept),
@@ -197,7 +204,7 @@ public sealed class PanelStore(
             return null;
         if (await snapshots.LatestAsync(porch.SourceId, cancellationToken) is not { } model)
             return NotDefined([new("panels", "The schema of this source has not been read yet. Read it first.")]);
-        var panels = new PorchPanels(model.Snapshot, definition.Panels);
+        var panels = new PorchPanels(model.Snapshot, definition.Panels, computed: ComputedColumns.Instance);
         var problems = definition.Panels.SelectMany(panel => ProblemsOf(panel, model.Snapshot, panels)).ToList();
         problems.AddRange(
             definition
@@ -251,7 +258,7 @@ public sealed class PanelStore(
                 ),
             ]
             : PanelCheck
-                .Run(panel, table, snapshot)
+                .Run(panel, porch.Bind(panel, sourceIsReadOnly: true)?.Table ?? table, snapshot)
                 .Concat(RuleCheck.Run(panel, porch))
                 .Select(problem => problem with { Field = $"{panel.Slug}.{problem.Field}" });
     }
@@ -326,7 +333,11 @@ public sealed class PanelStore(
             var porch = panel.Panels.With(definition);
             IReadOnlyList<FieldProblem> problems =
             [
-                .. PanelCheck.Run(definition, table, panel.Model.Snapshot),
+                .. PanelCheck.Run(
+                    definition,
+                    porch.Bind(definition, sourceIsReadOnly: true)?.Table ?? table,
+                    panel.Model.Snapshot
+                ),
                 .. RuleCheck.Run(definition, porch),
             ];
             if (problems.Count > 0)

@@ -108,4 +108,7 @@ public enum PieceSort
 
     /// <summary>A column that is to hold what its reading does not know.</summary>
     Unfit,
+
+    /// <summary>An expression that is to come to false.</summary>
+    Breaks,
 }

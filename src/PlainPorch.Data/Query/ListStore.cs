@@ -4,11 +4,13 @@ using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Export;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
+using PlainPorch.Data.Rules;
 
 namespace PlainPorch.Data.Query;
 
@@ -36,7 +38,15 @@ public sealed class ListStore(SeenPanel seen)
     {
         ArgumentNullException.ThrowIfNull(plan);
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
-        return await ListAsync(Reader(connection), plan, cancellationToken, withCount);
+        try
+        {
+            return await ListAsync(Reader(connection), plan, cancellationToken, withCount);
+        }
+        catch (PostgresException failure)
+            when (RuleFailures.Of(failure) is { } why && plan.WithoutComputed(_panel, RuleFailedException.Words(why)) is { } rest)
+        {
+            return await ListAsync(Reader(connection), rest, cancellationToken, withCount);
+        }
     }
 
     private SourceReader Reader(NpgsqlConnection connection) => new(_model, connection) { IsAlone = true };

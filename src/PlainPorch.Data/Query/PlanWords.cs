@@ -47,6 +47,8 @@ internal sealed class PlanWords(BoundPanel panel, SourceReader reader, PorchPane
                 Column: column.Name
             ))
         );
+        if (plan.Breaks is { } broken)
+            pieces.Add(new FilterPiece(PieceSort.Breaks, $"Does not keep to: {broken.Says}"));
         return pieces;
     }
 }

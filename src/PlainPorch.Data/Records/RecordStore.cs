@@ -12,6 +12,7 @@ using PlainPorch.Core.Values;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
+using PlainPorch.Data.Rules;
 
 namespace PlainPorch.Data.Records;
 
@@ -186,34 +187,62 @@ public sealed partial class RecordStore(SeenPanel seen)
         if (KeyValues(key) is not { } values)
             return null;
         var columns = ShownColumns();
+        // What fails to be computed would end the transaction.
+        if (reader.Transaction is not null)
+            columns.RemoveAll(IsComputed);
         var withVersion = _panel.Table.HasRowVersion;
         try
         {
-            var request = new RowRequest
-            {
-                Filter = RecordKey.Filter(_panel, values),
-                Columns = columns,
-                WithVersion = withVersion,
-                Take = 1,
-            };
-            if (await reader.ReadAsync(_panel.Table, request, cancellationToken) is not [var row])
-                return null;
-            var found = RowValues.Of(_panel.Table, columns, row);
-            return await ViewAsync(reader, key, found, withVersion ? row[^1] : null, cancellationToken);
+            return await FindAsync(columns);
+        }
+        catch (PostgresException answer) when (RuleFailures.Of(answer) is not null && columns.Exists(IsComputed))
+        {
+            return await FindAsync([.. columns.Where(column => !IsComputed(column))]);
         }
         catch (PostgresException answer) when (answer.SqlState.StartsWith("22", StringComparison.Ordinal))
         {
             // The key's text is not a value of a type that only the database can read: nothing bears it.
             return null;
         }
+
+        async Task<RecordView?> FindAsync(List<string> names)
+        {
+            var request = new RowRequest
+            {
+                Filter = RecordKey.Filter(_panel, values),
+                Columns = names,
+                WithVersion = withVersion,
+                Take = 1,
+            };
+            if (await reader.ReadAsync(_panel.Table, request, cancellationToken) is not [var row])
+                return null;
+            var found = RowValues.Of(_panel.Table, names, row);
+            return await ViewAsync(reader, key, found, withVersion ? row[^1] : null, cancellationToken);
+        }
     }
+
+    /// <summary>A record that was just written, with what is computed of it.</summary>
+    /// <param name="written">The record as it was written.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    public async Task<RecordView> WithComputedAsync(RecordView written, CancellationToken cancellationToken)
+    {
+        ArgumentNullException.ThrowIfNull(written);
+        return
+            ShownColumns().Exists(IsComputed)
+            && await FindAsync(written.Key, cancellationToken) is { } found
+            && found.Version == written.Version
+            ? found
+            : written;
+    }
+
+    private bool IsComputed(string column) => _panel.Table.Find(column) is { IsStored: false };
 
     /// <summary>What is shown of a record that was read whole.</summary>
     internal Task<RecordView> ViewAsync(SourceReader reader, string key, WholeRow row, CancellationToken cancellationToken) =>
         ViewAsync(
             reader,
             key,
-            ShownColumns().ToDictionary(column => column, column => row.Values[column]),
+            ShownColumns().Where(row.Values.ContainsKey).ToDictionary(column => column, column => row.Values[column]),
             row.Version,
             cancellationToken
         );
@@ -283,7 +312,7 @@ public sealed partial class RecordStore(SeenPanel seen)
         new()
         {
             Filter = RecordKey.Filter(_panel, key),
-            Columns = [.. _panel.Table.Columns.Select(column => column.Name)],
+            Columns = [.. _panel.Table.StoredColumns.Select(column => column.Name)],
             WithVersion = _panel.Table.HasRowVersion,
             Take = 1,
         };
@@ -293,7 +322,7 @@ public sealed partial class RecordStore(SeenPanel seen)
         row is null
             ? null
             : new WholeRow(
-                RowValues.Of(_panel.Table, [.. _panel.Table.Columns.Select(column => column.Name)], row),
+                RowValues.Of(_panel.Table, [.. _panel.Table.StoredColumns.Select(column => column.Name)], row),
                 _panel.Table.HasRowVersion ? row[^1] : null
             );
 
@@ -305,7 +334,7 @@ public sealed partial class RecordStore(SeenPanel seen)
     {
         List<string> columns =
         [
-            .. _panel.Table.Columns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name),
+            .. _panel.Table.StoredColumns.Where(column => column.Type.Kind is not ValueKind.Binary).Select(column => column.Name),
         ];
         var rows = await reader.ReadAsync(
             _panel.Table,

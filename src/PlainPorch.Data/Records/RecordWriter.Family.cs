@@ -56,6 +56,7 @@ public sealed partial class RecordWriter
                         return new Act<WriteOutcome.Written>(LogAct.Changed, others, _ => new WriteOutcome.Written(view))
                         {
                             Witnesses = witnesses,
+                            Anew = () => AnewAsync(session, key, cancellationToken),
                         };
                     },
                     cancellationToken

@@ -176,6 +176,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                         )
                         {
                             Witnesses = witnesses,
+                            Anew = () => AnewAsync(session, newKey, cancellationToken),
                         };
                     },
                     cancellationToken
@@ -219,11 +220,23 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
                     return new Act<WriteOutcome.Written>(LogAct.Added, [.. made, .. others], _ => new WriteOutcome.Written(view))
                     {
                         Witnesses = witnesses,
+                        Anew = () => AnewAsync(session, key, cancellationToken),
                     };
                 },
                 cancellationToken
             )
         );
+    }
+
+    // What is told of the record, where it was written to again within the act.
+    private async Task<Func<ActPlace, WriteOutcome.Written>> AnewAsync(
+        WriteSession session,
+        string key,
+        CancellationToken cancellationToken
+    )
+    {
+        var view = await ViewAsync(session, key, null, cancellationToken);
+        return _ => new WriteOutcome.Written(view);
     }
 
     private async Task<ActEnd<T>> EndAsync<T>(WriteSession session, Func<Task<Act<T>>> act, CancellationToken cancellationToken)

@@ -91,7 +91,7 @@ internal sealed class FilterToTest(RowColumns columns)
                 columns.Reckon(column).IsThere(reading.ToFitting(columns.TypeOf(column)))
             ),
             Filter.Holds(var column, var reading, var value) => Holds(column, reading.Holding(columns.TypeOf(column), value)),
-            Filter.Refers(var column, var lookup, var of) => Refers(column, lookup, of),
+            Filter.Refers refers => Refers(refers),
             Filter.Alone(var several) => Alone(several),
             Filter.At(var place) => At(place),
             Filter.Fulfils(AskedRule rule) => Fulfils(rule),
@@ -322,7 +322,7 @@ internal sealed class FilterToTest(RowColumns columns)
     {
         var (rule, asking) = asked;
         // What nobody knows is not sent, and null to the database.
-        var known = RuleToExpression.GivenIn(rule).Where(what => asking.Of(what) is not null).ToList();
+        var known = rule.Givens().Where(what => asking.Of(what) is not null).ToList();
         return new(
             [
                 name,
@@ -358,12 +358,13 @@ internal sealed class FilterToTest(RowColumns columns)
         );
 
     // Of many records referred to, the database compares the two tables itself.
-    private RowTest Refers(string column, Lookup lookup, Filter of)
+    private RowTest Refers(Filter.Refers refers)
     {
-        var other = new RowColumns(columns.Others.Find(lookup.Table), columns.Others);
+        var (column, lookup, of) = refers;
+        var other = new RowColumns(refers.Computing ?? columns.Others.Find(lookup.Table), columns.Others);
         var inList = lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null;
         var test = new FilterToTest(other).Make(Filter.Join(of, inList)!);
-        return new(["refers", column, lookup.ToString(), test], made =>
+        return new(["refers", column, lookup.ToString(), .. other.Expressions(), test], made =>
         {
             var matching = columns.Others.RowsOf(lookup.Table).Where(other.Lambda<bool>(made[0]));
             var (own, key) = Comparable(columns, column, lookup, other);

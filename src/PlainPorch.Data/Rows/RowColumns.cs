@@ -6,6 +6,7 @@ using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Data.Rows;
@@ -38,7 +39,24 @@ internal sealed class RowColumns(
 
     /// <summary>The value of a column.</summary>
     public Expression Of(string column) =>
-        Borrowed(column) is { } of ? ValueOf(of) : System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
+        Borrowed(column) is { } of ? ValueOf(of)
+        : table.Find(column) is { Expression: ColumnExpression expression } computed ? Compute(computed, expression)
+        : System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
+
+    private Expression Compute(Column column, ColumnExpression expression)
+    {
+        var made = new RuleToExpression(this, what =>
+            Expression.Constant(RuleValue.ToText(Asking(expression).Of(what)), typeof(string))
+        ).Make(expression.Rule);
+        return column.Type.Kind is ValueKind.Boolean
+            ? made
+            : RuleSql.Call(typeof(string), RuleSql.Column + column.Type.StoreType, made);
+    }
+
+    // The same moment for a whole statement, and for what tells it from others.
+    private RuleAsking Asking(ColumnExpression expression) => _asking ??= expression.Asking();
+
+    private RuleAsking? _asking;
 
     /// <summary>The value of a column of the database's own, such as a row's version.</summary>
     public MethodCallExpression System(string property, Type type) =>
@@ -111,9 +129,18 @@ internal sealed class RowColumns(
             ? FormulaToExpression.Sent(reading, formula, reading.Read(text, TypeOf(column)).Text!)
             : Sent(column, text);
 
-    /// <summary>Adds how columns are read to the shape of a query.</summary>
+    /// <summary>What tells the computed columns from others of the same names.</summary>
+    public IEnumerable<string> Expressions() =>
+        from column in table.Columns
+        let expression = column.Expression as ColumnExpression
+        where expression is not null
+        select $"{column.Name}={expression.Signature(Asking(expression))}";
+
+    /// <summary>Adds how columns are read and computed to the shape of a query.</summary>
     public void Describe(QueryShape shape)
     {
+        foreach (var expression in Expressions())
+            shape.Add(expression);
         foreach (var (column, reading) in readings ?? FrozenDictionary<string, Reading>.Empty)
             shape.Add(column).Add(reading.Signature);
     }

@@ -26,6 +26,9 @@ internal static class RuleSql
     /// <summary>A number of unlimited or floating kind, in which there may be what is no number.</summary>
     public const string AnyNumeric = "any numeric";
 
+    /// <summary>What says of an operation that its numbers need not be bounded.</summary>
+    public const string AsItIs = "as it is";
+
     /// <summary>A number as a whole one of the database's, where that is needed.</summary>
     public const string Whole = "whole";
 
@@ -38,6 +41,9 @@ internal static class RuleSql
     /// <summary>A moment with a zone as one in UTC.</summary>
     public const string Utc = "utc";
 
+    /// <summary>A value as that of a column, of which .NET knows nothing but its text.</summary>
+    public const string Column = "column ";
+
     /// <summary>A text that is compared by the numbers of its characters.</summary>
     public const string Collated = "collated";
 
@@ -49,9 +55,12 @@ internal static class RuleSql
     private static readonly RelationalTypeMapping _text = NpgsqlStringTypeMapping.Default;
     private static readonly RelationalTypeMapping _truth = NpgsqlBoolTypeMapping.Default;
     private static readonly RelationalTypeMapping _numeric = NpgsqlDecimalTypeMapping.Default;
-    private static readonly RelationalTypeMapping _bounded = Precise(18 + RuleNumber.Places, RuleNumber.Places);
+    private static readonly RelationalTypeMapping _bounded = Precise(
+        RuleNumber.PlacesBefore + RuleNumber.Places,
+        RuleNumber.Places
+    );
     private static readonly RelationalTypeMapping _dividend = Precise(
-        18 + RuleNumber.PlacesOfQuotient,
+        RuleNumber.PlacesBefore + RuleNumber.PlacesOfQuotient,
         RuleNumber.PlacesOfQuotient
     );
     private static readonly RelationalTypeMapping _integer = new IntTypeMapping("integer");
@@ -138,6 +147,7 @@ internal static class RuleSql
             Collated => new CollateExpression(of[0], "C"),
             As + "numeric" => Cast(of[0], _numeric),
             As + "boolean" => Cast(of[0], _truth),
+            Column + "numeric" => Function("trim_scale", Named("numeric"), of[0]),
             _ => Cast(of[0], Named(detail)),
         };
     }
@@ -158,9 +168,9 @@ internal static class RuleSql
             RuleOperation.NotDistinct => Operator(of[0], "IS NOT DISTINCT FROM", of[1], _truth),
             RuleOperation.IsNull => Operator(of[0], "IS NOT DISTINCT FROM", new SqlFragmentExpression("NULL"), _truth),
             RuleOperation.Like => Operator(of[0], "LIKE", of[1], _truth),
-            RuleOperation.Add => Bounded(Operator(of[0], "+", of[1], _numeric)),
-            RuleOperation.Subtract => Bounded(Operator(of[0], "-", of[1], _numeric)),
-            RuleOperation.Multiply => Bounded(Operator(of[0], "*", of[1], _numeric)),
+            RuleOperation.Add => Bounded(Operator(of[0], "+", of[1], _numeric), detail),
+            RuleOperation.Subtract => Bounded(Operator(of[0], "-", of[1], _numeric), detail),
+            RuleOperation.Multiply => Bounded(Operator(of[0], "*", of[1], _numeric), detail),
             RuleOperation.Divide => Bounded(
                 Function(
                     "round",
@@ -173,7 +183,7 @@ internal static class RuleSql
             RuleOperation.Negate => Operator(Fixed(0), "-", of[0], _numeric),
             RuleOperation.AddDays => Later(of, detail, "+"),
             RuleOperation.SubtractDays => Later(of, detail, "-"),
-            RuleOperation.DaysBetween => Bounded(Operator(of[0], "-", of[1], _integer)),
+            RuleOperation.DaysBetween => Cast(Operator(of[0], "-", of[1], _integer), _numeric),
             RuleOperation.AddMonths => Cast(
                 Operator(of[0], "+", Function("make_interval", Named("interval"), Fixed(0), of[1]), Named("timestamp")),
                 Named("date")
@@ -241,6 +251,8 @@ internal static class RuleSql
         new(name, of, nullable: true, [.. of.Select(_ => false)], mapping.ClrType, mapping);
 
     private static SqlUnaryExpression Bounded(SqlExpression number) => Cast(number, _bounded);
+
+    private static SqlExpression Bounded(SqlExpression number, string detail) => detail == AsItIs ? number : Bounded(number);
 
     private static SqlUnaryExpression Cast(SqlExpression of, RelationalTypeMapping mapping) =>
         new(ExpressionType.Convert, of, mapping.ClrType, mapping);

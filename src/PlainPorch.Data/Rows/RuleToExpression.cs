@@ -39,19 +39,6 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
             ? Call(type, RuleOperation.NotDistinct, [Make(when), Expression.Constant(true, typeof(bool?))])
             : Make(when);
 
-    /// <summary>What a rule asks of the moment and the person.</summary>
-    public static IEnumerable<RuleGiven> GivenIn(Rule rule) =>
-        rule.All()
-            .SelectMany(one =>
-                one switch
-                {
-                    Rule.Given(_, var what) => [what],
-                    Rule.Aggregate { Filter: { } filter } => GivenIn(filter),
-                    _ => Enumerable.Empty<RuleGiven>(),
-                }
-            )
-            .Distinct();
-
     private Expression Make(Rule.Apply apply)
     {
         var parts = apply.Arguments;
@@ -68,6 +55,9 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
                 {
                     RuleOperation.AddDays or RuleOperation.SubtractDays => apply.Type.ToString(),
                     RuleOperation.ToText => parts[0].Type.ToString(),
+                    RuleOperation.Add
+                    or RuleOperation.Subtract
+                    or RuleOperation.Multiply when RuleDigits.Of(apply) is { Fit: true } => RuleSql.AsItIs,
                     _ => apply.Detail,
                 };
                 return Call(
@@ -183,8 +173,9 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
         {
             RuleType.Number => RuleSql.Call(
                 typeof(decimal?),
-                schema.Kind is ValueKind.Real or ValueKind.Double || schema is { Kind: ValueKind.Decimal, Precision: null }
-                    ? RuleSql.AnyNumeric
+                RuleDigits.Of(schema) is { Fit: true } ? RuleSql.As + StoreType(type)
+                    : schema.Kind is ValueKind.Real or ValueKind.Double || schema is { Kind: ValueKind.Decimal, Precision: null }
+                        ? RuleSql.AnyNumeric
                     : RuleSql.Numeric,
                 stored
             ),
@@ -232,7 +223,13 @@ internal sealed class RuleToExpression(RowColumns columns, Func<RuleGiven, Expre
             return aggregate.How is RuleAggregate.Exists
                 ? Expression.Convert(Queried(nameof(Queryable.Any), rows.Expression, typeof(Row)), typeof(bool?))
                 : RuleSql.Call(typeof(decimal?), RuleSql.Numeric, Queried(nameof(Queryable.Count), rows.Expression, typeof(Row)));
-        var made = aggregate.How is RuleAggregate.Min or RuleAggregate.Max ? within.InOrder(value) : within.Make(value);
+        var made = aggregate.How switch
+        {
+            RuleAggregate.Min or RuleAggregate.Max => within.InOrder(value),
+            // By how many digits its numbers have the database decides how far it carries an average.
+            RuleAggregate.Avg => RuleSql.Call(typeof(decimal?), RuleSql.Numeric, within.Make(value)),
+            _ => within.Make(value),
+        };
         var values = Selected(rows, other, made);
         return aggregate.How switch
         {

@@ -23,7 +23,7 @@ public static class TableSampler
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(source);
-        var columns = table.Columns.Select(column => column.Name).ToList();
+        var columns = table.StoredColumns.Select(column => column.Name).ToList();
         if (columns.Count == 0)
             return TableSample.Empty;
         await using var context = model.Open(source);
@@ -46,7 +46,7 @@ public static class TableSampler
 
     private static IReadOnlyList<string?> ToTexts(Table table, List<string?> row) =>
         [
-            .. table.Columns.Select(
+            .. table.StoredColumns.Select(
                 (column, i) =>
                     column.Type.Kind is ValueKind.Binary && row[i] is { } size
                         ? $"{size} bytes"

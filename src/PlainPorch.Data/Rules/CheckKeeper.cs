@@ -36,6 +36,8 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
         CancellationToken cancellationToken
     )
     {
+        if (await ForbiddenAsync(records, cancellationToken) is { Count: > 0 } forbidden)
+            return (forbidden, []);
         var written = records
             .Where(record => record.Act is not (LogAct.SetAside or LogAct.Erased))
             .ToLookup(record => record.Table);
@@ -65,11 +67,10 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
             {
                 found.AddRange(await RunAsync(reader, bound, check, of, version, isOne, cancellationToken));
             }
-            catch (PostgresException failure) when (FailureOf(failure) is { } why)
+            catch (PostgresException failure) when (RuleFailures.Of(failure) is { } why)
             {
                 // The transaction is at its end with it: nothing else can be asked, and nobody can want it all the same.
-                var says = $"“{check.Check.Message}” cannot be checked. {RuleFailedException.Words(why)}";
-                return ([new(check.Check.Column ?? "", says)], []);
+                return ([new(check.Check.Column ?? "", CannotBeChecked(check.Check.Message, why))], []);
             }
         }
 
@@ -81,6 +82,114 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
             .ToList();
         return ([.. found.Where(problem => problem.Warning is not { } name || !despite.Contains(name))], despite);
     }
+
+    // What the records were before the act: another connection sees them so until it comes to pass, and whatever was written to is
+    // locked until then.
+    private async Task<IReadOnlyList<FieldProblem>> ForbiddenAsync(
+        IReadOnlyList<LoggedRecord> records,
+        CancellationToken cancellationToken
+    )
+    {
+        var asked = (
+            from table in records.ToLookup(record => record.Table)
+            from definition in _porch.All
+            where definition.Table == table.Key && definition is not { ChangeIf: null, RemoveIf: null }
+            let bound = _porch.Bind(definition, sourceIsReadOnly: false)
+            where bound is not null
+            from one in new[]
+            {
+                (Condition: BoundCondition.Of(definition.ChangeIf, bound, _porch), IsRemoval: false),
+                (Condition: BoundCondition.Of(definition.RemoveIf, bound, _porch), IsRemoval: true),
+            }
+            where one.Condition is not null
+            let concerned = table.Where(record => record.Key is not null && IsRemoval(record.Act) == one.IsRemoval).ToList()
+            where concerned.Count > 0
+            select (Panel: bound, Condition: one.Condition!, Records: concerned)
+        ).ToList();
+        if (asked.Count == 0)
+            return [];
+        await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
+        var reader = new SourceReader(panel.Model, connection);
+        var found = new List<FieldProblem>();
+        foreach (var (bound, condition, of) in asked)
+        {
+            foreach (var some in of.Chunk(RecordSelection.MostOf(bound)))
+                found.AddRange(await ForbiddenAsync(reader, bound, condition, some, records.Count == 1, cancellationToken));
+        }
+
+        return [.. found.Take(Told)];
+    }
+
+    private async Task<IEnumerable<FieldProblem>> ForbiddenAsync(
+        SourceReader reader,
+        BoundPanel bound,
+        BoundCondition condition,
+        IReadOnlyList<LoggedRecord> records,
+        bool isOne,
+        CancellationToken cancellationToken
+    )
+    {
+        if (condition.Rule is not { } rule)
+            return
+            [
+                new(
+                    "",
+                    $"Which records of {bound.Definition.Label} can be changed or removed cannot be read any more: {condition.Problem!.Message} Correct it in the set-up."
+                ),
+            ];
+        // An act may tell of a record twice, as of one that is moved and numbered.
+        var byKey = records.GroupBy(record => KeyBefore(bound, record)).ToDictionary(same => same.Key, same => same.First());
+        if (!RecordSelection.TryRead(bound, [.. byKey.Keys], out var selection, out _))
+            throw new InvalidOperationException($"Keys that the logbook has are none of {bound.Table.Name}.");
+        var asking = new RuleAsking(_porch.Now.DateTime, caller.Name);
+        try
+        {
+            var rows = await reader.ReadAsync(
+                bound.Table,
+                new RowRequest
+                {
+                    Filter = Filter.Join(selection!.Filter, new Filter.Fulfils(new AskedRule(rule.IsFalse(), asking))),
+                    Columns = bound.Identity.Columns,
+                    Take = Told,
+                },
+                cancellationToken
+            );
+            return rows.Select(row => KeyOf(bound, bound.Identity.Columns, row))
+                .Select(key => new FieldProblem(
+                    "",
+                    isOne
+                        ? condition.Condition.Message
+                        : $"{byKey.GetValueOrDefault(key)?.Title ?? key}: {condition.Condition.Message}"
+                ));
+        }
+        catch (PostgresException failure) when (RuleFailures.Of(failure) is { } why)
+        {
+            return [new("", CannotBeChecked(condition.Condition.Message, why))];
+        }
+    }
+
+    private static string CannotBeChecked(string message, RuleFailure why) =>
+        $"“{message}” cannot be checked. {RuleFailedException.Words(why)}";
+
+    private static bool? IsRemoval(LogAct act) =>
+        act switch
+        {
+            LogAct.SetAside or LogAct.Erased => true,
+            LogAct.Added or LogAct.BroughtBack => null,
+            _ => false,
+        };
+
+    private static string KeyBefore(BoundPanel bound, LoggedRecord record) =>
+        record.Changes.Any(change => bound.IsIdentifying(change.Column)) && RecordKey.ValuesOf(bound, record.Key!) is { } values
+            ? RecordKey.Write([
+                .. bound.Identity.Columns.Zip(values, (column, value) =>
+                    record.Changes.FirstOrDefault(change => change.Column == column)?.From ?? value
+                ),
+            ])
+            : record.Key!;
+
+    private static string KeyOf(BoundPanel bound, IReadOnlyList<string> identity, string?[] row) =>
+        RecordKey.Write([.. RowValues.Of(bound.Table, identity, row).Values.Select(value => value ?? "")]);
 
     private async Task<IEnumerable<FieldProblem>> RunAsync(
         SourceReader reader,
@@ -125,9 +234,7 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
             },
             cancellationToken
         );
-        return rows.Select(row =>
-                RecordKey.Write([.. RowValues.Of(bound.Table, [.. identity], row).Values.Select(value => value ?? "")])
-            )
+        return rows.Select(row => KeyOf(bound, identity, row))
             .Select(key => known.Says(isOne ? null : concerned.FirstOrDefault(record => record.Key == key)?.Title ?? key));
     }
 
@@ -135,16 +242,4 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
         version is { } own ? new Filter.WrittenBy(own)
         : RecordSelection.TryRead(bound, [.. records.Select(record => record.Key!)], out var selection, out _) ? selection!.Filter
         : throw new InvalidOperationException($"Keys that the logbook has are none of {bound.Table.Name}.");
-
-    /// <summary>What went wrong with an expression, where it was that.</summary>
-    /// <param name="failure">What the database said.</param>
-    /// <returns>What went wrong; null for anything else.</returns>
-    public static RuleFailure? FailureOf(PostgresException failure) =>
-        failure.SqlState switch
-        {
-            PostgresErrorCodes.DivisionByZero => RuleFailure.DivisionByZero,
-            PostgresErrorCodes.NumericValueOutOfRange or PostgresErrorCodes.DatetimeFieldOverflow => RuleFailure.OutOfRange,
-            PostgresErrorCodes.SubstringError => RuleFailure.NegativeLength,
-            _ => null,
-        };
 }

@@ -24,7 +24,16 @@ public sealed record RuleTrial(
     IReadOnlyList<RuleExample> Examples,
     RowCount? Broken,
     string? Failure
-);
+)
+{
+    /// <summary>Indexes without which a table is read whole for each record.</summary>
+    public IReadOnlyList<RuleIndex> Indexes { get; init; } = [];
+}
+
+/// <summary>An index that would serve an expression.</summary>
+/// <param name="Table">The table, with its schema.</param>
+/// <param name="Sql">The statement that makes it.</param>
+public sealed record RuleIndex(string Table, string Sql);
 
 /// <summary>What an expression comes to for a record.</summary>
 /// <param name="Key">The record's key; null where nothing tells records apart.</param>
@@ -67,6 +76,7 @@ public sealed class RuleTrials(OpenPanel opened)
             Take = Shown,
         };
         using var command = reader.Command(table, request);
+        IReadOnlyList<RuleIndex> indexes = [.. RuleReads.Of(rule!).Where(reads => !reads.IsIndexed).Select(IndexFor)];
         try
         {
             var rows = await reader.ReadAsync(table, request, cancellationToken);
@@ -88,11 +98,17 @@ public sealed class RuleTrials(OpenPanel opened)
                 [.. examples.DistinctBy(one => one.Key ?? one.Title)],
                 count,
                 why
-            );
+            )
+            {
+                Indexes = indexes,
+            };
         }
-        catch (PostgresException failure) when (CheckKeeper.FailureOf(failure) is { } why)
+        catch (PostgresException failure) when (RuleFailures.Of(failure) is { } why)
         {
-            return new RuleTrial(rule!.Type, null, command.CommandText, [], null, RuleFailedException.Words(why));
+            return new RuleTrial(rule!.Type, null, command.CommandText, [], null, RuleFailedException.Words(why))
+            {
+                Indexes = indexes,
+            };
         }
 
         async Task<(List<string?[]> Rows, RowCount? Count, string? Why)> BrokenAsync()
@@ -111,5 +127,15 @@ public sealed class RuleTrials(OpenPanel opened)
                 return ([], null, "It took too long to look at all records.");
             }
         }
+    }
+
+    private static RuleIndex IndexFor(RuleReads reads)
+    {
+        var names = SqlNames.Helper;
+        var (table, column) = (reads.Table.Name, names.DelimitIdentifier(reads.Column));
+        return new RuleIndex(
+            table.ToString(),
+            $"CREATE INDEX CONCURRENTLY ON {names.DelimitIdentifier(table.Name, table.Schema)} ({column});"
+        );
     }
 }

@@ -43,6 +43,12 @@ internal sealed class BoundedReading : IAsyncDisposable
         }
     }
 
+    /// <summary>The connection.</summary>
+    public NpgsqlConnection Connection => _connection;
+
+    /// <summary>The transaction that is open on it.</summary>
+    public NpgsqlTransaction Transaction => _transaction;
+
     /// <summary>A statement in this transaction.</summary>
     public NpgsqlCommand Command(string sql) => new(sql, _connection, _transaction);
 

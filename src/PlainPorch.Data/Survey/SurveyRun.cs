@@ -46,7 +46,19 @@ public static class SurveyRun
             Spells.Find(rows.Values, held),
             cancellationToken
         );
-        return SurveyReport.Make(snapshot, rows, counted, words) with { Overlaps = [.. spells.Where(one => one.IsSuspicious)] };
+        var found = SurveyReport.Make(snapshot, rows, counted, words) with
+        {
+            Overlaps = [.. spells.Where(one => one.IsSuspicious)],
+        };
+        var checks = await new CheckCounter(source, RecordModel.Of(snapshot)).CountAsync(
+            LikelyChecks.Find(rows, found),
+            found.Findings(snapshot, words),
+            spells,
+            snapshot,
+            (done, total) => report?.Invoke(new("Counting what nearly all rows keep to", done, total)),
+            cancellationToken
+        );
+        return found with { Checks = checks };
     }
 }
 

@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.Rules;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
@@ -76,7 +77,13 @@ internal static class HistoryEndpoints
             ? TypedResults.Ok(
                 await log.ShownRecordsAsync(
                     found.Porch.Id,
-                    new PorchPanels(model.Snapshot, found.Panels, found.Porch.Notation, sights),
+                    new PorchPanels(
+                        model.Snapshot,
+                        found.Panels,
+                        found.Porch.Notation,
+                        sights,
+                        computed: ComputedColumns.Instance
+                    ),
                     entry,
                     cancellationToken
                 )
@@ -132,6 +139,10 @@ internal static class HistoryEndpoints
         // One that is not there any more may have been any record: whoever sees some of them only is not told.
         if (record is null && here.Bound.Sight.Rows is not null)
             return TypedResults.NotFound();
-        return TypedResults.Ok(await log.OfAsync(here.Opened, key, record?.AllStored, record?.Version ?? 0, cancellationToken));
+        // What is computed comes to something else each day, and nobody wrote it.
+        var stored = record
+            ?.AllStored.Where(pair => here.Bound.Find(pair.Key) is not { Schema.IsStored: false })
+            .ToDictionary(pair => pair.Key, pair => pair.Value);
+        return TypedResults.Ok(await log.OfAsync(here.Opened, key, stored, record?.Version ?? 0, cancellationToken));
     }
 }

@@ -30,7 +30,8 @@ namespace PlainPorch.Web.Panels;
 /// <param name="SavesWhileTyping">Whether a form saves by itself what is changed in it.</param>
 /// <param name="Related">The kinds of records of other panels that a record page shows.</param>
 /// <param name="RelatedAsTabs">Whether it shows one kind at a time, chosen by tabs.</param>
-/// <param name="HasChecks">Whether something must hold for its records, of which the form is told while one types.</param>
+/// <param name="HasFieldRules">Whether its form asks what to show before anything is typed.</param>
+/// <param name="HasRules">Whether its form is told something while one types: what must hold, and what is computed.</param>
 /// <param name="EditsInList">Whether values can be changed in the list itself.</param>
 /// <param name="MostChosen">How many records can be chosen together; 0 where they cannot be told apart.</param>
 /// <param name="ByPlace">Whether nothing tells records apart but where their rows are at the moment.</param>
@@ -61,7 +62,8 @@ public sealed record PanelDto(
     bool SavesWhileTyping,
     IReadOnlyList<RelatedKindDto> Related,
     bool RelatedAsTabs,
-    bool HasChecks,
+    bool HasFieldRules,
+    bool HasRules,
     bool EditsInList,
     int MostChosen,
     bool ByPlace,

@@ -4,7 +4,6 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
-using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
@@ -12,6 +11,7 @@ using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Rows;
+using PlainPorch.Data.Rules;
 using PlainPorch.Web.Http;
 using PlainPorch.Web.Sources;
 
@@ -185,7 +185,8 @@ internal static class PanelEndpoints
             panel.Definition.SavesWhileTyping,
             [.. panel.Definition.Related.Select(related => new RelatedKindDto(related.Panel, related.Column, related.Label))],
             panel.Definition.RelatedAsTabs,
-            BoundCheck.AreIn(panel.Definition),
+            TypedRules.AreOfFields(panel),
+            TypedRules.AreIn(panel),
             panel.EditsInList,
             panel.Identity.Exists ? Core.Records.RecordSelection.MostOf(panel) : 0,
             panel.Identity.ByPlace,

@@ -1,13 +1,26 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Rules;
+using PlainPorch.Core.Survey;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Rules;
+using PlainPorch.Data.Survey;
 
 namespace PlainPorch.Web.Panels;
 
 /// <summary>An expression that somebody tries.</summary>
 /// <param name="Text">The text.</param>
 public sealed record RuleText(string Text);
+
+/// <summary>A check that nearly all records keep to.</summary>
+/// <param name="Check">The check as it would be demanded.</param>
+/// <param name="Says">What the records keep to, by the names of the columns.</param>
+/// <param name="Records">Of how many records it says something.</param>
+/// <param name="Broken">How many of these do not keep to it.</param>
+/// <param name="IsCounted">Whether all records were counted, and not only those that the survey looked at.</param>
+/// <param name="IndexOn">The column without an index on which it takes the database too long to find them; null for none.</param>
+public sealed record ProposedCheck(RecordCheck Check, string Says, long Records, long Broken, bool IsCounted, string? IndexOn);
 
 internal static class RuleEndpoints
 {
@@ -22,6 +35,43 @@ internal static class RuleEndpoints
             .MapPost("/trial", TryAsync)
             .WithName("tryRule")
             .WithSummary("What an expression comes to on the records that there are. Nothing is saved.");
+        panel
+            .MapGet("/proposals", ProposeAsync)
+            .WithName("findProposedChecks")
+            .WithSummary(
+                "Checks that nearly all records keep to, as the latest survey found them, without those that the panel has."
+            );
+    }
+
+    private static async Task<Results<Ok<List<ProposedCheck>>, NotFound, ProblemHttpResult>> ProposeAsync(
+        [AsParameters] PanelHere here,
+        SurveyStore surveys,
+        CancellationToken cancellationToken
+    )
+    {
+        var opened = here.Opened;
+        if (await surveys.ReportAsync(opened.Source.Id, cancellationToken) is not { } report)
+            return TypedResults.Ok(new List<ProposedCheck>());
+        var refused = (await surveys.DecisionsAsync(opened.Source.Id, cancellationToken))
+            .Where(decision => decision.Verdict is Verdict.Wrong)
+            .Select(decision => (decision.Subject.Id, decision.Value))
+            .ToHashSet();
+        var wanted = report.Checks.Where(check =>
+            !refused.Contains((FindingList.SubjectOf(check).Id, FindingList.ValueOf(check)))
+        );
+        return TypedResults.Ok(
+            CheckDraft
+                .NotYetIn(wanted, opened.Bound!, opened.Panels)
+                .Select(one => new ProposedCheck(
+                    one.Check,
+                    FindingList.Says(one.Found),
+                    one.Found.Rows,
+                    one.Found.Broken,
+                    one.Found.IsCounted,
+                    one.Found.LacksIndex ? one.Found.Columns[^1] : null
+                ))
+                .ToList()
+        );
     }
 
     private static Task<Results<Ok<RuleWords>, NotFound, ProblemHttpResult>> FindWordsAsync([AsParameters] PanelHere here) =>

@@ -20,6 +20,7 @@ namespace PlainPorch.Web.Query;
 /// <param name="At">The place of a page, as an earlier answer gave it; <c>last</c> for the last one.</param>
 /// <param name="Columns">The columns to show, in order; none for the panel's own.</param>
 /// <param name="Unfit">Columns that are to hold what their readings do not know.</param>
+/// <param name="Breaks">An expression that is to come to false.</param>
 /// <param name="Stored"><c>true</c> for values as they are stored; else they are told as the panel reads them.</param>
 /// <param name="SetAside"><c>true</c> for the records that are marked as set aside, instead of those in use.</param>
 public sealed record ListQuery(
@@ -35,6 +36,7 @@ public sealed record ListQuery(
     [FromQuery(Name = "columns")] string[]? Columns,
     [FromQuery(Name = "aside")] string? SetAside,
     [FromQuery(Name = "unfit")] string[]? Unfit,
+    [FromQuery(Name = "breaks")] string? Breaks,
     [FromQuery(Name = "stored")] string? Stored
 )
 {
@@ -53,6 +55,7 @@ public sealed record ListQuery(
         "columns",
         "aside",
         "unfit",
+        "breaks",
         "stored",
     ];
 
@@ -90,6 +93,7 @@ public sealed record ListQuery(
                 Columns = Columns ?? [],
                 SetAside = SetAside == "true",
                 Unfit = Unfit ?? [],
+                Breaks = Breaks ?? "",
                 IsStored = Stored == "true",
             }
         );

@@ -5,6 +5,7 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Records;
@@ -53,7 +54,9 @@ internal static class RecordEndpoints
         panel
             .MapPost("/records/checking", CheckTypedAsync)
             .WithName("checkTyped")
-            .WithSummary("What the panel's checks say of a record that is being typed. Nothing is saved.");
+            .WithSummary(
+                "What the panel's rules say of a record that is being typed: checks, computed columns, fields. Nothing is saved."
+            );
         panel.MapGet("/records/{key}/related", FindRelatedAsync).WithName("findRelated");
         panel
             .MapGet("/records/{key}/above", FindAboveAsync)
@@ -120,7 +123,8 @@ internal static class RecordEndpoints
             )
         )
         {
-            case WriteOutcome.Written({ } record):
+            case WriteOutcome.Written({ } written):
+                var record = await records.WithComputedAsync(written, cancellationToken);
                 response.Tell(record.Version);
                 return TypedResults.Created(
                     $"/api/porches/{here.Porch}/panels/{here.Panel}/records/{Uri.EscapeDataString(record.Key)}",
@@ -170,7 +174,8 @@ internal static class RecordEndpoints
             )
         )
         {
-            case WriteOutcome.Written({ } record):
+            case WriteOutcome.Written({ } written):
+                var record = await records.WithComputedAsync(written, cancellationToken);
                 response.Tell(record.Version);
                 return TypedResults.Ok(record);
             case WriteOutcome.Written:
@@ -290,7 +295,7 @@ internal static class RecordEndpoints
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);
     }
 
-    private static async Task<Results<Ok<IReadOnlyList<FieldProblem>>, NotFound, ProblemHttpResult>> CheckTypedAsync(
+    private static async Task<Results<Ok<TypedAnswer>, NotFound, ProblemHttpResult>> CheckTypedAsync(
         [AsParameters] PanelHere here,
         TypedRecord typed,
         Caller caller,
@@ -299,7 +304,7 @@ internal static class RecordEndpoints
     {
         var input = RecordInput.Check(here.Bound, typed.Values, isNew: false, assigned: new HashSet<string>());
         return TypedResults.Ok(
-            await new TypedChecks(here.Opened, caller.Name).FindAsync(
+            await new TypedRules(here.Opened, caller.Name).FindAsync(
                 typed.Key,
                 input.Values,
                 input.Problems.Select(problem => problem.Field).ToHashSet(),
@@ -377,12 +382,19 @@ internal static class RecordEndpoints
     private static async Task<Results<Ok<IReadOnlyList<string>>, NotFound, ProblemHttpResult, ValidationProblem>> SuggestAsync(
         [AsParameters] PanelHere here,
         string column,
+        CodeRunner code,
         CancellationToken cancellationToken,
         string? q = null
     )
     {
         if (TooLong(q) is { } problem)
             return Problems.Of([problem]);
+        var bound = here.Opened.Bound!;
+        if (
+            bound.Find(column) is { OffersEarlier: true }
+            && await code.OfferAsync(bound.Table.Name, column, q ?? "", cancellationToken) is { } offered
+        )
+            return TypedResults.Ok(offered);
         return await here.Records().SuggestAsync(column, q ?? "", cancellationToken) is { } values
             ? TypedResults.Ok(values)
             : TypedResults.NotFound();

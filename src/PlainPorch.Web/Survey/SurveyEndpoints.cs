@@ -1,4 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Drafting;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
@@ -300,8 +302,9 @@ internal static class SurveyEndpoints
             )
             .SelectMany((members, number) => members.Select(member => (member, number)))
             .ToDictionary(pair => pair.member, pair => pair.number);
-        var proposed = Core.Drafting.PorchDraft.ByThemselves(snapshot.Tables).ToHashSet();
+        var proposed = PorchDraft.ByThemselves(snapshot.Tables).ToHashSet();
         var panels = porch.Panels.ToLookup(panel => panel.Table, panel => panel.Slug);
+        var here = new PorchPanels(snapshot, porch.Panels);
         return new SurveyDto(
             porch.Porch.Slug,
             [
@@ -323,10 +326,25 @@ internal static class SurveyEndpoints
                         )
                     ),
             ],
-            [.. FindingList.Of(report, decisions).OrderByDescending(finding => finding.Confidence)],
+            [
+                .. FindingList
+                    .Of(report, decisions)
+                    .OrderByDescending(finding => finding.Confidence)
+                    .Select(finding => WithCondition(finding, here)),
+            ],
             report.Unread
         );
     }
+
+    private static Finding WithCondition(Finding finding, PorchPanels porch) =>
+        finding.Check is { } check
+        && porch.BoundOver(check.Table) is { } panel
+        && CheckDraft.Of(check, panel, porch) is { Condition: var condition }
+            ? finding with
+            {
+                Condition = condition,
+            }
+            : finding;
 
     private static List<SourceWord> ToWords(IReadOnlyDictionary<string, string> words) =>
         [.. words.OrderBy(pair => pair.Key, StringComparer.Ordinal).Select(pair => new SourceWord(pair.Key, pair.Value))];

@@ -36,6 +36,7 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         "checkTyped",
         "takePanelDraft",
         "tryIndex",
+        "tryEffectAgain",
         "exportChosen",
         "sendFile",
         "turnUpload",
@@ -72,6 +73,19 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         _itemPanel = await api.MakePanelAsync("zoo", _items);
         await api.ChangePanelAsync(_panel, panel =>
         {
+            // Whoever writes must not stumble over what nobody writes.
+            panel["columns"]!
+                .AsArray()
+                .Add(
+                    new JsonObject
+                    {
+                        ["name"] = "twice",
+                        ["label"] = "Twice",
+                        ["expression"] = "size * 2",
+                        ["inList"] = true,
+                        ["inForm"] = true,
+                    }
+                );
             panel["order"] = new JsonObject { ["column"] = "pos" };
             panel["removal"] = new JsonObject { ["manner"] = "Keep" };
             panel["marker"] = new JsonObject
@@ -456,7 +470,51 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
                 await api.Client.PostAsJsonAsync($"{panel}/records/checking", new { key, values }, Token),
                 HttpStatusCode.OK
             )
-        ).AsArray();
+        )["problems"]!.AsArray();
+
+    [Fact]
+    public async Task WhatARecordDoesNotAllow_IsRefused_ByWhatItWasBefore()
+    {
+        await AllowAsync("name <> 'Pen 3'", "It is closed.");
+        await RefusedAsync(PutAsync("3", new { size = "8" }), "\"It is closed.\"");
+        await RefusedAsync(PutAsync("3", new { name = "Open again" }), "It is closed.");
+        await RefusedAsync(PutAsync("3", new { id = "33" }), "It is closed.");
+        await RefusedAsync(
+            PostAsync("changes", new { keys = new[] { "2", "3" }, values = new { size = "8" } }),
+            "Pen 3: It is closed."
+        );
+        await RefusedAsync(RemoveAsync("3"), "It is closed.");
+        await MannerAsync("Erase");
+        await RefusedAsync(RemoveAsync("3"), "It is closed.");
+        await MannerAsync("Mark");
+        await RefusedAsync(RemoveAsync("3"), "It is closed.");
+        await RefusedAsync(PostAsync("order/moves", new { keys = new[] { "3" }, before = "1" }), "It is closed.");
+        Assert.Equal(
+            "Pen 3 3.00 305",
+            await api.Zoo.AskAsync<string>($"SELECT concat_ws(' ', name, size, pos, gone) FROM zoo.{_pens} WHERE id = 3")
+        );
+        Assert.Equal("It is closed.", (string?)Assert.Single(await TypedAsync(_panel, "3", []))!["message"]);
+        // What closes it is the last that it allows.
+        Assert.True((await PutAsync("4", new { name = "Pen 3" })).IsSuccessStatusCode);
+        await RefusedAsync(PutAsync("4", new { name = "Pen 4" }), "It is closed.");
+        var failed = await Assert.ThrowsAsync<InvalidOperationException>(() => AllowAsync("nmae = 1", ""));
+        Assert.Contains("changeIf.condition", failed.Message, StringComparison.Ordinal);
+        Assert.Contains("removeIf.message", failed.Message, StringComparison.Ordinal);
+    }
+
+    private Task AllowAsync(string condition, string message) => api.ChangePanelAsync(_panel, panel =>
+        {
+            foreach (var act in new[] { "changeIf", "removeIf" })
+                panel[act] = new JsonObject { ["condition"] = condition, ["message"] = message };
+        });
+
+    private static async Task RefusedAsync(Task<HttpResponseMessage> act, string why)
+    {
+        using var answer = await act;
+        var text = await answer.Content.ReadAsStringAsync(Token);
+        Assert.True(answer.StatusCode is HttpStatusCode.BadRequest, text);
+        Assert.Contains(why, text, StringComparison.Ordinal);
+    }
 
     private Func<Task<string>> _before = () => Task.FromResult("");
 

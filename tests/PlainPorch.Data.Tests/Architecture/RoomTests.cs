@@ -49,6 +49,7 @@ public sealed class RoomTests
             "Uploads",
             "History",
             "Rules",
+            "Code",
             "SavedLists",
             "LooseEnds",
             "Parcels",
@@ -65,6 +66,7 @@ public sealed class RoomTests
         ["Web"] =
         [
             "Http",
+            "Code",
             "Connections",
             "Catalog",
             "Sources",

@@ -1,3 +1,4 @@
+import { held } from "./held";
 import type { Schemas } from "./schemas";
 import { inSpiteOf } from "./warnings";
 
@@ -20,36 +21,27 @@ type Pending = Schemas["OutcomePending"];
 const notDoneText = "It was not done, and nothing was changed. Try again.";
 const pause = 1500;
 
-let acts: PendingAct[] = [];
+const acts = held<PendingAct[]>([]);
 let counter = 0;
-const listeners = new Set<() => void>();
 
 /** What is being found out, for a component to show. */
 export const pendingActs = {
-  subscribe: (listener: () => void) => {
-    listeners.add(listener);
-    return () => void listeners.delete(listener);
-  },
-  now: () => acts,
+  subscribe: acts.subscribe,
+  now: acts.now,
   close: (id: number) => {
-    tell(acts.filter((act) => act.id !== id));
+    acts.set(acts.now().filter((act) => act.id !== id));
   },
 };
-
-function tell(now: PendingAct[]) {
-  acts = now;
-  for (const listener of listeners) listener();
-}
 
 /** Waits until it is known whether something was done, and meanwhile lets the page say so. */
 export async function findOut(pending: Pending, ask: typeof fetch = fetch, wait = pause): Promise<boolean> {
   const id = ++counter;
-  tell([...acts, { id, state: "findingOut" }]);
+  acts.set([...acts.now(), { id, state: "findingOut" }]);
   for (;;) {
     await new Promise((resolve) => setTimeout(resolve, wait));
     const happened = await outcomeOf(pending, ask);
     if (happened === null) continue;
-    tell(acts.map((act) => (act.id === id ? { id, state: happened ? "done" : "notDone" } : act)));
+    acts.set(acts.now().map((act) => (act.id === id ? { id, state: happened ? "done" : "notDone" } : act)));
     return happened;
   }
 }

@@ -23,6 +23,7 @@ const anyView: fc.Arbitrary<ListView> = fc.record({
   value: fc.constant(""),
   narrowed: fc.array(word, { maxLength: 3 }),
   unfit: fc.array(word, { maxLength: 2 }),
+  breaks: fc.string(),
   columns: fc.array(word, { maxLength: 3 }),
 });
 
@@ -70,7 +71,14 @@ describe("queryOf", () => {
 
 describe("isRestricted", () => {
   it("holds for whatever a reader can take off, and not for order or page", () => {
-    for (const part of [{ search: "a" }, { where: "{}" }, { of: "A" }, { narrowed: ["A:1"] }, { unfit: ["A"] }])
+    for (const part of [
+      { search: "a" },
+      { where: "{}" },
+      { of: "A" },
+      { narrowed: ["A:1"] },
+      { unfit: ["A"] },
+      { breaks: "A" },
+    ])
       expect(isRestricted({ ...defaultView, ...part })).toBe(true);
     expect(isRestricted({ ...defaultView, sort: ["A"], page: 3, columns: ["A"] })).toBe(false);
   });

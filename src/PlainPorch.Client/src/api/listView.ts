@@ -18,6 +18,8 @@ export interface ListView {
   narrowed: string[];
   /** The columns that are to hold what does not fit their meaning. */
   unfit: string[];
+  /** An expression that is to come to false; "" for none. */
+  breaks: string;
   /** The columns, in order; empty for the panel's own. */
   columns: string[];
   /** Whether the records are wanted that are marked as set aside; never in an address. */
@@ -35,6 +37,7 @@ export const defaultView: ListView = {
   value: "",
   narrowed: [],
   unfit: [],
+  breaks: "",
   columns: [],
 };
 
@@ -54,6 +57,7 @@ export function filterOf(view: ListView) {
     value: view.of ? view.value : undefined,
     in: view.narrowed,
     unfit: view.unfit,
+    breaks: view.breaks || undefined,
   };
 }
 
@@ -85,6 +89,7 @@ export function viewToParams(view: ListView): URLSearchParams {
   }
   for (const text of view.narrowed) params.append("in", text);
   for (const text of view.unfit) params.append("unfit", text);
+  if (view.breaks) params.set("breaks", view.breaks);
   for (const text of view.sort) params.append("sort", text);
   for (const text of view.columns) params.append("columns", text);
   if (view.size !== defaultView.size) params.set("size", String(view.size));
@@ -105,13 +110,15 @@ export function viewFromParams(params: URLSearchParams): ListView {
     value: params.get("value") ?? "",
     narrowed: params.getAll("in"),
     unfit: params.getAll("unfit").filter((text) => text !== ""),
+    breaks: params.get("breaks") ?? "",
     columns: params.getAll("columns").filter((text) => text !== ""),
   };
 }
 
 /** Whether anything restricts the list that a reader can take off. */
 export function isRestricted(view: ListView): boolean {
-  return view.search !== "" || view.where !== "" || view.of !== "" || view.narrowed.length + view.unfit.length > 0;
+  const texts = [view.search, view.where, view.of, view.breaks];
+  return texts.some((text) => text !== "") || view.narrowed.length + view.unfit.length > 0;
 }
 
 function readCount(text: string | null, otherwise: number): number {

@@ -51,4 +51,28 @@ describe("a warning", () => {
       expect([answer.status, sent]).toEqual([400, 1]);
     }
   });
+
+  it("waits for the one before it to be answered", async () => {
+    const heard: string[][] = [];
+    const stop = warnings.subscribe(() => {
+      const warning = warnings.now();
+      if (!warning) return;
+      heard.push(warning.messages);
+      setTimeout(() => {
+        warning.answer(heard.length === 1);
+      }, 5);
+    });
+    const send = (says: string) =>
+      sendOnce(request(), (asked) =>
+        Promise.resolve(
+          (asked as Request).headers.has(despiteHeader)
+            ? new Response("{}", { status: 200 })
+            : new Response(JSON.stringify({ errors: { "": [says] }, warnings: [says] }), { status: 400 }),
+        ),
+      );
+    const answers = await Promise.all([send("One?"), send("Two?")]);
+    stop();
+    expect(heard).toEqual([["One?"], ["Two?"]]);
+    expect(answers.map(({ status }) => status)).toEqual([200, 400]);
+  });
 });

@@ -1,3 +1,5 @@
+import { held } from "./held";
+
 /** The header that names the checks in spite of whose warning something is to be done. */
 export const despiteHeader = "Despite";
 
@@ -14,17 +16,30 @@ interface Warned {
   errors?: Record<string, string[]>;
 }
 
-let asked: Warning | null = null;
-const listeners = new Set<() => void>();
+const asked = held<Warning | null>(null);
 
 /** What is being asked, for a component to show. */
-export const warnings = {
-  subscribe: (listener: () => void) => {
-    listeners.add(listener);
-    return () => void listeners.delete(listener);
-  },
-  now: () => asked,
-};
+export const warnings = { subscribe: asked.subscribe, now: asked.now };
+
+// One after the other: each is answered by itself.
+let before: Promise<unknown> = Promise.resolve();
+
+function ask(messages: string[]): Promise<boolean> {
+  const answered = before.then(
+    () =>
+      new Promise<boolean>((resolve) => {
+        asked.set({
+          messages,
+          answer: (goesOn) => {
+            asked.set(null);
+            resolve(goesOn);
+          },
+        });
+      }),
+  );
+  before = answered;
+  return answered;
+}
 
 /** The request to send again, where nothing but warnings stand against it and somebody wants it all the same; null else. */
 export async function inSpiteOf(request: Request, answer: Response, onceHeader: string): Promise<Request | null> {
@@ -33,21 +48,12 @@ export async function inSpiteOf(request: Request, answer: Response, onceHeader: 
     .clone()
     .json()
     .catch(() => ({}))) as Warned;
-  if (!body.warnings || listeners.size === 0) return null;
+  if (!body.warnings || !asked.isShown()) return null;
   const messages = [...new Set(Object.values(body.errors ?? {}).flat())];
-  const goesOn = await new Promise<boolean>((resolve) => {
-    tell({ messages, answer: resolve });
-  });
-  tell(null);
-  if (!goesOn) return null;
+  if (!(await ask(messages))) return null;
   const again = request.clone();
   again.headers.set(despiteHeader, body.warnings.map(encodeURIComponent).join(","));
   // Another request to the server, and the same one however often it is sent.
   again.headers.set(onceHeader, `${request.headers.get(onceHeader) ?? ""}-despite`);
   return again;
-}
-
-function tell(now: Warning | null) {
-  asked = now;
-  for (const listener of listeners) listener();
 }

@@ -1,3 +1,4 @@
+export { CodePage } from "./code/CodePage";
 export { LooseEndsPage } from "./looseEnds/LooseEndsPage";
 export { PanelSetupPage } from "./panels/PanelSetupPage";
 export { SourceFormPage } from "./sources/SourceFormPage";

@@ -67,6 +67,46 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("kept_answer", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.Code.CodeEffectRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<int>("Attempts")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<DateTimeOffset?>("DoneAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<DateTimeOffset?>("DueAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<long>("EntryId")
+                        .HasColumnType("bigint");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("DueAt");
+
+                    b.HasIndex("EntryId");
+
+                    b.ToTable("code_effect", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Connections.SourceRow", b =>
                 {
                     b.Property<int>("Id")
@@ -718,6 +758,15 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .WithOne()
                         .HasForeignKey("PlainPorch.Data.Acts.ActWitnessRow", "EntryId")
                         .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Code.CodeEffectRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.History.LogEntryRow", null)
+                        .WithMany()
+                        .HasForeignKey("EntryId")
+                        .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 

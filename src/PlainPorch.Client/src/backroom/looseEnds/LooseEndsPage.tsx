@@ -28,7 +28,9 @@ export function LooseEndsPage() {
       {failed && <Failure error={failed} onRetry={() => void ends.refetch()} />}
       {ends.data?.length === 0 && (
         <Empty title="No loose ends.">
-          <p className="mt-1 text-faint">Records that have a running order are listed in it everywhere.</p>
+          <p className="mt-1 text-faint">
+            Records that have a running order are listed in it everywhere, and every expression can be read.
+          </p>
         </Empty>
       )}
       {ends.data && ends.data.length > 0 && (

@@ -5,7 +5,10 @@ import { Button } from "../../ui/Button";
 import { Field, inputClass } from "../../ui/Field";
 import { Tick } from "../../ui/Tick";
 import { DraftField } from "./DraftField";
+import { ProposedChecks, useProposedChecks } from "./ProposedChecks";
 import { RuleField } from "./RuleField";
+import { SetupPart } from "./SetupPart";
+import { isKeptHere, useKeptHere } from "./useKeptHere";
 
 type Check = Schemas["RecordCheck"];
 
@@ -18,6 +21,8 @@ interface CheckSetupProps {
 
 type NewCheckText = Omit<Check, "name">;
 
+const emptyCheck: NewCheckText = { condition: "", message: "", column: null, isWarning: false };
+
 const NAME_LENGTH = 90;
 
 const newPlace = ({ porch, panel }: PanelAddress) => `plain-porch new check ${porch}/${panel}`;
@@ -25,86 +30,93 @@ const newPlace = ({ porch, panel }: PanelAddress) => `plain-porch new check ${po
 /** What must hold for the panel's records, whoever writes them. */
 export function CheckSetup({ address, definition, errors, onChange }: CheckSetupProps) {
   const checks = definition.checks ?? [];
-  const [isOpen, setOpen] = useState(false);
-  const [isAdding, setAdding] = useState(() => sessionStorage.getItem(newPlace(address)) !== null);
+  const [isAdding, setAdding] = useState(() => isKeptHere(newPlace(address)));
+  const proposed = useProposedChecks(address, checks);
   const put = (place: number, part: Partial<Check>) => {
     onChange({ checks: checks.map((check, at) => (at === place ? { ...check, ...part } : check)) });
   };
   return (
-    <details
-      className="border border-line bg-sheet p-3"
-      onToggle={({ currentTarget }) => {
-        // Each check is tried on the records when it is shown.
-        setOpen(currentTarget.open);
-      }}
+    <SetupPart
+      title={
+        <>
+          Checks{" "}
+          <span className="font-normal text-faint">
+            {checks.length === 0 ? "none" : checks.length}
+            {proposed.length > 0 && `, ${proposed.length} proposed by the data`}
+          </span>
+        </>
+      }
     >
-      <summary className="cursor-pointer font-medium">
-        Checks <span className="font-normal text-faint">{checks.length === 0 ? "none" : checks.length}</span>
-      </summary>
-      <div className="mt-3 grid gap-5">
-        {isOpen &&
-          checks.map((check, place) => (
-            <fieldset key={check.name} className="grid gap-3 border-b border-line pb-4">
-              <legend className="sr-only">{check.name}</legend>
-              <RuleField
-                address={address}
-                label="What holds"
-                value={check.condition}
-                error={errors[`checks.${place}.condition`]}
-                onKeep={(condition) => {
-                  put(place, { condition });
-                }}
-              >
-                <DraftField
-                  label="What is said where it does not"
-                  value={check.message}
-                  error={errors[`checks.${place}.message`]}
-                  onKeep={(message) => {
-                    put(place, { message });
-                  }}
-                />
-                <Choices
-                  definition={definition}
-                  check={check}
-                  onChange={(part) => {
-                    put(place, part);
-                  }}
-                />
-              </RuleField>
-              <Button
-                className="w-fit"
-                onClick={() => {
-                  onChange({ checks: checks.filter((_, at) => at !== place) });
-                }}
-              >
-                Remove this check
-              </Button>
-            </fieldset>
-          ))}
-        {isAdding ? (
-          <NewCheck
+      {checks.map((check, place) => (
+        <fieldset key={check.name} className="grid gap-3 border-b border-line pb-4">
+          <legend className="sr-only">{check.name}</legend>
+          <RuleField
             address={address}
-            definition={definition}
-            onCancel={() => {
-              setAdding(false);
+            label="What holds"
+            value={check.condition}
+            error={errors[`checks.${place}.condition`]}
+            onKeep={(condition) => {
+              put(place, { condition });
             }}
-            onAdd={(check) => {
-              onChange({ checks: [...checks, check] });
-              setAdding(false);
-            }}
-          />
-        ) : (
+          >
+            <DraftField
+              label="What is said where it does not"
+              value={check.message}
+              error={errors[`checks.${place}.message`]}
+              onKeep={(message) => {
+                put(place, { message });
+              }}
+            />
+            <Choices
+              definition={definition}
+              check={check}
+              onChange={(part) => {
+                put(place, part);
+              }}
+            />
+          </RuleField>
           <Button
             className="w-fit"
             onClick={() => {
-              setAdding(true);
+              onChange({ checks: checks.filter((_, at) => at !== place) });
             }}
           >
-            Add a check
+            Remove this check
           </Button>
-        )}
-      </div>
-    </details>
+        </fieldset>
+      ))}
+      {proposed.length > 0 && (
+        <ProposedChecks
+          address={address}
+          proposed={proposed}
+          onTake={(check) => {
+            onChange({ checks: [...checks, check] });
+          }}
+        />
+      )}
+      {isAdding ? (
+        <NewCheck
+          address={address}
+          definition={definition}
+          onCancel={() => {
+            setAdding(false);
+          }}
+          onAdd={(check) => {
+            onChange({ checks: [...checks, check] });
+            setAdding(false);
+          }}
+        />
+      ) : (
+        <Button
+          className="w-fit"
+          onClick={() => {
+            setAdding(true);
+          }}
+        >
+          Add a check
+        </Button>
+      )}
+    </SetupPart>
   );
 }
 
@@ -155,19 +167,9 @@ interface NewCheckProps {
 }
 
 function NewCheck({ address, definition, onAdd, onCancel }: NewCheckProps) {
-  const place = newPlace(address);
-  const [check, setCheck] = useState<NewCheckText>(() => ({
-    ...{ condition: "", message: "", column: null, isWarning: false },
-    ...(JSON.parse(sessionStorage.getItem(place) ?? "{}") as Partial<NewCheckText>),
-  }));
-  const change = (part: Partial<NewCheckText>) => {
-    const now = { ...check, ...part };
-    // It is there again when the page is left and opened again.
-    sessionStorage.setItem(place, JSON.stringify(now));
-    setCheck(now);
-  };
+  const { value: check, change, drop } = useKeptHere<NewCheckText>(newPlace(address), emptyCheck);
   const end = (then: () => void) => {
-    sessionStorage.removeItem(place);
+    drop();
     then();
   };
   return (
@@ -179,6 +181,9 @@ function NewCheck({ address, definition, onAdd, onCancel }: NewCheckProps) {
         value={check.condition}
         error={undefined}
         onKeep={(condition) => {
+          change({ condition });
+        }}
+        onType={(condition) => {
           change({ condition });
         }}
       >

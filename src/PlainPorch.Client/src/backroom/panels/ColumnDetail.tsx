@@ -5,6 +5,8 @@ import { Tick } from "../../ui/Tick";
 import { FieldSetup } from "./FieldSetup";
 import { LookupSetup } from "./LookupSetup";
 import { ReadingSetup } from "./ReadingSetup";
+import { RuleField } from "./RuleField";
+import { SetupPart } from "./SetupPart";
 
 interface ColumnDetailProps {
   address: PanelAddress;
@@ -158,6 +160,7 @@ export function ColumnDetail({
         errors={errors}
         onChange={onChange}
       />
+      {!column.stamp && <FieldRules address={address} column={column} errors={errors} onChange={onChange} />}
       {column.lookup && (
         <LookupSetup
           sourceId={sourceId}
@@ -184,6 +187,46 @@ export function ColumnDetail({
       )}
       <Why reasons={why} />
     </section>
+  );
+}
+
+const fieldRules = [
+  { rule: "shownIf", label: "Shown only if" },
+  { rule: "requiredIf", label: "Required if" },
+  { rule: "startsAs", label: "Filled in with, as long as nobody types there" },
+] as const;
+
+/** What expressions say of a field. */
+function FieldRules({
+  address,
+  column,
+  errors,
+  onChange,
+}: Pick<ColumnDetailProps, "address" | "column" | "errors" | "onChange">) {
+  const set = fieldRules.filter(({ rule }) => column[rule]).length;
+  return (
+    <SetupPart
+      key={column.name}
+      title={
+        <>
+          Rules of this field <span className="font-normal text-faint">{set === 0 ? "none" : set}</span>
+        </>
+      }
+    >
+      {fieldRules.map(({ rule, label }) => (
+        <RuleField
+          key={`${column.name} ${rule} ${column[rule] ?? ""}`}
+          address={address}
+          label={label}
+          isCondition={false}
+          value={column[rule] ?? ""}
+          error={errors[`columns.${column.name}.${rule}`]}
+          onKeep={(text) => {
+            onChange({ [rule]: text.trim() === "" ? null : text });
+          }}
+        />
+      ))}
+    </SetupPart>
   );
 }
 

@@ -1,5 +1,5 @@
-import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { useMutation } from "@tanstack/react-query";
 import { api, unwrap, type PanelDefinition, type Schemas } from "../../api/client";
 import { OrderEditor } from "../../porch/query/OrderEditor";
 import { Choice } from "./Choice";
@@ -7,6 +7,7 @@ import { DraftField } from "./DraftField";
 import { OrderSetup } from "./OrderSetup";
 import { RelatedSetup } from "./RelatedSetup";
 import { RuleField } from "./RuleField";
+import { SetupPart } from "./SetupPart";
 import type { PanelAddress } from "../../api/queries";
 import { Tick } from "../../ui/Tick";
 import { Why } from "./ColumnDetail";
@@ -136,80 +137,66 @@ const panelParts = ["title", "group", "isHidden", "related", "order"];
 /** Where the panel stands in the menu, and which records of other panels it shows with its own. */
 export function PanelPlace({ address, definition, setup, errors, onChange }: PanelPlaceProps) {
   const { porch } = address;
-  // Its records are looked at only where somebody wants to know.
-  const [isOpen, setOpen] = useState(false);
   return (
-    <details
-      className="border border-line bg-sheet p-3"
-      onToggle={({ currentTarget }) => {
-        setOpen(currentTarget.open);
-      }}
-    >
-      <summary className="cursor-pointer font-medium">
-        Menu, order, form, related records and why it was drafted like this
-      </summary>
-      <div className="mt-3 grid gap-4">
-        <div className="grid items-end gap-3 sm:grid-cols-2">
-          <DraftField
-            label="Heading in the menu"
-            value={definition.group ?? ""}
-            error={errors.group}
-            onKeep={(group) => {
-              onChange({ group });
-            }}
-          />
-          <Tick
-            label="Hidden from the menu"
-            isOn={definition.isHidden ?? false}
-            onTurn={(isOn) => {
-              onChange({ isHidden: isOn });
-            }}
-          />
-        </div>
-        {setup.groups.length > 0 && <p className="text-sm text-faint">Headings in use: {setup.groups.join(" · ")}</p>}
-        {isOpen && (
-          <RuleField
-            key={definition.only ?? ""}
-            address={address}
-            label="Only records of which this is true (all, if it is empty)"
-            value={definition.only ?? ""}
-            error={errors.only}
-            onKeep={(text) => {
-              onChange({ only: text.trim() === "" ? null : text });
-            }}
-          />
-        )}
-        <RelatedSetup porch={porch} definition={definition} setup={setup} error={errors.related} onChange={onChange} />
-        <fieldset className="grid gap-2">
-          <legend className="mb-1 text-sm font-medium">Default sort order of the list</legend>
-          <OrderEditor
-            columns={setup.columns
-              .filter((column) => column.isOrderable)
-              .map(({ name, isNullable, storeType }) => ({
-                name,
-                label: definition.columns.find((one) => one.name === name)?.label ?? name,
-                isText: /char|text/.test(storeType),
-                isNullable,
-              }))}
-            order={definition.sort ?? []}
-            onChange={(sort) => {
-              onChange({ sort });
-            }}
-          />
-          {errors.sort && <p className="text-sm text-danger">{errors.sort}</p>}
-        </fieldset>
-        <Tick
-          label="Cells of the list can be changed in place"
-          isOn={definition.editsInList ?? false}
-          onTurn={(isOn) => {
-            onChange({ editsInList: isOn });
+    <SetupPart title="Menu, order, form, related records and why it was drafted like this">
+      <div className="grid items-end gap-3 sm:grid-cols-2">
+        <DraftField
+          label="Heading in the menu"
+          value={definition.group ?? ""}
+          error={errors.group}
+          onKeep={(group) => {
+            onChange({ group });
           }}
         />
-        <FormChoices definition={definition} onChange={onChange} />
-        <NotationChoice porch={porch} notation={{ dates: setup.dates, numbers: setup.numbers }} />
-        <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
-        <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
+        <Tick
+          label="Hidden from the menu"
+          isOn={definition.isHidden ?? false}
+          onTurn={(isOn) => {
+            onChange({ isHidden: isOn });
+          }}
+        />
       </div>
-    </details>
+      {setup.groups.length > 0 && <p className="text-sm text-faint">Headings in use: {setup.groups.join(" · ")}</p>}
+      <RuleField
+        key={definition.only ?? ""}
+        address={address}
+        label="Only records of which this is true (all, if it is empty)"
+        value={definition.only ?? ""}
+        error={errors.only}
+        onKeep={(text) => {
+          onChange({ only: text.trim() === "" ? null : text });
+        }}
+      />
+      <RelatedSetup porch={porch} definition={definition} setup={setup} error={errors.related} onChange={onChange} />
+      <fieldset className="grid gap-2">
+        <legend className="mb-1 text-sm font-medium">Default sort order of the list</legend>
+        <OrderEditor
+          columns={setup.columns
+            .filter((column) => column.isOrderable)
+            .map(({ name, isNullable, storeType }) => ({
+              name,
+              label: definition.columns.find((one) => one.name === name)?.label ?? name,
+              isText: /char|text/.test(storeType),
+              isNullable,
+            }))}
+          order={definition.sort ?? []}
+          onChange={(sort) => {
+            onChange({ sort });
+          }}
+        />
+        {errors.sort && <p className="text-sm text-danger">{errors.sort}</p>}
+      </fieldset>
+      <Tick
+        label="Cells of the list can be changed in place"
+        isOn={definition.editsInList ?? false}
+        onTurn={(isOn) => {
+          onChange({ editsInList: isOn });
+        }}
+      />
+      <FormChoices definition={definition} onChange={onChange} />
+      <NotationChoice porch={porch} notation={{ dates: setup.dates, numbers: setup.numbers }} />
+      <OrderSetup porch={porch} definition={definition} setup={setup} error={errors.order} onChange={onChange} />
+      <Why reasons={setup.reasons.filter(({ part }) => panelParts.includes(part))} />
+    </SetupPart>
   );
 }

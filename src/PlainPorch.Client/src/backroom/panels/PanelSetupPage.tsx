@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, unwrap, type Schemas } from "../../api/client";
+import { api, unwrap, type PanelColumn, type Schemas } from "../../api/client";
 import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress, codeListsQuery } from "../../api/queries";
 import { bareOf } from "../../api/bare";
 import { ListExplanation } from "./ListExplanation";
@@ -17,8 +17,10 @@ import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
 import { RemoveDialog } from "../../ui/RemoveDialog";
 import { Notice } from "../../ui/Notice";
+import { ActSetup } from "./ActSetup";
 import { CheckSetup } from "./CheckSetup";
 import { ColumnDetail } from "./ColumnDetail";
+import { ComputedDetail, NewComputed } from "./ComputedSetup";
 import { DraftAgain } from "./DraftAgain";
 import { DraftField } from "./DraftField";
 import { PanelPlace } from "./PanelPlace";
@@ -130,7 +132,28 @@ function Setup({ address, setup, onReload }: SetupProps) {
             Arrows move, space toggles, typing changes a label; Alt with an arrow, or the handle, moves a column in list
             and form. Each change is saved at once.
           </p>
-          {column && (
+          <NewComputed
+            address={address}
+            definition={definition}
+            onAdd={(added) => {
+              change({ columns: [...definition.columns, added] });
+              setCurrent(added.name);
+            }}
+          />
+          {column && isComputed(column) && (
+            <ComputedDetail
+              address={address}
+              column={column}
+              errors={errors}
+              onChange={(part) => {
+                draft.changeColumn(column.name, part);
+              }}
+              onRemove={() => {
+                change({ columns: definition.columns.filter(({ name }) => name !== column.name) });
+              }}
+            />
+          )}
+          {column && !isComputed(column) && (
             <ColumnDetail
               address={address}
               sourceId={setup.sourceId}
@@ -152,6 +175,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
             />
           )}
           <CheckSetup address={address} definition={definition} errors={errors} onChange={change} />
+          <ActSetup address={address} definition={definition} errors={errors} onChange={change} />
           <RemovalSetup definition={definition} setup={setup} errors={errors} onChange={change} />
           <PanelPlace address={address} definition={definition} setup={setup} errors={errors} onChange={change} />
         </section>
@@ -162,6 +186,8 @@ function Setup({ address, setup, onReload }: SetupProps) {
     </div>
   );
 }
+
+const isComputed = ({ expression }: PanelColumn) => expression !== null && expression !== undefined;
 
 /** The columns with one of them at another place. */
 function withMoved<T extends { name: string }>(columns: T[], name: string, to: number): T[] {

@@ -1,6 +1,7 @@
 import type { PanelDefinition, Schemas } from "../../api/client";
 import { Field, inputClass } from "../../ui/Field";
 import { DraftField } from "./DraftField";
+import { SetupPart } from "./SetupPart";
 import { Why } from "./ColumnDetail";
 
 interface RemovalSetupProps {
@@ -44,174 +45,171 @@ export function RemovalSetup({ definition, setup, errors, onChange }: RemovalSet
     onChange({ marker: withMarker(part) });
   };
   return (
-    <details className="border border-line bg-sheet p-3">
-      <summary className="cursor-pointer font-medium">How records are removed</summary>
-      <div className="mt-3 grid gap-4">
-        <Field label="Removed records are">
-          {(slots) => (
-            <select
-              {...slots}
-              className={inputClass}
-              value={manner}
-              onChange={(event) => {
-                const next = event.target.value as Manner;
-                // Both at once: a marker without the manner, or the manner without a marker, would be refused.
-                if (next === "mark" && !marker)
-                  onChange({ marker: withMarker({}), removal: { ...removal, manner: next } });
-                else change({ manner: next });
-              }}
-            >
-              {manners.map(({ value, label }) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
-        {manner === "mark" && (
-          <fieldset className="grid gap-3 sm:grid-cols-2">
-            <legend className="mb-1 text-sm font-medium">The marker</legend>
-            <ColumnChoice
-              label="Column"
-              value={marker?.column ?? ""}
-              setup={setup}
-              onChoose={(column) => {
-                changeMarker({ column });
-              }}
-            />
-            <Field label="Kind of value">
-              {(slots) => (
-                <select
-                  {...slots}
-                  className={inputClass}
-                  value={marker?.kind ?? "flag"}
-                  onChange={(event) => {
-                    changeMarker({ kind: event.target.value as Marker["kind"] });
-                  }}
-                >
-                  {kinds.map(({ value, label }) => (
-                    <option key={value} value={value}>
-                      {label}
-                    </option>
-                  ))}
-                </select>
-              )}
-            </Field>
-            {marker?.kind !== "time" && (
-              <>
-                <DraftField
-                  label="Value when set aside"
-                  value={marker?.removed ?? ""}
-                  error={undefined}
-                  onKeep={(removed) => {
-                    changeMarker({ removed });
-                  }}
-                />
-                <DraftField
-                  label="Value when in use (leave blank for empty)"
-                  value={marker?.inUse ?? ""}
-                  error={undefined}
-                  onKeep={(inUse) => {
-                    changeMarker({ inUse: inUse === "" ? null : inUse });
-                  }}
-                />
-              </>
+    <SetupPart title="How records are removed">
+      <Field label="Removed records are">
+        {(slots) => (
+          <select
+            {...slots}
+            className={inputClass}
+            value={manner}
+            onChange={(event) => {
+              const next = event.target.value as Manner;
+              // Both at once: a marker without the manner, or the manner without a marker, would be refused.
+              if (next === "mark" && !marker)
+                onChange({ marker: withMarker({}), removal: { ...removal, manner: next } });
+              else change({ manner: next });
+            }}
+          >
+            {manners.map(({ value, label }) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {manner === "mark" && (
+        <fieldset className="grid gap-3 sm:grid-cols-2">
+          <legend className="mb-1 text-sm font-medium">The marker</legend>
+          <ColumnChoice
+            label="Column"
+            value={marker?.column ?? ""}
+            setup={setup}
+            onChoose={(column) => {
+              changeMarker({ column });
+            }}
+          />
+          <Field label="Kind of value">
+            {(slots) => (
+              <select
+                {...slots}
+                className={inputClass}
+                value={marker?.kind ?? "flag"}
+                onChange={(event) => {
+                  changeMarker({ kind: event.target.value as Marker["kind"] });
+                }}
+              >
+                {kinds.map(({ value, label }) => (
+                  <option key={value} value={value}>
+                    {label}
+                  </option>
+                ))}
+              </select>
             )}
-            <ColumnChoice
-              label="Column for the date and time"
-              none="none"
-              value={marker?.at ?? ""}
-              setup={setup}
-              onChoose={(at) => {
-                changeMarker({ at: at || null });
-              }}
-            />
-            <ColumnChoice
-              label="Column for the person"
-              none="none"
-              value={marker?.by ?? ""}
-              setup={setup}
-              onChoose={(by) => {
-                changeMarker({ by: by || null });
-              }}
-            />
-            {errors.marker && <p className="text-sm text-danger sm:col-span-2">{errors.marker}</p>}
-          </fieldset>
-        )}
-        {(manner === "mark" || manner === "keep") && (
-          <div className="max-w-72">
-            <DraftField
-              label="Erase for good after this many days (leave blank for never)"
-              value={removal.eraseAfterDays == null ? "" : String(removal.eraseAfterDays)}
-              error={errors["removal.eraseAfterDays"]}
-              onKeep={(text) => {
-                const days = Number(text);
-                change({ eraseAfterDays: text.trim() === "" ? null : Number.isInteger(days) ? days : 0 });
-              }}
-            />
-          </div>
-        )}
-        <fieldset className="grid gap-1">
-          <legend className="text-sm font-medium">
-            Shown in a confirmation:
-            {recognized.length === 0 && " the first columns of the list, unless you select some"}
-          </legend>
-          <div className="flex flex-wrap gap-x-4">
-            {definition.columns.map((column) => (
+          </Field>
+          {marker?.kind !== "time" && (
+            <>
+              <DraftField
+                label="Value when set aside"
+                value={marker?.removed ?? ""}
+                error={undefined}
+                onKeep={(removed) => {
+                  changeMarker({ removed });
+                }}
+              />
+              <DraftField
+                label="Value when in use (leave blank for empty)"
+                value={marker?.inUse ?? ""}
+                error={undefined}
+                onKeep={(inUse) => {
+                  changeMarker({ inUse: inUse === "" ? null : inUse });
+                }}
+              />
+            </>
+          )}
+          <ColumnChoice
+            label="Column for the date and time"
+            none="none"
+            value={marker?.at ?? ""}
+            setup={setup}
+            onChoose={(at) => {
+              changeMarker({ at: at || null });
+            }}
+          />
+          <ColumnChoice
+            label="Column for the person"
+            none="none"
+            value={marker?.by ?? ""}
+            setup={setup}
+            onChoose={(by) => {
+              changeMarker({ by: by || null });
+            }}
+          />
+          {errors.marker && <p className="text-sm text-danger sm:col-span-2">{errors.marker}</p>}
+        </fieldset>
+      )}
+      {(manner === "mark" || manner === "keep") && (
+        <div className="max-w-72">
+          <DraftField
+            label="Erase for good after this many days (leave blank for never)"
+            value={removal.eraseAfterDays == null ? "" : String(removal.eraseAfterDays)}
+            error={errors["removal.eraseAfterDays"]}
+            onKeep={(text) => {
+              const days = Number(text);
+              change({ eraseAfterDays: text.trim() === "" ? null : Number.isInteger(days) ? days : 0 });
+            }}
+          />
+        </div>
+      )}
+      <fieldset className="grid gap-1">
+        <legend className="text-sm font-medium">
+          Shown in a confirmation:
+          {recognized.length === 0 && " the first columns of the list, unless you select some"}
+        </legend>
+        <div className="flex flex-wrap gap-x-4">
+          {definition.columns.map((column) => (
+            <label key={column.name} className="flex min-h-8 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-accent"
+                checked={recognized.includes(column.name)}
+                onChange={() => {
+                  change({
+                    recognizedBy: recognized.includes(column.name)
+                      ? recognized.filter((name) => name !== column.name)
+                      : [...recognized, column.name],
+                  });
+                }}
+              />
+              {column.label}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <fieldset className="grid gap-1">
+        <legend className="text-sm font-medium">Records are likely duplicates if these are</legend>
+        <div className="flex flex-wrap gap-x-4">
+          {definition.columns.map((column) => {
+            const known = duplicates.find((one) => one.name === column.name);
+            return (
               <label key={column.name} className="flex min-h-8 items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="size-5 accent-accent"
-                  checked={recognized.includes(column.name)}
-                  onChange={() => {
-                    change({
-                      recognizedBy: recognized.includes(column.name)
-                        ? recognized.filter((name) => name !== column.name)
-                        : [...recognized, column.name],
+                <select
+                  aria-label={`Duplicates by ${column.label}`}
+                  className="min-h-8 rounded border border-edge bg-sheet px-1"
+                  value={known ? (known.alike ? "alike" : "same") : ""}
+                  onChange={(event) => {
+                    const rest = duplicates.filter((one) => one.name !== column.name);
+                    onChange({
+                      duplicates:
+                        event.target.value === ""
+                          ? rest
+                          : [...rest, { name: column.name, alike: event.target.value === "alike" }],
                     });
                   }}
-                />
+                >
+                  <option value="">–</option>
+                  <option value="same">the same</option>
+                  <option value="alike">alike</option>
+                </select>
                 {column.label}
               </label>
-            ))}
-          </div>
-        </fieldset>
-        <fieldset className="grid gap-1">
-          <legend className="text-sm font-medium">Records are likely duplicates if these are</legend>
-          <div className="flex flex-wrap gap-x-4">
-            {definition.columns.map((column) => {
-              const known = duplicates.find((one) => one.name === column.name);
-              return (
-                <label key={column.name} className="flex min-h-8 items-center gap-2">
-                  <select
-                    aria-label={`Duplicates by ${column.label}`}
-                    className="min-h-8 rounded border border-edge bg-sheet px-1"
-                    value={known ? (known.alike ? "alike" : "same") : ""}
-                    onChange={(event) => {
-                      const rest = duplicates.filter((one) => one.name !== column.name);
-                      onChange({
-                        duplicates:
-                          event.target.value === ""
-                            ? rest
-                            : [...rest, { name: column.name, alike: event.target.value === "alike" }],
-                      });
-                    }}
-                  >
-                    <option value="">–</option>
-                    <option value="same">the same</option>
-                    <option value="alike">alike</option>
-                  </select>
-                  {column.label}
-                </label>
-              );
-            })}
-          </div>
-          {errors.duplicates && <p className="text-sm text-danger">{errors.duplicates}</p>}
-        </fieldset>
-        <Why reasons={setup.reasons.filter(({ part }) => part === "marker")} />
-      </div>
-    </details>
+            );
+          })}
+        </div>
+        {errors.duplicates && <p className="text-sm text-danger">{errors.duplicates}</p>}
+      </fieldset>
+      <Why reasons={setup.reasons.filter(({ part }) => part === "marker")} />
+    </SetupPart>
   );
 }
 

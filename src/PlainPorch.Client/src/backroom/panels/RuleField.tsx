@@ -3,7 +3,7 @@ import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
-import { recordPath } from "../../paths";
+import { brokenPath, recordPath } from "../../paths";
 import { later } from "../../ui/later";
 import { useSettled } from "../../ui/useSettled";
 import { formatCount } from "../../values/format";
@@ -22,6 +22,10 @@ interface RuleFieldProps {
   error: string | undefined;
   /** Takes the text when the field is left. */
   onKeep: (text: string) => void;
+  /** Takes the text as it is typed. */
+  onType?: (text: string) => void;
+  /** Whether it is to hold for the records that there are. */
+  isCondition?: boolean;
   /** What is filled in with it: one comes to it before what stands with the trial. */
   children?: ReactNode;
 }
@@ -38,7 +42,16 @@ const types: Record<NonNullable<Schemas["RuleTrial"]["type"]>, string> = {
 };
 
 /** A field for an expression, with what it comes to on the records that there are. */
-export function RuleField({ address, label, value, error, onKeep, children }: RuleFieldProps) {
+export function RuleField({
+  address,
+  label,
+  value,
+  error,
+  isCondition = true,
+  onKeep,
+  onType,
+  children,
+}: RuleFieldProps) {
   const words = useQuery(ruleWordsQuery(address));
   const [text, setText] = useState(value);
   const settled = useSettled(text, PAUSE_MS);
@@ -57,7 +70,10 @@ export function RuleField({ address, label, value, error, onKeep, children }: Ru
         value={value}
         words={words.data}
         problem={problem}
-        onType={setText}
+        onType={(typed) => {
+          setText(typed);
+          onType?.(typed);
+        }}
         onLeave={() => {
           if (text !== value) onKeep(text);
         }}
@@ -72,13 +88,23 @@ export function RuleField({ address, label, value, error, onKeep, children }: Ru
       {children}
       {!isCurrent && text.trim() !== "" && <p className="text-sm text-faint">Trying it on the records …</p>}
       {isCurrent && trial.isError && <p className="text-sm text-danger">{trial.error.message}</p>}
-      {isCurrent && trial.data && !problem && <Trial address={address} trial={trial.data} />}
+      {isCurrent && trial.data && !problem && (
+        <Trial address={address} text={settled} trial={trial.data} isCondition={isCondition} />
+      )}
     </div>
   );
 }
 
-function Trial({ address, trial }: { address: PanelAddress; trial: Schemas["RuleTrial"] }) {
-  const { type, broken, failure, examples } = trial;
+interface TrialProps {
+  address: PanelAddress;
+  text: string;
+  trial: Schemas["RuleTrial"];
+  isCondition: boolean;
+}
+
+function Trial({ address, text, trial, isCondition }: TrialProps) {
+  const { type, failure, examples } = trial;
+  const broken = isCondition ? trial.broken : null;
   return (
     <div className="grid gap-1 text-sm" aria-live="polite">
       <p className="text-faint">
@@ -86,7 +112,12 @@ function Trial({ address, trial }: { address: PanelAddress; trial: Schemas["Rule
         {broken &&
           (broken.value === 0
             ? "All records that there are keep to it."
-            : `${broken.certainty === "exact" ? formatCount(broken.value) : `More than ${formatCount(broken.value)}`} of the records that there are ${broken.value === 1 ? "does" : "do"} not.`)}
+            : `${broken.certainty === "exact" ? formatCount(broken.value) : `More than ${formatCount(broken.value)}`} of the records that there are ${broken.value === 1 ? "does" : "do"} not.`)}{" "}
+        {broken && broken.value > 0 && (
+          <Link className="link" to={brokenPath(address.porch, address.panel, text)}>
+            Show {broken.value === 1 ? "it" : "them"}
+          </Link>
+        )}
       </p>
       {failure && <p className="text-danger">For some records: {failure}</p>}
       {examples.length > 0 && (
@@ -103,12 +134,18 @@ function Trial({ address, trial }: { address: PanelAddress; trial: Schemas["Rule
                     </Link>
                   )}
                 </th>
-                <td className={example.isBroken ? "text-danger" : ""}>{example.value ?? "(null)"}</td>
+                <td className={example.isBroken && isCondition ? "text-danger" : ""}>{example.value ?? "(null)"}</td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
+      {(trial.indexes ?? []).map(({ table, sql }) => (
+        <div key={sql}>
+          <p>For each record all of {table} is read. An index would find what is needed:</p>
+          <pre className="overflow-x-auto border border-line bg-paper p-2 text-xs">{sql}</pre>
+        </div>
+      ))}
       <details>
         <summary className="w-fit cursor-pointer text-faint">The SQL</summary>
         <pre className="overflow-x-auto border border-line bg-paper p-2 text-xs">{trial.sql}</pre>

@@ -140,8 +140,12 @@ export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn 
                         </span>
                       )}
                     </span>
-                    <span className="block truncate font-normal text-faint">
-                      {known ? known.storeType : "no longer in the table"}
+                    <span className="block truncate font-normal text-faint" title={column.expression ?? undefined}>
+                      {column.expression
+                        ? `= ${column.expression}`
+                        : known
+                          ? known.storeType
+                          : "no longer in the table"}
                       {column.lookup && ` → ${column.lookup.table.name}`}
                     </span>
                   </th>
@@ -165,7 +169,7 @@ export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn 
                       {...place(i + 1)}
                       label={`${column.label}: ${head}`}
                       isOn={column[field] ?? false}
-                      isFixed={known ? isFixed(field, known) : true}
+                      isFixed={column.expression ? isWrittenOnly.has(field) : known ? isFixed(field, known) : true}
                       onToggle={() => {
                         onChange(column.name, { [field]: !(column[field] ?? false) });
                       }}
@@ -180,6 +184,9 @@ export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn 
     </MovableRows>
   );
 }
+
+/** What is decided of columns that are typed into. */
+const isWrittenOnly: ReadonlySet<Switch> = new Set(["required", "readOnly"]);
 
 /** Whether the schema leaves nothing to decide. */
 function isFixed(field: Switch, column: SetupColumn): boolean {

@@ -11,10 +11,18 @@ const ofPanel: Record<string, string> = {
   order: "Running order",
   sort: "Order of the list",
   editsInList: "Changed in the list itself",
+  only: "Which records it has",
+  checks: "Checks",
+  changeIf: "Which records can be changed",
+  removeIf: "Which records can be removed",
 };
 
 const ofColumn: Record<string, string> = {
   label: "label",
+  expression: "what it is computed of",
+  shownIf: "when it is shown",
+  requiredIf: "when it is required",
+  startsAs: "what it is filled in with",
   inList: "in the list",
   searched: "searched",
   match: "how it is searched",

@@ -10,6 +10,14 @@ export const ruleWordsQuery = (path: PanelAddress) =>
       unwrap(api.GET("/api/porches/{porch}/panels/{panel}/rules/words", { params: { path }, signal })),
   });
 
+/** Checks that nearly all records of a panel keep to. */
+export const proposedChecksQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["rules", path, "proposals"],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/rules/proposals", { params: { path }, signal })),
+  });
+
 /** What an expression comes to on the records that there are. */
 export const ruleTrialQuery = (path: PanelAddress, text: string) =>
   queryOptions({

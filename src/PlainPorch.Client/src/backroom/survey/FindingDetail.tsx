@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { surveyedColumnsQuery } from "../../api/queries";
+import { surveyedColumnsQuery, type PanelAddress } from "../../api/queries";
+import { brokenPath } from "../../paths";
 import { Button } from "../../ui/Button";
 import { isUnsupported, subjectOf, tableOf, type Finding } from "./findings";
 import { ProfileFacts } from "./ProfileFacts";
@@ -13,11 +15,13 @@ interface FindingDetailProps {
   finding: Finding;
   /** What records of its table would be called, for some real ones. */
   titles: readonly string[];
+  /** The panel over its table; null where there is none. */
+  panel: PanelAddress | null;
   onDecide: (finding: Finding, verdict: Schemas["Verdict"] | null, value?: string) => void;
 }
 
 /** The evidence for one finding, and the decision about it. */
-export function FindingDetail({ sourceId, finding, titles, onDecide }: FindingDetailProps) {
+export function FindingDetail({ sourceId, finding, titles, panel, onDecide }: FindingDetailProps) {
   const { subject, reference } = finding;
   const { schema, name } = subject.table;
   const columns = useQuery({ ...surveyedColumnsQuery(sourceId, schema, name), enabled: subject.columns.length > 0 });
@@ -44,6 +48,7 @@ export function FindingDetail({ sourceId, finding, titles, onDecide }: FindingDe
         </p>
       )}
       <p>{finding.evidence}</p>
+      {finding.check && <Exceptions check={finding.check} condition={finding.condition ?? null} panel={panel} />}
       {reference && <ReferenceEvidence reference={reference} />}
       {titles.length > 0 && (
         <p>
@@ -55,6 +60,41 @@ export function FindingDetail({ sourceId, finding, titles, onDecide }: FindingDe
         <ProfileFacts key={column.name} column={column} />
       ))}
     </section>
+  );
+}
+
+interface ExceptionsProps {
+  check: Schemas["SurveyedCheck"];
+  condition: string | null;
+  panel: PanelAddress | null;
+}
+
+// The check as it would stand in the panel, and the way to the rows that it would be broken by.
+function Exceptions({ check, condition, panel }: ExceptionsProps) {
+  if (condition === null)
+    return (
+      <p className="text-faint">
+        {panel
+          ? "The panel over it does not have all of these columns."
+          : "There is no panel over it yet. Once there is one, what you decide here counts there."}
+      </p>
+    );
+  return (
+    <>
+      <pre className="overflow-x-auto border border-line bg-paper p-2 text-sm whitespace-pre-wrap">{condition}</pre>
+      {check.lacksIndex && (
+        <p className="text-faint">
+          It takes an index on {check.columns.at(-1)} {check.broken > 0 && "to find the others, and "}to check it in no
+          time.
+        </p>
+      )}
+      {panel && check.broken > 0 && !check.lacksIndex && (
+        <Link className="link w-fit" to={brokenPath(panel.porch, panel.panel, condition)}>
+          Show the {formatCount(check.broken)} {check.broken === 1 ? "record" : "records"} that{" "}
+          {check.broken === 1 ? "does" : "do"} not keep to it
+        </Link>
+      )}
+    </>
   );
 }
 

@@ -10,6 +10,7 @@ const sorts: { value: FindingFilter["sort"]; label: string }[] = [
   { value: "shape", label: "What tables are" },
   { value: "key", label: "Keys" },
   { value: "overlap", label: "Overlaps" },
+  { value: "check", label: "Proposed checks" },
 ];
 
 interface FindingFilterBarProps {

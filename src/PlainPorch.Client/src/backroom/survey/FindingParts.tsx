@@ -8,6 +8,11 @@ const parts: { part: FindingFilter["part"]; label: string; says: string }[] = [
     says: "The draft leans on these, and none of them is sure. Y or N settles one.",
   },
   { part: "broken", label: "Broken", says: "What the data or the schema do not hold to." },
+  {
+    part: "proposed",
+    label: "Proposed checks",
+    says: "Nearly all rows keep to these. Y makes one a check of the panel; records that break it stay, until somebody changes them.",
+  },
   { part: "found", label: "Found", says: "What is sure, what you decided, and what nothing leans on." },
   { part: "declared", label: "Declared", says: "What the schema says anyway: nothing to decide." },
   { part: "", label: "All", says: "Everything that was found." },

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { api, unwrap, type Schemas } from "../../api/client";
-import { surveyQuery } from "../../api/queries";
+import { surveyQuery, type PanelAddress } from "../../api/queries";
 import { Empty } from "../../ui/Empty";
 import { Failure } from "../../ui/Failure";
 import { FindingDetail } from "./FindingDetail";
@@ -135,7 +135,8 @@ export function FindingsView({ sourceId, survey }: FindingsViewProps) {
               key={idOf(current)}
               sourceId={sourceId}
               finding={current}
-              titles={titlesOf(survey, current)}
+              titles={tableOfFinding(survey, current)?.titles ?? []}
+              panel={panelOf(survey, current)}
               onDecide={say}
             />
           )}
@@ -145,8 +146,13 @@ export function FindingsView({ sourceId, survey }: FindingsViewProps) {
   );
 }
 
-const titlesOf = ({ tables }: Schemas["SurveyDto"], { subject }: Finding) =>
-  tables.find(({ schema, name }) => schema === subject.table.schema && name === subject.table.name)?.titles ?? [];
+const tableOfFinding = ({ tables }: Schemas["SurveyDto"], { subject }: Finding) =>
+  tables.find(({ schema, name }) => schema === subject.table.schema && name === subject.table.name);
+
+const panelOf = (survey: Schemas["SurveyDto"], finding: Finding): PanelAddress | null => {
+  const panel = tableOfFinding(survey, finding)?.panel;
+  return panel ? { porch: survey.porch, panel } : null;
+};
 
 interface FindingLineProps {
   id: string;

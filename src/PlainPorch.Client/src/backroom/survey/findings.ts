@@ -26,7 +26,9 @@ export const everything: FindingFilter = {
 
 /** What a developer should look at first: what the draft leans on and is unsure, then what is broken. */
 export function firstPart(findings: Finding[]): FindingFilter["part"] {
-  return (["unsure", "broken", "found"] as const).find((part) => findings.some((one) => one.part === part)) ?? "";
+  return (
+    (["unsure", "broken", "proposed", "found"] as const).find((part) => findings.some((one) => one.part === part)) ?? ""
+  );
 }
 
 /** How many findings there are of each part, and of each trouble. */
@@ -51,7 +53,10 @@ export function tableOf({ subject }: Finding): string {
 
 /** What a finding is about, as a person reads it. */
 export function subjectOf({ subject }: Finding): string {
-  return subject.columns.length === 0 || subject.sort === "key" || subject.sort === "overlap"
+  return subject.columns.length === 0 ||
+    subject.sort === "key" ||
+    subject.sort === "overlap" ||
+    subject.sort === "check"
     ? subject.table.name
     : `${subject.table.name}.${subject.columns.join(" + ")}`;
 }

@@ -54,6 +54,7 @@ export function FilterPieces({ view, pieces, dropped, onChange }: FilterPiecesPr
 
 function without(view: ListView, piece: Piece): Partial<ListView> {
   if (piece.sort === "unfit") return { unfit: view.unfit.filter((column) => column !== piece.column) };
+  if (piece.sort === "breaks") return { breaks: "" };
   if (piece.sort === "search") {
     const rest = view.search.slice(0, piece.start) + view.search.slice(piece.start + piece.length);
     return { search: rest.trim().replace(/\s{2,}/g, " ") };

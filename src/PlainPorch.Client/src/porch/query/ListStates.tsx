@@ -46,8 +46,12 @@ interface NothingHereProps {
 export function NothingHere({ panel, view, pieces, onChange, isError }: NothingHereProps) {
   if (isError) return null;
   const [title, action, change] =
-    view.narrowed.length + view.unfit.length > 0 || view.where !== ""
-      ? [`No ${panel.recordLabel} has all of this.`, "Show all", { narrowed: [], unfit: [], where: "", search: "" }]
+    view.narrowed.length + view.unfit.length > 0 || view.where !== "" || view.breaks !== ""
+      ? [
+          `No ${panel.recordLabel} has all of this.`,
+          "Show all",
+          { narrowed: [], unfit: [], breaks: "", where: "", search: "" },
+        ]
       : view.search
         ? [`Nothing in ${panel.label} matches “${view.search}”.`, "Show all", { search: "" }]
         : view.of

@@ -1,6 +1,5 @@
 import { useEffect, useEffectEvent, useRef, useState, type KeyboardEvent, type Ref } from "react";
 import type { PanelAddress } from "../../api/queries";
-import { useSettled } from "../../ui/useSettled";
 import { SearchSuggestions } from "./SearchSuggestions";
 
 interface SearchBoxProps {
@@ -26,19 +25,30 @@ export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }:
   const [dismissed, setDismissed] = useState<string | null>(null);
   const box = useRef<HTMLDivElement>(null);
 
+  // What was searched for and has not come back in the address yet, while more is typed.
+  const [underway, setUnderway] = useState<readonly string[]>([]);
+
   // The address changed by other means (back, a link): follow it.
   if (known !== value) {
     setKnown(value);
-    if (value !== typed.trim()) setTyped(value);
+    setUnderway(underway.slice(underway.indexOf(value) + 1));
+    if (value !== typed.trim() && !underway.includes(value)) setTyped(value);
   }
 
-  const send = useEffectEvent((text: string) => {
-    if (text.trim() !== value) onSearch(text.trim());
-  });
-  const settled = useSettled(typed, PAUSE_MS);
+  const search = (text: string) => {
+    if (text === value) return;
+    setUnderway([...underway, text]);
+    onSearch(text);
+  };
+  const send = useEffectEvent(search);
   useEffect(() => {
-    send(settled);
-  }, [settled]);
+    const timer = setTimeout(() => {
+      send(typed.trim());
+    }, PAUSE_MS);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, [typed]);
 
   const onKeyDown = (event: KeyboardEvent) => {
     // A browser's own way of emptying a search box would take what stood here, too.
@@ -51,7 +61,7 @@ export function SearchBox({ value, onSearch, onLeaveDown, label, address, ref }:
       event.stopPropagation();
     } else if (event.key === "ArrowDown" || event.key === "Enter") {
       event.preventDefault();
-      if (typed.trim() !== value) onSearch(typed.trim());
+      if (typed.trim() !== value) search(typed.trim());
       else onLeaveDown();
     }
   };

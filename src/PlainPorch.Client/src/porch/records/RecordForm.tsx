@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { useCallback, useEffect, useEffectEvent, useRef, useState, type KeyboardEvent } from "react";
 import { newOnceKey } from "../../api/acts";
 import { api, ifMatch, once, unwrap, type Column, type Panel, type RecordView, type Schemas } from "../../api/client";
 import { ApiError, NoConnectionError } from "../../api/problems";
@@ -23,7 +23,7 @@ import { TypingNotice } from "./TypingNotice";
 import { useKeptTyping } from "./useKeptTyping";
 import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
-import { useTypedChecks } from "./useTypedChecks";
+import { useTypedRules } from "./useTypedRules";
 import { useSavingByItself } from "./useSavingByItself";
 import { isOpen } from "../../values/input";
 import { oddTyping } from "./oddTyping";
@@ -77,7 +77,8 @@ export function RecordForm({
   onCancel,
 }: RecordFormProps) {
   const columns = [...panel.columns.filter((column) => column.inForm && column.stamp === null), ...panel.secrets];
-  const draft = useRecordDraft(columns, record, proposed, given);
+  const [outOfSight, setOutOfSight] = useState<ReadonlySet<string>>(new Set());
+  const draft = useRecordDraft(columns, record, proposed, given, outOfSight);
   const hidden = draft.hidden;
   const kept = useKeptTyping(
     isTrial ? null : typingPlace(address.porch, address.panel, record?.key ?? null),
@@ -134,12 +135,20 @@ export function RecordForm({
   });
   const conflict = save.error instanceof ApiError && save.error.status === 412 ? (save.error.body as RecordView) : null;
   const refused = save.error instanceof ApiError && save.error.status === 400 ? save.error.fields : bareOf<string>([]);
-  const soFar = useTypedChecks({
+  const rules = useTypedRules({
     address,
     record,
     changes: draft.changes,
-    isOn: panel.hasChecks && !isTrial && !save.isPending,
+    isOn: panel.hasRules && !isTrial && !save.isPending,
+    isFromStart: panel.hasFieldRules,
   });
+  const { problems: soFar, computed, hidden: hiddenNow, starts } = rules;
+  // While it is being saved nothing is asked, and nothing comes or goes.
+  if (!save.isPending && hiddenNow !== outOfSight) setOutOfSight(hiddenNow);
+  const begin = useEffectEvent(draft.begin);
+  useEffect(() => {
+    if (record === null) begin(starts);
+  }, [record, starts]);
   // What is only told while one types must not hide why saving failed.
   const refusedAt = (name: string) => unreadable.get(name) ?? refused[name] ?? itself.refused[name];
   const errorOf = (name: string) => refusedAt(name) ?? soFar[name];
@@ -161,7 +170,10 @@ export function RecordForm({
   const isNew = record === null;
   // An empty secret stays as it is.
   const isWanted = (column: Column) =>
-    isOpen(column) && column.mustBeGiven && !(column.name in proposed) && (isNew || !column.isSecret);
+    isOpen(column) &&
+    (column.mustBeGiven || rules.required.has(column.name)) &&
+    !(column.name in proposed) &&
+    (isNew || !column.isSecret);
   const undo = (column: Column) => {
     draft.untype(column);
     if (unreadable.has(column.name)) setUnreadable(new Map([...unreadable].filter(([name]) => name !== column.name)));
@@ -180,8 +192,25 @@ export function RecordForm({
     if (focus !== undefined && wanted?.dataset["column"] === focus) wanted.select();
   }, [isNew, isTrial, focus]);
 
+  // What fields are filled in with follows what was typed, which may be just now.
+  const [isAwaited, setAwaited] = useState(false);
+  useEffect(() => {
+    if (rules.isBehind || !isAwaited) return;
+    const timer = setTimeout(() => {
+      setAwaited(false);
+      form.current?.requestSubmit();
+    });
+    return () => {
+      clearTimeout(timer);
+    };
+  }, [rules.isBehind, isAwaited]);
+  const isSaving = save.isPending || isAwaited;
   const submit = () => {
     if (isSending.current || isTrial) return;
+    if (record === null && panel.hasFieldRules && rules.isBehind) {
+      setAwaited(true);
+      return;
+    }
     const under = itself.pending();
     if (under) {
       void under.then(() => setTimeout(() => form.current?.requestSubmit()));
@@ -270,7 +299,7 @@ export function RecordForm({
     <form
       ref={form}
       noValidate
-      aria-busy={save.isPending}
+      aria-busy={isSaving}
       className="grid max-w-3xl gap-5 [&_:is(input,textarea,select,button,[contenteditable])]:scroll-mb-20"
       onKeyDown={onKeyDown}
       onFocus={({ target }) => {
@@ -284,7 +313,16 @@ export function RecordForm({
     >
       {kept.offer && <TypingNotice offer={kept.offer} />}
       {elsewhere && (
-        <Notice tone="danger" title={isUnsure ? "It is not known whether this was saved." : "This was not saved."}>
+        <Notice
+          tone="danger"
+          title={
+            isUnsure
+              ? "It is not known whether this was saved."
+              : save.isError
+                ? "This was not saved."
+                : "This cannot be saved as it is."
+          }
+        >
           {elsewhere}
           {isUnsure && " Save again once the server is back. It will not be saved twice."}
         </Notice>
@@ -364,7 +402,7 @@ export function RecordForm({
                       column={column}
                       kind={kind}
                       typed={typed}
-                      present={draft.base?.values[column.name] ?? null}
+                      present={(column.name in computed ? computed : draft.base?.values)?.[column.name] ?? null}
                       known={draft.base?.lookups[column.name]}
                       record={draft.base}
                       isNew={isNew}
@@ -421,17 +459,17 @@ export function RecordForm({
           <Button
             tone="next"
             type="submit"
-            disabled={save.isPending}
+            disabled={isSaving}
             onClick={() => {
               goesOn.current = false;
             }}
           >
-            {save.isPending ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
+            {isSaving ? "Saving …" : record ? "Save changes" : `Add ${panel.recordLabel}`}
           </Button>
           {goOn && (
             <Button
               type="submit"
-              disabled={save.isPending}
+              disabled={isSaving}
               title={`${goOn} (Ctrl + Enter)`}
               onClick={() => {
                 goesOn.current = true;

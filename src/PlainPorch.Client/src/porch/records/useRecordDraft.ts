@@ -15,6 +15,8 @@ export interface RecordDraft {
   hidden: ReadonlySet<string>;
   isChanged: (column: Column) => boolean;
   type: (column: Column, text: string) => void;
+  /** Fills in fields that nobody typed into, and that were begun with nothing else. */
+  begin: (values: Record<string, string | null>) => void;
   /** Takes back what was typed into a field. */
   untype: (column: Column) => void;
   /** The values that differ from the base. */
@@ -36,6 +38,7 @@ export function useRecordDraft(
   record: RecordView | null,
   proposed: Record<string, string>,
   given: Record<string, string> = bareOf<string>([]),
+  outOfSight: ReadonlySet<string> = new Set(),
 ): RecordDraft {
   const [base, setBase] = useState(record);
   const [typed, setTyped] = useState<ReadonlyMap<string, string>>(
@@ -51,6 +54,7 @@ export function useRecordDraft(
   );
 
   const [touched, setTouched] = useState<ReadonlySet<string>>(new Set());
+  const [begun, setBegun] = useState<ReadonlyMap<string, string>>(new Map());
 
   const presentOf = (column: Column) => base?.values[column.name] ?? proposed[column.name] ?? null;
   const kindOf = (column: Column) => inputKind(column, presentOf(column));
@@ -62,7 +66,7 @@ export function useRecordDraft(
     const column = columns.find((one) => one.name === name);
     return column ? fromInput(column, kindOf(column), typedOf(column)) : (base?.values[name] ?? null);
   };
-  const hidden = hiddenFields(columns, valueIn);
+  const hidden = new Set([...hiddenFields(columns, valueIn), ...outOfSight]);
 
   // What is out of sight stays as it is stored, whatever was typed before it went.
   const changes = bareOf(
@@ -85,6 +89,19 @@ export function useRecordDraft(
     type: (column, text) => {
       setTyped((before) => new Map(before).set(column.name, text));
       setTouched((before) => (before.has(column.name) ? before : new Set(before).add(column.name)));
+    },
+    begin: (values) => {
+      const news = columns
+        .filter(({ name }) => name in values && !touched.has(name))
+        .map((column) => [column, toInput(kindOf(column), values[column.name] ?? null)] as const)
+        .filter(([column, text]) => {
+          const now = typedOf(column);
+          return now !== text && (now === "" || now === begun.get(column.name));
+        })
+        .map(([{ name }, text]) => [name, text] as const);
+      if (news.length === 0) return;
+      setTyped((before) => new Map([...before, ...news]));
+      setBegun((before) => new Map([...before, ...news]));
     },
     changes,
     touched: Object.keys(changes).filter((name) => touched.has(name)),

@@ -173,6 +173,7 @@ function keptOf(view: ListView): Schemas["ListView"] {
     where: view.where,
     in: view.narrowed,
     unfit: view.unfit,
+    breaks: view.breaks,
     sort: view.sort,
     columns: view.columns,
   };
@@ -186,6 +187,7 @@ export function changeOf(kept: Schemas["ListView"]): Partial<ListView> {
     where: kept.where ?? "",
     narrowed: kept.in ?? [],
     unfit: kept.unfit ?? [],
+    breaks: kept.breaks ?? "",
     sort: kept.sort ?? [],
     columns: kept.columns ?? [],
   };
@@ -195,7 +197,7 @@ function isSame(kept: Schemas["ListView"], view: ListView): boolean {
   if (!isRestricted(view) && view.sort.length === 0 && view.columns.length === 0) return false;
   const own = keptOf(view);
   return (
-    JSON.stringify([kept.search, kept.where, kept.in, kept.unfit, kept.sort, kept.columns]) ===
-    JSON.stringify([own.search, own.where, own.in, own.unfit, own.sort, own.columns])
+    JSON.stringify([kept.search, kept.where, kept.in, kept.unfit, kept.breaks ?? "", kept.sort, kept.columns]) ===
+    JSON.stringify([own.search, own.where, own.in, own.unfit, own.breaks, own.sort, own.columns])
   );
 }

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
@@ -10,23 +11,62 @@ using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Rules;
 
+/// <summary>What a panel's rules say of a record that is being typed.</summary>
+/// <param name="Problems">What is wrong at which column; "" for the record as a whole.</param>
+/// <param name="Computed">
+/// What the computed columns come to with what was typed, in the one text form; null for nothing, and as long as something that they
+/// ask for is no value yet. Those that what was typed does not touch are left out.
+/// </param>
+/// <param name="Hidden">The columns whose fields are out of sight now.</param>
+/// <param name="Required">The columns that must be filled in now, as others have the values that they have.</param>
+/// <param name="Starts">
+/// What fields of a new record begin with that nobody typed into, in the one text form of what the column means; null for nothing.
+/// </param>
+public sealed record TypedAnswer(
+    IReadOnlyList<FieldProblem> Problems,
+    IReadOnlyDictionary<string, string?> Computed,
+    IReadOnlyList<string> Hidden,
+    IReadOnlyList<string> Required,
+    IReadOnlyDictionary<string, string?> Starts
+)
+{
+    /// <summary>Nothing.</summary>
+    public static TypedAnswer Nothing { get; } =
+        new([], FrozenDictionary<string, string?>.Empty, [], [], FrozenDictionary<string, string?>.Empty);
+}
+
 /// <summary>
-/// Looks at a record that is being typed as its panel's checks will once it is saved. What stands in the record itself is reckoned
+/// Looks at a record that is being typed as its panel's rules will once it is saved. What stands in the record itself is reckoned
 /// here; other records are asked for in the database.
 /// </summary>
-/// <param name="opened">The panel; its table must be there.</param>
+/// <param name="opened">The panel as the person sees it who types; its table must be there.</param>
 /// <param name="user">What the person is called who types.</param>
-public sealed class TypedChecks(OpenPanel opened, string user)
+public sealed class TypedRules(OpenPanel opened, string user)
 {
+    // Checks hold for whoever types, whatever that one may see.
     private readonly PorchPanels _porch = opened.Panels.SeenBy(EverybodySeesEverything.Instance);
 
-    /// <summary>Finds what is wrong so far.</summary>
+    /// <summary>Whether a panel has anything to say of what is typed.</summary>
+    public static bool AreIn(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return BoundCheck.AreIn(panel.Definition) || ComputedIn(panel).Any() || AreOfFields(panel);
+    }
+
+    /// <summary>Whether a panel has something to say of its fields before anything is typed.</summary>
+    public static bool AreOfFields(BoundPanel panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return panel.Definition.ChangeIf is not null || panel.Columns.Any(column => FieldRules.AreOf(column.Decision));
+    }
+
+    /// <summary>Finds what they say so far.</summary>
     /// <param name="key">The record's key; null for a new one.</param>
     /// <param name="typed">Values that were typed, as they would be stored.</param>
     /// <param name="unread">Columns in which something stands that is no value yet.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
-    /// <returns>What is wrong at which column; "" for the record as a whole. Empty where there is no such record.</returns>
-    public async Task<IReadOnlyList<FieldProblem>> FindAsync(
+    /// <returns>What they say; nothing where there is no such record.</returns>
+    public async Task<TypedAnswer> FindAsync(
         string? key,
         IReadOnlyDictionary<string, string?> typed,
         IReadOnlySet<string> unread,
@@ -35,46 +75,93 @@ public sealed class TypedChecks(OpenPanel opened, string user)
     {
         ArgumentNullException.ThrowIfNull(typed);
         ArgumentNullException.ThrowIfNull(unread);
-        if (
-            _porch.Bind(opened.Definition, sourceIsReadOnly: false) is not { } bound
-            || BoundCheck.Of(bound, _porch) is not { Count: > 0 } checks
-        )
-            return [];
+        if (_porch.Bind(opened.Definition, sourceIsReadOnly: false) is not { } bound)
+            return TypedAnswer.Nothing;
+        var checks = BoundCheck.Of(bound, _porch);
+        var computed = ComputedIn(opened.Bound!).ToList();
+        var fields = FieldRules.Of(opened.Bound!, opened.Panels);
+        var changeIf = key is null ? null : BoundCondition.Of(opened.Definition.ChangeIf, bound, _porch);
+        if (checks.Count == 0 && computed.Count == 0 && fields.Count == 0 && changeIf is null)
+            return TypedAnswer.Nothing;
         await using var connection = await opened.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(opened.Model, connection);
         var record = new Dictionary<string, string?>();
         if (key is not null)
         {
             if (await StoredAsync(reader, bound, key, cancellationToken) is not { } stored)
-                return [];
+                return TypedAnswer.Nothing;
             record = stored;
         }
 
+        var asking = new RuleAsking(_porch.Now.DateTime, user);
+        var problems = new List<FieldProblem>();
+        // Whoever opens the form of a record that cannot be changed is told before typing.
+        if (changeIf?.Rule is { } allowed && await ReckonAsync(new Values(record, asking), allowed) is (true, false))
+            problems.Add(new FieldProblem("", changeIf.Condition.Message));
         foreach (var (name, value) in typed)
             record[name] = value;
-        var problems = new List<FieldProblem>();
+        // What several ask of another record is asked for once.
+        var typedNow = new Values(record, asking);
         foreach (var check in checks)
         {
-            if (check.Rule is not { } rule)
-                continue;
-            var columns = rule.Columns().ToHashSet();
-            if (!columns.Overlaps(typed.Keys) || columns.Overlaps(unread))
-                continue;
-            var values = new Values(record, new RuleAsking(_porch.Now.DateTime, user));
-            try
-            {
-                await values.FetchAsync(reader, bound, key, rule, cancellationToken);
-                if (new RuleEvaluator(values).Evaluate(rule) is false)
-                    problems.Add(check.Says());
-            }
-            catch (RuleFailedException)
-            {
-                // Said when it is saved, should it still be so.
-            }
+            if (
+                check is { Rule: { } rule, IsOfRequired: false }
+                && Touches(rule)
+                && !rule.Columns().Any(unread.Contains)
+                // What fails is said when it is saved, should it still be so.
+                && await EvaluateAsync(rule) is (true, false)
+            )
+                problems.Add(check.Says());
         }
 
-        return problems;
+        var values = new Dictionary<string, string?>();
+        foreach (var (column, rule) in computed.Where(one => Touches(one.Rule)))
+        {
+            values[column.Name] =
+                !rule.Columns().Any(unread.Contains) && await EvaluateAsync(rule) is (true, { } value)
+                    ? ClrValue.ToText(column.Schema.Type, ComputedColumns.ToText(column.Schema.Type, value))
+                    : null;
+        }
+
+        var (hidden, required, starts) = (new List<string>(), new List<string>(), new Dictionary<string, string?>());
+        foreach (var (column, shownIf, requiredIf, startsAs) in fields)
+        {
+            // What is open, or fails, hides nothing.
+            if (shownIf is not null && await EvaluateAsync(shownIf) is (true, false))
+                hidden.Add(column.Name);
+            if (requiredIf is not null && await EvaluateAsync(requiredIf) is (true, true))
+                required.Add(column.Name);
+            if (startsAs is not null && key is null && !startsAs.Columns().Any(unread.Contains))
+                starts[column.Name] = await EvaluateAsync(startsAs) is (true, { } value)
+                    ? ClrValue.ToText(column.Type, RuleValue.ToText(value))
+                    : null;
+        }
+
+        return new TypedAnswer(problems, values, hidden, required, starts);
+
+        bool Touches(Rule rule) => rule.Columns().Any(column => typed.ContainsKey(column) || unread.Contains(column));
+
+        Task<(bool Succeeded, object? Value)> EvaluateAsync(Rule rule) => ReckonAsync(typedNow, rule);
+
+        async Task<(bool Succeeded, object? Value)> ReckonAsync(Values of, Rule rule)
+        {
+            try
+            {
+                await of.FetchAsync(reader, bound, key, rule, cancellationToken);
+                return (true, new RuleEvaluator(of).Evaluate(rule));
+            }
+            catch (Exception failure) when (failure is RuleFailedException || RuleFailures.Of(failure) is not null)
+            {
+                return (false, null);
+            }
+        }
     }
+
+    private static IEnumerable<(BoundColumn Column, Rule Rule)> ComputedIn(BoundPanel panel) =>
+        from column in panel.Columns
+        let expression = column.Schema.Expression as ColumnExpression
+        where expression is not null
+        select (column, expression.Rule);
 
     private static async Task<Dictionary<string, string?>?> StoredAsync(
         SourceReader reader,
@@ -86,7 +173,7 @@ public sealed class TypedChecks(OpenPanel opened, string user)
         if (FilterOf(bound, key) is not { } filter)
             return null;
         var names = bound
-            .Columns.Where(column => column.Schema.Type.Kind is not ValueKind.Binary)
+            .Columns.Where(column => column.Schema is { IsStored: true, Type.Kind: not ValueKind.Binary })
             .Select(column => column.Name)
             .ToList();
         var rows = await reader.ReadAsync(
@@ -130,12 +217,12 @@ public sealed class TypedChecks(OpenPanel opened, string user)
         {
             foreach (var part in rule.All())
             {
-                if (part is Rule.Field { Of.Way: [var step, ..] way } field)
+                if (part is Rule.Field { Of.Way: [var step, ..] way } field && !_fields.ContainsKey(field.Signature()))
                 {
                     var there = field with { Of = new RuleRecord(false, [.. way.Skip(1)]) };
                     _fields[field.Signature()] = await AskAsync(reader, step, there, cancellationToken);
                 }
-                else if (part is Rule.Aggregate aggregate)
+                else if (part is Rule.Aggregate aggregate && !_aggregates.ContainsKey(aggregate.Signature()))
                 {
                     _aggregates[aggregate.Signature()] = RuleValue.Read(
                         aggregate.Type,

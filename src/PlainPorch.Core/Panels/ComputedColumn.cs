@@ -1,0 +1,18 @@
+using PlainPorch.Core.Schema;
+
+namespace PlainPorch.Core.Panels;
+
+/// <summary>A column that a panel computes.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Column">As a column of the panel's table; null where its expression cannot be read.</param>
+/// <param name="Problem">Why it cannot be read; null where it can.</param>
+public sealed record ComputedColumn(string Name, Column? Column, string? Problem);
+
+/// <summary>Reads the expressions by which panels compute columns.</summary>
+public interface IComputedColumns
+{
+    /// <summary>The columns that a panel computes, in its order.</summary>
+    /// <param name="panel">The panel with the columns that its table has.</param>
+    /// <param name="porch">The panels of its porch, by the same eyes.</param>
+    IReadOnlyList<ComputedColumn> Of(BoundPanel panel, PorchPanels porch);
+}
