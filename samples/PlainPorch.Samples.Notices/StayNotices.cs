@@ -65,6 +65,6 @@ public sealed class StayNotices(IHttpClientFactory clients, IConfiguration confi
     }
 
     // The register keeps days as eight digits.
-    private static DateOnly? DayOf(string? text) =>
+    internal static DateOnly? DayOf(string? text) =>
         DateOnly.TryParseExact(text, "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day : null;
 }

@@ -76,6 +76,7 @@ public static class DataServices
         services.AddSingleton(CodePlace.None);
         services.AddSingleton<CodeShelf>();
         services.AddSingleton<CodeRunner>();
+        services.AddSingleton<CodedColumns>();
         services.AddScoped<CodeEffects>();
         services.AddScoped<Caller>();
         services.AddScoped<Logbook>();

@@ -10,7 +10,7 @@ public sealed class AccessTests(PorchFixture porch) : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         _surveyed = await porch.SurveyedAsync();
-        _made = await porch.MakeSourceAsync($"Access {Guid.NewGuid():N}", ("register", "BOATS"), ("register", "WAITLIST"));
+        _made = await porch.SharedAsync("Access", ("register", "BOATS"), ("register", "WAITLIST"));
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;

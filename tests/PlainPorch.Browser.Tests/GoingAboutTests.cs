@@ -9,8 +9,7 @@ public sealed class GoingAboutTests(PorchFixture porch) : IAsyncLifetime
     private readonly Page _page = new(porch.Driver, porch.Address);
     private string _porch = "";
 
-    public async ValueTask InitializeAsync() =>
-        _porch = $"/porch/{(await porch.SurveyAsync($"About {Guid.NewGuid():N}", thenDraft: true)).Porch}";
+    public async ValueTask InitializeAsync() => _porch = $"/porch/{(await porch.SurveyedAsync()).Porch}";
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 

@@ -9,8 +9,8 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        var (_, slug) = await porch.MakeSourceAsync(
-            $"Lists {Guid.NewGuid():N}",
+        var (_, slug) = await porch.SharedAsync(
+            "Lists",
             ("register", "STAYS"),
             ("register", "WAITLIST"),
             ("register", "NOTICES"),

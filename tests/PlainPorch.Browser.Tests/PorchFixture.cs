@@ -104,6 +104,12 @@ public sealed class PorchFixture : IAsyncLifetime
         return (id, snapshot.GetProperty("porch").GetString()!);
     }
 
+    /// <summary>The demo database as a source with panels from some tables; made once for all who name it so, and not to be changed.</summary>
+    public Task<(int Source, string Porch)> SharedAsync(string name, params (string Schema, string Name)[] tables) =>
+        _shared.TryGetValue(name, out var made) ? made : _shared[name] = MakeSourceAsync(name, tables);
+
+    private readonly Dictionary<string, Task<(int Source, string Porch)>> _shared = [];
+
     /// <summary>A source over the demo database that was surveyed and drafted whole; made once, and not to be changed.</summary>
     public Task<(int Source, string Porch)> SurveyedAsync() => _surveyed ??= SurveyAsync("Surveyed", thenDraft: true);
 

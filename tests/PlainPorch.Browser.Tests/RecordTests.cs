@@ -10,8 +10,8 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        var (_, slug) = await porch.MakeSourceAsync(
-            $"Records {Guid.NewGuid():N}",
+        var (_, slug) = await porch.SharedAsync(
+            "Records",
             ("register", "OWNERS"),
             ("boatyard", "job"),
             ("boatyard", "tool"),
@@ -19,6 +19,8 @@ public sealed class RecordTests(PorchFixture porch) : IAsyncLifetime
             ("boatyard", "staff")
         );
         _porch = $"/porch/{slug}";
+        _page.Open(_porch + "/tools");
+        porch.Driver.ExecuteScript("localStorage.clear(); sessionStorage.clear()");
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;

@@ -106,6 +106,16 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>The expression by which it is computed, such as <c>dep_dt - arr_dt</c>; null for a column of the table.</summary>
     public string? Expression { get; init; }
 
+    /// <summary>
+    /// Whether code of one's own computes it (<c>IColumnCode</c>): it is shown and exported, and can be neither asked about nor put in
+    /// order by.
+    /// </summary>
+    public bool ByCode { get; init; }
+
+    /// <summary>Whether it is computed, and no column of the table.</summary>
+    [JsonIgnore]
+    public bool IsComputed => Expression is not null || ByCode;
+
     /// <summary>Whether the list shows it.</summary>
     public bool InList { get; init; }
 

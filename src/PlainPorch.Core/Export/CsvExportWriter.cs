@@ -60,7 +60,11 @@ public sealed class CsvExportWriter(Stream stream) : IExportWriter
     }
 
     /// <inheritdoc/>
-    public ValueTask DisposeAsync() => _text.DisposeAsync();
+    public ValueTask DisposeAsync()
+    {
+        // Disposing would flush: what was left unfinished is to stay so, and what was not begun is to stay nothing.
+        return ValueTask.CompletedTask;
+    }
 
     private Task EndLineAsync()
     {

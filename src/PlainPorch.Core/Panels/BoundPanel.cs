@@ -57,7 +57,7 @@ public sealed class BoundPanel
         [
             .. from decision in definition.Columns
             let column = table.Find(decision.Name)
-            where column is not null && column.IsStored == decision.Expression is null && !IsHidden(column.Name)
+            where column is not null && column.IsStored != decision.IsComputed && !IsHidden(column.Name)
             select new BoundColumn(decision, column) { IsAssumedKey = Identity.IsAssumed && IsIdentifying(column.Name) },
         ];
         _byName = Columns.ToDictionary(column => column.Name);
@@ -238,6 +238,9 @@ public sealed class BoundPanel
             || Title.Columns.Contains(column.Name)
             || IsIdentifying(column.Name);
     }
+
+    /// <summary>Whether the database can be asked about a column: people get to see it, and it is not only code that knows it.</summary>
+    public bool CanAsk(BoundColumn column) => IsVisible(column) && !column.Decision.ByCode;
 
     /// <summary>The column that says which record of the same table stands above one; null where none does.</summary>
     public BoundColumn? Above =>

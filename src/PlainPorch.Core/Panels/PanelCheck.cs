@@ -71,7 +71,7 @@ public static class PanelCheck
                 );
             if (column.Reading is { } reading && table.Find(column.Name) is { } read && reading.Problem(read.Type) is { } unread)
                 problems.Add(new($"columns.{column.Name}.reading", unread));
-            if (column.Expression is null && table.Find(column.Name) is not { IsStored: true })
+            if (!column.IsComputed && table.Find(column.Name) is not { IsStored: true })
                 problems.Add(
                     new($"columns.{column.Name}", $"{table.Name} has no column {column.Name}. Remove it from the panel.")
                 );

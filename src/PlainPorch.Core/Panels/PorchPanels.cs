@@ -66,7 +66,7 @@ public sealed class PorchPanels(
         ArgumentNullException.ThrowIfNull(panel);
         var sight = sights?.Of(panel);
         var stored = BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sight);
-        return computed is null || stored is null || panel.Columns.All(column => column.Expression is null)
+        return computed is null || stored is null || !panel.Columns.Any(column => column.IsComputed)
             ? stored
             : BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sight, computed.Of(stored, this));
     }

@@ -40,7 +40,7 @@ public sealed record ConditionField(
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(porch);
-        var visible = panel.Columns.Where(panel.IsVisible).ToList();
+        var visible = panel.Columns.Where(panel.CanAsk).ToList();
         return
         [
             .. visible.SelectMany(column =>
@@ -73,7 +73,7 @@ public sealed record ConditionField(
             return [];
         var other = porch.Searched(bound);
         return other
-            .Columns.Where(other.IsVisible)
+            .Columns.Where(other.CanAsk)
             .Select(referred => new ConditionField(
                 column.Name,
                 referred.Name,

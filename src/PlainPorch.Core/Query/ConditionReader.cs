@@ -97,7 +97,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
 
     private ReadCondition? ReadColumn(Condition node, List<FieldProblem> problems)
     {
-        if (node.Column is null || panel.Find(node.Column) is not { } column || !panel.IsVisible(column))
+        if (node.Column is null || panel.Find(node.Column) is not { } column || !panel.CanAsk(column))
             return Refuse(problems, $"The panel has no column {node.Column ?? "without a name"}. Use one that it shows.");
         if (node.Of is null)
             return ReadOf(column, node, problems);
@@ -112,7 +112,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
     private BoundColumn? Referred(BoundLookup bound, string name)
     {
         var other = porch!.Searched(bound);
-        return other.Find(name) is { } found && other.IsVisible(found) ? found : null;
+        return other.Find(name) is { } found && other.CanAsk(found) ? found : null;
     }
 
     private ReadCondition? ReadOf(BoundColumn column, Condition node, List<FieldProblem> problems)
@@ -191,7 +191,7 @@ public sealed class ConditionReader(BoundPanel panel, PorchPanels? porch, Notati
 
     private ReadCondition? ReadCompared(BoundColumn column, Condition node, List<FieldProblem> problems)
     {
-        if (panel.Find(node.Other!) is not { } other || !panel.IsVisible(other) || node.Of is not null)
+        if (panel.Find(node.Other!) is not { } other || !panel.CanAsk(other) || node.Of is not null)
             return Refuse(problems, $"The panel has no column {node.Other} to compare with. Choose one that it shows.");
         if (
             !AreComparable(column, other)

@@ -2,6 +2,7 @@ using System.Text.Json.Serialization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Filters;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Query;
@@ -32,6 +33,9 @@ public sealed record AdvisedIndex(IndexPurpose Purpose, IReadOnlyList<string> Co
     /// for one over the stored values.
     /// </summary>
     public Reading? Reading { get; init; }
+
+    /// <summary>Whether the first of its columns is one that the panel computes, so that it is an index over an expression.</summary>
+    public bool IsComputed { get; init; }
 }
 
 /// <summary>Finds the indexes that would serve a list and are not there.</summary>
@@ -77,7 +81,10 @@ public static class IndexAdvice
                 }),
         ];
         // What the panel computes is in no index over columns.
-        return [.. all.Where(index => index.Columns.All(column => table.Find(column) is not { IsStored: false }))];
+        return
+        [
+            .. all.Where(index => index.IsComputed || index.Columns.All(column => table.Find(column) is not { IsStored: false })),
+        ];
     }
 
     private static IEnumerable<AdvisedIndex> ForOrder(ListPlan plan, Table table)
@@ -85,6 +92,25 @@ public static class IndexAdvice
         // Mixed directions and computed orders are no order that a plain index over columns has.
         if (plan.Chosen.Count == 0 || plan.Order.Any(part => part.Natural || part.Descending != plan.Order[0].Descending))
             yield break;
+        if (table.Find(plan.Order[0].Column) is { IsStored: false } first)
+        {
+            var rest = plan.Order.Skip(1).Select(part => part.Column).ToList();
+            if (
+                first.Expression is ColumnExpression { Rule.IsOfTheRecordAlone: true }
+                && rest.TrueForAll(column => table.Find(column) is { IsStored: true } && !plan.Readings.ContainsKey(column))
+            )
+                yield return new AdvisedIndex(
+                    IndexPurpose.Order,
+                    [first.Name, .. rest],
+                    "A page is read directly from an index over what is computed; without it, that is computed for all records, which are sorted then.",
+                    plan.Standing
+                )
+                {
+                    IsComputed = true,
+                };
+            yield break;
+        }
+
         var computed = plan
             .Readings.Where(pair => table.Find(pair.Key) is { } column && !pair.Value.KeepsOrder(column.Type))
             .ToList();

@@ -35,7 +35,7 @@ public static class OrderReader
         var descending = text[0] == '-';
         var parts = text[(descending ? 1 : 0)..].Split(':');
         var name = Uri.UnescapeDataString(parts[0]);
-        if (panel.Find(name) is not { } column || !panel.IsVisible(column))
+        if (panel.Find(name) is not { } column || !panel.CanAsk(column))
         {
             problems.Add(new("sort", $"The panel has no column {name}. Sort by one that it has."));
             return null;

@@ -48,7 +48,7 @@ public sealed record SearchCompletion(string Text, int Start, BoundColumn? Colum
         if (Column is not null)
             return [];
         var named = panel
-            .Columns.Where(panel.IsVisible)
+            .Columns.Where(panel.CanAsk)
             .Select(column => (Column: column, Label: SearchFields.WithoutUnit(column.Label)))
             .ToList();
         // "year b" means the field "Year built" rather than the word "year" and a field with b.

@@ -16,7 +16,7 @@ internal sealed class SearchFields
         Names =
         [
             .. panel
-                .Columns.Where(panel.IsVisible)
+                .Columns.Where(panel.CanAsk)
                 .SelectMany(column =>
                     new[] { (column.Label, column), (WithoutUnit(column.Label), column), (column.Name, column) }
                 )
@@ -48,7 +48,7 @@ internal sealed class SearchFields
     // "built" means "Year built", as long as no other label has the word.
     private static IEnumerable<(string Word, BoundColumn Column)> WordsOfOne(BoundPanel panel) =>
         panel
-            .Columns.Where(panel.IsVisible)
+            .Columns.Where(panel.CanAsk)
             .SelectMany(column =>
                 WithoutUnit(column.Label)
                     .Split(' ', StringSplitOptions.RemoveEmptyEntries)

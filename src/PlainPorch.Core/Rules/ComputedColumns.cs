@@ -18,7 +18,13 @@ public sealed class ComputedColumns : IComputedColumns
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(porch);
-        return [.. new RuleScope(panel, porch).Computed.Select(column => Read(column, panel, porch))];
+        return
+        [
+            .. new RuleScope(panel, porch).Computed.Select(column => Read(column, panel, porch)),
+            .. panel
+                .Definition.Columns.Where(column => column is { ByCode: true, Expression: null } && !panel.IsHidden(column.Name))
+                .Select(column => ByCode(column, panel)),
+        ];
     }
 
     /// <summary>What an expression comes to as a computed column has it.</summary>
@@ -35,27 +41,56 @@ public sealed class ComputedColumns : IComputedColumns
 
     private static ComputedColumn Read(PanelColumn column, BoundPanel panel, PorchPanels porch)
     {
-        if (panel.Table.Find(column.Name) is not null)
-            return Wrong($"{panel.Table.Name} has a column {column.Name} itself. Give the computed one another name.");
+        if (Taken(column, panel) is { } taken)
+            return Wrong(taken);
         if (!RuleReader.TryRead(column.Expression!, new RuleScope(panel, porch).Of(column), out var rule, out var problem))
             return Wrong(problem!.Message);
-        return TypeOf(rule!) is { } type
-            ? new ComputedColumn(
-                column.Name,
-                new Column
-                {
-                    Name = column.Name,
-                    Type = type,
-                    Expression = new ColumnExpression(rule!, porch),
-                },
-                null
-            )
+        return ColumnOf(column.Name, rule!, porch) is { } made
+            ? new ComputedColumn(column.Name, made, null)
             : Wrong(
                 "It comes to nothing that could be shown. Write an expression that is a number, a text, a date or a condition."
             );
 
         ComputedColumn Wrong(string message) => new(column.Name, null, message);
     }
+
+    /// <summary>A column that an expression computes.</summary>
+    /// <param name="name">Its name.</param>
+    /// <param name="rule">The expression.</param>
+    /// <param name="porch">The panels among which it was read.</param>
+    /// <returns>The column; null where it comes to nothing that could be shown.</returns>
+    public static Column? ColumnOf(string name, Rule rule, PorchPanels porch)
+    {
+        ArgumentNullException.ThrowIfNull(rule);
+        return TypeOf(rule) is { } type
+            ? new Column
+            {
+                Name = name,
+                Type = type,
+                Expression = new ColumnExpression(rule, porch),
+            }
+            : null;
+    }
+
+    // The database has nothing of it, and so can do nothing with it.
+    private static ComputedColumn ByCode(PanelColumn column, BoundPanel panel) =>
+        Taken(column, panel) is { } taken
+            ? new ComputedColumn(column.Name, null, taken)
+            : new ComputedColumn(
+                column.Name,
+                new Column
+                {
+                    Name = column.Name,
+                    Type = new ColumnType { StoreType = "text", Kind = ValueKind.Other },
+                    Expression = CodeExpression.Instance,
+                },
+                null
+            );
+
+    private static string? Taken(PanelColumn column, BoundPanel panel) =>
+        panel.Table.Find(column.Name) is null
+            ? null
+            : $"{panel.Table.Name} has a column {column.Name} itself. Give the computed one another name.";
 
     private static ColumnType? TypeOf(Rule rule) =>
         rule.Type switch
@@ -79,6 +114,18 @@ public sealed class ComputedColumns : IComputedColumns
             Precision = RuleNumber.PlacesBefore + scale,
             Scale = scale,
         };
+}
+
+/// <summary>Stands for what code of one's own computes once the records are read; to the database there is nothing.</summary>
+public sealed class CodeExpression : IColumnExpression
+{
+    private CodeExpression() { }
+
+    /// <summary>There is but one.</summary>
+    public static CodeExpression Instance { get; } = new();
+
+    /// <inheritdoc/>
+    public IEnumerable<string> AskedColumns() => [];
 }
 
 /// <summary>The expression of a computed column.</summary>

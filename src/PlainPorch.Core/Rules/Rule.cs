@@ -43,6 +43,9 @@ public abstract record Rule(RuleType Type)
             )
             .Distinct();
 
+    /// <summary>Whether it asks for nothing but columns of the record itself, so that an index can hold what it comes to.</summary>
+    public bool IsOfTheRecordAlone => All().All(rule => rule is Literal or Apply or Case or Field { Of.Way: [] });
+
     private static string FirstOf(RuleRecord of, string column) => of.Way is [var step, ..] ? step.Column.Name : column;
 
     /// <summary>The expression that this one comes to false: what is open breaks no check.</summary>

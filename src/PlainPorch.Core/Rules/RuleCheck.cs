@@ -25,7 +25,7 @@ public static class RuleCheck
         var scope = new RuleScope(bound, porch);
         return
         [
-            .. panel.Columns.Where(column => column.Expression is not null).SelectMany(column => ProblemsOf(column, bound)),
+            .. panel.Columns.Where(column => column.IsComputed).SelectMany(column => ProblemsOf(column, bound)),
             .. bound.Columns.SelectMany(column => ProblemsOf(column, scope)),
             .. string.IsNullOrWhiteSpace(panel.Only) ? [] : ProblemsOf("only", panel.Only, scope),
             .. ProblemsOf("changeIf", panel.ChangeIf, scope),
@@ -94,6 +94,20 @@ public static class RuleCheck
                 field + "expression",
                 "What is computed is not written: it has no lookup, reading, stamp or start value, and is neither required nor secret. Leave these out."
             );
+        if (!column.ByCode)
+            yield break;
+        if (column.Expression is not null)
+            yield return new(
+                field + "expression",
+                "A column is computed by an expression or by code, not by both. Leave one of them out."
+            );
+        if (column.Searched || column.Narrows)
+            yield return new(
+                field + (column.Searched ? "searched" : "narrows"),
+                "The database knows nothing of what code computes, so that it can be neither searched nor narrowed. Leave that out."
+            );
+        if (bound.Title.Columns.Contains(column.Name))
+            yield return new("title", $"What code computes is no part of a title. Leave {column.Name} out.");
     }
 
     private static IEnumerable<FieldProblem> ProblemsOf(BoundColumn column, RuleScope scope)
@@ -101,7 +115,7 @@ public static class RuleCheck
         var (decision, field) = (column.Decision, $"columns.{column.Name}.");
         if (!FieldRules.AreOf(decision))
             return [];
-        if (decision.Expression is not null || column.Decision.Stamp is not null)
+        if (decision.IsComputed || decision.Stamp is not null)
             return
             [
                 new(field + "shownIf", "Nobody types into this column, so nothing is to be said of its field. Leave it out."),

@@ -9,6 +9,7 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.Records;
 using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Code;
@@ -138,6 +139,32 @@ public sealed partial class CodeRunner(CodeShelf shelf, IServiceProvider service
         return problem is null ? [.. found.Take(MostOffered)] : null;
     }
 
+    /// <summary>The code that computes a column; null for none.</summary>
+    internal LoadedCode? Computing(TableName table, string column) => shelf.Computing(table, column);
+
+    /// <summary>Has code compute its column.</summary>
+    /// <param name="code">The code.</param>
+    /// <param name="records">What it needs of each record.</param>
+    /// <param name="cancellationToken">Gives it up.</param>
+    /// <returns>A value for each record, or why there are none.</returns>
+    internal async Task<(IReadOnlyList<string?> Values, string? Problem)> ComputeAsync(
+        LoadedCode code,
+        IReadOnlyList<IReadOnlyDictionary<string, string?>> records,
+        CancellationToken cancellationToken
+    )
+    {
+        IReadOnlyList<string?> found = [];
+        var problem = await CallAsync<IColumnCode>(
+            code,
+            async (one, bound) => found = await one.ComputeAsync(records, bound),
+            shelf.Place.Patience,
+            cancellationToken
+        );
+        if (problem is null && found?.Count != records.Count)
+            problem = $"The code {code.Name} gave {found?.Count ?? 0} values for {records.Count} records.";
+        return problem is null ? (found!, null) : ([], problem);
+    }
+
     private IEnumerable<(TableName Table, LoadedCode Code)> WithCode(TableName table) =>
         shelf.Of(table).Select(code => (table, code));
 
@@ -240,20 +267,11 @@ public sealed partial class CodeRunner(CodeShelf shelf, IServiceProvider service
             var named = table.Where(record => record.Key is not null).ToLookup(record => record.Key!);
             foreach (var keys in named.Select(record => record.Key).Chunk(RecordSelection.MostOf(bound)))
             {
-                if (!RecordSelection.TryRead(bound, keys, out var selection, out _))
-                    throw new InvalidOperationException($"Keys that the logbook has are none of {bound.Table.Name}.");
                 IReadOnlyList<string> columns = [.. bound.Table.StoredColumns.Select(column => column.Name)];
-                var rows = await reader.ReadAsync(
-                    bound.Table,
-                    new RowRequest { Filter = selection!.Filter, Columns = columns },
-                    cancellationToken
-                );
-                foreach (var values in rows.Select(row => RowValues.Of(bound.Table, columns, row)))
+                foreach (var row in await KeyedRows.ReadAsync(reader, bound, keys, columns, cancellationToken))
                 {
-                    foreach (
-                        var record in named[RecordKey.Write([.. bound.Identity.Columns.Select(column => values[column] ?? "")])]
-                    )
-                        told[record] = values;
+                    foreach (var record in named[row.Key])
+                        told[record] = row.Values;
                 }
             }
         }

@@ -26,9 +26,16 @@ public sealed record LoadedAssembly(string File, string Version, IReadOnlyList<L
 /// <summary>A class of one's own.</summary>
 /// <param name="Name">Its name, with its namespace.</param>
 /// <param name="Table">The table whose records it is about.</param>
-/// <param name="Column">The column for whose field it offers values; null for code about records.</param>
+/// <param name="Column">The column for whose field it offers values, or that it computes; null for code about records.</param>
 /// <param name="Type">The class.</param>
-public sealed record LoadedCode(string Name, TableName Table, string? Column, Type Type);
+public sealed record LoadedCode(string Name, TableName Table, string? Column, Type Type)
+{
+    /// <summary>The columns that it needs to compute its own; null for code that computes none.</summary>
+    public IReadOnlyList<string>? ToCompute { get; init; }
+
+    /// <summary>The columns that it needs to compute its own; empty for code that computes none.</summary>
+    public IReadOnlyList<string> Reads => ToCompute ?? [];
+}
 
 /// <summary>
 /// The code of one's own, loaded once when the program starts. An assembly that cannot be used is named with the reason, and the others
@@ -48,8 +55,18 @@ public sealed class CodeShelf(CodePlace place, IServiceProvider services)
     public IReadOnlyList<LoadedAssembly> Assemblies => _assemblies.Value;
 
     /// <summary>The class that offers values for a field; null for none.</summary>
-    public LoadedCode? For(TableName table, string column) =>
-        Assemblies.SelectMany(assembly => assembly.Codes).FirstOrDefault(code => code.Table == table && code.Column == column);
+    public LoadedCode? For(TableName table, string column) => About(table, column).FirstOrDefault(code => code.ToCompute is null);
+
+    /// <summary>The class that computes a column; null for none.</summary>
+    public LoadedCode? Computing(TableName table, string column) =>
+        About(table, column).FirstOrDefault(code => code.ToCompute is not null);
+
+    /// <summary>The classes that compute columns of a table.</summary>
+    public IReadOnlyList<LoadedCode> ComputingFor(TableName table) =>
+        [.. Assemblies.SelectMany(assembly => assembly.Codes).Where(code => code.Table == table && code.ToCompute is not null)];
+
+    private IEnumerable<LoadedCode> About(TableName table, string column) =>
+        Assemblies.SelectMany(assembly => assembly.Codes).Where(code => code.Table == table && code.Column == column);
 
     /// <summary>The classes about a table's records, in the order of their files and names.</summary>
     public IReadOnlyList<LoadedCode> Of(TableName table) =>
@@ -113,7 +130,7 @@ public sealed class CodeShelf(CodePlace place, IServiceProvider services)
                 name,
                 version,
                 codes,
-                codes.Count == 0 ? "It has no public class that implements IRecordCode or IValueCode." : null
+                codes.Count == 0 ? "It has no public class that implements IRecordCode, IValueCode or IColumnCode." : null
             );
         }
         catch (Exception failure)
@@ -128,18 +145,21 @@ public sealed class CodeShelf(CodePlace place, IServiceProvider services)
         }
     }
 
-    private static bool IsOurs(Type type) => type.IsAssignableTo(typeof(IRecordCode)) || type.IsAssignableTo(typeof(IValueCode));
+    private static readonly Type[] _ours = [typeof(IRecordCode), typeof(IValueCode), typeof(IColumnCode)];
+
+    private static bool IsOurs(Type type) => _ours.Any(type.IsAssignableTo);
 
     private static LoadedCode Look(Type type, IServiceProvider services)
     {
         using var scope = services.CreateScope();
-        var (table, column) = ActivatorUtilities.CreateInstance(scope.ServiceProvider, type) switch
+        var (table, column, reads) = ActivatorUtilities.CreateInstance(scope.ServiceProvider, type) switch
         {
-            IValueCode values => (values.Table, values.Column),
-            var other => (((IRecordCode)other).Table, null),
+            IValueCode values => (values.Table, values.Column, null),
+            IColumnCode computed => (computed.Table, computed.Column, computed.Reads),
+            var other => (((IRecordCode)other).Table, (string?)null, (IReadOnlyList<string>?)null),
         };
         return table.Split('.') is [{ Length: > 0 } schema, { Length: > 0 } name]
-            ? new LoadedCode(type.FullName!, new TableName(schema, name), column, type)
+            ? new LoadedCode(type.FullName!, new TableName(schema, name), column, type) { ToCompute = reads }
             : throw new InvalidOperationException($"{type.FullName} says that its table is “{table}”. Write schema.table.");
     }
 

@@ -1,6 +1,7 @@
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
@@ -43,6 +44,10 @@ internal sealed class ExportReader(SeenPanel seen)
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var reader = new SourceReader(seen.Model, connection) { Transaction = transaction };
+        var coded = seen.Coded is null ? [] : CodedColumns.Of(_panel, plan.Columns);
+        // What is computed for a record is found by what tells it from others.
+        IReadOnlyList<string> columns = coded.Count == 0 ? plan.Columns : [.. plan.Columns.Union(_panel.Identity.Columns)];
+        var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
         var filter = await new ReferenceResolver(reader, seen.Porch).ResolveAsync(_panel.Table, plan.Filter, cancellationToken);
         var rows = new RowCursor(connection, StatementSeconds);
         await rows.OpenAsync(
@@ -54,12 +59,12 @@ internal sealed class ExportReader(SeenPanel seen)
                     Order = plan.Order,
                     Borrowed = plan.Borrowed,
                     Readings = plan.Readings,
-                    Columns = plan.Columns,
+                    Columns = columns,
                 }
             ),
             cancellationToken
         );
-        var shape = new RowShape(_panel.Table, plan.Columns);
+        var shape = new RowShape(_panel.Table, columns);
         List<(int Place, BoundColumn Column)> toRead = plan.IsStored
             ? []
             :
@@ -68,10 +73,11 @@ internal sealed class ExportReader(SeenPanel seen)
                     .Columns.Select((name, place) => (place, _panel.Find(name)!))
                     .Where(column => column.Item2.Reading is not null),
             ];
+        // What cannot be computed is said before the file begins, where it is found in time.
+        var batch = await NextAsync();
         await writer.BeginAsync(Columns(plan.Columns, plan.IsStored));
-        while (await rows.ReadAsync(cancellationToken) is { Count: > 0 } batch)
+        for (; batch.Count > 0; batch = await NextAsync())
         {
-            batch.ForEach(shape.Convert);
             foreach (var row in batch)
             {
                 foreach (var (place, column) in toRead)
@@ -83,6 +89,30 @@ internal sealed class ExportReader(SeenPanel seen)
         }
 
         await writer.EndAsync();
+
+        async Task<List<string?[]>> NextAsync()
+        {
+            var next = await rows.ReadAsync(cancellationToken);
+            next.ForEach(shape.Convert);
+            if (coded.Count == 0)
+                return next;
+            var problems = await seen.Coded!.FillAsync(
+                seen,
+                reader,
+                coded,
+                [
+                    .. next.Select(row => new CodedRow(
+                        column => row[places[column]],
+                        (column, value) => row[places[column]] = value
+                    )),
+                ],
+                cancellationToken
+            );
+            // A file with nothing in a column would say that there is nothing.
+            return problems.Count > 0
+                ? throw new CodeFailedException(problems.Values.First())
+                : [.. next.Select(row => row[..plan.Columns.Count])];
+        }
     }
 
     private async Task<IEnumerable<string?[]>> WithTitlesAsync(

@@ -1,6 +1,7 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
@@ -19,6 +20,7 @@ namespace PlainPorch.Data.Panels;
 /// <param name="Panels">The porch's panels, among which lookups are resolved.</param>
 /// <param name="Origin">How the panel was drafted; null where that was not kept.</param>
 /// <param name="Kept">Knows how records in our keep were called.</param>
+/// <param name="Coded">Fills in what code of one's own computes.</param>
 public sealed record OpenPanel(
     int Id,
     uint Version,
@@ -30,11 +32,12 @@ public sealed record OpenPanel(
     SourcePool Pool,
     PorchPanels Panels,
     PanelOrigin? Origin,
-    IKeptTitles Kept
+    IKeptTitles Kept,
+    CodedColumns Coded
 )
 {
     /// <summary>Its records as this person sees them; its table must be there.</summary>
-    public SeenPanel Seen => new(Model, Connections, Bound!, Panels, Kept);
+    public SeenPanel Seen => new(Model, Connections, Bound!, Panels, Kept, Coded);
 
     /// <summary>The same panel as somebody sees it.</summary>
     /// <param name="sights">What that person may see.</param>

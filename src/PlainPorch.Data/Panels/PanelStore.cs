@@ -8,6 +8,7 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
@@ -23,6 +24,7 @@ namespace PlainPorch.Data.Panels;
 /// <param name="connections">Connections to the sources.</param>
 /// <param name="cache">The panels that were read lately.</param>
 /// <param name="kept">Knows how records in the keep were called.</param>
+/// <param name="coded">Fills in what code of one's own computes.</param>
 /// <param name="time">Tells what day it is.</param>
 public sealed class PanelStore(
     CatalogContext catalog,
@@ -31,6 +33,7 @@ public sealed class PanelStore(
     SourceConnections connections,
     PanelCache cache,
     KeptTitlesOf kept,
+    CodedColumns coded,
     TimeProvider time
 )
 {
@@ -121,7 +124,8 @@ public sealed class PanelStore(
             found.Panel.Drafted is null
                 ? null
                 : JsonSerializer.Deserialize<PanelOrigin>(found.Panel.Drafted, DefinitionJson.Kept),
-            kept(found.Source.Id)
+            kept(found.Source.Id),
+            coded
         );
     }
 

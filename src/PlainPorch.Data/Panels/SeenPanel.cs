@@ -1,6 +1,7 @@
 using Npgsql;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
 
@@ -16,12 +17,14 @@ namespace PlainPorch.Data.Panels;
 /// <param name="Panel">The panel as this person sees it.</param>
 /// <param name="Porch">The porch's panels as this person sees them, among which lookups are resolved.</param>
 /// <param name="Kept">Knows how records in our keep were called; null where nothing is kept.</param>
+/// <param name="Coded">Fills in what code of one's own computes; null where there is no such code.</param>
 public sealed record SeenPanel(
     RecordModel Model,
     NpgsqlDataSource Connections,
     BoundPanel Panel,
     PorchPanels Porch,
-    IKeptTitles? Kept = null
+    IKeptTitles? Kept = null,
+    CodedColumns? Coded = null
 )
 {
     /// <summary>Plans a list.</summary>

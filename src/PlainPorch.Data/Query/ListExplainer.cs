@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
@@ -33,6 +34,18 @@ public sealed record ListExplanation(
 /// <param name="Place">Its place among all that are advised for the list, by which it can be tried.</param>
 public sealed record AdvisedStatement(IndexPurpose Purpose, string Sql, string Reason, long? Bytes, int Place);
 
+/// <summary>What the first page of a list costs.</summary>
+/// <param name="Milliseconds">How long it took; null where it was given up after three seconds.</param>
+/// <param name="Slow">What takes long on a large table, in words.</param>
+/// <param name="Indexes">The indexes that the database reads.</param>
+/// <param name="Advice">The indexes that would serve it, as statements to copy, with the reason.</param>
+public sealed record ListCost(
+    double? Milliseconds,
+    IReadOnlyList<string> Slow,
+    IReadOnlyList<string> Indexes,
+    IReadOnlyList<AdvisedStatement> Advice
+);
+
 /// <summary>What an advised index did when it was tried.</summary>
 /// <param name="Before">How long the first page took without it, in milliseconds; null where it was given up.</param>
 /// <param name="After">How long it took with it, in milliseconds; null where it was given up.</param>
@@ -51,6 +64,7 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
     private const int Times = 3;
     private const int LockSeconds = 2;
     private const int BuildSeconds = 600;
+    private const int CostSeconds = 3;
 
     // In the planner's units, of which reading one page in order is one.
     private const double ManyCosts = 1_000;
@@ -90,7 +104,9 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
                                 place
                             )
                     )
-                    .Where(index => advice[index.Place].Reading is null || !IsServed(index.Purpose, lines, slow)),
+                    .Where(index =>
+                        advice[index.Place] is { Reading: null, IsComputed: false } || !IsServed(index.Purpose, lines, slow)
+                    ),
             ]
         );
     }
@@ -129,6 +145,77 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
         await transaction.RollbackAsync(CancellationToken.None);
         return new IndexTrial(before, after, building, bytes);
     }
+
+    /// <summary>Measures the first page of a list, and explains it.</summary>
+    /// <param name="plan">The list.</param>
+    /// <param name="filter">Its condition, references resolved.</param>
+    /// <param name="cancellationToken">Gives it up.</param>
+    /// <exception cref="PostgresException">The database cannot reckon it.</exception>
+    public async Task<ListCost> MeasureAsync(ListPlan plan, Filter? filter, CancellationToken cancellationToken)
+    {
+        var explained = await ExplainAsync(plan, filter, cancellationToken);
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancellationToken);
+        patience.CancelAfter(TimeSpan.FromSeconds(CostSeconds));
+        double? took = null;
+        try
+        {
+            var watch = Stopwatch.StartNew();
+            await reader.ReadAsync(plan.WithBorrowed(table), FirstPage(plan, filter), patience.Token);
+            took = watch.Elapsed.TotalMilliseconds;
+        }
+        catch (Exception) when (patience.IsCancellationRequested && !cancellationToken.IsCancellationRequested) { }
+
+        var advice = IndexAdvice.For(plan, table);
+        var possible = new List<AdvisedStatement>();
+        foreach (var statement in explained.Advice)
+        {
+            if (await CanBeMadeAsync(advice[statement.Place], cancellationToken))
+                possible.Add(statement);
+        }
+
+        return new ListCost(
+            took,
+            explained.Slow,
+            [
+                .. explained
+                    .Plan.Select(line => ByIndex().Match(line).Groups["index"].Value)
+                    .Where(name => name.Length > 0)
+                    .Distinct(),
+            ],
+            possible
+        );
+    }
+
+    // An index over an expression is made on an empty table like this one: the database may refuse it, whatever it says elsewhere.
+    private async Task<bool> CanBeMadeAsync(AdvisedIndex index, CancellationToken cancellationToken)
+    {
+        if (!index.IsComputed)
+            return true;
+        var names = SqlNames.Helper;
+        var name = $"plain_porch_trial_{Guid.NewGuid():N}";
+        var like = names.DelimitIdentifier(table.Name.Name, table.Name.Schema);
+        await using var transaction = await reader.Connection.BeginTransactionAsync(cancellationToken);
+        await using var command = new NpgsqlCommand($"CREATE TEMPORARY TABLE {name} (LIKE {like})", reader.Connection);
+        try
+        {
+            await command.ExecuteNonQueryAsync(cancellationToken);
+            command.CommandText = ToStatement(index, "", $"pg_temp.{name}");
+            await command.ExecuteNonQueryAsync(cancellationToken);
+            return true;
+        }
+        catch (PostgresException refused)
+        {
+            // Who may make no table at all is told of an index that was not tried.
+            return refused.SqlState is PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.ReadOnlySqlTransaction;
+        }
+        finally
+        {
+            await transaction.RollbackAsync(CancellationToken.None);
+        }
+    }
+
+    [GeneratedRegex(@"Index (?:Only )?Scan (?:Backward )?(?:using|on) (?<index>""[^""]+""|\S+)")]
+    private static partial Regex ByIndex();
 
     private RowRequest FirstPage(ListPlan plan, Filter? filter)
     {
@@ -226,10 +313,10 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
             Look(child, slow);
     }
 
-    private string ToStatement(AdvisedIndex index, string how)
+    private string ToStatement(AdvisedIndex index, string how, string? on = null)
     {
         var names = SqlNames.Helper;
-        var sql = new StringBuilder($"CREATE INDEX {how}ON {names.DelimitIdentifier(table.Name.Name, table.Name.Schema)} ");
+        var sql = new StringBuilder($"CREATE INDEX {how}ON {on ?? names.DelimitIdentifier(table.Name.Name, table.Name.Schema)} ");
         if (index.Purpose is IndexPurpose.Search)
         {
             var together = index.Columns is [var only]
@@ -241,7 +328,7 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
         {
             sql.Append(
                 CultureInfo.InvariantCulture,
-                $"({string.Join(", ", index.Columns.Select((column, place) => place == 0 && index.Reading is { } reading ? $"({Computed(column, reading)})" : names.DelimitIdentifier(column)))})"
+                $"({string.Join(", ", index.Columns.Select((column, place) => place == 0 && (index.IsComputed || index.Reading is not null) ? $"({Computed(column, index.Reading)})" : names.DelimitIdentifier(column)))})"
             );
         }
 
@@ -260,14 +347,16 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
 
     // Just as a list's statement has it, or the database would not see that the index serves it: between the words that come
     // before and after, and without the table's name there, which is none of what stands between apostrophes.
-    private string Computed(string column, Reading reading)
+    private string Computed(string column, Reading? reading)
     {
         using var command = reader.Command(
             table,
             new RowRequest
             {
                 Order = [new OrderBy(column, Descending: false)],
-                Readings = new Dictionary<string, Reading> { [column] = reading },
+                Readings = reading is null
+                    ? FrozenDictionary<string, Reading>.Empty
+                    : new Dictionary<string, Reading> { [column] = reading },
                 Columns = [column],
             }
         );

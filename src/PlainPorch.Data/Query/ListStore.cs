@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using Npgsql;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Filters;
@@ -6,6 +7,7 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Rules;
 using PlainPorch.Core.Values;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Export;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
@@ -72,6 +74,7 @@ public sealed class ListStore(SeenPanel seen)
         var shape = new ListShape(_panel, columns, ListTextLength, _panel.EditsInList, plan.IsStored);
         foreach (var row in page.Rows)
             shape.Convert(row);
+        var notComputed = await FillAsync(reader, columns, page.Rows, cancellationToken);
         var lookups = await new LookupReader(seen.Porch, seen.Kept).OfPanelAsync(
             reader,
             _panel,
@@ -91,8 +94,27 @@ public sealed class ListStore(SeenPanel seen)
             await new PlanWords(_panel, reader, seen.Porch).SayAsync(plan, cancellationToken)
         )
         {
-            Dropped = plan.Dropped,
+            Dropped = [.. plan.Dropped, .. notComputed.Values.Select(why => new FieldProblem("columns", why))],
         };
+    }
+
+    private async Task<IReadOnlyDictionary<string, string>> FillAsync(
+        SourceReader reader,
+        IReadOnlyList<string> columns,
+        IReadOnlyList<string?[]> rows,
+        CancellationToken cancellationToken
+    )
+    {
+        if (seen.Coded is not { } code || CodedColumns.Of(_panel, columns) is not { Count: > 0 } coded)
+            return FrozenDictionary<string, string>.Empty;
+        var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
+        return await code.FillAsync(
+            seen,
+            reader,
+            coded,
+            [.. rows.Select(row => new CodedRow(column => row[places[column]], (column, value) => row[places[column]] = value))],
+            cancellationToken
+        );
     }
 
     /// <summary>Counts a list's records, exactly up to a bound.</summary>

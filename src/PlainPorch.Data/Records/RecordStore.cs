@@ -9,6 +9,7 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
@@ -217,7 +218,11 @@ public sealed partial class RecordStore(SeenPanel seen)
             if (await reader.ReadAsync(_panel.Table, request, cancellationToken) is not [var row])
                 return null;
             var found = RowValues.Of(_panel.Table, names, row);
-            return await ViewAsync(reader, key, found, withVersion ? row[^1] : null, cancellationToken);
+            var notComputed = await FillAsync(reader, found, cancellationToken);
+            return await ViewAsync(reader, key, found, withVersion ? row[^1] : null, cancellationToken) with
+            {
+                NotComputed = notComputed,
+            };
         }
     }
 
@@ -234,6 +239,21 @@ public sealed partial class RecordStore(SeenPanel seen)
             ? found
             : written;
     }
+
+    private async Task<IReadOnlyDictionary<string, string>> FillAsync(
+        SourceReader reader,
+        Dictionary<string, string?> found,
+        CancellationToken cancellationToken
+    ) =>
+        seen.Coded is { } code && CodedColumns.Of(_panel, found.Keys) is { Count: > 0 } coded
+            ? await code.FillAsync(
+                seen,
+                reader,
+                coded,
+                [new CodedRow(found.GetValueOrDefault, (column, value) => found[column] = value)],
+                cancellationToken
+            )
+            : FrozenDictionary<string, string>.Empty;
 
     private bool IsComputed(string column) => _panel.Table.Find(column) is { IsStored: false };
 

@@ -29,6 +29,9 @@ public sealed record RecordView(
     /// <summary>Columns with what does not fit their readings, and so is told as it is stored.</summary>
     public IReadOnlyList<string> Unfit { get; init; } = [];
 
+    /// <summary>Why columns that code of one's own computes are empty, by their names; empty where none is for that reason.</summary>
+    public IReadOnlyDictionary<string, string> NotComputed { get; init; } = FrozenDictionary<string, string>.Empty;
+
     /// <summary>All values as they are stored.</summary>
     [JsonIgnore]
     public IReadOnlyDictionary<string, string?> AllStored =>

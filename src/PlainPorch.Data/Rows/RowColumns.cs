@@ -40,11 +40,13 @@ internal sealed class RowColumns(
     /// <summary>The value of a column.</summary>
     public Expression Of(string column) =>
         Borrowed(column) is { } of ? ValueOf(of)
-        : table.Find(column) is { Expression: ColumnExpression expression } computed ? Compute(computed, expression)
+        : table.Find(column) is { IsStored: false } computed ? Compute(computed)
         : System(RecordModel.Property(column), ClrValue.TypeFor(TypeOf(column)));
 
-    private Expression Compute(Column column, ColumnExpression expression)
+    private Expression Compute(Column column)
     {
+        if (column.Expression is not ColumnExpression expression)
+            return Expression.Constant(null, typeof(string));
         var made = new RuleToExpression(this, what =>
             Expression.Constant(RuleValue.ToText(Asking(expression).Of(what)), typeof(string))
         ).Make(expression.Rule);

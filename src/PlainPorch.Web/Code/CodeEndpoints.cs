@@ -23,8 +23,9 @@ public sealed record CodeAssembly(string File, string Version, IReadOnlyList<Cod
 /// <summary>A class of one's own.</summary>
 /// <param name="Name">Its name.</param>
 /// <param name="Table">The table whose records it is about.</param>
-/// <param name="Column">The column for whose field it offers values; null for code about records.</param>
-public sealed record CodeClass(string Name, string Table, string? Column);
+/// <param name="Column">The column for whose field it offers values, or that it computes; null for code about records.</param>
+/// <param name="Reads">The columns of which it computes its own; null where it computes none.</param>
+public sealed record CodeClass(string Name, string Table, string? Column, IReadOnlyList<string>? Reads);
 
 internal static class CodeEndpoints
 {
@@ -45,7 +46,14 @@ internal static class CodeEndpoints
                     .. shelf.Assemblies.Select(assembly => new CodeAssembly(
                         assembly.File,
                         assembly.Version,
-                        [.. assembly.Codes.Select(one => new CodeClass(one.Name, one.Table.ToString(), one.Column))],
+                        [
+                            .. assembly.Codes.Select(one => new CodeClass(
+                                one.Name,
+                                one.Table.ToString(),
+                                one.Column,
+                                one.ToCompute
+                            )),
+                        ],
                         assembly.Problem
                     )),
                 ],

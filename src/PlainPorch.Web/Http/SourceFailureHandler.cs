@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Diagnostics;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Rows;
 
@@ -43,6 +44,8 @@ internal sealed class SourceFailureHandler : IExceptionHandler
             {
                 case SecretLostException lost:
                     return (StatusCodes.Status409Conflict, lost.Message);
+                case CodeFailedException code:
+                    return (StatusCodes.Status409Conflict, code.Message);
                 case DefinitionTooNewException tooNew:
                     return (StatusCodes.Status409Conflict, tooNew.Message);
                 case SourceBusyException:

@@ -173,6 +173,7 @@ public sealed record RestrictionDto(string Column, string Label, string? From);
 /// <param name="Dates">In which order the porch's people write dates.</param>
 /// <param name="Numbers">With which marks they write numbers.</param>
 /// <param name="Kinds">The kinds of readings that columns can have.</param>
+/// <param name="ByCode">The columns that code of one's own can compute for the table.</param>
 public sealed record PanelSetupDto(
     uint Version,
     int SourceId,
@@ -184,8 +185,14 @@ public sealed record PanelSetupDto(
     IReadOnlyList<LookupTarget> Targets,
     Core.Values.DateOrder Dates,
     Core.Values.NumberMarks Numbers,
-    IReadOnlyList<ReadingKind> Kinds
+    IReadOnlyList<ReadingKind> Kinds,
+    IReadOnlyList<CodeColumn> ByCode
 );
+
+/// <summary>A column that code of one's own can compute.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Code">The class.</param>
+public sealed record CodeColumn(string Name, string Code);
 
 /// <summary>A new draft of a panel.</summary>
 /// <param name="Differences">In what it differs from the panel; null where the source was not surveyed.</param>

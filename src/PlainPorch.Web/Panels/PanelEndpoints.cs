@@ -8,6 +8,7 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.Code;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Rows;
@@ -66,6 +67,7 @@ internal static class PanelEndpoints
         string porch,
         string panel,
         PanelOpener opener,
+        CodeShelf shelf,
         CancellationToken cancellationToken
     )
     {
@@ -75,7 +77,7 @@ internal static class PanelEndpoints
         if (opened.Bound is not { } bound)
             return Problems.TableGone(opened.Definition);
         var sample = await TableSampler.ReadAsync(opened.Model, bound.Table, opened.Connections, cancellationToken);
-        return TypedResults.Ok(ToSetup(opened, bound, sample));
+        return TypedResults.Ok(ToSetup(opened, bound, sample, shelf));
     }
 
     private static async Task<Results<Ok<IReadOnlyList<CodeList>>, NotFound, ProblemHttpResult>> FindListsAsync(
@@ -256,7 +258,7 @@ internal static class PanelEndpoints
         where column is not null
         select new RestrictionDto(restriction.Column, column.Label, restriction.From);
 
-    private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample) =>
+    private static PanelSetupDto ToSetup(OpenPanel opened, BoundPanel panel, TableSample sample, CodeShelf shelf) =>
         new(
             opened.Version,
             opened.Source.Id,
@@ -302,6 +304,7 @@ internal static class PanelEndpoints
             ],
             opened.Panels.Notation.Dates,
             opened.Panels.Notation.Numbers,
-            ReadingKinds.All
+            ReadingKinds.All,
+            [.. shelf.ComputingFor(panel.Table.Name).Select(code => new CodeColumn(code.Column!, code.Name))]
         );
 }

@@ -3,9 +3,12 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Rules;
 using PlainPorch.Core.Survey;
+using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
+using PlainPorch.Data.Query;
 using PlainPorch.Data.Rules;
 using PlainPorch.Data.Survey;
+using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Panels;
 
@@ -35,6 +38,12 @@ internal static class RuleEndpoints
             .MapPost("/trial", TryAsync)
             .WithName("tryRule")
             .WithSummary("What an expression comes to on the records that there are. Nothing is saved.");
+        panel
+            .MapPost("/cost", CostAsync)
+            .WithName("findRuleCost")
+            .WithSummary(
+                "What it costs to put the records in order by what an expression comes to, or to find those of which it is true. Nothing is saved."
+            );
         panel
             .MapGet("/proposals", ProposeAsync)
             .WithName("findProposedChecks")
@@ -85,4 +94,14 @@ internal static class RuleEndpoints
         Caller caller,
         CancellationToken cancellationToken
     ) => TypedResults.Ok(await new RuleTrials(here.Opened).TryAsync(rule.Text, caller.Name, cancellationToken));
+
+    private static async Task<Results<Ok<ListCost>, NotFound, ProblemHttpResult, ValidationProblem>> CostAsync(
+        [AsParameters] PanelHere here,
+        RuleText rule,
+        Caller caller,
+        CancellationToken cancellationToken
+    ) =>
+        await new RuleTrials(here.Opened).CostAsync(rule.Text, caller.Name, cancellationToken) is { } cost
+            ? TypedResults.Ok(cost)
+            : Problems.Of([new FieldProblem("text", "It comes to nothing that has an order. Correct it.")]);
 }

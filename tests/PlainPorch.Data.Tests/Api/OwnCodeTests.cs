@@ -17,8 +17,10 @@ public sealed class OwnCodeTests(OwnCodeFixture api) : IClassFixture<OwnCodeFixt
         var code = await GetAsync("/api/code");
         var assemblies = code["assemblies"]!.AsArray().ToDictionary(one => (string)one!["file"]!, one => one!);
         Assert.Equal("2.3.4", (string?)assemblies["PlainPorch.TestCode.dll"]["version"]);
-        Assert.Equal("zoo.hooked", (string?)assemblies["PlainPorch.TestCode.dll"]["codes"]![0]!["table"]);
-        Assert.Equal("name", (string?)assemblies["PlainPorch.TestCode.dll"]["codes"]![1]!["column"]);
+        var codes = assemblies["PlainPorch.TestCode.dll"]["codes"]!.AsArray();
+        Assert.All(codes, one => Assert.Equal("zoo.hooked", (string?)one!["table"]));
+        Assert.Equal(["doubled", null, "name"], codes.Select(one => (string?)one!["column"]));
+        Assert.Equal(["name", "size"], codes[0]!["reads"]!.AsArray().Select(column => (string?)column));
         Assert.Equal("register.STAYS", (string?)assemblies["PlainPorch.Samples.Notices.dll"]["codes"]![0]!["table"]);
         Assert.NotNull(assemblies["junk.dll"]["problem"]);
         // What others bring along is nobody's code.
@@ -140,6 +142,62 @@ public sealed class OwnCodeTests(OwnCodeFixture api) : IClassFixture<OwnCodeFixt
     }
 
     [Fact]
+    public async Task ColumnOfCode_IsShown_AndWritten_AndNotAskedAbout()
+    {
+        await AddAsync(30, "big", size: "21");
+        await AddAsync(31, "none");
+        await using var column = await WithDoubledAsync();
+        var list = await GetAsync($"{api.Panel}/records?{Of(30, 31)}");
+        Assert.Equal(["42", null], ColumnOf(list, "doubled"));
+        var record = await GetAsync($"{api.Panel}/records/30");
+        Assert.Equal("42", (string?)record["values"]!["doubled"]);
+        Assert.Empty(record["notComputed"]!.AsObject());
+        Assert.Contains(
+            "42",
+            await api.Client.GetStringAsync($"{api.Panel}/export/csv?{Of(30, 31)}", Token),
+            StringComparison.Ordinal
+        );
+        // Saving answers with it, too.
+        var saved = await api.PutAsync($"{api.Panel}/records/30", record["version"], new { values = new { size = "5" } });
+        Assert.Contains("\"doubled\":\"10\"", await saved.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+        foreach (var asked in new[] { "sort=doubled", "where=" + Uri.EscapeDataString("""{"column":"doubled","is":"Empty"}""") })
+        {
+            var dropped = (await GetAsync($"{api.Panel}/records?{asked}"))["dropped"]!.AsArray();
+            Assert.NotEmpty(dropped);
+        }
+    }
+
+    [Theory]
+    [InlineData(33, "uncomputable", "No doubles today.")]
+    [InlineData(34, "endless", "took longer than 1 seconds")]
+    [InlineData(35, "short", "0 values for 1 records")]
+    public async Task ColumnOfCodeThatFails_IsEmpty_WithTheReason_AndNothingElseIs(int id, string name, string says)
+    {
+        await AddAsync(id, name);
+        await using var column = await WithDoubledAsync();
+        var list = await GetAsync($"{api.Panel}/records?{Of(id)}");
+        Assert.Equal([name], ColumnOf(list, "name"));
+        Assert.Equal([null], ColumnOf(list, "doubled"));
+        Assert.Contains(says, list["dropped"]!.ToJsonString(), StringComparison.Ordinal);
+        var record = await GetAsync($"{api.Panel}/records/{id}");
+        Assert.Contains("PlainPorch.TestCode.Doubled", (string?)record["notComputed"]!["doubled"], StringComparison.Ordinal);
+        // A file would say that there is nothing.
+        using var export = await api.Client.GetAsync($"{api.Panel}/export/csv?{Of(id)}", Token);
+        Assert.Equal(HttpStatusCode.Conflict, export.StatusCode);
+        Assert.Contains(says, await export.Content.ReadAsStringAsync(Token), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("searched", "neither searched nor narrowed")]
+    [InlineData("narrows", "neither searched nor narrowed")]
+    [InlineData("required", "is not written")]
+    public async Task ColumnOfCode_CannotBeWhatTheDatabaseWouldHaveToKnow(string what, string says)
+    {
+        var failure = await Assert.ThrowsAsync<InvalidOperationException>(() => WithDoubledAsync(column => column[what] = true));
+        Assert.Contains(says, failure.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task WhatFailsAfterwards_IsOutstanding_IsTriedAgain_AndDoneOnce()
     {
         File.Delete(api.Notes + ".up");
@@ -187,10 +245,49 @@ public sealed class OwnCodeTests(OwnCodeFixture api) : IClassFixture<OwnCodeFixt
     private Task<long> AnyIdAsync() =>
         api.Catalog.AskAsync<long>("""SELECT "Id" FROM porch.code_effect WHERE "Content" LIKE '%broken off%'""");
 
-    private Task<HttpResponseMessage> AddAsync(int id, string name) =>
+    private static string Of(params IEnumerable<int> ids) =>
+        "sort=id&where="
+        + Uri.EscapeDataString($$"""{"column":"id","is":"Is","values":[{{string.Join(',', ids.Select(id => $"\"{id}\""))}}]}""");
+
+    private static IEnumerable<string?> ColumnOf(JsonNode list, string column)
+    {
+        var place = list["columns"]!.AsArray().Select(name => (string?)name).ToList().IndexOf(column);
+        return list["rows"]!.AsArray().Select(row => (string?)row!["values"]![place]);
+    }
+
+    // The panel with what TestCode computes, as long as it is wanted.
+    private async Task<Undo> WithDoubledAsync(Action<JsonNode>? also = null)
+    {
+        await api.ChangePanelAsync(api.Panel, panel =>
+        {
+            var column = JsonNode.Parse("""{"name":"doubled","label":"Doubled","byCode":true,"inList":true,"inForm":true}""")!;
+            also?.Invoke(column);
+            panel["columns"]!.AsArray().Add(column);
+        });
+        return new Undo(() => api.ChangePanelAsync(api.Panel, panel =>
+            {
+                var columns = panel["columns"]!.AsArray();
+                columns.Remove(columns.Single(column => (string?)column!["name"] == "doubled"));
+            }));
+    }
+
+    private sealed class Undo(Func<Task> undo) : IAsyncDisposable
+    {
+        public async ValueTask DisposeAsync() => await undo();
+    }
+
+    private Task<HttpResponseMessage> AddAsync(int id, string name, string? size = null) =>
         api.Client.PostAsJsonAsync(
             $"{api.Panel}/records",
-            new { values = new { id = id.ToString(System.Globalization.CultureInfo.InvariantCulture), name } },
+            new
+            {
+                values = new
+                {
+                    id = id.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                    name,
+                    size,
+                },
+            },
             Token
         );
 

@@ -61,7 +61,7 @@ public sealed class PagingTests(TestDatabase database) : IClassFixture<TestDatab
         Gen.Select(row.Array[0, 40], part.Array[0, 3], filter, Gen.Int[1, 7])
             .Sample(
                 (rows, order, request, size) => CheckAsync(store, rows, order, request, size).GetAwaiter().GetResult(),
-                iter: 150,
+                iter: 60,
                 threads: 1
             );
     }

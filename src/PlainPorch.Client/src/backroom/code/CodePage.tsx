@@ -63,11 +63,13 @@ function Assemblies({ code }: { code: Schemas["CodeDto"] }) {
               {assembly.version !== "" && <span className="text-faint">{assembly.version}</span>}
             </p>
             {assembly.problem !== null && <p className="text-danger">Not used: {assembly.problem}</p>}
-            {assembly.codes.map(({ name, table, column }) => (
+            {assembly.codes.map(({ name, table, column, reads }) => (
               <p key={name}>
                 {name}{" "}
                 <span className="text-faint">
-                  {column === null ? `for the records of ${table}` : `offers values for ${column} of ${table}`}
+                  {column === null
+                    ? `for the records of ${table}`
+                    : `${reads === null ? "offers values for" : "computes"} ${column} of ${table}`}
                 </span>
               </p>
             ))}

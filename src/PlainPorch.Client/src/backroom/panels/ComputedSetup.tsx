@@ -1,9 +1,9 @@
 import { useState } from "react";
-import type { PanelColumn, PanelDefinition } from "../../api/client";
+import type { PanelColumn, PanelDefinition, Schemas } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { Field, inputClass } from "../../ui/Field";
-import { computedName } from "./computedName";
+import { computedName, labelOf } from "./computedName";
 import { DraftField } from "./DraftField";
 import { RuleField } from "./RuleField";
 import { isKeptHere, useKeptHere } from "./useKeptHere";
@@ -21,32 +21,45 @@ interface ComputedDetailProps {
 /** What a computed column is computed of, and where it stands in the form. */
 export function ComputedDetail({ address, column, errors, onChange, onRemove }: ComputedDetailProps) {
   const part = `columns.${column.name}.`;
+  const heading = (
+    <div className="grid gap-3 sm:grid-cols-2">
+      <DraftField
+        key={column.name}
+        label="Heading in the form"
+        value={column.section ?? ""}
+        error={errors[`${part}section`]}
+        onKeep={(section) => {
+          onChange({ section });
+        }}
+      />
+    </div>
+  );
   return (
     <section aria-label={`About ${column.name}`} className="grid gap-3 border border-line bg-sheet p-3">
       <h2 className="text-base font-semibold">{column.name}</h2>
-      <RuleField
-        key={`${column.name} ${column.expression ?? ""}`}
-        address={address}
-        label="It is computed as"
-        isCondition={false}
-        value={column.expression ?? ""}
-        error={errors[`${part}expression`] ?? errors[`${part}name`]}
-        onKeep={(expression) => {
-          onChange({ expression });
-        }}
-      >
-        <div className="grid gap-3 sm:grid-cols-2">
-          <DraftField
-            key={column.name}
-            label="Heading in the form"
-            value={column.section ?? ""}
-            error={errors[`${part}section`]}
-            onKeep={(section) => {
-              onChange({ section });
-            }}
-          />
-        </div>
-      </RuleField>
+      {column.byCode ? (
+        <>
+          <p className="text-faint">
+            Code of your own computes it. It is shown and exported; the database knows nothing of it, so that it can be
+            neither searched nor sorted by.
+          </p>
+          {heading}
+        </>
+      ) : (
+        <RuleField
+          key={`${column.name} ${column.expression ?? ""}`}
+          address={address}
+          label="It is computed as"
+          isCondition={false}
+          value={column.expression ?? ""}
+          error={errors[`${part}expression`] ?? errors[`${part}name`]}
+          onKeep={(expression) => {
+            onChange({ expression });
+          }}
+        >
+          {heading}
+        </RuleField>
+      )}
       <Button className="w-fit" onClick={onRemove}>
         Remove this column
       </Button>
@@ -57,22 +70,38 @@ export function ComputedDetail({ address, column, errors, onChange, onRemove }: 
 interface NewComputedProps {
   address: PanelAddress;
   definition: PanelDefinition;
+  /** The columns that code of one's own can compute here. */
+  byCode: Schemas["CodeColumn"][];
   onAdd: (column: PanelColumn) => void;
 }
 
 /** A way to a further column that is computed. */
-export function NewComputed({ address, definition, onAdd }: NewComputedProps) {
+export function NewComputed({ address, definition, byCode, onAdd }: NewComputedProps) {
   const [isAdding, setAdding] = useState(() => isKeptHere(newPlace(address)));
   if (!isAdding)
     return (
-      <Button
-        className="w-fit"
-        onClick={() => {
-          setAdding(true);
-        }}
-      >
-        Add a computed column
-      </Button>
+      <div className="flex flex-wrap gap-3">
+        <Button
+          onClick={() => {
+            setAdding(true);
+          }}
+        >
+          Add a computed column
+        </Button>
+        {byCode
+          .filter(({ name }) => !definition.columns.some((column) => column.name === name))
+          .map(({ name, code }) => (
+            <Button
+              key={name}
+              title={`Computed by ${code}`}
+              onClick={() => {
+                onAdd({ name, label: labelOf(name), byCode: true, inList: true, inForm: true });
+              }}
+            >
+              Add {name}, computed by code
+            </Button>
+          ))}
+      </div>
     );
   return (
     <Begun

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, unwrap, type PanelColumn, type Schemas } from "../../api/client";
+import { api, unwrap, type Schemas } from "../../api/client";
 import { panelQuery, setAsideCountQuery, setupQuery, type PanelAddress, codeListsQuery } from "../../api/queries";
 import { bareOf } from "../../api/bare";
 import { ListExplanation } from "./ListExplanation";
@@ -20,6 +20,7 @@ import { Notice } from "../../ui/Notice";
 import { ActSetup } from "./ActSetup";
 import { CheckSetup } from "./CheckSetup";
 import { ColumnDetail } from "./ColumnDetail";
+import { isComputed } from "./computedName";
 import { ComputedDetail, NewComputed } from "./ComputedSetup";
 import { DraftAgain } from "./DraftAgain";
 import { DraftField } from "./DraftField";
@@ -135,6 +136,7 @@ function Setup({ address, setup, onReload }: SetupProps) {
           <NewComputed
             address={address}
             definition={definition}
+            byCode={setup.byCode}
             onAdd={(added) => {
               change({ columns: [...definition.columns, added] });
               setCurrent(added.name);
@@ -186,8 +188,6 @@ function Setup({ address, setup, onReload }: SetupProps) {
     </div>
   );
 }
-
-const isComputed = ({ expression }: PanelColumn) => expression !== null && expression !== undefined;
 
 /** The columns with one of them at another place. */
 function withMoved<T extends { name: string }>(columns: T[], name: string, to: number): T[] {

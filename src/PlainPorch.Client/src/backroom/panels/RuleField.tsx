@@ -8,6 +8,7 @@ import { later } from "../../ui/later";
 import { useSettled } from "../../ui/useSettled";
 import { formatCount } from "../../values/format";
 import type { RuleEditorProps } from "./RuleEditor";
+import { RuleCost } from "./RuleCost";
 import { ruleTrialQuery, ruleWordsQuery } from "./ruleQueries";
 
 const editor = later<RuleEditorProps>("ruleEditor", async () => (await import("./RuleEditor")).RuleEditor);
@@ -146,6 +147,9 @@ function Trial({ address, text, trial, isCondition }: TrialProps) {
           <pre className="overflow-x-auto border border-line bg-paper p-2 text-xs">{sql}</pre>
         </div>
       ))}
+      {type !== "nothing" && type !== "other" && failure === null && (
+        <RuleCost address={address} text={text} type={type} />
+      )}
       <details>
         <summary className="w-fit cursor-pointer text-faint">The SQL</summary>
         <pre className="overflow-x-auto border border-line bg-paper p-2 text-xs">{trial.sql}</pre>

@@ -2,6 +2,7 @@ import { useRef, useState, type KeyboardEvent } from "react";
 import type { PanelColumn, Schemas } from "../../api/client";
 import { MovableRow } from "../../porch/ordering/MovableRow";
 import { MovableRows } from "../../porch/ordering/MovableRows";
+import { isComputed } from "./computedName";
 import { LabelCell } from "./LabelCell";
 
 type SetupColumn = Schemas["SetupColumn"];
@@ -141,8 +142,10 @@ export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn 
                       )}
                     </span>
                     <span className="block truncate font-normal text-faint" title={column.expression ?? undefined}>
-                      {column.expression
-                        ? `= ${column.expression}`
+                      {isComputed(column)
+                        ? column.byCode
+                          ? "computed by code"
+                          : `= ${column.expression ?? ""}`
                         : known
                           ? known.storeType
                           : "no longer in the table"}
@@ -169,7 +172,13 @@ export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn 
                       {...place(i + 1)}
                       label={`${column.label}: ${head}`}
                       isOn={column[field] ?? false}
-                      isFixed={column.expression ? isWrittenOnly.has(field) : known ? isFixed(field, known) : true}
+                      isFixed={
+                        isComputed(column)
+                          ? isWrittenOnly.has(field) || (column.byCode === true && isAsked.has(field))
+                          : known
+                            ? isFixed(field, known)
+                            : true
+                      }
                       onToggle={() => {
                         onChange(column.name, { [field]: !(column[field] ?? false) });
                       }}
@@ -187,6 +196,9 @@ export function SetupGrid({ columns, schema, errors, onChange, onMove, onColumn 
 
 /** What is decided of columns that are typed into. */
 const isWrittenOnly: ReadonlySet<Switch> = new Set(["required", "readOnly"]);
+
+/** What the database is asked about. */
+const isAsked: ReadonlySet<Switch> = new Set(["searched", "narrows"]);
 
 /** Whether the schema leaves nothing to decide. */
 function isFixed(field: Switch, column: SetupColumn): boolean {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { computedName } from "./computedName";
+import { computedName, labelOf } from "./computedName";
 
 describe("the name of a computed column", () => {
   it.each([
@@ -11,5 +11,16 @@ describe("the name of a computed column", () => {
     ["Nights", ["NIGHTS", "nights_2"], "nights_3"],
   ])("of %s beside %j is %s", (label, others, name) => {
     expect(computedName(label, others)).toBe(name);
+  });
+});
+
+describe("the label of what code computes", () => {
+  it.each([
+    ["high_water", "High water"],
+    ["HighWater", "High water"],
+    ["tide", "Tide"],
+    ["_", "_"],
+  ])("of %s is %s", (name, label) => {
+    expect(labelOf(name)).toBe(label);
   });
 });

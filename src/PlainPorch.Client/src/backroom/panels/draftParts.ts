@@ -20,6 +20,7 @@ const ofPanel: Record<string, string> = {
 const ofColumn: Record<string, string> = {
   label: "label",
   expression: "what it is computed of",
+  byCode: "whether code computes it",
   shownIf: "when it is shown",
   requiredIf: "when it is required",
   startsAs: "what it is filled in with",

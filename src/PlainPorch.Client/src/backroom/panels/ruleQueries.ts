@@ -26,3 +26,12 @@ export const ruleTrialQuery = (path: PanelAddress, text: string) =>
       unwrap(api.POST("/api/porches/{porch}/panels/{panel}/rules/trial", { params: { path }, body: { text }, signal })),
     staleTime: 10_000,
   });
+
+/** What it costs to list a panel's records in order of an expression, or those of which it is true. */
+export const ruleCostQuery = (path: PanelAddress, text: string) =>
+  queryOptions({
+    queryKey: ["rules", path, "cost", text],
+    queryFn: ({ signal }) =>
+      unwrap(api.POST("/api/porches/{porch}/panels/{panel}/rules/cost", { params: { path }, body: { text }, signal })),
+    staleTime: 10_000,
+  });

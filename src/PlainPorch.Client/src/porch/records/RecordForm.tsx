@@ -110,7 +110,8 @@ export function RecordForm({
 
   const save = useMutation({
     mutationFn: () => write(address, draft.base, draft.changes, belonging.current, key.current),
-    onSettled: () => {
+    // Once it is saved, the form is left, however long that takes: a key that is held down must not save it anew.
+    onError: () => {
       isSending.current = false;
     },
     onSuccess: async (saved) => {
@@ -361,9 +362,10 @@ export function RecordForm({
                   label={column.label}
                   needed={isWanted(column)}
                   hint={
-                    column.name in proposed
+                    draft.base?.notComputed?.[column.name] ??
+                    (column.name in proposed
                       ? "The next free number. If somebody else takes it first, the record gets the one after."
-                      : inputHint(column, kind, isNew)
+                      : inputHint(column, kind, isNew))
                   }
                   warning={draft.isChanged(column) ? oddTyping(column, kind, typed) : null}
                   error={errorOf(column.name)}

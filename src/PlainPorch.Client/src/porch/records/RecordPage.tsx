@@ -133,6 +133,7 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
           values={record.values}
           lookups={record.lookups}
           unfit={record.unfit}
+          notComputed={record.notComputed}
           formatted={record.formatted}
           fileOf={(column) => filePath(address, record.key, column.name)}
           picture={(column, bytes) => (

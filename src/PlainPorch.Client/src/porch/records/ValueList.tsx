@@ -12,6 +12,8 @@ interface ValueListProps {
   lookups: Record<string, LookupTitle>;
   /** The columns whose values do not fit what they mean. */
   unfit?: string[];
+  /** Why columns that code computes are empty, by column. */
+  notComputed?: Record<string, string>;
   /** Harmless HTML of formatted texts, by column. */
   formatted?: Record<string, string>;
   /** Shows a picture; undefined where only its size is told. */
@@ -27,6 +29,7 @@ export function ValueList({
   values,
   lookups,
   unfit = [],
+  notComputed = {},
   formatted = {},
   picture,
   fileOf,
@@ -51,6 +54,8 @@ export function ValueList({
                 <LookupValue porch={porch} title={lookups[column.name]} value={values[column.name]} />
               ) : formatted[column.name] !== undefined ? (
                 <div className="formatted" dangerouslySetInnerHTML={{ __html: formatted[column.name] ?? "" }} />
+              ) : notComputed[column.name] !== undefined ? (
+                <span className="text-danger">{notComputed[column.name]}</span>
               ) : unfit.includes(column.name) ? (
                 <Unfit>{values[column.name]}</Unfit>
               ) : (
