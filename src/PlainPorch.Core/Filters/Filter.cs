@@ -151,7 +151,8 @@ public abstract record Filter
             Refers refers => [refers.Column],
             Alone alone => alone.Columns,
             Fulfils fulfils => fulfils.Rule.AskedColumns(),
-            _ => [],
+            At or WrittenBy => [],
+            _ => throw new InvalidOperationException("A filter that is not known here."),
         };
 
     /// <summary>The conditions that all have to hold, none of them joined of others.</summary>

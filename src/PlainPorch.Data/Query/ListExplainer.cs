@@ -178,7 +178,7 @@ internal sealed partial class ListExplainer(SourceReader reader, Table table)
             explained.Slow,
             [
                 .. explained
-                    .Plan.Select(line => ByIndex().Match(line).Groups["index"].Value)
+                    .Plan.Select(line => ByIndex().Match(line).Groups["index"].Value.Trim('"'))
                     .Where(name => name.Length > 0)
                     .Distinct(),
             ],
