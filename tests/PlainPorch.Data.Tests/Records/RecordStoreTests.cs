@@ -108,7 +108,7 @@ public sealed class RecordStoreTests(TestDatabase database) : IClassFixture<Test
         await database.ExecuteAsync(
             """
             CREATE TABLE zoo.long_words (id int PRIMARY KEY, note text);
-            INSERT INTO zoo.long_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north' ELSE 'quay' END || repeat(' along the mole', 150) FROM generate_series(1, 40000) n;
+            INSERT INTO zoo.long_words SELECT n, CASE WHEN n % 2 = 0 THEN 'north' ELSE 'quay' END || repeat(' along the mole', 40) FROM generate_series(1, 101000) n;
             ANALYZE zoo.long_words
             """
         );
