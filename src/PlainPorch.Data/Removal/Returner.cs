@@ -374,9 +374,10 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         end switch
         {
             ActEnd<ReturnOutcome.Done>.Done(var done) => done,
-            ActEnd<ReturnOutcome.Done>.Refused(var problems) => Refused(
-                string.Join(' ', problems.Select(problem => problem.Message))
-            ),
+            // There is no form with fields, but what only warns is still told as that.
+            ActEnd<ReturnOutcome.Done>.Refused(var problems) => new ReturnOutcome.Refused([
+                .. problems.Select(problem => problem with { Field = "" }),
+            ]),
             _ => Refused(BeingSettled),
         };
 

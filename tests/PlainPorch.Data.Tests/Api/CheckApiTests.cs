@@ -33,6 +33,7 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         "savePanelSetup",
         "tryReading",
         "tryRule",
+        "findRuleCost",
         "checkTyped",
         "takePanelDraft",
         "tryIndex",
@@ -237,6 +238,24 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         // A check that does not warn holds all the same.
         await CheckAsync(_panel, "size < 50");
         await ReadAsync(await PutAsync("1", new { size = "70" }, despite: "big%2C%20or%20so"), HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task AWarning_WhileBringingBack_IsOverriddenByName()
+    {
+        await CheckAsync(_panel, null);
+        var parcel = (long)(await DoneAsync(RemoveAsync("2")))["parcel"]!;
+        await CheckAsync(_panel, "size > 1000", isWarning: true);
+        var warned = await ReadAsync(await ReturnAsync(parcel, null), HttpStatusCode.BadRequest);
+        Assert.Equal(["big, or so"], warned["warnings"]!.AsArray().Select(name => (string)name!));
+        Assert.Equal(0, await api.Zoo.AskAsync<long>($"SELECT count(*) FROM zoo.{_pens} WHERE id = 2"));
+        await ReadAsync(await ReturnAsync(parcel, "big%2C%20or%20so"), HttpStatusCode.OK);
+        Assert.Equal(1, await api.Zoo.AskAsync<long>($"SELECT count(*) FROM zoo.{_pens} WHERE id = 2"));
+        // A check that does not warn says so, and offers nothing.
+        await CheckAsync(_panel, null);
+        parcel = (long)(await DoneAsync(RemoveAsync("2")))["parcel"]!;
+        await CheckAsync(_panel, "size > 1000");
+        Assert.Null((await ReadAsync(await ReturnAsync(parcel, "big%2C%20or%20so"), HttpStatusCode.BadRequest))["warnings"]);
     }
 
     [Fact]
@@ -570,6 +589,17 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         if (despite is not null)
             request.Headers.Add("Despite", despite);
         return await api.Client.SendAsync(request, Token);
+    }
+
+    private Task<HttpResponseMessage> ReturnAsync(long parcel, string? despite)
+    {
+        var request = new HttpRequestMessage(HttpMethod.Post, $"{_panel}/set-aside/{parcel}/return")
+        {
+            Content = JsonContent.Create(new { }),
+        };
+        if (despite is not null)
+            request.Headers.Add("Despite", despite);
+        return api.Client.SendAsync(request, Token);
     }
 
     private static async Task<JsonNode> DoneAsync(Task<HttpResponseMessage> sending)

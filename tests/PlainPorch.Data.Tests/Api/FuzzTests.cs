@@ -170,7 +170,8 @@ public sealed class FuzzTests(ApiFixture api) : IClassFixture<ApiFixture>
         var set = (await api.Client.GetFromJsonAsync<JsonNode>(panel, Token))!;
         foreach (var column in set["columns"]!.AsArray().Select(column => (string)column!["name"]!))
         {
-            foreach (var value in _hostile)
+            // Each value and each column, and by the seed half of the pairs: all of them take half a minute more.
+            foreach (var value in _hostile.Where(value => Seed(column + value) % 2 == 0))
             {
                 var added = await api.Client.PostAsJsonAsync(
                     $"{panel}/records",

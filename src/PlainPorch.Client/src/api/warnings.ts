@@ -41,6 +41,15 @@ function ask(messages: string[]): Promise<boolean> {
   return answered;
 }
 
+/**
+ * Asks whether something is to be done in spite of what checks warn of.
+ * @returns What the header is to say; null where nobody wants it so, or nobody can be asked.
+ */
+export async function askInSpiteOf(checks: string[], messages: string[]): Promise<string | null> {
+  if (!asked.isShown() || !(await ask([...new Set(messages)]))) return null;
+  return [...new Set(checks)].map(encodeURIComponent).join(",");
+}
+
 /** The request to send again, where nothing but warnings stand against it and somebody wants it all the same; null else. */
 export async function inSpiteOf(request: Request, answer: Response, onceHeader: string): Promise<Request | null> {
   if (answer.status !== 400 || request.headers.has(despiteHeader)) return null;
@@ -48,11 +57,11 @@ export async function inSpiteOf(request: Request, answer: Response, onceHeader: 
     .clone()
     .json()
     .catch(() => ({}))) as Warned;
-  if (!body.warnings || !asked.isShown()) return null;
-  const messages = [...new Set(Object.values(body.errors ?? {}).flat())];
-  if (!(await ask(messages))) return null;
+  if (!body.warnings) return null;
+  const despite = await askInSpiteOf(body.warnings, Object.values(body.errors ?? {}).flat());
+  if (despite === null) return null;
   const again = request.clone();
-  again.headers.set(despiteHeader, body.warnings.map(encodeURIComponent).join(","));
+  again.headers.set(despiteHeader, despite);
   // Another request to the server, and the same one however often it is sent.
   again.headers.set(onceHeader, `${request.headers.get(onceHeader) ?? ""}-despite`);
   return again;

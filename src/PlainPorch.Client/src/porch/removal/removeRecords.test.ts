@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { ApiError, NoConnectionError } from "../../api/problems";
+import { despiteHeader, warnings } from "../../api/warnings";
 import { removeRecords } from "./removeRecords";
 
 const wish = { keys: ["1"], fingerprint: "f", forGood: false, typed: null };
@@ -43,6 +44,33 @@ describe("removeRecords", () => {
     await expect(remove().end).resolves.toEqual({ became: "stale", now: { fingerprint: "g" } });
     answer(['{"problems":[{"field":"","message":"A trigger."}]}\n']);
     await expect(remove().end).resolves.toMatchObject({ became: "refused", problems: [{ message: "A trigger." }] });
+  });
+
+  it("is asked for again where nothing but warnings stand against it and somebody wants it so", async () => {
+    const line = (warning: string | null) =>
+      new Response(JSON.stringify({ problems: [{ field: "", message: "So large?", warning }] }) + "\n");
+    const sent: RequestInit[] = [];
+    const answers = [line("big, or so"), new Response('{"done":{"count":1}}\n')];
+    vi.stubGlobal(
+      "fetch",
+      vi.fn((_: string, init: RequestInit) => {
+        sent.push(init);
+        return Promise.resolve(answers.shift());
+      }),
+    );
+    const stop = warnings.subscribe(() => {
+      const warning = warnings.now();
+      if (warning)
+        queueMicrotask(() => {
+          warning.answer(true);
+        });
+    });
+    await expect(remove().end).resolves.toEqual({ became: "done", done: { count: 1 } });
+    stop();
+    const despite = sent.map(({ headers }) => (headers as Record<string, string>)[despiteHeader]);
+    expect(despite).toEqual([undefined, "big%2C%20or%20so"]);
+    answers.push(line(null));
+    await expect(remove().end).resolves.toMatchObject({ became: "refused", problems: [{ message: "So large?" }] });
   });
 
   it("does not take a broken connection for the end of it", async () => {

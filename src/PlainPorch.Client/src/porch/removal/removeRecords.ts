@@ -1,6 +1,7 @@
 import { findOut, newOnceKey, onceHeader } from "../../api/acts";
 import type { Schemas } from "../../api/client";
 import { ApiError, NoConnectionError } from "../../api/problems";
+import { askInSpiteOf, despiteHeader } from "../../api/warnings";
 import type { PanelAddress } from "../../api/queries";
 
 export interface RemovalWish {
@@ -26,24 +27,45 @@ export async function removeRecords(
   wait?: number,
 ): Promise<RemovalEnd> {
   // Under one key it is done once, and asked for again it is answered as it was.
-  const key = newOnceKey();
+  let key = newOnceKey();
+  let despite: string | null = null;
   for (;;) {
-    const end = await ask(address, wish, key, onProgress, signal);
-    if ("became" in end) return end;
-    if (!(await findOut(end, fetch, wait))) return { became: "refused", problems: [{ field: "", message: notDone }] };
+    const end: RemovalEnd | Schemas["OutcomePending"] = await ask(address, wish, key, despite, onProgress, signal);
+    if ("became" in end) {
+      despite = despite === null && end.became === "refused" ? await inSpite(end.problems) : null;
+      if (despite === null) return end;
+      key = newOnceKey();
+    } else if (!(await findOut(end, fetch, wait)))
+      return { became: "refused", problems: [{ field: "", message: notDone }] };
   }
+}
+
+/** What is to be said where nothing but warnings stand against it and somebody wants it all the same; null else. */
+async function inSpite(problems: Schemas["FieldProblem"][]): Promise<string | null> {
+  const checks = problems.flatMap(({ warning }) => warning ?? []);
+  if (checks.length === 0 || checks.length < problems.length) return null;
+  return askInSpiteOf(
+    checks,
+    problems.map(({ message }) => message),
+  );
 }
 
 async function ask(
   address: PanelAddress,
   wish: RemovalWish,
   key: string,
+  despite: string | null,
   onProgress: (progress: Schemas["RemovalProgress"]) => void,
   signal: AbortSignal,
 ): Promise<RemovalEnd | Schemas["OutcomePending"]> {
   const answer = await fetch(`/api/porches/${address.porch}/panels/${address.panel}/removals`, {
     method: "POST",
-    headers: { "Content-Type": "application/json", Accept: "application/x-ndjson", [onceHeader]: key },
+    headers: {
+      "Content-Type": "application/json",
+      Accept: "application/x-ndjson",
+      [onceHeader]: key,
+      ...(despite !== null && { [despiteHeader]: despite }),
+    },
     body: JSON.stringify(wish),
     signal,
   }).catch((failure: unknown) => {
