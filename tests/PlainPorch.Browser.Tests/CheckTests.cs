@@ -49,7 +49,7 @@ public sealed class CheckTests(PorchFixture porch) : IAsyncLifetime
             Assert.Null(await porch.AskAsync<string>(Berth));
             _page.Press(Keys.Control + "s");
             _page.See("Is this meant so?");
-            _page.Click("Save anyway");
+            _page.Click("Go on anyway");
             _page.SeeFormGone();
             Assert.Equal(shallow, await porch.AskAsync<string>(Berth));
             _page.Open($"/porch/{_slug}/log");

@@ -23,7 +23,7 @@ export function WarningDialog() {
             ))}
           </ul>
         </AlertDialog.Description>
-        <p className="mt-2 text-faint">Nothing is saved yet. If you save anyway, the logbook says so.</p>
+        <p className="mt-2 text-faint">Nothing is done yet. If you go on, the logbook says so.</p>
         <div className="mt-4 flex flex-wrap gap-3">
           <AlertDialog.Cancel asChild>
             <Button tone="next">Go back</Button>
@@ -33,7 +33,7 @@ export function WarningDialog() {
               warning.answer(true);
             }}
           >
-            Save anyway
+            Go on anyway
           </Button>
         </div>
       </QuestionFrame>

@@ -89,7 +89,7 @@ export function BringBackDialog({ address, parcel, onClose }: BringBackDialogPro
             />
           ))}
           {plan.data && <TriggerNote triggers={plan.data.triggers} />}
-          {bringBack.isError && !undecided && <Failure error={bringBack.error} />}
+          {bringBack.isError && !undecided && !plan.isError && <Failure error={bringBack.error} />}
           <div className="flex flex-wrap justify-end gap-2">
             <Dialog.Close asChild>
               <Button>Cancel</Button>
