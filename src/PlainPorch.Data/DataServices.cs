@@ -76,7 +76,7 @@ public static class DataServices
         services.AddSingleton(CodePlace.None);
         services.AddSingleton<CodeShelf>();
         services.AddSingleton<CodeRunner>();
-        services.AddSingleton<CodedColumns>();
+        services.AddSingleton<ICodedColumns>(provider => provider.GetRequiredService<CodeRunner>());
         services.AddScoped<CodeEffects>();
         services.AddScoped<Caller>();
         services.AddScoped<Logbook>();

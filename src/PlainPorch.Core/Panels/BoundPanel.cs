@@ -58,7 +58,11 @@ public sealed class BoundPanel
             .. from decision in definition.Columns
             let column = table.Find(decision.Name)
             where column is not null && column.IsStored != decision.IsComputed && !IsHidden(column.Name)
-            select new BoundColumn(decision, column) { IsAssumedKey = Identity.IsAssumed && IsIdentifying(column.Name) },
+            select new BoundColumn(decision, column)
+            {
+                IsAssumedKey = Identity.IsAssumed && IsIdentifying(column.Name),
+                ComputedLook = computed.FirstOrDefault(one => one.Name == column.Name)?.Look,
+            },
         ];
         _byName = Columns.ToDictionary(column => column.Name);
         HiddenWith = [.. Columns.Where(column => column.Decision.Lookup is { OnRemoval: RemovalEffect.Hidden })];
@@ -242,6 +246,11 @@ public sealed class BoundPanel
     /// <summary>Whether the database can be asked about a column: people get to see it, and it is not only code that knows it.</summary>
     public bool CanAsk(BoundColumn column) => IsVisible(column) && !column.Decision.ByCode;
 
+    /// <summary>Those of some columns that code of one's own computes.</summary>
+    /// <param name="columns">The columns' exact names.</param>
+    public IReadOnlyList<BoundColumn> Coded(IEnumerable<string> columns) =>
+        [.. columns.Select(Find).OfType<BoundColumn>().Where(column => column.Decision.ByCode)];
+
     /// <summary>The column that says which record of the same table stands above one; null where none does.</summary>
     public BoundColumn? Above =>
         Columns.FirstOrDefault(column => column.Decision.Lookup is { StandsAbove: true } lookup && lookup.Table == Table.Name);
@@ -322,6 +331,12 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     public Reading? Reading { get; } =
         Decision is { Lookup: null, Reading: { } reading } && reading.Problem(Schema.Type) is null ? reading : null;
 
+    /// <summary>How the values of a column that is computed are shown; null for as they are.</summary>
+    public ValueLook? ComputedLook { get; init; }
+
+    /// <summary>How its values are shown, such as with a unit; null for as they are.</summary>
+    public ValueLook? Look => Reading?.Look ?? ComputedLook;
+
     /// <summary>What its values are to people; what the database stores is told by <see cref="Schema"/>.</summary>
     public ColumnType Type => Reading?.As(Schema.Type) ?? Schema.Type;
 
@@ -339,7 +354,7 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
         if (IsFormatted && stored is not null)
             return FormattedText.ToPlain(stored);
         if (Reading is not { } reading)
-            return stored is null ? null : ShownText.Of(Schema.Type, stored, notation);
+            return stored is null ? null : ShowRead(stored, notation);
         var read = reading.Read(stored, Schema.Type);
         return read is { Sort: ReadSort.Value, Text: { } value } ? ShowRead(value, notation) : read.Text;
     }
@@ -351,7 +366,9 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     /// <param name="value">The value in the one text form.</param>
     /// <param name="notation">How people write dates and numbers.</param>
     public string ShowRead(string value, Notation notation) =>
-        Reading is { } reading ? ReadText.Show(reading, Type, value, notation) : ShownText.Of(Type, value, notation);
+        Reading is { } reading ? ReadText.Show(reading, Type, value, notation)
+        : ComputedLook is { } look ? ReadText.WithUnit(look, ShownText.Of(Type, value, notation))
+        : ShownText.Of(Type, value, notation);
 
     /// <summary>The condition that it has a value.</summary>
     /// <param name="value">The value in the one text form.</param>

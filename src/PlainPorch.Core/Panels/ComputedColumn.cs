@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Schema;
 
 namespace PlainPorch.Core.Panels;
@@ -6,7 +7,11 @@ namespace PlainPorch.Core.Panels;
 /// <param name="Name">Its name.</param>
 /// <param name="Column">As a column of the panel's table; null where its expression cannot be read.</param>
 /// <param name="Problem">Why it cannot be read; null where it can.</param>
-public sealed record ComputedColumn(string Name, Column? Column, string? Problem);
+public sealed record ComputedColumn(string Name, Column? Column, string? Problem)
+{
+    /// <summary>How its values are shown, such as with a unit; null for as they are.</summary>
+    public ValueLook? Look { get; init; }
+}
 
 /// <summary>Reads the expressions by which panels compute columns.</summary>
 public interface IComputedColumns

@@ -46,7 +46,7 @@ public sealed class ComputedColumns : IComputedColumns
         if (!RuleReader.TryRead(column.Expression!, new RuleScope(panel, porch).Of(column), out var rule, out var problem))
             return Wrong(problem!.Message);
         return ColumnOf(column.Name, rule!, porch) is { } made
-            ? new ComputedColumn(column.Name, made, null)
+            ? new ComputedColumn(column.Name, made, null) { Look = RuleUnit.Of(rule!) }
             : Wrong(
                 "It comes to nothing that could be shown. Write an expression that is a number, a text, a date or a condition."
             );

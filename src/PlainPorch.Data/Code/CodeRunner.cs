@@ -9,7 +9,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
-using PlainPorch.Data.Records;
 using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Code;
@@ -40,6 +39,7 @@ internal sealed record AskedAfterwards(string Code, string Content);
 /// <param name="time">Tells when.</param>
 /// <param name="log">Gets what went wrong in it.</param>
 public sealed partial class CodeRunner(CodeShelf shelf, IServiceProvider services, TimeProvider time, ILogger<CodeRunner> log)
+    : ICodedColumns
 {
     // Of a change of many so many records are told at a time.
     private const int AtOnce = 500;
@@ -139,21 +139,20 @@ public sealed partial class CodeRunner(CodeShelf shelf, IServiceProvider service
         return problem is null ? [.. found.Take(MostOffered)] : null;
     }
 
-    /// <summary>The code that computes a column; null for none.</summary>
-    internal LoadedCode? Computing(TableName table, string column) => shelf.Computing(table, column);
+    /// <inheritdoc/>
+    public IReadOnlyList<string>? ReadsOf(TableName table, string column) => shelf.Computing(table, column)?.ToCompute;
 
-    /// <summary>Has code compute its column.</summary>
-    /// <param name="code">The code.</param>
-    /// <param name="records">What it needs of each record.</param>
-    /// <param name="cancellationToken">Gives it up.</param>
-    /// <returns>A value for each record, or why there are none.</returns>
-    internal async Task<(IReadOnlyList<string?> Values, string? Problem)> ComputeAsync(
-        LoadedCode code,
+    /// <inheritdoc/>
+    public async Task<CodedValues> ComputeAsync(
+        TableName table,
+        string column,
         IReadOnlyList<IReadOnlyDictionary<string, string?>> records,
         CancellationToken cancellationToken
     )
     {
-        IReadOnlyList<string?> found = [];
+        if (shelf.Computing(table, column) is not { } code)
+            throw new InvalidOperationException($"No code computes {column} of {table}.");
+        IReadOnlyList<string?>? found = null;
         var problem = await CallAsync<IColumnCode>(
             code,
             async (one, bound) => found = await one.ComputeAsync(records, bound),
@@ -162,7 +161,7 @@ public sealed partial class CodeRunner(CodeShelf shelf, IServiceProvider service
         );
         if (problem is null && found?.Count != records.Count)
             problem = $"The code {code.Name} gave {found?.Count ?? 0} values for {records.Count} records.";
-        return problem is null ? (found!, null) : ([], problem);
+        return new CodedValues(problem is null ? found! : [], problem);
     }
 
     private IEnumerable<(TableName Table, LoadedCode Code)> WithCode(TableName table) =>

@@ -32,9 +32,6 @@ public sealed record LoadedCode(string Name, TableName Table, string? Column, Ty
 {
     /// <summary>The columns that it needs to compute its own; null for code that computes none.</summary>
     public IReadOnlyList<string>? ToCompute { get; init; }
-
-    /// <summary>The columns that it needs to compute its own; empty for code that computes none.</summary>
-    public IReadOnlyList<string> Reads => ToCompute ?? [];
 }
 
 /// <summary>

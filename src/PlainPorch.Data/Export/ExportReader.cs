@@ -1,7 +1,6 @@
 using PlainPorch.Core.Export;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
@@ -44,7 +43,7 @@ internal sealed class ExportReader(SeenPanel seen)
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
         var reader = new SourceReader(seen.Model, connection) { Transaction = transaction };
-        var coded = seen.Coded is null ? [] : CodedColumns.Of(_panel, plan.Columns);
+        var coded = seen.Coded is null ? [] : _panel.Coded(plan.Columns);
         // What is computed for a record is found by what tells it from others.
         IReadOnlyList<string> columns = coded.Count == 0 ? plan.Columns : [.. plan.Columns.Union(_panel.Identity.Columns)];
         var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
@@ -96,9 +95,7 @@ internal sealed class ExportReader(SeenPanel seen)
             next.ForEach(shape.Convert);
             if (coded.Count == 0)
                 return next;
-            var problems = await seen.Coded!.FillAsync(
-                seen,
-                reader,
+            var problems = await new CodedFilling(seen.Coded!, _panel, reader).FillAsync(
                 coded,
                 [
                     .. next.Select(row => new CodedRow(

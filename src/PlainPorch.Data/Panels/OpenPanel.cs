@@ -1,7 +1,6 @@
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
@@ -33,7 +32,7 @@ public sealed record OpenPanel(
     PorchPanels Panels,
     PanelOrigin? Origin,
     IKeptTitles Kept,
-    CodedColumns Coded
+    ICodedColumns Coded
 )
 {
     /// <summary>Its records as this person sees them; its table must be there.</summary>

@@ -8,7 +8,6 @@ using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
@@ -33,7 +32,7 @@ public sealed class PanelStore(
     SourceConnections connections,
     PanelCache cache,
     KeptTitlesOf kept,
-    CodedColumns coded,
+    ICodedColumns coded,
     TimeProvider time
 )
 {

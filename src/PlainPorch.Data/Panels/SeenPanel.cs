@@ -1,7 +1,6 @@
 using Npgsql;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Rows;
 
@@ -24,7 +23,7 @@ public sealed record SeenPanel(
     BoundPanel Panel,
     PorchPanels Porch,
     IKeptTitles? Kept = null,
-    CodedColumns? Coded = null
+    ICodedColumns? Coded = null
 )
 {
     /// <summary>Plans a list.</summary>

@@ -7,7 +7,6 @@ using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Rules;
 using PlainPorch.Core.Values;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Export;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
@@ -105,12 +104,10 @@ public sealed class ListStore(SeenPanel seen)
         CancellationToken cancellationToken
     )
     {
-        if (seen.Coded is not { } code || CodedColumns.Of(_panel, columns) is not { Count: > 0 } coded)
+        if (seen.Coded is not { } code || _panel.Coded(columns) is not { Count: > 0 } coded)
             return FrozenDictionary<string, string>.Empty;
         var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
-        return await code.FillAsync(
-            seen,
-            reader,
+        return await new CodedFilling(code, _panel, reader).FillAsync(
             coded,
             [.. rows.Select(row => new CodedRow(column => row[places[column]], (column, value) => row[places[column]] = value))],
             cancellationToken

@@ -9,7 +9,6 @@ using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
@@ -245,10 +244,8 @@ public sealed partial class RecordStore(SeenPanel seen)
         Dictionary<string, string?> found,
         CancellationToken cancellationToken
     ) =>
-        seen.Coded is { } code && CodedColumns.Of(_panel, found.Keys) is { Count: > 0 } coded
-            ? await code.FillAsync(
-                seen,
-                reader,
+        seen.Coded is { } code && _panel.Coded(found.Keys) is { Count: > 0 } coded
+            ? await new CodedFilling(code, _panel, reader).FillAsync(
                 coded,
                 [new CodedRow(found.GetValueOrDefault, (column, value) => found[column] = value)],
                 cancellationToken

@@ -50,7 +50,7 @@ public sealed class TypedRules(OpenPanel opened, string user)
     public static bool AreIn(BoundPanel panel)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        return BoundCheck.AreIn(panel.Definition) || ComputedIn(panel).Any() || AreOfFields(panel);
+        return BoundCheck.AreIn(panel.Definition) || ComputedIn(panel).Any() || CodedIn(panel).Any() || AreOfFields(panel);
     }
 
     /// <summary>Whether a panel has something to say of its fields before anything is typed.</summary>
@@ -79,9 +79,10 @@ public sealed class TypedRules(OpenPanel opened, string user)
             return TypedAnswer.Nothing;
         var checks = BoundCheck.Of(bound, _porch);
         var computed = ComputedIn(opened.Bound!).ToList();
+        var coded = CodedIn(opened.Bound!).ToList();
         var fields = FieldRules.Of(opened.Bound!, opened.Panels);
         var changeIf = key is null ? null : BoundCondition.Of(opened.Definition.ChangeIf, bound, _porch);
-        if (checks.Count == 0 && computed.Count == 0 && fields.Count == 0 && changeIf is null)
+        if (checks.Count == 0 && computed.Count + coded.Count + fields.Count == 0 && changeIf is null)
             return TypedAnswer.Nothing;
         await using var connection = await opened.Connections.OpenConnectionAsync(cancellationToken);
         var reader = new SourceReader(opened.Model, connection);
@@ -123,6 +124,17 @@ public sealed class TypedRules(OpenPanel opened, string user)
                     : null;
         }
 
+        foreach (var column in coded)
+        {
+            // What the panel does not have is read once it is saved.
+            if (
+                opened.Coded.ReadsOf(bound.Table.Name, column.Name) is { } reads
+                && reads.Any(IsTouched)
+                && reads.All(name => key is null || record.ContainsKey(name))
+            )
+                values[column.Name] = reads.Any(unread.Contains) ? null : await CodedAsync(column.Name, reads);
+        }
+
         var (hidden, required, starts) = (new List<string>(), new List<string>(), new Dictionary<string, string?>());
         foreach (var (column, shownIf, requiredIf, startsAs) in fields)
         {
@@ -139,7 +151,17 @@ public sealed class TypedRules(OpenPanel opened, string user)
 
         return new TypedAnswer(problems, values, hidden, required, starts);
 
-        bool Touches(Rule rule) => rule.Columns().Any(column => typed.ContainsKey(column) || unread.Contains(column));
+        async Task<string?> CodedAsync(string column, IReadOnlyList<string> reads)
+        {
+            var told = reads.ToDictionary(name => name, record.GetValueOrDefault);
+            return await opened.Coded.ComputeAsync(bound.Table.Name, column, [told], cancellationToken) is { Values: [var value] }
+                ? value
+                : null;
+        }
+
+        bool IsTouched(string column) => typed.ContainsKey(column) || unread.Contains(column);
+
+        bool Touches(Rule rule) => rule.Columns().Any(IsTouched);
 
         Task<(bool Succeeded, object? Value)> EvaluateAsync(Rule rule) => ReckonAsync(typedNow, rule);
 
@@ -162,6 +184,8 @@ public sealed class TypedRules(OpenPanel opened, string user)
         let expression = column.Schema.Expression as ColumnExpression
         where expression is not null
         select (column, expression.Rule);
+
+    private static IEnumerable<BoundColumn> CodedIn(BoundPanel panel) => panel.Columns.Where(column => column.Decision.ByCode);
 
     private static async Task<Dictionary<string, string?>?> StoredAsync(
         SourceReader reader,

@@ -33,6 +33,7 @@ internal sealed partial class CodeWork(IServiceScopeFactory scopes, CodeShelf sh
         if (shelf.Place.Folder is null)
             return;
         var forgot = DateTimeOffset.MinValue;
+        var isSaid = false;
         while (!stoppingToken.IsCancellationRequested)
         {
             try
@@ -49,6 +50,8 @@ internal sealed partial class CodeWork(IServiceScopeFactory scopes, CodeShelf sh
                     await effects.ForgetAsync(stoppingToken);
                     forgot = time.GetUtcNow();
                 }
+
+                isSaid = false;
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
@@ -56,7 +59,10 @@ internal sealed partial class CodeWork(IServiceScopeFactory scopes, CodeShelf sh
             }
             catch (Exception failure)
             {
-                Failed(log, failure);
+                // Once, as long as it lasts.
+                if (!isSaid)
+                    Failed(log, failure);
+                isSaid = true;
             }
 
             try

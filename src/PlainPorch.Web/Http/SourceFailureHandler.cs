@@ -4,7 +4,6 @@ using Microsoft.AspNetCore.Diagnostics;
 using Npgsql;
 using PlainPorch.Core.Definition;
 using PlainPorch.Data.Catalog;
-using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Rows;
 

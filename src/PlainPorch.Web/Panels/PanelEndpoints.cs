@@ -238,7 +238,7 @@ internal static class PanelEndpoints
             panels.Bind(column) is not null,
             column.IsPicture,
             column.Decision.Stamp,
-            column.Reading?.Look,
+            column.Look,
             column.Reading is { LeavesValues: false },
             column.Decision.IsSecret,
             column.Decision.Hint,

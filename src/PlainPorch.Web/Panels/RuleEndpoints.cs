@@ -101,7 +101,7 @@ internal static class RuleEndpoints
         Caller caller,
         CancellationToken cancellationToken
     ) =>
-        await new RuleTrials(here.Opened).CostAsync(rule.Text, caller.Name, cancellationToken) is { } cost
+        await new RuleCosts(here.Opened).CostAsync(rule.Text, caller.Name, cancellationToken) is { } cost
             ? TypedResults.Ok(cost)
             : Problems.Of([new FieldProblem("text", "It comes to nothing that has an order. Correct it.")]);
 }

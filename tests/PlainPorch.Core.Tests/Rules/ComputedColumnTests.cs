@@ -1,8 +1,10 @@
 using CsCheck;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Tests.Rules;
 
@@ -39,6 +41,45 @@ public sealed class ComputedColumnTests
         ],
         Keys = [Make.Primary("stay_no")],
     };
+
+    [Theory]
+    [InlineData("rate * (departs - arrives)", "£")]
+    [InlineData("2 * rate + 0.5", "£")]
+    [InlineData("round(rate / 3, 2)", "£")]
+    [InlineData("coalesce(rate, 0)", "£")]
+    [InlineData("case when rate > 5 then rate else -rate end", "£")]
+    [InlineData("cast(rate as numeric(12, 4))", "£")]
+    // What is both, or of neither, is shown as a number.
+    [InlineData("rate * rate", null)]
+    [InlineData("rate / rate", null)]
+    [InlineData("rate + stay_no", null)]
+    [InlineData("stay_no / rate", null)]
+    [InlineData("rate > 5", null)]
+    [InlineData("departs - arrives", null)]
+    public void Money_StaysMoney(string expression, string? unit)
+    {
+        Assert.Equal(unit, InUnits("£", expression).Find("stays", "it")!.Look?.Unit);
+    }
+
+    [Fact]
+    public void Sums_AreOfWhatIsSummed_AndCountsAreNot()
+    {
+        var porch = InUnits("£", "rate * 2", "sum(stays.it)", "count(stays)");
+        Assert.Equal("£", porch.Find("boats", "of_0")!.Look?.Unit);
+        Assert.Null(porch.Find("boats", "of_1")!.Look);
+        Assert.Equal("£1,234.50", porch.Find("stays", "it")!.Show("1234.50", Notation.Usual));
+        Assert.Equal("-£3.00", porch.Find("stays", "it")!.ShowRead("-3.00", Notation.Usual));
+    }
+
+    // Twelve percent of a hundred are not twelve hundred percent.
+    [Theory]
+    [InlineData("%")]
+    [InlineData("£/day")]
+    public void Products_OfRatios_AreNumbers(string unit)
+    {
+        Assert.Null(InUnits(unit, "rate * stay_no").Find("stays", "it")!.Look);
+        Assert.Equal(unit, InUnits(unit, "rate + 1").Find("stays", "it")!.Look?.Unit);
+    }
 
     [Theory]
     [InlineData("departs - arrives", ValueKind.Decimal, 0)]
@@ -135,6 +176,36 @@ public sealed class ComputedColumnTests
         var scope = new RuleScope(porch.Bind(porch.Find("boats")!, sourceIsReadOnly: true)!, porch);
         var related = Assert.Single(RuleWords.Of(scope).Related);
         Assert.True(RuleReader.TryRead($"sum({related.Name}.{related.Within[^1].Name})", scope, out _, out _));
+    }
+
+    private static Units InUnits(string unit, string ofStays, params IReadOnlyList<string> ofBoats)
+    {
+        var porch = Porch([.. ofBoats.Select((expression, i) => Computed($"of_{i}", expression))], [Computed("it", ofStays)]);
+        var stays = porch.Find("stays")!;
+        return new Units(
+            porch.With(
+                stays with
+                {
+                    Columns =
+                    [
+                        .. stays.Columns.Select(column =>
+                            column.Name == "rate"
+                                ? column with
+                                {
+                                    Reading = new NumberReading { Unit = unit, UnitFirst = true },
+                                }
+                                : column
+                        ),
+                    ],
+                }
+            )
+        );
+    }
+
+    private sealed record Units(PorchPanels Porch)
+    {
+        public BoundColumn? Find(string panel, string column) =>
+            Porch.Bind(Porch.Find(panel)!, sourceIsReadOnly: false)!.Find(column);
     }
 
     private static BoundPanel Bind(params IReadOnlyList<PanelColumn> computed)

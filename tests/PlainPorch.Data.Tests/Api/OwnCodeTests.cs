@@ -167,6 +167,25 @@ public sealed class OwnCodeTests(OwnCodeFixture api) : IClassFixture<OwnCodeFixt
         }
     }
 
+    [Fact]
+    public async Task ColumnOfCode_FollowsWhatIsTyped_WithoutBeingSaved()
+    {
+        await AddAsync(32, "typed", size: "4");
+        await using var column = await WithDoubledAsync();
+        Assert.True((bool)(await GetAsync(api.Panel))["hasRules"]!);
+        var typed = await PostAsync("records/checking", new { key = "32", values = new { size = "8" } });
+        Assert.Equal("16", (string?)typed["computed"]!["doubled"]);
+        // What it does not read touches nothing, and what is no number yet comes to nothing.
+        var other = await PostAsync("records/checking", new { key = "32", values = new { id = "32" } });
+        Assert.Empty(other["computed"]!.AsObject());
+        var unread = await PostAsync("records/checking", new { key = "32", values = new { size = "8x" } });
+        Assert.True(unread["computed"]!.AsObject().ContainsKey("doubled"));
+        Assert.Null(unread["computed"]!["doubled"]);
+        var anew = await PostAsync("records/checking", new { key = (string?)null, values = new { size = "3" } });
+        Assert.Equal("6", (string?)anew["computed"]!["doubled"]);
+        Assert.Equal(4, await api.Zoo.AskAsync<int>("SELECT size FROM zoo.hooked WHERE id = 32"));
+    }
+
     [Theory]
     [InlineData(33, "uncomputable", "No doubles today.")]
     [InlineData(34, "endless", "took longer than 1 seconds")]

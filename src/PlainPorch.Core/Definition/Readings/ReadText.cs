@@ -27,6 +27,20 @@ public static class ReadText
         return reading.Look switch
         {
             { As: LookSort.Month } when value.Length == "2011-10-01".Length => $"{value[5..7]}/{value[..4]}",
+            { } look => WithUnit(look, text),
+            null => text,
+        };
+    }
+
+    /// <summary>Writes an amount with its unit.</summary>
+    /// <param name="look">How it is shown; one that is no amount changes nothing.</param>
+    /// <param name="text">The number as people write it.</param>
+    public static string WithUnit(ValueLook look, string text)
+    {
+        ArgumentNullException.ThrowIfNull(look);
+        ArgumentNullException.ThrowIfNull(text);
+        return look switch
+        {
             { As: LookSort.Amount, Unit: { } unit, UnitFirst: true } when text.StartsWith('-') => "-"
                 + unit
                 + Between(unit)

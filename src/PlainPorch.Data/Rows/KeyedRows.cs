@@ -1,8 +1,7 @@
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
-using PlainPorch.Data.Rows;
 
-namespace PlainPorch.Data.Records;
+namespace PlainPorch.Data.Rows;
 
 /// <summary>A row with its key.</summary>
 /// <param name="Key">The key, as <see cref="RecordKey"/> writes it.</param>
