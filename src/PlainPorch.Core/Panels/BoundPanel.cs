@@ -111,11 +111,14 @@ public sealed class BoundPanel
     /// <summary>Why records cannot be added, changed or deleted here; null where they can.</summary>
     public Refusal? NotEditableBecause { get; }
 
+    /// <summary>Whether the person may do something with its records, should panel and database allow it.</summary>
+    public bool May(PanelActs act) => Sight.Acts.HasFlag(act);
+
     /// <summary>Whether records can be added.</summary>
-    public bool CanAdd => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Add) && Table.Rights.Insert;
+    public bool CanAdd => NotEditableBecause is null && May(PanelActs.Add) && Table.Rights.Insert;
 
     /// <summary>Whether records can be changed.</summary>
-    public bool CanEdit => NotEditableBecause is null && Sight.Acts.HasFlag(PanelActs.Change) && Table.Rights.Update;
+    public bool CanEdit => NotEditableBecause is null && May(PanelActs.Change) && Table.Rights.Update;
 
     /// <summary>
     /// Whether values can be changed in the list itself: the panel allows it, and a change by somebody else would be noticed.
@@ -133,7 +136,7 @@ public sealed class BoundPanel
     /// <summary>Whether records can be removed.</summary>
     public bool CanRemove =>
         NotEditableBecause is null
-        && Sight.Acts.HasFlag(PanelActs.Remove)
+        && May(Manner is RemovalManner.Erase ? PanelActs.Erase : PanelActs.SetAside)
         && Manner switch
         {
             // A row that is marked must be found again by what tells it apart.

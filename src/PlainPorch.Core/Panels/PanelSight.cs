@@ -24,7 +24,7 @@ public sealed record PanelSight
     public PanelActs Acts { get; init; } = PanelActs.All;
 }
 
-/// <summary>What can be done with the records of a panel.</summary>
+/// <summary>What can be done with the records of a panel, beyond seeing those that are in use.</summary>
 [Flags]
 public enum PanelActs
 {
@@ -34,14 +34,38 @@ public enum PanelActs
     /// <summary>Adding records.</summary>
     Add = 1,
 
-    /// <summary>Changing records; moving them in a running order and merging duplicates as well.</summary>
+    /// <summary>Changing records, one at a time.</summary>
     Change = 2,
 
-    /// <summary>Removing records and bringing them back.</summary>
-    Remove = 4,
+    /// <summary>Setting records aside.</summary>
+    SetAside = 4,
+
+    /// <summary>Bringing records back that are set aside.</summary>
+    BringBack = 8,
+
+    /// <summary>Erasing records for good.</summary>
+    Erase = 16,
+
+    /// <summary>Moving records in a running order.</summary>
+    Reorder = 32,
+
+    /// <summary>Merging duplicates, or telling them apart.</summary>
+    Merge = 64,
+
+    /// <summary>Changing many records at once, tidying spellings among it.</summary>
+    ChangeMany = 128,
+
+    /// <summary>Taking records away as a file.</summary>
+    Export = 256,
+
+    /// <summary>Seeing what is set aside.</summary>
+    SeeSetAside = 512,
+
+    /// <summary>Seeing who did what with the records.</summary>
+    SeeHistory = 1024,
 
     /// <summary>All of it.</summary>
-    All = Add | Change | Remove,
+    All = Add | Change | SetAside | BringBack | Erase | Reorder | Merge | ChangeMany | Export | SeeSetAside | SeeHistory,
 }
 
 /// <summary>Tells what whoever is asking may see of the panels of a porch.</summary>

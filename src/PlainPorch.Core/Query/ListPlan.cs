@@ -185,11 +185,12 @@ public sealed record ListPlan
             ))
         );
         var shown = ReadColumns(panel, request.Columns, dropped);
+        var ofSetAside = request.SetAside && panel.May(PanelActs.SeeSetAside);
         return new ListPlan
         {
             Seen = panel.Sight.Rows,
-            Standing = request.SetAside ? panel.SetAside() : panel.InUse(),
-            NotHidden = request.SetAside ? null : porch.NotHidden(panel),
+            Standing = ofSetAside ? panel.SetAside() : panel.InUse(),
+            NotHidden = ofSetAside ? null : porch.NotHidden(panel),
             Only = PanelRestriction.Of(panel, porch, dropped),
             Of = ReadOf(panel, request, porch, dropped),
             Search = search,

@@ -92,7 +92,11 @@ public sealed record LogQuestion(
     DateOnly? From = null,
     DateOnly? Until = null,
     long? Before = null
-);
+)
+{
+    /// <summary>The slugs of panels whose entries are not told; empty for none.</summary>
+    public IReadOnlyList<string> Except { get; init; } = [];
+}
 
 /// <summary>Reads the logbook.</summary>
 /// <param name="catalog">Our own tables.</param>
@@ -170,17 +174,22 @@ public sealed class LogReader(CatalogContext catalog)
     /// <param name="porchId">The porch.</param>
     /// <param name="panels">Its panels.</param>
     /// <param name="entry">The entry.</param>
+    /// <param name="except">The slugs of panels whose entries are not told.</param>
     /// <param name="cancellationToken">Stops the reading.</param>
     /// <returns>The records; none where the porch has no such entry.</returns>
     public async Task<IReadOnlyList<LogRecord>> ShownRecordsAsync(
         int porchId,
         PorchPanels panels,
         long entry,
+        IReadOnlyList<string> except,
         CancellationToken cancellationToken
     )
     {
         ArgumentNullException.ThrowIfNull(panels);
-        var rows = await Rows(porchId, entry).Take(MostRecords).ToListAsync(cancellationToken);
+        var rows = await Rows(porchId, entry)
+            .Where(record => !catalog.Set<LogEntryRow>().Any(one => one.Id == entry && except.Contains(one.Panel)))
+            .Take(MostRecords)
+            .ToListAsync(cancellationToken);
         return
         [
             .. rows.Select(row =>
@@ -331,6 +340,8 @@ public sealed class LogReader(CatalogContext catalog)
             entries = entries.Where(entry => entry.Id < before);
         if (!string.IsNullOrEmpty(question.Panel))
             entries = entries.Where(entry => entry.Panel == question.Panel);
+        if (question.Except.Count > 0)
+            entries = entries.Where(entry => !question.Except.Contains(entry.Panel));
         if (question.Act is { } act)
             entries = entries.Where(entry => entry.Act == act);
         if (!string.IsNullOrEmpty(question.Who))

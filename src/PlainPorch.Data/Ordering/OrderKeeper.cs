@@ -44,7 +44,7 @@ public sealed class OrderKeeper(ActRunner acts)
             return new(bound.Identity.MissingBecause!, bound.Identity.Remedy!);
         if (!bound.Table.HasRowVersion)
             return new("The records are in another database.", "Make the panel there.");
-        return bound.CanEdit
+        return bound.NotEditableBecause is null && bound.Table.Rights.Update
             ? null
             : bound.NotEditableBecause
                 ?? new(

@@ -127,7 +127,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     {
         ArgumentNullException.ThrowIfNull(panel);
         ArgumentNullException.ThrowIfNull(chosen);
-        if (panel.Bound is not { Marker: { } marker, CanRemove: true } bound)
+        if (panel.Bound is not { Marker: { } marker, NotEditableBecause: null, Table.Rights.Update: true } bound)
             return Refused($"{panel.Definition.Label} have no marker for records set aside, or cannot be changed here.");
         await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
         await using var transaction = await connection.BeginTransactionAsync(cancellationToken);

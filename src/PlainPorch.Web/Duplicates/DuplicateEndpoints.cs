@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Panels;
 using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.Removal;
 using PlainPorch.Web.Acts;
@@ -17,10 +18,10 @@ internal static class DuplicateEndpoints
     public static void MapDuplicates(this IEndpointRouteBuilder api)
     {
         var duplicates = api.MapGroup("/porches/{porch}/panels/{panel}/duplicates").WithTags("Duplicates").OpensPanel();
-        duplicates.MapGet("/", FindAsync).WithName("findDuplicates");
-        duplicates.MapPost("/merge-plan", ProposeAsync).WithName("planMerge");
-        duplicates.MapPost("/distinct", TellApartAsync).WithName("tellApart");
-        duplicates.MapPost("/merge", MergeAsync).WithName("mergeDuplicates").MayBePending();
+        duplicates.MapGet("/", FindAsync).WithName("findDuplicates").Needs(PanelActs.Merge);
+        duplicates.MapPost("/merge-plan", ProposeAsync).WithName("planMerge").Needs(PanelActs.Merge);
+        duplicates.MapPost("/distinct", TellApartAsync).WithName("tellApart").Needs(PanelActs.Merge);
+        duplicates.MapPost("/merge", MergeAsync).WithName("mergeDuplicates").Needs(PanelActs.Merge).MayBePending();
     }
 
     private static async Task<Results<Ok<DuplicateGroups>, NotFound, ProblemHttpResult>> FindAsync(

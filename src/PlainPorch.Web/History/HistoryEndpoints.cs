@@ -33,7 +33,11 @@ public sealed record LogQuery(
     [FromQuery(Name = "before")] long? Before
 )
 {
-    internal LogQuestion ToQuestion() => new(Text, Panel, Act?.Value, Who, From, Until, Before);
+    internal LogQuestion ToQuestion(PorchContent found, IPanelSights sights) =>
+        new(Text, Panel, Act?.Value, Who, From, Until, Before) { Except = NotTold(found, sights) };
+
+    internal static IReadOnlyList<string> NotTold(PorchContent found, IPanelSights sights) =>
+        [.. found.Panels.Where(panel => !sights.Of(panel).Acts.HasFlag(PanelActs.SeeHistory)).Select(panel => panel.Slug)];
 }
 
 /// <summary>Whether what an entry of the logbook tells came to pass.</summary>
@@ -49,7 +53,10 @@ internal static class HistoryEndpoints
         porch.MapGet("/log.csv", ExportAsync).WithName("exportLog");
         porch.MapGet("/log/{entry:long}", ListRecordsAsync).WithName("listLogRecords");
         porch.MapGet("/log/{entry:long}/outcome", FindOutcomeAsync).WithName("findOutcome");
-        porch.MapGet("/panels/{panel}/records/{key}/history", FindHistoryAsync).WithName("findHistory");
+        porch
+            .MapGet("/panels/{panel}/records/{key}/history", FindHistoryAsync)
+            .WithName("findHistory")
+            .Needs(PanelActs.SeeHistory);
     }
 
     private static async Task<Results<Ok<LogPage>, NotFound>> ListAsync(
@@ -57,10 +64,11 @@ internal static class HistoryEndpoints
         [AsParameters] LogQuery query,
         PanelStore panels,
         LogReader log,
+        IPanelSights sights,
         CancellationToken cancellationToken
     ) =>
         await panels.FindPorchAsync(porch, cancellationToken) is { } found
-            ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(), cancellationToken))
+            ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(found, sights), cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
@@ -85,6 +93,7 @@ internal static class HistoryEndpoints
                         computed: ComputedColumns.Instance
                     ),
                     entry,
+                    LogQuery.NotTold(found, sights),
                     cancellationToken
                 )
             )
@@ -108,6 +117,7 @@ internal static class HistoryEndpoints
         HttpContext http,
         PanelStore panels,
         LogReader log,
+        IPanelSights sights,
         TimeProvider time,
         CancellationToken cancellationToken
     )
@@ -122,7 +132,7 @@ internal static class HistoryEndpoints
         await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
         await LogExport.WriteAsync(
             writer,
-            log.StreamAsync(found.Porch.Id, query.ToQuestion(), cancellationToken),
+            log.StreamAsync(found.Porch.Id, query.ToQuestion(found, sights), cancellationToken),
             cancellationToken
         );
         return TypedResults.Empty;

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Ordering;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
@@ -41,10 +42,15 @@ internal static class OrderingEndpoints
         var order = api.MapGroup("/porches/{porch}/panels/{panel}/order")
             .WithTags("Running order")
             .OpensPanel(OrderKeeper.WhyNot);
-        order.MapGet("/", FindAsync).WithName("findOrder");
-        order.MapPost("/numbering", NumberAsync).WithName("numberOrder").WithMetadata(new LastsLong()).MayBePending();
-        order.MapPost("/moves", MoveAsync).WithName("move").MayBePending();
-        order.MapPost("/undo", UndoAsync).WithName("undoMove").MayBePending();
+        order.MapGet("/", FindAsync).WithName("findOrder").Needs(PanelActs.Reorder);
+        order
+            .MapPost("/numbering", NumberAsync)
+            .WithName("numberOrder")
+            .Needs(PanelActs.Reorder)
+            .WithMetadata(new LastsLong())
+            .MayBePending();
+        order.MapPost("/moves", MoveAsync).WithName("move").Needs(PanelActs.Reorder).MayBePending();
+        order.MapPost("/undo", UndoAsync).WithName("undoMove").Needs(PanelActs.Reorder).MayBePending();
     }
 
     private static async Task<Results<Ok<RunningOrderDto>, NotFound, ProblemHttpResult>> FindAsync(

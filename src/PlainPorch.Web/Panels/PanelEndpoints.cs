@@ -59,7 +59,7 @@ internal static class PanelEndpoints
             null => TypedResults.NotFound(),
             { Bound: null, Definition: var definition } => Problems.TableGone(definition),
             { Bound: var bound, Porch: var row, Panels: var panels } opened => TypedResults.Ok(
-                ToDto(row.Name, bound, panels, Data.Ordering.OrderKeeper.WhyNot(opened) is null)
+                ToDto(row.Name, bound, panels, bound.May(PanelActs.Reorder) && Data.Ordering.OrderKeeper.WhyNot(opened) is null)
             ),
         };
 
@@ -173,8 +173,11 @@ internal static class PanelEndpoints
             panel.Marker is not null,
             hasOrder,
             hasOrder && panel.Definition.Sort.Count == 0,
-            panel.Definition.Duplicates.Count > 0 && panel.CanEdit && panel.CanRemove,
-            panel.CanEdit && panel.Identity.Exists && Data.Tidying.SpellingReader.ColumnsOf(panel).Count > 0,
+            panel.Definition.Duplicates.Count > 0 && panel.May(PanelActs.Merge) && panel.CanEdit && panel.CanRemove,
+            panel.CanEdit
+                && panel.May(PanelActs.ChangeMany)
+                && panel.Identity.Exists
+                && Data.Tidying.SpellingReader.ColumnsOf(panel).Count > 0,
             panel.NotEditableBecause,
             [
                 .. panel

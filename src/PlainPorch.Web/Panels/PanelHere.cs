@@ -69,6 +69,10 @@ internal sealed class PanelHere(string porch, string panel)
 /// <summary>Marks endpoints that use the source for as long as it takes, as an export does.</summary>
 internal sealed class LastsLong;
 
+/// <summary>Marks endpoints that only those get to who may do something with the panel's records.</summary>
+/// <param name="Act">What they do.</param>
+internal sealed record NeedsAct(PanelActs Act);
+
 /// <summary>Opens the panel that an address names before the endpoint runs.</summary>
 internal static class PanelHereFilter
 {
@@ -94,8 +98,26 @@ internal static class PanelHereFilter
                     var here = context.GetArgument<PanelHere>(place);
                     if (await here.OpenAsync(context.HttpContext) is { } instead)
                         return instead;
+                    if (
+                        context.HttpContext.GetEndpoint()?.Metadata.GetMetadata<NeedsAct>() is NeedsAct(var act)
+                        && WhyNot(here.Bound, act) is { } kept
+                    )
+                        return Problems.NotAllowed(kept);
                     return whyNot?.Invoke(here.Opened) is { } refusal ? Problems.NotAllowed(refusal) : await next(context);
                 };
             }
         );
+
+    /// <summary>Has only those get to an endpoint who may do something with the panel's records.</summary>
+    /// <param name="endpoint">The endpoint, of a group that opens its panels.</param>
+    /// <param name="act">What it does.</param>
+    public static RouteHandlerBuilder Needs(this RouteHandlerBuilder endpoint, PanelActs act) =>
+        endpoint.WithMetadata(new NeedsAct(act));
+
+    /// <summary>Why a person may not do something with a panel's records.</summary>
+    /// <returns>The reason; null where they may.</returns>
+    public static Refusal? WhyNot(BoundPanel panel, PanelActs act) =>
+        panel.May(act)
+            ? null
+            : new Refusal($"You are not allowed to do this with {panel.Definition.Label}.", "Ask whoever manages this porch.");
 }

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Export;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
@@ -33,8 +34,16 @@ internal static class ListEndpoints
         panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
         panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
         panel.MapPost("/explanation/trial", TryIndexAsync).WithName("tryIndex");
-        panel.MapGet("/export/{format}", ExportAsync).WithName("exportRecords").WithMetadata(new LastsLong());
-        panel.MapPost("/export/{format}", ExportChosenAsync).WithName("exportChosen").WithMetadata(new LastsLong());
+        panel
+            .MapGet("/export/{format}", ExportAsync)
+            .WithName("exportRecords")
+            .Needs(PanelActs.Export)
+            .WithMetadata(new LastsLong());
+        panel
+            .MapPost("/export/{format}", ExportChosenAsync)
+            .WithName("exportChosen")
+            .Needs(PanelActs.Export)
+            .WithMetadata(new LastsLong());
         panel.MapGet("/fields", FindFieldsAsync).WithName("findFields");
         panel.MapGet("/reading", ReadConditionsAsync).WithName("readConditions");
         panel.MapGet("/suggestions", SuggestAsync).WithName("suggestSearch");

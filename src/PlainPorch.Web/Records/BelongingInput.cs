@@ -118,7 +118,9 @@ internal sealed record BelongingInput(IReadOnlyList<Belonging> Parts, IReadOnlyL
     }
 
     private static Refusal? WhyNot(BelongingRequest request, BoundPanel panel) =>
-        request.Added is { Count: > 0 } && !panel.CanAdd ? RecordEndpoints.WhyNot(panel, "add records to", "INSERT")
-        : request.Changed is { Count: > 0 } && !panel.CanEdit ? RecordEndpoints.WhyNot(panel, "change records of", "UPDATE")
+        request.Added is { Count: > 0 } && !panel.CanAdd
+            ? RecordEndpoints.WhyNot(panel, PanelActs.Add, "add records to", "INSERT")
+        : request.Changed is { Count: > 0 } && !panel.CanEdit
+            ? RecordEndpoints.WhyNot(panel, PanelActs.Change, "change records of", "UPDATE")
         : null;
 }

@@ -63,8 +63,8 @@ internal static class RecordEndpoints
             .WithName("findAbove")
             .WithSummary("The records of the same table that stand above a record, from the topmost down.");
         panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
-        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").MayBePending();
-        panel.MapPost("/changes/undo", UndoAllAsync).WithName("undoChanges").MayBePending();
+        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").Needs(PanelActs.ChangeMany).MayBePending();
+        panel.MapPost("/changes/undo", UndoAllAsync).WithName("undoChanges").Needs(PanelActs.ChangeMany).MayBePending();
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
         panel
             .MapGet("/lookups/{column}/before/{restriction}", ChooseBeforeAsync)
@@ -110,7 +110,7 @@ internal static class RecordEndpoints
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanAdd)
-            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "add records to", "INSERT"));
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Add, "add records to", "INSERT"));
         var assigned = NextNumber.ColumnOf(records.Seen.Panel) is { } column ? new HashSet<string> { column.Name } : [];
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned, withFiles: true);
         input = await uploads.FillAsync(here.Opened.Id, input, cancellationToken);
@@ -153,7 +153,7 @@ internal static class RecordEndpoints
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
-            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Change, "change records of", "UPDATE"));
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
         var given = await records.ChangesAsync(key, request.Values, cancellationToken);
@@ -207,7 +207,7 @@ internal static class RecordEndpoints
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
-            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Change, "change records of", "UPDATE"));
         if (!RecordSelection.TryRead(records.Seen.Panel, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         if (!records.Seen.Panel.Identity.Exists)
@@ -256,7 +256,7 @@ internal static class RecordEndpoints
     {
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
-            return Problems.NotAllowed(WhyNot(records.Seen.Panel, "change records of", "UPDATE"));
+            return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Change, "change records of", "UPDATE"));
         var own = log.PartsAsync(here.Opened.Porch.Id, here.Bound.Table.Name, request.Entry, cancellationToken);
         var outcome = await once.DoAsync<ChangeOutcome, ChangeOutcome.Done>(here, request, () =>
             new RecordWriter(records, acts, here.Opened).UndoAllAsync(own, cancellationToken)
@@ -405,10 +405,11 @@ internal static class RecordEndpoints
             ? new FieldProblem("q", $"A search has at most {SearchText.MaxLength} characters. Shorten it.")
             : null;
 
-    internal static Refusal WhyNot(BoundPanel panel, string act, string right) =>
+    internal static Refusal WhyNot(BoundPanel panel, PanelActs act, string words, string right) =>
         panel.NotEditableBecause
+        ?? PanelHereFilter.WhyNot(panel, act)
         ?? new Refusal(
-            $"The database user is not allowed to {act} {panel.Table.Name}.",
+            $"The database user is not allowed to {words} {panel.Table.Name}.",
             $"Grant it {right} and read the schema again."
         );
 }

@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Http.Json;
 using Microsoft.Extensions.Options;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
@@ -79,19 +80,26 @@ internal static class RemovalEndpoints
             .WithDescription(
                 $"With Accept: {Lines} it reports its progress line by line; aborting the request leaves everything unchanged."
             );
-        panel.MapGet("/set-aside", ListAsync).WithName("listSetAside");
-        panel.MapGet("/set-aside/count", CountAsync).WithName("countSetAside");
-        panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark").MayBePending();
-        panel.MapGet("/set-aside/{parcel:long}", FindAsync).WithName("findParcel");
-        panel.MapGet("/set-aside/{parcel:long}/parts/{place:int}", ListRecordsAsync).WithName("listParcelRecords");
-        panel.MapPost("/set-aside/{parcel:long}/return-plan", ProposeReturnAsync).WithName("planReturn");
+        panel.MapGet("/set-aside", ListAsync).WithName("listSetAside").Needs(PanelActs.SeeSetAside);
+        panel.MapGet("/set-aside/count", CountAsync).WithName("countSetAside").Needs(PanelActs.SeeSetAside);
+        panel.MapPost("/set-aside/unmark", UnmarkAsync).WithName("unmark").Needs(PanelActs.BringBack).MayBePending();
+        panel.MapGet("/set-aside/{parcel:long}", FindAsync).WithName("findParcel").Needs(PanelActs.SeeSetAside);
+        panel
+            .MapGet("/set-aside/{parcel:long}/parts/{place:int}", ListRecordsAsync)
+            .WithName("listParcelRecords")
+            .Needs(PanelActs.SeeSetAside);
+        panel
+            .MapPost("/set-aside/{parcel:long}/return-plan", ProposeReturnAsync)
+            .WithName("planReturn")
+            .Needs(PanelActs.BringBack);
         panel
             .MapPost("/set-aside/{parcel:long}/return", ReturnAsync)
             .WithName("bringBack")
+            .Needs(PanelActs.BringBack)
             .WithMetadata(new LastsLong())
             .MayBePending();
-        panel.MapPost("/set-aside/{parcel:long}/erase", EraseAsync).WithName("eraseParcel").MayBePending();
-        panel.MapGet("/records/{key}/parcel", FindOfRecordAsync).WithName("findParcelOfRecord");
+        panel.MapPost("/set-aside/{parcel:long}/erase", EraseAsync).WithName("eraseParcel").Needs(PanelActs.Erase).MayBePending();
+        panel.MapGet("/records/{key}/parcel", FindOfRecordAsync).WithName("findParcelOfRecord").Needs(PanelActs.SeeSetAside);
     }
 
     private static async Task<Results<Ok<RemovalProposal>, NotFound, ProblemHttpResult, ValidationProblem>> ProposeAsync(
@@ -101,6 +109,8 @@ internal static class RemovalEndpoints
         CancellationToken cancellationToken
     )
     {
+        if (request.ForGood && PanelHereFilter.WhyNot(here.Bound, PanelActs.Erase) is { } kept)
+            return Problems.NotAllowed(kept);
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         if (await remover.ProposeAsync(here.Opened, chosen!, request.ForGood, cancellationToken) is { } proposal)
@@ -119,6 +129,8 @@ internal static class RemovalEndpoints
     {
         if (request.Skip < 0)
             return Problems.Of([new FieldProblem("skip", "Give the number already shown: 0 or more.")]);
+        if (request.ForGood && PanelHereFilter.WhyNot(here.Bound, PanelActs.Erase) is { } kept)
+            return Problems.NotAllowed(kept);
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         return
@@ -146,6 +158,8 @@ internal static class RemovalEndpoints
         CancellationToken cancellationToken
     )
     {
+        if (request.ForGood && PanelHereFilter.WhyNot(here.Bound, PanelActs.Erase) is { } kept)
+            return Problems.NotAllowed(kept);
         if (!RecordSelection.TryRead(here.Bound, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         Task<RemovalOutcome> Work(IProgress<RemovalProgress>? progress) =>
@@ -371,6 +385,7 @@ internal static class RemovalEndpoints
             ),
             var bound => RecordEndpoints.WhyNot(
                 bound,
+                bound.Manner is RemovalManner.Erase ? PanelActs.Erase : PanelActs.SetAside,
                 "remove records of",
                 bound.Manner is RemovalManner.Mark ? "UPDATE" : "DELETE"
             ),

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Tidying;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Records;
@@ -23,10 +24,19 @@ internal static class TidyingEndpoints
     public static void MapTidying(this IEndpointRouteBuilder api)
     {
         var tidying = api.MapGroup("/porches/{porch}/panels/{panel}/tidying").WithTags("Tidying").OpensPanel();
-        tidying.MapGet("/", ListColumns).WithName("listTidyColumns");
-        tidying.MapGet("/{column}", FindAsync).WithName("findSpellings").WithMetadata(new LastsLong());
-        tidying.MapPost("/{column}", TidyAsync).WithName("tidyValues").WithMetadata(new LastsLong()).MayBePending();
-        tidying.MapGet("/{column}/progress/{key}", HowFarAsync).WithName("findTidyProgress");
+        tidying.MapGet("/", ListColumns).WithName("listTidyColumns").Needs(PanelActs.ChangeMany);
+        tidying
+            .MapGet("/{column}", FindAsync)
+            .WithName("findSpellings")
+            .Needs(PanelActs.ChangeMany)
+            .WithMetadata(new LastsLong());
+        tidying
+            .MapPost("/{column}", TidyAsync)
+            .WithName("tidyValues")
+            .Needs(PanelActs.ChangeMany)
+            .WithMetadata(new LastsLong())
+            .MayBePending();
+        tidying.MapGet("/{column}/progress/{key}", HowFarAsync).WithName("findTidyProgress").Needs(PanelActs.ChangeMany);
     }
 
     private static Results<Ok<IReadOnlyList<TidyColumn>>, NotFound, ProblemHttpResult> ListColumns(
@@ -57,7 +67,7 @@ internal static class TidyingEndpoints
             return Problems.NotAllowed(
                 here.Bound.CanEdit
                     ? new(here.Bound.Identity.MissingBecause!, here.Bound.Identity.Remedy!)
-                    : RecordEndpoints.WhyNot(here.Bound, "change records of", "UPDATE")
+                    : RecordEndpoints.WhyNot(here.Bound, PanelActs.Change, "change records of", "UPDATE")
             );
         if (TidyingCheck.Check(here.Bound, column, request.Changes, out var changes) is { Count: > 0 } problems)
             return Problems.Of(problems);
