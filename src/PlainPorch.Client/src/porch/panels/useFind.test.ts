@@ -1,10 +1,13 @@
 // @vitest-environment happy-dom
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { act, renderHook, waitFor } from "@testing-library/react";
+import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import { createElement, type KeyboardEvent, type ReactNode } from "react";
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { foundFor, useFind } from "./useFind";
+
+// What is left mounted is drawn once more when there is no window any more.
+afterEach(cleanup);
 
 const panels = [
   { slug: "boats", label: "Boats", group: "", isHidden: false, table: "boat" },

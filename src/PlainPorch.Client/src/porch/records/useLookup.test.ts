@@ -1,11 +1,14 @@
 // @vitest-environment happy-dom
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { act, renderHook, waitFor } from "@testing-library/react";
+import { act, cleanup, renderHook, waitFor } from "@testing-library/react";
 import { createElement, type KeyboardEvent, type ReactNode } from "react";
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Column } from "../../api/client";
 import { choicesQuery } from "../../api/queries";
 import { meantBy, sameValue, useLookup, type Unsettled } from "./useLookup";
+
+// What is left mounted is drawn once more when there is no window any more.
+afterEach(cleanup);
 
 const choices = [
   { value: "12", title: "Rossi, Anna", detail: "12" },

@@ -1,8 +1,11 @@
 // @vitest-environment happy-dom
-import { act, renderHook } from "@testing-library/react";
-import { expect, it } from "vitest";
+import { act, cleanup, renderHook } from "@testing-library/react";
+import { afterEach, expect, it } from "vitest";
 import type { Column, RecordView } from "../../api/client";
 import { useRecordDraft } from "./useRecordDraft";
+
+// What is left mounted is drawn once more when there is no window any more.
+afterEach(cleanup);
 
 const column = (name: string, part: Partial<Column> = {}) =>
   ({

@@ -1,11 +1,14 @@
 // @vitest-environment happy-dom
-import { act, renderHook } from "@testing-library/react";
+import { act, cleanup, renderHook } from "@testing-library/react";
 import type { KeyboardEvent } from "react";
-import { describe, expect, it, vi } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import type { ListPage } from "../../../api/client";
 import type { ListView } from "../../../api/listView";
 import { useListRows } from "./useListRows";
 import { useSelection } from "./useSelection";
+
+// What is left mounted is drawn once more when there is no window any more.
+afterEach(cleanup);
 
 const view = { search: "", page: 2, size: 50, at: "", sort: [] as string[] } as ListView;
 
