@@ -46,7 +46,6 @@ internal sealed class ExportReader(SeenPanel seen)
         var coded = seen.Coded is null ? [] : _panel.Coded(plan.Columns);
         // What is computed for a record is found by what tells it from others.
         IReadOnlyList<string> columns = coded.Count == 0 ? plan.Columns : [.. plan.Columns.Union(_panel.Identity.Columns)];
-        var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
         var filter = await new ReferenceResolver(reader, seen.Porch).ResolveAsync(_panel.Table, plan.Filter, cancellationToken);
         var rows = new RowCursor(connection, StatementSeconds);
         await rows.OpenAsync(
@@ -95,16 +94,7 @@ internal sealed class ExportReader(SeenPanel seen)
             next.ForEach(shape.Convert);
             if (coded.Count == 0)
                 return next;
-            var problems = await new CodedFilling(seen.Coded!, _panel, reader).FillAsync(
-                coded,
-                [
-                    .. next.Select(row => new CodedRow(
-                        column => row[places[column]],
-                        (column, value) => row[places[column]] = value
-                    )),
-                ],
-                cancellationToken
-            );
+            var problems = await new CodedFilling(seen.Coded!, _panel, reader).FillAsync(coded, columns, next, cancellationToken);
             // A file with nothing in a column would say that there is nothing.
             return problems.Count > 0
                 ? throw new CodeFailedException(problems.Values.First())

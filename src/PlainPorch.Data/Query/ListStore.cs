@@ -106,12 +106,7 @@ public sealed class ListStore(SeenPanel seen)
     {
         if (seen.Coded is not { } code || _panel.Coded(columns) is not { Count: > 0 } coded)
             return FrozenDictionary<string, string>.Empty;
-        var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
-        return await new CodedFilling(code, _panel, reader).FillAsync(
-            coded,
-            [.. rows.Select(row => new CodedRow(column => row[places[column]], (column, value) => row[places[column]] = value))],
-            cancellationToken
-        );
+        return await new CodedFilling(code, _panel, reader).FillAsync(coded, columns, rows, cancellationToken);
     }
 
     /// <summary>Counts a list's records, exactly up to a bound.</summary>

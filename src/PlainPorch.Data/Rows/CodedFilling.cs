@@ -39,6 +39,27 @@ internal sealed class CodedFilling(ICodedColumns code, BoundPanel panel, SourceR
         return problems;
     }
 
+    /// <summary>Fills in some columns of rows that were read.</summary>
+    /// <param name="coded">The columns, as <see cref="BoundPanel.Coded"/> finds them.</param>
+    /// <param name="columns">The columns of the rows, in order, those that identify a record among them.</param>
+    /// <param name="rows">The rows, in the one text form.</param>
+    /// <param name="cancellationToken">Gives it up.</param>
+    /// <returns>Why columns could not be computed, by their names; empty where all could.</returns>
+    public Task<IReadOnlyDictionary<string, string>> FillAsync(
+        IReadOnlyList<BoundColumn> coded,
+        IReadOnlyList<string> columns,
+        IReadOnlyList<string?[]> rows,
+        CancellationToken cancellationToken
+    )
+    {
+        var places = columns.Index().ToDictionary(column => column.Item, column => column.Index);
+        return FillAsync(
+            coded,
+            [.. rows.Select(row => new CodedRow(column => row[places[column]], (column, value) => row[places[column]] = value))],
+            cancellationToken
+        );
+    }
+
     private async Task<string?> FillAsync(
         BoundColumn column,
         ILookup<string, CodedRow> byKey,
