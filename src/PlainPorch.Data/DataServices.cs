@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
-using PlainPorch.Core.Panels;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Code;
@@ -13,6 +12,7 @@ using PlainPorch.Data.LooseEnds;
 using PlainPorch.Data.Ordering;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
+using PlainPorch.Data.People;
 using PlainPorch.Data.Removal;
 using PlainPorch.Data.Rows;
 using PlainPorch.Data.SavedLists;
@@ -68,8 +68,9 @@ public static class DataServices
         services.AddScoped<SurveyStore>();
         services.AddScoped<PanelStore>();
         services.AddScoped<PanelRedrafts>();
-        services.AddSingleton<IPanelSights>(EverybodySeesEverything.Instance);
+        services.AddPeople();
         services.AddScoped<PanelOpener>();
+        services.AddScoped<PorchOpener>();
         services.AddScoped<KeptViewStore>();
         services.AddScoped<UploadStore>();
         services.AddScoped<LooseEndStore>();

@@ -9,6 +9,7 @@ using PlainPorch.Web.Http;
 using PlainPorch.Web.LooseEnds;
 using PlainPorch.Web.Ordering;
 using PlainPorch.Web.Panels;
+using PlainPorch.Web.People;
 using PlainPorch.Web.Query;
 using PlainPorch.Web.Records;
 using PlainPorch.Web.Removal;
@@ -32,6 +33,7 @@ if (!CatalogPreparation.IsDescribing)
 {
     builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
     builder.Services.AddHostedService<RemovalWork>();
+    builder.Services.AddHostedService<MailWork>();
     builder.Services.AddHostedService(services => services.GetRequiredService<CodeWork>());
 }
 
@@ -40,6 +42,9 @@ builder.Services.AddSingleton(services => new Thumbnails(
     KeptPictures.Read(builder.Configuration),
     services.GetRequiredService<TimeProvider>()
 ));
+builder.Services.AddSingleton(MailSettings.Read(builder.Configuration));
+builder.Services.AddSingleton<FirstCode>();
+builder.Services.AddSignIn();
 builder.Services.AddPorchProblems();
 builder.Services.AddPorchJson();
 builder.Services.AddPorchOpenApi();
@@ -51,6 +56,7 @@ app.UseStatusCodePages();
 app.UseLoopbackOnly();
 app.UseSecurityHeaders();
 app.UseCaller();
+app.UseSignIn();
 app.UseCompressedAnswers();
 app.MapClient();
 
@@ -72,11 +78,16 @@ api.MapOrdering();
 api.MapDuplicates();
 api.MapTidying();
 api.MapCode();
+api.MapSessions();
+api.MapPeople();
+api.MapRoles();
 api.MapHealth();
 SimulatedOffice.Map(app, builder.Configuration);
 app.MapOpenApi("/api/openapi.json");
 
 if (!await app.PrepareCatalogAsync())
     return 1;
+if (!CatalogPreparation.IsDescribing)
+    await app.Services.GetRequiredService<FirstCode>().TellAsync(app.Services);
 await app.RunAsync();
 return 0;

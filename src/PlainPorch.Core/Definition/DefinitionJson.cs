@@ -79,6 +79,13 @@ public static class DefinitionJson
     {
         if (context.TypeInfo.Type.IsAssignableTo(typeof(DefinitionPart)) && schema is JsonObject described)
             described["additionalProperties"] = false;
+        // An act by itself; the type has them together.
+        if (context.TypeInfo.Type == typeof(PanelActs) && schema is JsonObject act)
+            act["enum"] = new JsonArray([
+                .. Enum.GetNames<PanelActs>()
+                    .Where(name => name is not nameof(PanelActs.None))
+                    .Select(name => JsonValue.Create(JsonNamingPolicy.CamelCase.ConvertName(name))),
+            ]);
         return schema;
     }
 

@@ -112,6 +112,13 @@ public sealed record PanelColumn : DefinitionPart
     /// </summary>
     public bool ByCode { get; init; }
 
+    /// <summary>
+    /// The column of which it shows but the end to whoever may not see that one as it is; null for any other. No definition has
+    /// such a column.
+    /// </summary>
+    [JsonIgnore]
+    public string? MaskOf { get; init; }
+
     /// <summary>Whether it is computed, and no column of the table.</summary>
     [JsonIgnore]
     public bool IsComputed => Expression is not null || ByCode;

@@ -23,6 +23,9 @@ public sealed record PorchDefinition : DefinitionPart
     /// <summary>With which marks its people write numbers.</summary>
     public NumberMarks Numbers { get; init; }
 
+    /// <summary>What people of which role may do; empty where only developers come in.</summary>
+    public IReadOnlyList<RoleDefinition> Roles { get; init; } = [];
+
     /// <summary>The panels, by slug.</summary>
     public required IReadOnlyList<PanelDefinition> Panels { get; init; }
 }

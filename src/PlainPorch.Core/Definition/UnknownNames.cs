@@ -26,6 +26,20 @@ public static class UnknownNames
         ];
     }
 
+    /// <summary>Where such names stand in a role, such as <c>panels[boats].shade</c>.</summary>
+    public static IEnumerable<string> Of(RoleDefinition role)
+    {
+        ArgumentNullException.ThrowIfNull(role);
+        return
+        [
+            .. Within(role, ""),
+            .. role.Panels.SelectMany(one =>
+                Within(one, $"panels[{one.Panel}].")
+                    .Concat(one.Columns.SelectMany(column => Within(column, $"panels[{one.Panel}].columns[{column.Name}].")))
+            ),
+        ];
+    }
+
     private static IEnumerable<string> Within(DefinitionPart? part, string path) =>
         part?.Unknown?.Keys.Select(name => path + name) ?? [];
 }

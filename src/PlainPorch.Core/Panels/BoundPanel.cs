@@ -51,14 +51,25 @@ public sealed class BoundPanel
             .. from decision in definition.Columns
             let column = table.Find(decision.Name)
             where column is not null && _secrets.Contains(column.Name) && !sight.HiddenColumns.Contains(column.Name)
-            select new BoundColumn(decision with { Lookup = null, Reading = null }, column),
+            select new BoundColumn(
+                decision with
+                {
+                    Lookup = null,
+                    Reading = null,
+                    ReadOnly = decision.ReadOnly || sight.ReadOnlyColumns.Contains(column.Name),
+                },
+                column
+            ),
         ];
         Columns =
         [
             .. from decision in definition.Columns
             let column = table.Find(decision.Name)
             where column is not null && column.IsStored != decision.IsComputed && !IsHidden(column.Name)
-            select new BoundColumn(decision, column)
+            select new BoundColumn(
+                sight.ReadOnlyColumns.Contains(column.Name) ? decision with { ReadOnly = true } : decision,
+                column
+            )
             {
                 IsAssumedKey = Identity.IsAssumed && IsIdentifying(column.Name),
                 ComputedLook = computed.FirstOrDefault(one => one.Name == column.Name)?.Look,

@@ -10,6 +10,20 @@ public sealed record PanelSight
     /// <summary>All columns, all records, all acts.</summary>
     public static PanelSight Everything { get; } = new();
 
+    /// <summary>Nothing of a panel: neither a record nor what a column is called.</summary>
+    /// <param name="panel">The panel.</param>
+    public static PanelSight NothingOf(PanelDefinition panel)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        return new PanelSight
+        {
+            Sees = false,
+            HiddenColumns = panel.Columns.Select(column => column.Name).ToHashSet(),
+            Rows = new Filter.Any([]),
+            Acts = PanelActs.None,
+        };
+    }
+
     /// <summary>
     /// The columns that are kept from the person, by their exact names. What tells records apart, or whether one is set aside, is
     /// never
@@ -17,55 +31,26 @@ public sealed record PanelSight
     /// </summary>
     public IReadOnlySet<string> HiddenColumns { get; init; } = FrozenSet<string>.Empty;
 
+    /// <summary>The columns that the person sees and cannot change, by their exact names.</summary>
+    public IReadOnlySet<string> ReadOnlyColumns { get; init; } = FrozenSet<string>.Empty;
+
+    /// <summary>
+    /// The columns of which the person sees but the last characters, and how many, by their exact names: they are hidden, and
+    /// another stands in their place that is computed of them.
+    /// </summary>
+    public IReadOnlyDictionary<string, int> MaskedColumns { get; init; } = FrozenDictionary<string, int>.Empty;
+
+    /// <summary>Whether the person knows of the panel at all.</summary>
+    public bool Sees { get; init; } = true;
+
     /// <summary>The condition on the records that the person may see (row restriction); null for all of them.</summary>
     public Filter? Rows { get; init; }
 
+    /// <summary>What a new record must have so that the person may see it, by column, in the one text form.</summary>
+    public IReadOnlyDictionary<string, string> Fills { get; init; } = FrozenDictionary<string, string>.Empty;
+
     /// <summary>What the person may do.</summary>
     public PanelActs Acts { get; init; } = PanelActs.All;
-}
-
-/// <summary>What can be done with the records of a panel, beyond seeing those that are in use.</summary>
-[Flags]
-public enum PanelActs
-{
-    /// <summary>Nothing but reading.</summary>
-    None = 0,
-
-    /// <summary>Adding records.</summary>
-    Add = 1,
-
-    /// <summary>Changing records, one at a time.</summary>
-    Change = 2,
-
-    /// <summary>Setting records aside.</summary>
-    SetAside = 4,
-
-    /// <summary>Bringing records back that are set aside.</summary>
-    BringBack = 8,
-
-    /// <summary>Erasing records for good.</summary>
-    Erase = 16,
-
-    /// <summary>Moving records in a running order.</summary>
-    Reorder = 32,
-
-    /// <summary>Merging duplicates, or telling them apart.</summary>
-    Merge = 64,
-
-    /// <summary>Changing many records at once, tidying spellings among it.</summary>
-    ChangeMany = 128,
-
-    /// <summary>Taking records away as a file.</summary>
-    Export = 256,
-
-    /// <summary>Seeing what is set aside.</summary>
-    SeeSetAside = 512,
-
-    /// <summary>Seeing who did what with the records.</summary>
-    SeeHistory = 1024,
-
-    /// <summary>All of it.</summary>
-    All = Add | Change | SetAside | BringBack | Erase | Reorder | Merge | ChangeMany | Export | SeeSetAside | SeeHistory,
 }
 
 /// <summary>Tells what whoever is asking may see of the panels of a porch.</summary>

@@ -65,10 +65,11 @@ public sealed class PorchPanels(
     {
         ArgumentNullException.ThrowIfNull(panel);
         var sight = sights?.Of(panel);
-        var stored = BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sight);
-        return computed is null || stored is null || !panel.Columns.Any(column => column.IsComputed)
+        var seen = sight is null || computed is null ? panel : MaskedColumn.On(panel, sight);
+        var stored = BoundPanel.Bind(seen, snapshot, sourceIsReadOnly, sight);
+        return computed is null || stored is null || !seen.Columns.Any(column => column.IsComputed)
             ? stored
-            : BoundPanel.Bind(panel, snapshot, sourceIsReadOnly, sight, computed.Of(stored, this));
+            : BoundPanel.Bind(seen, snapshot, sourceIsReadOnly, sight, computed.Of(stored, this));
     }
 
     /// <summary>The same panels, one of them changed.</summary>

@@ -43,7 +43,7 @@ public sealed class ComputedColumns : IComputedColumns
     {
         if (Taken(column, panel) is { } taken)
             return Wrong(taken);
-        if (!RuleReader.TryRead(column.Expression!, new RuleScope(panel, porch).Of(column), out var rule, out var problem))
+        if (!RuleReader.TryRead(column.Expression!, ScopeOf(column, panel, porch), out var rule, out var problem))
             return Wrong(problem!.Message);
         return ColumnOf(column.Name, rule!, porch) is { } made
             ? new ComputedColumn(column.Name, made, null) { Look = RuleUnit.Of(rule!) }
@@ -52,6 +52,15 @@ public sealed class ComputedColumns : IComputedColumns
             );
 
         ComputedColumn Wrong(string message) => new(column.Name, null, message);
+    }
+
+    // What is masked is hidden from whoever sees the mask.
+    private static RuleScope ScopeOf(PanelColumn column, BoundPanel panel, PorchPanels porch)
+    {
+        if (column.MaskOf is null)
+            return new RuleScope(panel, porch).Of(column);
+        var all = porch.SeenBy(EverybodySeesEverything.Instance).Stored;
+        return new RuleScope(all.Bind(porch.Find(panel.Definition.Slug)!, sourceIsReadOnly: true)!, all);
     }
 
     /// <summary>A column that an expression computes.</summary>

@@ -163,6 +163,9 @@ public enum RuleGiven
 
     /// <summary>What the person's role is called.</summary>
     Role,
+
+    /// <summary>The key of the record that the person is, such as the owner's who signs in.</summary>
+    Person,
 }
 
 /// <summary>What is reckoned of several records.</summary>
@@ -229,7 +232,10 @@ public sealed record AskedRule(Rule Rule, RuleAsking Asking) : IAskedRule
 /// <param name="Now">The moment, by the clock of the place.</param>
 /// <param name="User">What the person is called; null for nobody who is known.</param>
 /// <param name="Role">What the person's role is called; null for none.</param>
-public sealed record RuleAsking(DateTime Now, string? User = null, string? Role = null)
+/// <param name="Person">
+/// The key of the record that the person is, as <see cref="Rule.Literal"/> holds it; null for nobody who is one.
+/// </param>
+public sealed record RuleAsking(DateTime Now, string? User = null, string? Role = null, object? Person = null)
 {
     private static readonly DateTime _start = new(2000, 1, 1, 0, 0, 0, DateTimeKind.Unspecified);
 
@@ -241,6 +247,7 @@ public sealed record RuleAsking(DateTime Now, string? User = null, string? Role 
             // To the second, so that nobody waits for the same answer twice.
             RuleGiven.Now => new RuleMoment((Now - _start).Ticks / TimeSpan.TicksPerSecond * 1_000_000),
             RuleGiven.User => User,
-            _ => Role,
+            RuleGiven.Role => Role,
+            _ => Person,
         };
 }

@@ -119,7 +119,12 @@ internal sealed class RuleBinder
         if (name.Parts is [{ IsQuoted: false } only])
         {
             if (_own.Find(only.Text, isQuoted: false).Count == 0 && RuleFunctions.Given.TryGetValue(only.Text, out var given))
-                return new Rule.Given(given.Type, given.What);
+                return given.What is not RuleGiven.Person ? new Rule.Given(given.Type, given.What)
+                    : _own.Person is { } person ? new Rule.Given(person, given.What)
+                    : throw Wrong(
+                        name.Place,
+                        "current_person is known only in what a role sees whose people are records of a panel. Name that panel in the role."
+                    );
         }
 
         var (scope, record, last) = _names.Walk(name.Parts);
@@ -461,7 +466,7 @@ internal sealed class RuleBinder
             );
         var related = found[0].Related;
         var within = new RuleBinder(
-            new RuleScope(related.Panel, scope.Porch) { Reading = _own.Reading },
+            new RuleScope(related.Panel, scope.Porch) { Reading = _own.Reading, Person = _own.Person },
             _own,
             _names.Renamed,
             _level + 1

@@ -105,6 +105,7 @@ public static class RuleFunctions
             ["current_timestamp"] = (RuleType.Moment, RuleGiven.Now),
             ["current_user"] = (Text, RuleGiven.User),
             ["current_role"] = (Text, RuleGiven.Role),
+            ["current_person"] = (RuleType.Other, RuleGiven.Person),
         };
 
     /// <summary>Finds a function.</summary>

@@ -27,11 +27,17 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
     public IReadOnlyList<PanelColumn> Computed { get; } =
     [.. panel.Definition.Columns.Where(column => column.Expression is not null && !panel.IsHidden(column.Name))];
 
+    /// <summary>
+    /// What the key of the record is that the person is (<c>current_person</c>); null where the person is not known to be one.
+    /// </summary>
+    public RuleType? Person { get; init; }
+
     /// <summary>The computed columns whose expressions are being read, each named by the one before: none can name itself.</summary>
     internal IReadOnlyList<(string Panel, PanelColumn Column)> Reading { get; init; } = [];
 
     /// <summary>The same scope for the expression of one of its computed columns.</summary>
-    internal RuleScope Of(PanelColumn column) => new(panel, _porch) { Reading = [.. Reading, (panel.Definition.Slug, column)] };
+    internal RuleScope Of(PanelColumn column) =>
+        new(panel, _porch) { Reading = [.. Reading, (panel.Definition.Slug, column)], Person = Person };
 
     /// <summary>Finds a column by its name or its label.</summary>
     /// <param name="name">The name as written; a label in other capitals serves, too.</param>
@@ -68,7 +74,7 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
     /// <summary>What a lookup column leads to, and what can be named there.</summary>
     /// <returns>Both; null where the column is no lookup, or what it refers to may not be read.</returns>
     public (BoundLookup To, RuleScope Scope)? Follow(BoundColumn column) =>
-        _porch.Bind(column) is { } to ? (to, new RuleScope(_porch.Searched(to), _porch)) : null;
+        _porch.Bind(column) is { } to ? (to, new RuleScope(_porch.Searched(to), _porch) { Person = Person }) : null;
 
     /// <summary>The kinds of records that refer to the panel's, by what they can be called.</summary>
     public IReadOnlyList<(string Name, RuleRelated Related)> Related => _related ??= ReadRelated();

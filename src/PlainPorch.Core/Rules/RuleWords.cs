@@ -42,7 +42,15 @@ public sealed record RuleWords(
                 new RuleWord("extract", "A part of a date: extract(year from …).", RuleType.Number) { TakesSeveral = true },
                 new RuleWord("cast", "As another type: cast(… as text).", null) { TakesSeveral = true },
             ],
-            [.. RuleFunctions.Given.Select(pair => new RuleWord(pair.Key, "", pair.Value.Type))]
+            [
+                .. RuleFunctions
+                    .Given.Where(pair => pair.Value.What is not RuleGiven.Person || scope.Person is not null)
+                    .Select(pair => new RuleWord(
+                        pair.Key,
+                        "",
+                        pair.Value.What is RuleGiven.Person ? scope.Person : pair.Value.Type
+                    )),
+            ]
         );
     }
 

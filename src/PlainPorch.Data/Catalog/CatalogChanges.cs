@@ -43,7 +43,7 @@ public sealed class CatalogChanges
 /// <param name="changes">Is told.</param>
 internal sealed partial class CatalogWriteWatch(CatalogChanges changes) : DbCommandInterceptor, ISaveChangesInterceptor
 {
-    private const string Tables = "source|snapshot|porch|panel";
+    private const string Tables = "source|snapshot|porch|panel|person|membership|api_token";
 
     private static readonly FrozenSet<string?> _tables = Tables.Split('|').ToFrozenSet<string?>();
 

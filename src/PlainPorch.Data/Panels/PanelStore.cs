@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Drafting;
 using PlainPorch.Core.Panels;
+using PlainPorch.Core.People;
 using PlainPorch.Core.Rules;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey;
@@ -217,6 +218,12 @@ public sealed class PanelStore(
         );
         if (problems.Count > 0)
             return NotDefined(problems);
+        if (
+            definition.Roles.Count > 0
+            && RoleCheck.Run(definition.Roles, await WithPresentAsync(porch.Id, panels, cancellationToken))
+                is { Count: > 0 } wrong
+        )
+            return NotDefined(wrong);
         var present = await catalog
             .Panels.Where(row => row.PorchId == porch.Id)
             .ToDictionaryAsync(row => row.Slug, cancellationToken);
@@ -241,10 +248,53 @@ public sealed class PanelStore(
         }
 
         (porch.Name, porch.Dates, porch.Numbers) = (definition.Name, definition.Dates, definition.Numbers);
+        // A definition without roles says nothing about them.
+        if (definition.Roles.Count > 0)
+            porch.Roles = Write(definition.Roles);
         return await catalog.TrySaveAsync(cancellationToken)
             ? new SaveOutcome<PorchDefined>.Saved(new PorchDefined(made, definition.Panels.Count - made))
             : NotDefined([new("panels", "Somebody else changed panels at the same moment. Try again.")]);
     }
+
+    /// <summary>Says what people of which role may do in a porch.</summary>
+    /// <param name="slug">The porch's slug.</param>
+    /// <param name="version">The version that the change is based on.</param>
+    /// <param name="roles">The roles, in place of those until now.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <returns>The new version.</returns>
+    public async Task<SaveOutcome<uint>> SaveRolesAsync(
+        string slug,
+        uint version,
+        IReadOnlyList<RoleDefinition> roles,
+        CancellationToken cancellationToken
+    )
+    {
+        if (
+            await catalog.Porches.FirstOrDefaultAsync(row => row.Slug == slug, cancellationToken) is not { } porch
+            || await snapshots.LatestAsync(porch.SourceId, cancellationToken) is not { } model
+        )
+            return new SaveOutcome<uint>.Missing();
+        var panels = await cache.ReadAsync(catalog, porch.Id, TryRead, cancellationToken);
+        if (
+            RoleCheck.Run(roles, new PorchPanels(model.Snapshot, panels, computed: ComputedColumns.Instance)) is
+            { Count: > 0 } wrong
+        )
+            return new SaveOutcome<uint>.Refused(wrong);
+        porch.Roles = Write(roles);
+        catalog.Entry(porch).Property(row => row.Version).OriginalValue = version;
+        try
+        {
+            await catalog.SaveChangesAsync(cancellationToken);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            return new SaveOutcome<uint>.Stale();
+        }
+
+        return new SaveOutcome<uint>.Saved(porch.Version);
+    }
+
+    private static string Write(IReadOnlyList<RoleDefinition> roles) => JsonSerializer.Serialize(roles, DefinitionJson.Options);
 
     private static IEnumerable<FieldProblem> ProblemsOf(PanelDefinition panel, SchemaSnapshot snapshot, PorchPanels porch)
     {
@@ -265,6 +315,18 @@ public sealed class PanelStore(
                 .Concat(RuleCheck.Run(panel, porch))
                 .Select(problem => problem with { Field = $"{panel.Slug}.{problem.Field}" });
     }
+
+    private async Task<PorchPanels> WithPresentAsync(int porch, PorchPanels defined, CancellationToken cancellationToken) =>
+        new(
+            defined.Snapshot,
+            [
+                .. defined.All,
+                .. (await cache.ReadAsync(catalog, porch, TryRead, cancellationToken)).Where(panel =>
+                    defined.Find(panel.Slug) is null
+                ),
+            ],
+            computed: ComputedColumns.Instance
+        );
 
     private static SaveOutcome<PorchDefined>.Refused NotDefined(IReadOnlyList<FieldProblem> problems) => new(problems);
 
@@ -443,6 +505,7 @@ public sealed record PorchContent(PorchRow Porch, IReadOnlyList<PanelDefinition>
             Slug = Porch.Slug,
             Dates = Porch.Dates,
             Numbers = Porch.Numbers,
+            Roles = Porch.ReadRoles(),
             Panels = Panels,
         };
 }

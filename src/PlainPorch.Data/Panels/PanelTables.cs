@@ -36,6 +36,8 @@ internal sealed class PorchConfiguration : IEntityTypeConfiguration<PorchRow>
             .HasConversion<string>()
             .HasMaxLength(20)
             .HasDefaultValue(Core.Values.NumberMarks.CommaPoint);
+        builder.Property(porch => porch.Roles).HasColumnType("jsonb").HasDefaultValue("[]");
+        builder.Property(porch => porch.Version).IsRowVersion();
         builder.Ignore(porch => porch.Notation);
         builder.HasOne<SourceRow>().WithMany().HasForeignKey(porch => porch.SourceId);
     }

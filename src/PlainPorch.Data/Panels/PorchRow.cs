@@ -1,3 +1,5 @@
+using System.Text.Json;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Values;
 
 namespace PlainPorch.Data.Panels;
@@ -22,6 +24,22 @@ public sealed class PorchRow
 
     /// <summary>With which marks its people write numbers.</summary>
     public NumberMarks Numbers { get; set; }
+
+    /// <summary>The <see cref="RoleDefinition"/>s of its people as JSON.</summary>
+    public string Roles
+    {
+        get;
+        set => (field, _roles) = (value, null);
+    } = "[]";
+
+    /// <summary>PostgreSQL's row version, for the optimistic lock.</summary>
+    public uint Version { get; set; }
+
+    private IReadOnlyList<RoleDefinition>? _roles;
+
+    /// <summary>What people of which role may do.</summary>
+    public IReadOnlyList<RoleDefinition> ReadRoles() =>
+        _roles ??= JsonSerializer.Deserialize<List<RoleDefinition>>(Roles, DefinitionJson.Kept)!;
 
     /// <summary>How its people write both.</summary>
     public Notation Notation => new(Dates, Numbers);

@@ -34,7 +34,8 @@ public sealed record SeenPanel(
     /// <param name="panel">The slug of the panel.</param>
     /// <returns>The panel; null where there is none, or its table is gone or cannot be read.</returns>
     public SeenPanel? Other(string panel) =>
-        Porch.Find(panel) is { } definition && Porch.Bind(definition, sourceIsReadOnly: true) is { Table.Rights.Read: true } bound
+        Porch.Find(panel) is { } definition
+        && Porch.Bind(definition, sourceIsReadOnly: true) is { Table.Rights.Read: true, Sight.Sees: true } bound
             ? this with
             {
                 Panel = bound,
@@ -47,7 +48,7 @@ public sealed record SeenPanel(
     public SeenPanel? OtherToWrite(string panel) =>
         Panel.NotEditableBecause is null
         && Porch.Find(panel) is { } definition
-        && Porch.Bind(definition, sourceIsReadOnly: false) is { } bound
+        && Porch.Bind(definition, sourceIsReadOnly: false) is { Sight.Sees: true } bound
             ? this with
             {
                 Panel = bound,

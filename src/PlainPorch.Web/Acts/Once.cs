@@ -31,7 +31,7 @@ internal sealed record Once([FromHeader(Name = Once.Header)] string? Key, Repeat
             new RepeatableRequest(
                 here.Opened.Porch.Id,
                 Key,
-                $"{Http.Request.Method} {Http.Request.Path} {JsonSerializer.Serialize(request, DefinitionJson.Options)}"
+                $"{Http.User.Identity?.Name} {Http.Request.Method} {Http.Request.Path} {JsonSerializer.Serialize(request, DefinitionJson.Options)}"
             ),
             work,
             Http.RequestAborted

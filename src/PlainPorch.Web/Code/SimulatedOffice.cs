@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Web.Http;
 
 namespace PlainPorch.Web.Code;
 
@@ -32,7 +33,7 @@ internal sealed class SimulatedOffice
         if (string.IsNullOrEmpty(configuration[Setting]))
             return;
         var office = new SimulatedOffice();
-        var outside = app.MapGroup("/simulated").ExcludeFromDescription();
+        var outside = app.MapGroup("/simulated").ExcludeFromDescription().ForAnybody();
         outside.MapGet("/notices", () =>
             TypedResults.Ok(office._notices.Values.OrderBy(notice => notice.Id, StringComparer.Ordinal))
         );

@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Panels;
+using PlainPorch.Core.Definition;
 using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.Removal;
 using PlainPorch.Web.Acts;
@@ -17,7 +17,10 @@ internal static class DuplicateEndpoints
 {
     public static void MapDuplicates(this IEndpointRouteBuilder api)
     {
-        var duplicates = api.MapGroup("/porches/{porch}/panels/{panel}/duplicates").WithTags("Duplicates").OpensPanel();
+        var duplicates = api.MapGroup("/porches/{porch}/panels/{panel}/duplicates")
+            .WithTags("Duplicates")
+            .OpensPanel()
+            .ForMembers();
         duplicates.MapGet("/", FindAsync).WithName("findDuplicates").Needs(PanelActs.Merge);
         duplicates.MapPost("/merge-plan", ProposeAsync).WithName("planMerge").Needs(PanelActs.Merge);
         duplicates.MapPost("/distinct", TellApartAsync).WithName("tellApart").Needs(PanelActs.Merge);

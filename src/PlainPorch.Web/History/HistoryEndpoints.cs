@@ -1,15 +1,13 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
 using PlainPorch.Core.History;
-using PlainPorch.Core.Panels;
-using PlainPorch.Core.Rules;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Records;
-using PlainPorch.Data.Snapshots;
 using PlainPorch.Web.Http;
 using PlainPorch.Web.Panels;
 
@@ -33,11 +31,11 @@ public sealed record LogQuery(
     [FromQuery(Name = "before")] long? Before
 )
 {
-    internal LogQuestion ToQuestion(PorchContent found, IPanelSights sights) =>
-        new(Text, Panel, Act?.Value, Who, From, Until, Before) { Except = NotTold(found, sights) };
+    internal LogQuestion ToQuestion(OpenPorch found) =>
+        new(Text, Panel, Act?.Value, Who, From, Until, Before) { Except = NotTold(found) };
 
-    internal static IReadOnlyList<string> NotTold(PorchContent found, IPanelSights sights) =>
-        [.. found.Panels.Where(panel => !sights.Of(panel).Acts.HasFlag(PanelActs.SeeHistory)).Select(panel => panel.Slug)];
+    internal static IReadOnlyList<string> NotTold(OpenPorch found) =>
+        [.. found.All.Where(panel => !found.Sights.Of(panel).Acts.HasFlag(PanelActs.SeeHistory)).Select(panel => panel.Slug)];
 }
 
 /// <summary>Whether what an entry of the logbook tells came to pass.</summary>
@@ -48,7 +46,7 @@ internal static class HistoryEndpoints
 {
     public static void MapHistory(this IEndpointRouteBuilder api)
     {
-        var porch = api.MapGroup("/porches/{porch}").WithTags("Logbook").OpensPanel();
+        var porch = api.MapGroup("/porches/{porch}").WithTags("Logbook").OpensPanel().ForMembers();
         porch.MapGet("/log", ListAsync).WithName("listLog");
         porch.MapGet("/log.csv", ExportAsync).WithName("exportLog");
         porch.MapGet("/log/{entry:long}", ListRecordsAsync).WithName("listLogRecords");
@@ -62,51 +60,35 @@ internal static class HistoryEndpoints
     private static async Task<Results<Ok<LogPage>, NotFound>> ListAsync(
         string porch,
         [AsParameters] LogQuery query,
-        PanelStore panels,
+        PorchOpener porches,
         LogReader log,
-        IPanelSights sights,
         CancellationToken cancellationToken
     ) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found
-            ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(found, sights), cancellationToken))
+        await porches.OpenAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Ok(await log.ListAsync(found.Porch.Id, query.ToQuestion(found), cancellationToken))
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<IReadOnlyList<LogRecord>>, NotFound>> ListRecordsAsync(
         string porch,
         long entry,
-        PanelStore panels,
-        SnapshotStore snapshots,
+        PorchOpener porches,
         LogReader log,
-        IPanelSights sights,
         CancellationToken cancellationToken
     ) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found
-        && await snapshots.LatestAsync(found.Porch.SourceId, cancellationToken) is { } model
+        await porches.OpenAsync(porch, cancellationToken) is { } found
             ? TypedResults.Ok(
-                await log.ShownRecordsAsync(
-                    found.Porch.Id,
-                    new PorchPanels(
-                        model.Snapshot,
-                        found.Panels,
-                        found.Porch.Notation,
-                        sights,
-                        computed: ComputedColumns.Instance
-                    ),
-                    entry,
-                    LogQuery.NotTold(found, sights),
-                    cancellationToken
-                )
+                await log.ShownRecordsAsync(found.Porch.Id, found.Panels, entry, LogQuery.NotTold(found), cancellationToken)
             )
             : TypedResults.NotFound();
 
     private static async Task<Results<Ok<OutcomeDto>, NotFound>> FindOutcomeAsync(
         string porch,
         long entry,
-        PanelStore panels,
+        PorchOpener porches,
         ActSettler settler,
         CancellationToken cancellationToken
     ) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found
+        await porches.OpenAsync(porch, cancellationToken) is { } found
         && await settler.FindOutAsync(found.Porch.Id, entry, cancellationToken) is (true, var happened)
             ? TypedResults.Ok(new OutcomeDto(happened))
             : TypedResults.NotFound();
@@ -115,14 +97,13 @@ internal static class HistoryEndpoints
         string porch,
         [AsParameters] LogQuery query,
         HttpContext http,
-        PanelStore panels,
+        PorchOpener porches,
         LogReader log,
-        IPanelSights sights,
         TimeProvider time,
         CancellationToken cancellationToken
     )
     {
-        if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
+        if (await porches.OpenAsync(porch, cancellationToken) is not { } found)
             return TypedResults.NotFound();
         http.Response.ContentType = ExportWriters.MediaType(ExportFormat.Csv);
         http.Response.Headers.ContentDisposition = string.Create(
@@ -132,7 +113,7 @@ internal static class HistoryEndpoints
         await using var writer = ExportWriters.For(ExportFormat.Csv, http.Response.Body, "Logbook");
         await LogExport.WriteAsync(
             writer,
-            log.StreamAsync(found.Porch.Id, query.ToQuestion(found, sights), cancellationToken),
+            log.StreamAsync(found.Porch.Id, query.ToQuestion(found), cancellationToken),
             cancellationToken
         );
         return TypedResults.Empty;

@@ -3,8 +3,7 @@ using PlainPorch.Data.History;
 namespace PlainPorch.Web.Http;
 
 /// <summary>
-/// Names who asks for a change. Until there is sign-in that is "this computer" and its address; sign-in only has to fill it in
-/// here.
+/// Tells from where a change is asked for, and in spite of which warnings; who asks is found out by signing in.
 /// </summary>
 internal static class Callers
 {

@@ -38,10 +38,14 @@ internal static class ClientFiles
         // The client finds its own way from any address, also one with a dot in a record's key. Under /api what nothing answers
         // stays an error with its own status, and the client's files are left to the middleware above.
         app.MapFallbackToFile(
-            @"{*path:regex(^(?!(api|assets)(/|$)|porch\.svg$).*$)}",
-            "index.html",
-            new StaticFileOptions { OnPrepareResponse = response => response.Context.Response.Headers.CacheControl = "no-cache" }
-        );
+                @"{*path:regex(^(?!(api|assets)(/|$)|porch\.svg$).*$)}",
+                "index.html",
+                new StaticFileOptions
+                {
+                    OnPrepareResponse = response => response.Context.Response.Headers.CacheControl = "no-cache",
+                }
+            )
+            .ForAnybody();
     }
 
     // The build lays compressed forms beside the files that are worth it.

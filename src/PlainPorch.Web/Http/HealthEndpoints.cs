@@ -6,7 +6,7 @@ namespace PlainPorch.Web.Http;
 internal static class HealthEndpoints
 {
     public static void MapHealth(this IEndpointRouteBuilder api) =>
-        api.MapGet("/health", CheckAsync).WithTags("Health").WithName("health");
+        api.MapGet("/health", CheckAsync).WithTags("Health").WithName("health").ForAnybody();
 
     private static async Task<Results<Ok, StatusCodeHttpResult>> CheckAsync(
         CatalogContext catalog,

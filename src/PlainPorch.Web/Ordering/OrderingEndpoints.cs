@@ -1,6 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Ordering;
-using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
@@ -41,7 +41,8 @@ internal static class OrderingEndpoints
     {
         var order = api.MapGroup("/porches/{porch}/panels/{panel}/order")
             .WithTags("Running order")
-            .OpensPanel(OrderKeeper.WhyNot);
+            .OpensPanel(OrderKeeper.WhyNot)
+            .ForMembers();
         order.MapGet("/", FindAsync).WithName("findOrder").Needs(PanelActs.Reorder);
         order
             .MapPost("/numbering", NumberAsync)

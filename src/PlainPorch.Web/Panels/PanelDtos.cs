@@ -39,6 +39,7 @@ namespace PlainPorch.Web.Panels;
 /// <param name="FormIn">Where the form of a record is filled in that is opened from the list.</param>
 /// <param name="Folded">The headings of the form whose fields are hidden until somebody opens them.</param>
 /// <param name="Typed">The records of other panels that are typed in the same form and saved with it.</param>
+/// <param name="May">What whoever asks may do, should panel and database allow it.</param>
 public sealed record PanelDto(
     string Porch,
     string Label,
@@ -70,7 +71,8 @@ public sealed record PanelDto(
     bool IsKeyAssumed,
     FormPlace FormIn,
     IReadOnlyList<string> Folded,
-    IReadOnlyList<TypedDto> Typed
+    IReadOnlyList<TypedDto> Typed,
+    IReadOnlyList<PanelActs> May
 );
 
 /// <summary>A kind of records of another panel that refer to a panel's records.</summary>

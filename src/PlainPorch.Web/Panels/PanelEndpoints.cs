@@ -23,7 +23,7 @@ internal static class PanelEndpoints
     public static void MapPanels(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels");
-        panel.MapGet("/", FindAsync).WithName("findPanel");
+        panel.MapGet("/", FindAsync).WithName("findPanel").ForMembers();
         panel.MapGet("/setup", FindSetupAsync).WithName("findPanelSetup");
         api.MapGroup("/porches/{porch}/panels/{panel}")
             .WithTags("Panels")
@@ -188,7 +188,14 @@ internal static class PanelEndpoints
             Core.Query.ListPlan.PageSizes,
             panel.Above is not null && panel.Identity is { Exists: true, ByPlace: false },
             panel.Definition.SavesWhileTyping,
-            [.. panel.Definition.Related.Select(related => new RelatedKindDto(related.Panel, related.Column, related.Label))],
+            [
+                .. panel
+                    .Definition.Related.Where(related =>
+                        panels.Find(related.Panel) is { } other
+                        && panels.Bind(other, sourceIsReadOnly: true) is null or { Sight.Sees: true }
+                    )
+                    .Select(related => new RelatedKindDto(related.Panel, related.Column, related.Label)),
+            ],
             panel.Definition.RelatedAsTabs,
             TypedRules.AreOfFields(panel),
             TypedRules.AreIn(panel),
@@ -198,7 +205,8 @@ internal static class PanelEndpoints
             panel.Identity.IsAssumed,
             panel.Definition.FormIn,
             panel.Definition.Folded,
-            [.. TypedWith(panel, panels)]
+            [.. TypedWith(panel, panels)],
+            [.. Enum.GetValues<PanelActs>().Where(act => act is not (PanelActs.None or PanelActs.All) && panel.May(act))]
         );
 
     private static IEnumerable<TypedDto> TypedWith(BoundPanel panel, PorchPanels panels) =>

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Connections;

@@ -42,9 +42,9 @@ internal static class PorchEndpoints
     public static void MapPorches(this IEndpointRouteBuilder api)
     {
         var porches = api.MapGroup("/porches").WithTags("Porches");
-        porches.MapGet("/", ListAsync).WithName("listPorches");
-        porches.MapGet("/{porch}", FindAsync).WithName("findPorch");
-        porches.MapGet("/{porch}/find", SearchAsync).WithName("findRecords");
+        porches.MapGet("/", ListAsync).WithName("listPorches").ForSignedIn();
+        porches.MapGet("/{porch}", FindAsync).WithName("findPorch").ForMembers();
+        porches.MapGet("/{porch}/find", SearchAsync).WithName("findRecords").ForMembers();
         porches.MapPut("/{porch}/notation", SetNotationAsync).WithName("setPorchNotation");
         porches.MapGet("/{porch}/definition", ExportAsync).WithName("exportDefinition");
         porches.MapPut("/{porch}/definition", DefineAsync).WithName("importDefinition");
@@ -55,27 +55,24 @@ internal static class PorchEndpoints
             .WithName("definitionSchema");
     }
 
-    private static async Task<Ok<List<PorchDto>>> ListAsync(PanelStore panels, CancellationToken cancellationToken) =>
-        TypedResults.Ok((await panels.ListAsync(cancellationToken)).Select(ToDto).ToList());
+    private static async Task<Ok<List<PorchDto>>> ListAsync(PorchOpener porches, CancellationToken cancellationToken) =>
+        TypedResults.Ok((await porches.ListAsync(cancellationToken)).Select(ToDto).ToList());
 
     private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(
         string porch,
-        PanelStore panels,
+        PorchOpener porches,
         CancellationToken cancellationToken
-    ) =>
-        await panels.FindPorchAsync(porch, cancellationToken) is { } found
-            ? TypedResults.Ok(ToDto(found))
-            : TypedResults.NotFound();
+    ) => await porches.FindAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
 
     private static async Task<Results<Ok<PorchFindings>, NotFound, ProblemHttpResult>> SearchAsync(
         string porch,
         HttpContext http,
-        PanelStore panels,
+        PorchOpener porches,
         CancellationToken cancellationToken,
         string? q = null
     )
     {
-        if (await panels.FindPorchAsync(porch, cancellationToken) is not { } found)
+        if (await porches.FindAsync(porch, cancellationToken) is not { } found)
             return TypedResults.NotFound();
         foreach (var panel in found.Panels)
         {

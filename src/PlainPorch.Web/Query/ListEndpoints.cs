@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Export;
-using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
@@ -25,15 +25,18 @@ internal static class ListEndpoints
 {
     public static void MapLists(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel().ForMembers();
         // Asked for more than all else, so without a filter, which copies all arguments: it opens its panel itself.
-        api.MapGet("/porches/{porch}/panels/{panel}/records", ListAsync).WithTags("Records").WithName("listRecords");
+        api.MapGet("/porches/{porch}/panels/{panel}/records", ListAsync)
+            .WithTags("Records")
+            .WithName("listRecords")
+            .ForMembers();
         panel.MapGet("/count", CountAsync).WithName("countRecords");
         panel.MapGet("/keys", ListKeysAsync).WithName("listKeys");
         panel.MapGet("/records/{key}/around", FindAroundAsync).WithName("findAround");
         panel.MapGet("/totals", FindTotalsAsync).WithName("findTotals");
-        panel.MapGet("/explanation", ExplainAsync).WithName("explainList");
-        panel.MapPost("/explanation/trial", TryIndexAsync).WithName("tryIndex");
+        panel.MapGet("/explanation", ExplainAsync).WithName("explainList").ForDevelopers();
+        panel.MapPost("/explanation/trial", TryIndexAsync).WithName("tryIndex").ForDevelopers();
         panel
             .MapGet("/export/{format}", ExportAsync)
             .WithName("exportRecords")

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;

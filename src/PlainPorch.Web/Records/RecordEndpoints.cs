@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
@@ -46,7 +47,7 @@ internal static class RecordEndpoints
 
     public static void MapRecords(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel().ForMembers();
         panel.MapPost("/records", AddAsync).WithName("addRecord").MayBePending();
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");

@@ -22,7 +22,7 @@ internal static class UploadEndpoints
 
     public static void MapUploads(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel();
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel().ForMembers();
         panel
             .MapPost("/uploads/{column}", SendAsync)
             .WithName("sendFile")

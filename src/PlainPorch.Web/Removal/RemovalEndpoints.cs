@@ -4,7 +4,6 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Http.Json;
 using Microsoft.Extensions.Options;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
@@ -67,8 +66,8 @@ internal static class RemovalEndpoints
 
     public static void MapRemovals(this IEndpointRouteBuilder api)
     {
-        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel();
-        var removal = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel(WhyNot);
+        var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel().ForMembers();
+        var removal = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Removal").OpensPanel(WhyNot).ForMembers();
         removal.MapPost("/removal-plan", ProposeAsync).WithName("planRemoval");
         removal.MapPost("/removal-plan/records", ListAffectedAsync).WithName("listAffected");
         removal

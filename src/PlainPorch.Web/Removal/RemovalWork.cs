@@ -4,6 +4,7 @@ using PlainPorch.Data.Catalog;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
+using PlainPorch.Data.People;
 using PlainPorch.Data.Removal;
 
 namespace PlainPorch.Web.Removal;
@@ -110,6 +111,7 @@ internal sealed partial class RemovalWork(
             await using var scope = scopes.CreateAsyncScope();
             var services = scope.ServiceProvider;
             services.GetRequiredService<Caller>().Name = Nobody;
+            services.GetRequiredService<Asker>().IsProgram = true;
             var outcome = await services.GetRequiredService<PanelOpener>().OpenAsync(porch, panel, cancellationToken)
                 is { Bound: not null } opened
                 ? await services.GetRequiredService<Returner>().EraseAsync(opened, parcel, null, cancellationToken)

@@ -1,6 +1,8 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Values;
+using PlainPorch.Data.People;
 using PlainPorch.Data.SavedLists;
 using PlainPorch.Web.Http;
 using PlainPorch.Web.Panels;
@@ -33,7 +35,7 @@ internal static class KeptViewEndpoints
 {
     public static void MapKeptViews(this IEndpointRouteBuilder api)
     {
-        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Saved lists").OpensPanel();
+        var views = api.MapGroup("/porches/{porch}/panels/{panel}/views").WithTags("Saved lists").OpensPanel().ForMembers();
         views.MapGet("/", ListAsync).WithName("listKeptViews");
         views.MapPut("/{name}", KeepAsync).WithName("keepView");
         views.MapDelete("/{name}", RemoveAsync).WithName("removeKeptView");
@@ -42,12 +44,12 @@ internal static class KeptViewEndpoints
     private static async Task<Results<Ok<IReadOnlyList<KeptViewDto>>, NotFound>> ListAsync(
         [AsParameters] PanelHere here,
         KeptViewStore views,
-        CancellationToken cancellationToken,
-        string owner = ""
+        Asker asker,
+        CancellationToken cancellationToken
     )
     {
         return TypedResults.Ok<IReadOnlyList<KeptViewDto>>([
-            .. (await views.ListAsync(here.Opened.Id, owner, cancellationToken)).Select(view => new KeptViewDto(
+            .. (await views.ListAsync(here.Opened.Id, OwnerOf(asker), cancellationToken)).Select(view => new KeptViewDto(
                 view.Name,
                 view.IsForAll,
                 view.IsStart,
@@ -63,16 +65,12 @@ internal static class KeptViewEndpoints
         string name,
         KeepRequest request,
         KeptViewStore views,
-        CancellationToken cancellationToken,
-        string owner = ""
+        Asker asker,
+        CancellationToken cancellationToken
     )
     {
-        if (!request.IsForAll && owner.Length == 0)
-            return Problems.Of([
-                new FieldProblem("owner", "A list that is not for everybody needs an owner. Give one, or save it for everybody."),
-            ]);
         var view = new KeptView(name.Trim(), request.IsForAll, request.IsStart, request.View);
-        var problems = await views.KeepAsync(here.Opened.Id, request.IsForAll ? "" : owner, view, cancellationToken);
+        var problems = await views.KeepAsync(here.Opened.Id, request.IsForAll ? "" : OwnerOf(asker), view, cancellationToken);
         return problems.Count > 0 ? Problems.Of(problems) : TypedResults.NoContent();
     }
 
@@ -80,12 +78,17 @@ internal static class KeptViewEndpoints
         [AsParameters] PanelHere here,
         string name,
         KeptViewStore views,
+        Asker asker,
         CancellationToken cancellationToken,
-        string owner = ""
+        bool isForAll = false
     )
     {
-        return await views.RemoveAsync(here.Opened.Id, owner, name, cancellationToken)
+        return await views.RemoveAsync(here.Opened.Id, isForAll ? "" : OwnerOf(asker), name, cancellationToken)
             ? TypedResults.NoContent()
             : TypedResults.NotFound();
     }
+
+    // Programs share what they keep for themselves.
+    private static string OwnerOf(Asker asker) =>
+        string.Create(CultureInfo.InvariantCulture, $"person {asker.Known?.Person ?? 0}");
 }

@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using PlainPorch.Core.Panels;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Tidying;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Records;
@@ -23,7 +23,7 @@ internal static class TidyingEndpoints
 {
     public static void MapTidying(this IEndpointRouteBuilder api)
     {
-        var tidying = api.MapGroup("/porches/{porch}/panels/{panel}/tidying").WithTags("Tidying").OpensPanel();
+        var tidying = api.MapGroup("/porches/{porch}/panels/{panel}/tidying").WithTags("Tidying").OpensPanel().ForMembers();
         tidying.MapGet("/", ListColumns).WithName("listTidyColumns").Needs(PanelActs.ChangeMany);
         tidying
             .MapGet("/{column}", FindAsync)

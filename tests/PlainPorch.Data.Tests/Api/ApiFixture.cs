@@ -43,6 +43,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
         UseKestrel(0);
         StartServer();
         Client = CreateClient();
+        await SignInAsync(Client);
         if (AddsSource)
             SourceId = (await AddSourceAsync("Zoo")).GetProperty("id").GetInt32();
     }
@@ -55,6 +56,93 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
             await Catalog.DisposeAsync();
         Directory.Delete(_folder, recursive: true);
         GC.SuppressFinalize(this);
+    }
+
+    /// <summary>By which the first account is made.</summary>
+    public const string FirstCode = "CODE-FOR-TESTS-ONLY";
+
+    /// <summary>What the developer is called who the tests act as.</summary>
+    public const string Developer = "Dora Tester";
+
+    /// <summary>The developer's mail address.</summary>
+    public const string DeveloperEmail = "dora@example.com";
+
+    /// <summary>The developer's password.</summary>
+    public const string DeveloperPassword = "tin kettle over plums";
+
+    /// <summary>Signs the developer in, whose account is made where there is none.</summary>
+    public static async Task SignInAsync(HttpClient client)
+    {
+        var made = await client.PostAsJsonAsync(
+            "/api/session/first",
+            new
+            {
+                code = FirstCode,
+                name = Developer,
+                email = DeveloperEmail,
+                password = DeveloperPassword,
+            }
+        );
+        if (!made.IsSuccessStatusCode)
+            made = await client.PostAsJsonAsync("/api/session", new { email = DeveloperEmail, password = DeveloperPassword });
+        Assert.True(made.IsSuccessStatusCode, await made.Content.ReadAsStringAsync());
+    }
+
+    /// <summary>Has what is done from now on be done by another client.</summary>
+    public void ActAs(HttpClient client) => Client = client;
+
+    /// <summary>A client that nobody is signed in with.</summary>
+    public HttpClient Nobody() => new() { BaseAddress = Client.BaseAddress };
+
+    /// <summary>Sets the roles of a porch.</summary>
+    public async Task SetRolesAsync(string porch, params object[] roles)
+    {
+        var known = await Client.GetFromJsonAsync<JsonElement>($"/api/porches/{porch}/roles");
+        var answer = await PutAsync($"/api/porches/{porch}/roles", known.GetProperty("version").GetUInt32(), new { roles });
+        Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
+    }
+
+    /// <summary>Lets somebody into a porch, as a mail and its link do.</summary>
+    /// <returns>A client with which the person is signed in.</returns>
+    public async Task<HttpClient> LetInAsync(string porch, string role, string name, string? record = null)
+    {
+        var email = $"{name.Replace(' ', '.').ToLowerInvariant()}@example.org";
+        var invited = await Client.PostAsJsonAsync(
+            $"/api/porches/{porch}/people",
+            new
+            {
+                name,
+                email,
+                role,
+                record,
+            }
+        );
+        Assert.True(invited.IsSuccessStatusCode, await invited.Content.ReadAsStringAsync());
+        var client = Nobody();
+        var set = await client.PostAsJsonAsync(
+            "/api/session/password",
+            new { link = await LinkToAsync(email), password = Password }
+        );
+        Assert.True(set.IsSuccessStatusCode, await set.Content.ReadAsStringAsync());
+        var signed = await client.PostAsJsonAsync("/api/session", new { email, password = Password });
+        Assert.True(signed.IsSuccessStatusCode, await signed.Content.ReadAsStringAsync());
+        return client;
+    }
+
+    /// <summary>The password of whoever <see cref="LetInAsync"/> lets in.</summary>
+    public const string Password = "seven wet umbrellas";
+
+    /// <summary>What stands in the link of the latest mail to an address.</summary>
+    public async Task<string> LinkToAsync(string email)
+    {
+        var mails = await Client.GetFromJsonAsync<JsonElement>("/api/mails");
+        var text = mails
+            .GetProperty("mails")
+            .EnumerateArray()
+            .First(mail => mail.GetProperty("to").GetString() == email)
+            .GetProperty("text")
+            .GetString()!;
+        return text.Split("/password#")[1].Split('\n')[0].Trim();
     }
 
     public object SourceBody(string name, string? password = null, int? port = null) =>
@@ -120,6 +208,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
         // A user who is called as our schema would find the tables there by chance.
         builder.UseSetting("PORCH_DATABASE", Catalog.ConnectionString + ";Search Path=public");
         builder.UseSetting("PORCH_PORT", "0");
+        builder.UseSetting("PORCH_FIRST_CODE", FirstCode);
         builder.UseSetting("PORCH_KEYS", Keys);
         builder.UseSetting("PORCH_KEPT_PICTURES", Pictures);
         builder.ConfigureServices(Replaced);

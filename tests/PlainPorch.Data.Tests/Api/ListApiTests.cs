@@ -246,12 +246,7 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         var views = await api.MakePanelAsync("zoo", "legacy") + "/views";
         Assert.Equal(
             HttpStatusCode.NoContent,
-            await KeepAsync(
-                $"{views}/mine?owner=ann",
-                isForAll: false,
-                isStart: false,
-                new { search = "k1", sort = new[] { "-title" } }
-            )
+            await KeepAsync($"{views}/mine", isForAll: false, isStart: false, new { search = "k1", sort = new[] { "-title" } })
         );
         Assert.Equal(
             HttpStatusCode.NoContent,
@@ -266,19 +261,30 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
                 new { where = """{"column":"ghost","is":"empty"}""" }
             )
         );
-        Assert.Equal(HttpStatusCode.BadRequest, await KeepAsync($"{views}/nobody", isForAll: false, isStart: false, new { }));
+        var porch = views.Split('/')[3];
+        await api.SetRolesAsync(
+            porch,
+            new
+            {
+                slug = "clerk",
+                name = "Clerk",
+                may = new[] { "all" },
+            }
+        );
+        using var bob = await api.LetInAsync(porch, "clerk", "Bob Keeper");
 
-        var seen = await ViewsAsync(views, "ann");
+        var seen = await ViewsAsync(api.Client, views);
         Assert.Equal(["mine", "other", "ours"], seen.Select(view => (string)view!["name"]!));
         Assert.Equal(["title"], seen[0]!["uses"]!.AsArray().Select(column => (string)column!));
         Assert.Equal(["kind"], seen[2]!["uses"]!.AsArray().Select(column => (string)column!));
         Assert.Equal([false, true, false], seen.Select(view => (bool)view!["isStart"]!));
         Assert.Equal("where", (string)seen[1]!["problems"]![0]!["field"]!);
-        Assert.Equal(["other", "ours"], (await ViewsAsync(views, "bob")).Select(view => (string)view!["name"]!));
+        Assert.Equal(["other", "ours"], (await ViewsAsync(bob, views)).Select(view => (string)view!["name"]!));
 
-        Assert.Equal(HttpStatusCode.NotFound, (await api.Client.DeleteAsync($"{views}/mine?owner=bob", Token)).StatusCode);
-        Assert.Equal(HttpStatusCode.NoContent, (await api.Client.DeleteAsync($"{views}/mine?owner=ann", Token)).StatusCode);
-        Assert.Equal(2, (await ViewsAsync(views, "ann")).Count);
+        Assert.Equal(HttpStatusCode.NotFound, (await bob.DeleteAsync($"{views}/mine", Token)).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent, (await api.Client.DeleteAsync($"{views}/mine", Token)).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent, (await bob.DeleteAsync($"{views}/other?isForAll=true", Token)).StatusCode);
+        Assert.Single(await ViewsAsync(api.Client, views));
     }
 
     [Fact]
@@ -346,6 +352,6 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
             )
         ).StatusCode;
 
-    private async Task<JsonArray> ViewsAsync(string views, string owner) =>
-        (await api.Client.GetFromJsonAsync<JsonNode>($"{views}?owner={owner}", Token))!.AsArray();
+    private static async Task<JsonArray> ViewsAsync(HttpClient client, string views) =>
+        (await client.GetFromJsonAsync<JsonNode>(views, Token))!.AsArray();
 }

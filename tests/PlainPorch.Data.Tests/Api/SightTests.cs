@@ -1,12 +1,11 @@
 using System.Net;
 using System.Net.Http.Json;
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.DependencyInjection.Extensions;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Filters;
-using PlainPorch.Core.Panels;
 
 namespace PlainPorch.Data.Tests.Api;
 
@@ -23,13 +22,11 @@ public sealed partial class SightTests : IAsyncLifetime
     // For whoever sets a porch up, who sees it as a whole.
     private static readonly string[] _backRoom = ["/definition", "/setup", "/explanation"];
 
-    private readonly Sights _sights = new();
-    private readonly ApiFixture _api;
+    private readonly ApiFixture _api = new();
+    private HttpClient _developer = null!;
+    private HttpClient _narrow = null!;
     private string _people = "";
     private string _visits = "";
-
-    public SightTests() =>
-        _api = new ApiFixture { Replaced = services => services.Replace(ServiceDescriptor.Singleton<IPanelSights>(_sights)) };
 
     private static CancellationToken Token => TestContext.Current.CancellationToken;
 
@@ -88,7 +85,10 @@ public sealed partial class SightTests : IAsyncLifetime
             ).EnsureSuccessStatusCode();
         }
 
-        _sights.IsNarrow = true;
+        _developer = _api.Client;
+        await MayAsync(PanelActs.All);
+        _narrow = await _api.LetInAsync(Porch, "narrow", "Nan Narrow");
+        _api.ActAs(_narrow);
     }
 
     public ValueTask DisposeAsync() => _api.DisposeAsync();
@@ -96,7 +96,7 @@ public sealed partial class SightTests : IAsyncLifetime
     [Fact]
     public async Task NoDoor_TellsWhatIsKeptFromWhoeverAsks()
     {
-        var description = (await _api.Client.GetFromJsonAsync<JsonNode>("/api/openapi.json", Token))!;
+        var description = (await _developer.GetFromJsonAsync<JsonNode>("/api/openapi.json", Token))!;
         var (told, asked) = (new List<string>(), 0);
         foreach (
             var address in description["paths"]!
@@ -128,7 +128,7 @@ public sealed partial class SightTests : IAsyncLifetime
     [Fact]
     public async Task Secret_CanBeSetAndIsToldByNothing()
     {
-        _sights.IsNarrow = false;
+        _api.ActAs(_developer);
         var panel = (await _api.Client.GetFromJsonAsync<JsonNode>(_people, Token))!;
         Assert.DoesNotContain(panel["columns"]!.AsArray(), column => (string)column!["name"]! == "pass");
         Assert.Equal(["pass"], panel["secrets"]!.AsArray().Select(column => (string)column!["name"]!));
@@ -209,7 +209,7 @@ public sealed partial class SightTests : IAsyncLifetime
     [InlineData(PanelActs.Add | PanelActs.SetAside, true, false, true)]
     public async Task Acts_AreThoseAllowed(PanelActs acts, bool adds, bool changes, bool removes)
     {
-        _sights.Acts = acts;
+        await MayAsync(acts);
         Assert.Equal(
             adds,
             (
@@ -341,7 +341,7 @@ public sealed partial class SightTests : IAsyncLifetime
     [Fact]
     public async Task EveryDoor_LetsInThoseWhoMay_AndNobodyElse()
     {
-        var description = (await _api.Client.GetFromJsonAsync<JsonNode>("/api/openapi.json", Token))!;
+        var description = (await _developer.GetFromJsonAsync<JsonNode>("/api/openapi.json", Token))!;
         var doors = (
             from path in description["paths"]!.AsObject()
             where path.Key.Contains("/panels/{panel}", StringComparison.Ordinal)
@@ -357,11 +357,11 @@ public sealed partial class SightTests : IAsyncLifetime
         foreach (var (name, method, path) in doors.Where(door => _doors.ContainsKey(door.Name)))
         {
             var (act, body) = _doors[name];
-            _sights.Acts = PanelActs.All & ~act;
+            await MayAsync(PanelActs.All & ~act);
             if (!await IsKeptOutAsync(method, path, body))
                 faults.Add($"{name} lets in who may not {act}");
             // Changing many takes changing, and merging both that and setting aside.
-            _sights.Acts = act | PanelActs.Change | PanelActs.SetAside;
+            await MayAsync(act | PanelActs.Change | PanelActs.SetAside);
             if (await IsKeptOutAsync(method, path, body))
                 faults.Add($"{name} keeps out who may {act}");
         }
@@ -375,13 +375,15 @@ public sealed partial class SightTests : IAsyncLifetime
         Assert.NotEmpty((await _api.Client.GetFromJsonAsync<JsonNode>(Log, Token))!["entries"]!.AsArray());
         var entry = (long)(await _api.Client.GetFromJsonAsync<JsonNode>(Log, Token))!["entries"]![0]!["id"]!;
         Assert.NotEmpty((await _api.Client.GetFromJsonAsync<JsonNode>($"{Log}/{entry}", Token))!.AsArray());
-        _sights.Acts = PanelActs.All & ~PanelActs.SeeHistory;
+        await MayAsync(PanelActs.All & ~PanelActs.SeeHistory);
         Assert.Empty((await _api.Client.GetFromJsonAsync<JsonNode>(Log, Token))!["entries"]!.AsArray());
         Assert.Empty((await _api.Client.GetFromJsonAsync<JsonNode>($"{Log}/{entry}", Token))!.AsArray());
         Assert.DoesNotContain("people", await _api.Client.GetStringAsync($"{Log}.csv", Token), StringComparison.Ordinal);
     }
 
-    private string Log => $"/api/porches/{_people.Split('/')[3]}/log";
+    private string Porch => _people.Split('/')[3];
+
+    private string Log => $"/api/porches/{Porch}/log";
 
     private async Task<bool> IsKeptOutAsync(HttpMethod method, string path, object? body)
     {
@@ -460,23 +462,28 @@ public sealed partial class SightTests : IAsyncLifetime
     private static JsonObject Column(JsonObject panel, string name) =>
         panel["columns"]!.AsArray().Single(column => (string)column!["name"]! == name)!.AsObject();
 
-    private sealed class Sights : IPanelSights
+    // What the narrow role's people may do; the note and the records from 100 on are kept from them everywhere.
+    private async Task MayAsync(PanelActs acts)
     {
-        public bool IsNarrow { get; set; }
-
-        public PanelActs Acts { get; set; } = PanelActs.All;
-
-        public PanelSight Of(PanelDefinition panel) =>
-            !IsNarrow
-                ? PanelSight.Everything
-                : new PanelSight
+        var now = _api.Client;
+        _api.ActAs(_developer);
+        await _api.SetRolesAsync(
+            Porch,
+            new
+            {
+                slug = "narrow",
+                name = "Narrow",
+                may = Enum.GetValues<PanelActs>()
+                    .Where(act => act is not (PanelActs.None or PanelActs.All) && acts.HasFlag(act))
+                    .Select(act => JsonNamingPolicy.CamelCase.ConvertName(act.ToString())),
+                panels = new[] { "people", "visits" }.Select(panel => new
                 {
-                    HiddenColumns = new HashSet<string> { "note" },
-                    Rows = new Filter.Any([
-                        new Filter.Compared("no", Comparison.Less, "100"),
-                        new Filter.Compared("no", Comparison.More, "1000"),
-                    ]),
-                    Acts = Acts,
-                };
+                    panel,
+                    rows = "no < 100 or no > 1000",
+                    columns = new[] { new { name = "note", access = "hidden" } },
+                }),
+            }
+        );
+        _api.ActAs(now);
     }
 }
