@@ -116,11 +116,14 @@ public sealed class PorchPanels(
     }
 
     /// <summary>Joins a lookup with what it refers to.</summary>
-    /// <returns>The lookup; null where the table or its key is gone.</returns>
+    /// <returns>The lookup; null where the table or its key is gone, or the person knows of no panel over it.</returns>
     public BoundLookup? Bind(Lookup lookup)
     {
         ArgumentNullException.ThrowIfNull(lookup);
         var seen = BoundOver(lookup.Table);
+        // Of what is not seen there is but the value that is stored.
+        if (seen is { Sight.Sees: false })
+            return null;
         if (
             (seen?.Table ?? snapshot.Find(lookup.Table)) is not { } table
             || table.Find(lookup.Key) is null

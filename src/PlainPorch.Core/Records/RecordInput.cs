@@ -44,7 +44,13 @@ public static class RecordInput
         }
 
         if (isNew)
+        {
+            // What makes a record one of those that the person sees, whether the form shows it or not.
+            foreach (var (name, value) in panel.Sight.Fills.Where(fill => !given.ContainsKey(fill.Key)))
+                values[name] = value;
             problems.AddRange(Missing(panel, given, assigned));
+        }
+
         return new CheckedInput(values, problems) { Files = files };
 
         void ReadFile(BoundColumn column, string? text)
@@ -102,6 +108,7 @@ public static class RecordInput
             column.MustBeGiven
             && !given.ContainsKey(column.Name)
             && !assigned.Contains(column.Name)
+            && !panel.Sight.Fills.ContainsKey(column.Name)
             && !(IsTakenEmpty(column) && IsOutOfSight(column, given))
         select column.IsWritable || column.TakesFile
             ? new FieldProblem(column.Name, NeedsValue(column))

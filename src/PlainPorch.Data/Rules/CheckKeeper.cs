@@ -4,6 +4,7 @@ using PlainPorch.Core.History;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Rules;
+using PlainPorch.Core.Schema;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
@@ -50,15 +51,23 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
             from check in BoundCheck.Of(bound, _porch)
             select (Panel: bound, Check: check, Records: table.ToList())
         ).ToList();
-        if (asked.Count == 0)
+        var restricted = RestrictedOf(written);
+        if (asked.Count == 0 && restricted.Count == 0)
             return ([], []);
         var reader = new SourceReader(panel.Model, transaction.Connection!) { Transaction = transaction };
         // Of a record without a key the row is found by the transaction that wrote it.
-        uint? version = asked.Exists(one =>
-            one.Records.Exists(record => record.Key is null) || one.Records.Count > RecordSelection.MostOf(one.Panel)
-        )
+        uint? version = asked
+            .Select(one => (one.Panel, one.Records))
+            .Concat(restricted)
+            .Any(one => one.Records.Exists(record => record.Key is null) || one.Records.Count > RecordSelection.MostOf(one.Panel))
             ? SourceRows.VersionOf(await new SourceRows(transaction.Connection!).TransactionAsync(cancellationToken))
             : null;
+        foreach (var (seen, of) in restricted)
+        {
+            if (await IsOutsideAsync(reader, seen, of, version, cancellationToken))
+                return ([Outside(seen)], []);
+        }
+
         var isOne = written.Sum(table => table.Count()) == 1;
         var found = new List<FieldProblem>();
         foreach (var (bound, check, of) in asked)
@@ -81,6 +90,48 @@ internal sealed class CheckKeeper(OpenPanel panel, Caller caller)
             .Distinct()
             .ToList();
         return ([.. found.Where(problem => problem.Warning is not { } name || !despite.Contains(name))], despite);
+    }
+
+    // What somebody writes stays among what that one sees. Records elsewhere that change with it are not theirs to answer for.
+    private List<(BoundPanel Panel, List<LoggedRecord> Records)> RestrictedOf(ILookup<TableName, LoggedRecord> written) =>
+        [
+            .. from table in written
+            let isOwn = table.Key == panel.Bound!.Table.Name
+            let seen = isOwn ? panel.Bound! : panel.Panels.BoundOver(table.Key)
+            where seen?.Sight is { Sees: true, Rows: not null }
+            let concerned = table.Where(record => isOwn || record.Act is LogAct.Added).ToList()
+            where concerned.Count > 0
+            select (seen, concerned),
+        ];
+
+    private async Task<bool> IsOutsideAsync(
+        SourceReader reader,
+        BoundPanel seen,
+        List<LoggedRecord> records,
+        uint? version,
+        CancellationToken cancellationToken
+    )
+    {
+        var whole = _porch.Bind(seen.Definition, sourceIsReadOnly: false)!;
+        var request = new RowRequest
+        {
+            // By everybody's eyes: by the person's own, what is outside is not there.
+            Filter = Filter.Join(Among(whole, records, version), new Filter.Not(seen.Sight.Rows!)),
+            Columns = [whole.Identity.Exists ? whole.Identity.Columns[0] : whole.Table.Columns[0].Name],
+            Take = 1,
+        };
+        return (await reader.ReadAsync(whole.Table, request, cancellationToken)).Count > 0;
+    }
+
+    private static FieldProblem Outside(BoundPanel seen)
+    {
+        var by = seen.Sight.Fills.Keys.Select(seen.Find).OfType<BoundColumn>().FirstOrDefault();
+        return new(
+            by?.Name ?? "",
+            by is null
+                ? $"It would not be among the {seen.Definition.Label} that you may see. Change it, or ask whoever manages this porch."
+                : $"With this it would not be among the {seen.Definition.Label} that you may see. Choose what is yours."
+        );
     }
 
     // What the records were before the act: another connection sees them so until it comes to pass, and whatever was written to is

@@ -182,9 +182,9 @@ internal static class PanelEndpoints
             [
                 .. panel
                     .Columns.Where(column => column.Decision.InList || column.Decision.InForm || column.Decision.Narrows)
-                    .Select(column => ToDto(column, panels)),
+                    .Select(column => ToDto(column, panels, panel.Sight.Fills)),
             ],
-            [.. panel.Secrets.Where(column => column.IsWritable).Select(column => ToDto(column, panels))],
+            [.. panel.Secrets.Where(column => column.IsWritable).Select(column => ToDto(column, panels, panel.Sight.Fills))],
             Core.Query.ListPlan.PageSizes,
             panel.Above is not null && panel.Identity is { Exists: true, ByPlace: false },
             panel.Definition.SavesWhileTyping,
@@ -227,7 +227,7 @@ internal static class PanelEndpoints
             isOne
         );
 
-    private static ColumnDto ToDto(BoundColumn column, PorchPanels panels) =>
+    private static ColumnDto ToDto(BoundColumn column, PorchPanels panels, IReadOnlyDictionary<string, string> fills) =>
         new(
             column.Name,
             column.Label,
@@ -253,7 +253,7 @@ internal static class PanelEndpoints
             column.Reading is { LeavesValues: false },
             column.Decision.IsSecret,
             column.Decision.Hint,
-            StartValue.At(column, panels.Now),
+            fills.GetValueOrDefault(column.Name) ?? StartValue.At(column, panels.Now),
             column.Decision.Width,
             column.Decision.StartsRow,
             column.Decision.ShownWhen,
