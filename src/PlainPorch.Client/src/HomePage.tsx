@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { Link, Navigate } from "react-router";
 import { porchesQuery } from "./api/queries";
+import { sessionQuery } from "./api/session";
 import { panelPath } from "./paths";
 import { panelGroups } from "./porch/panels/panelGroups";
 import { ButtonLink } from "./ui/Button";
@@ -10,9 +11,13 @@ import { Loading } from "./ui/Loading";
 /** All porches, or the way to the first one. */
 export function HomePage() {
   const porches = useQuery(porchesQuery);
+  const isDeveloper = useQuery(sessionQuery).data?.person?.isDeveloper === true;
   if (porches.isPending) return <Loading what="the porches" />;
   if (porches.isError) return <Failure error={porches.error} onRetry={() => void porches.refetch()} />;
-  if (porches.data.length === 0) return <Welcome />;
+  if (porches.data.length === 0) return isDeveloper ? <Welcome /> : <NotLetIn />;
+  const [only, ...others] = porches.data;
+  // Whoever keeps one porch's records is there at once.
+  if (!isDeveloper && only && others.length === 0) return <Navigate to={`/porch/${only.slug}`} replace />;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,56rem)_18rem]">
       <title>Plain Porch</title>
@@ -28,9 +33,11 @@ export function HomePage() {
             {porch.panels.length === 0 ? (
               <p className="mt-1">
                 No panels yet.{" "}
-                <Link to={`/back/sources/${porch.sourceId}`} className="link">
-                  Choose a table for the first one.
-                </Link>
+                {isDeveloper && (
+                  <Link to={`/back/sources/${porch.sourceId}`} className="link">
+                    Choose a table for the first one.
+                  </Link>
+                )}
               </p>
             ) : (
               <div className="mt-2 gap-x-8 sm:columns-2 lg:columns-3">
@@ -53,7 +60,17 @@ export function HomePage() {
           </section>
         ))}
       </div>
-      <Another />
+      {isDeveloper && <Another />}
+    </div>
+  );
+}
+
+function NotLetIn() {
+  return (
+    <div className="max-w-xl py-8">
+      <title>Plain Porch</title>
+      <h1 className="text-2xl font-semibold">There is nothing here for you yet</h1>
+      <p className="mt-3">Nobody has let you into a porch, or not any more. Ask whoever invited you.</p>
     </div>
   );
 }

@@ -17,6 +17,7 @@ const mayKnow: Record<string, string[]> = {
   api: [],
   values: ["api"],
   ui: ["api", "values"],
+  people: ["api", "values", "ui"],
   porch: ["api", "values", "ui"],
   backroom: ["api", "values", "ui", "porch"],
 };

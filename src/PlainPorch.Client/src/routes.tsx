@@ -2,6 +2,7 @@ import { lazy, Suspense, type ComponentType } from "react";
 import { isRouteErrorResponse, useRouteError, type RouteObject } from "react-router";
 import { HomePage } from "./HomePage";
 import { ListPage } from "./porch/query/ListPage";
+import { Gate } from "./people/Gate";
 import { AddingTarget, type AddTargetProps } from "./porch/records/addingTarget";
 import { PorchLayout, PorchStart } from "./porch/panels/PorchLayout";
 import { Button, ButtonLink } from "./ui/Button";
@@ -26,6 +27,7 @@ const formPage = pagesOf(async () => {
 const AddTarget = lazy(async () => ({ default: (await forms()).AddTarget }));
 // What is not needed to keep records comes when it is asked for.
 const rarePage = pagesOf(() => import("./porch/rarePages"));
+const peoplePage = pagesOf(() => import("./people/pages"));
 const backRoom = pagesOf(() => import("./backroom/pages"));
 
 const showAdding = (props: AddTargetProps) => (
@@ -36,7 +38,11 @@ const showAdding = (props: AddTargetProps) => (
 
 export const routes: RouteObject[] = [
   {
-    element: <Shell />,
+    element: (
+      <Gate>
+        <Shell />
+      </Gate>
+    ),
     errorElement: <Broken />,
     // What the page shows while the back room's part of the program is still on its way.
     hydrateFallbackElement: <Loading what="the page" />,
@@ -52,6 +58,7 @@ export const routes: RouteObject[] = [
         children: [
           { index: true, element: <PorchStart /> },
           { path: "log", lazy: rarePage("LogPage") },
+          { path: "people", lazy: peoplePage("PeoplePage") },
           { path: ":panel", element: <ListPage /> },
           { path: ":panel/set-aside", lazy: rarePage("SetAsidePage") },
           { path: ":panel/duplicates", lazy: rarePage("DuplicatesPage") },
@@ -62,6 +69,9 @@ export const routes: RouteObject[] = [
           { path: ":panel/record/:key/edit", lazy: formPage("EditPage") },
         ],
       },
+      { path: "/account", lazy: peoplePage("AccountPage") },
+      { path: "/back/mails", lazy: backRoom("MailsPage") },
+      { path: "/back/porches/:porch/roles", lazy: backRoom("RolesPage") },
       { path: "/back/sources", lazy: backRoom("SourcesPage") },
       { path: "/back/sources/new", lazy: backRoom("SourceFormPage") },
       { path: "/back/sources/:id", lazy: backRoom("SourcePage") },

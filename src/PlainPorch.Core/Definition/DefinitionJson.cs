@@ -20,6 +20,14 @@ public static class DefinitionJson
     /// </summary>
     public static JsonSerializerOptions Kept { get; } = MakeOptions(JsonUnmappedMemberHandling.Skip);
 
+    /// <summary>What single acts are called in JSON.</summary>
+    public static IReadOnlyList<string> ActNames { get; } =
+    [
+        .. Enum.GetNames<PanelActs>()
+            .Where(name => name is not nameof(PanelActs.None))
+            .Select(JsonNamingPolicy.CamelCase.ConvertName),
+    ];
+
     /// <summary>Writes a porch, panels sorted by slug, ending in a line break, so that it reads well in a diff.</summary>
     public static string Write(PorchDefinition porch)
     {
@@ -81,11 +89,7 @@ public static class DefinitionJson
             described["additionalProperties"] = false;
         // An act by itself; the type has them together.
         if (context.TypeInfo.Type == typeof(PanelActs) && schema is JsonObject act)
-            act["enum"] = new JsonArray([
-                .. Enum.GetNames<PanelActs>()
-                    .Where(name => name is not nameof(PanelActs.None))
-                    .Select(name => JsonValue.Create(JsonNamingPolicy.CamelCase.ConvertName(name))),
-            ]);
+            act["enum"] = new JsonArray([.. ActNames.Select(name => JsonValue.Create(name))]);
         return schema;
     }
 

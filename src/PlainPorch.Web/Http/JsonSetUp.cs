@@ -1,9 +1,11 @@
 using System.Reflection;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
 using Microsoft.AspNetCore.OpenApi;
 using Microsoft.OpenApi;
+using PlainPorch.Core.Definition;
 
 namespace PlainPorch.Web.Http;
 
@@ -38,6 +40,9 @@ internal static class JsonSetUp
                 (schema, context, _) =>
                 {
                     AllowNullItems(schema, context.JsonPropertyInfo?.AttributeProvider as PropertyInfo);
+                    // An act by itself; the type has them together.
+                    if (context.JsonTypeInfo.Type == typeof(PanelActs))
+                        schema.Enum = [.. DefinitionJson.ActNames.Select(name => (JsonNode)name)];
                     return Task.CompletedTask;
                 }
             );

@@ -1,8 +1,10 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.People;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.People;
 using PlainPorch.Data.Query;
 using PlainPorch.Web.Http;
 
@@ -14,14 +16,20 @@ namespace PlainPorch.Web.Panels;
 /// <param name="SourceId">The number of the source that it is on.</param>
 /// <param name="Dates">In which order its people write dates.</param>
 /// <param name="Numbers">With which marks its people write numbers.</param>
-/// <param name="Panels">Its panels in the order of the menu.</param>
+/// <param name="Panels">Its panels in the order of the menu, those that whoever asks sees.</param>
+/// <param name="Role">What whoever asks is there; null for a developer.</param>
+/// <param name="ManagesPeople">Whether they invite and administer its people.</param>
+/// <param name="HasLog">Whether the logbook tells them anything.</param>
 public sealed record PorchDto(
     string Slug,
     string Name,
     int SourceId,
     DateOrder Dates,
     NumberMarks Numbers,
-    IReadOnlyList<PanelSummary> Panels
+    IReadOnlyList<PanelSummary> Panels,
+    string? Role,
+    bool ManagesPeople,
+    bool HasLog
 );
 
 /// <summary>How a porch's people write dates and numbers.</summary>
@@ -55,14 +63,21 @@ internal static class PorchEndpoints
             .WithName("definitionSchema");
     }
 
-    private static async Task<Ok<List<PorchDto>>> ListAsync(PorchOpener porches, CancellationToken cancellationToken) =>
-        TypedResults.Ok((await porches.ListAsync(cancellationToken)).Select(ToDto).ToList());
+    private static async Task<Ok<List<PorchDto>>> ListAsync(
+        PorchOpener porches,
+        Asker asker,
+        CancellationToken cancellationToken
+    ) => TypedResults.Ok((await porches.ListAsync(cancellationToken)).Select(found => ToDto(found, asker)).ToList());
 
     private static async Task<Results<Ok<PorchDto>, NotFound>> FindAsync(
         string porch,
         PorchOpener porches,
+        Asker asker,
         CancellationToken cancellationToken
-    ) => await porches.FindAsync(porch, cancellationToken) is { } found ? TypedResults.Ok(ToDto(found)) : TypedResults.NotFound();
+    ) =>
+        await porches.FindAsync(porch, cancellationToken) is { } found
+            ? TypedResults.Ok(ToDto(found, asker))
+            : TypedResults.NotFound();
 
     private static async Task<Results<Ok<PorchFindings>, NotFound, ProblemHttpResult>> SearchAsync(
         string porch,
@@ -117,7 +132,7 @@ internal static class PorchEndpoints
             _ => TypedResults.NotFound(),
         };
 
-    private static PorchDto ToDto(PorchContent content) =>
+    private static PorchDto ToDto(PorchContent content, Asker asker) =>
         new(
             content.Porch.Slug,
             content.Porch.Name,
@@ -138,6 +153,10 @@ internal static class PorchEndpoints
                         panel.Group,
                         panel.IsHidden
                     )),
-            ]
+            ],
+            asker.MemberOf(content.Porch)?.Role.Name,
+            asker.ManagesPeopleOf(content.Porch),
+            asker.MemberOf(content.Porch)?.Role is not { } role
+                || content.Panels.Any(panel => role.MayOn(panel.Slug).HasFlag(PanelActs.SeeHistory))
         );
 }

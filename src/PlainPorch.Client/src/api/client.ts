@@ -3,6 +3,7 @@ import type { paths } from "./schema";
 import type { Schemas } from "./schemas";
 import { bareAll } from "./bare";
 import { onceHeader, sendOnce } from "./acts";
+import { lostSession } from "./lostSession";
 import { ApiError, NoConnectionError } from "./problems";
 
 export type { Schemas };
@@ -37,6 +38,7 @@ export async function unwrap<T>(request: Promise<Answer<T>>): Promise<Settled<T>
     if (failure instanceof DOMException && failure.name === "AbortError") throw failure;
     throw new NoConnectionError();
   }
+  if (answer.response.status === 401) lostSession.set(true);
   if (!answer.response.ok) throw new ApiError(answer.response.status, bareAll(answer.error));
   return bareAll(answer.data) as Settled<T>;
 }

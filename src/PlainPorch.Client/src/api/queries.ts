@@ -1,6 +1,5 @@
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, unwrap, unwrapOrNull, type Schemas } from "./client";
-import { keeper } from "./keeper";
 import { filterOf, fromStart, queryOf, type ListView } from "./listView";
 
 export interface PanelAddress {
@@ -227,10 +226,7 @@ export const explanationQuery = (path: PanelAddress, view: ListView) =>
 export const keptViewsQuery = (path: PanelAddress) =>
   queryOptions({
     queryKey: ["views", path.porch, path.panel],
-    queryFn: ({ signal }) =>
-      unwrap(
-        api.GET("/api/porches/{porch}/panels/{panel}/views", { params: { path, query: { owner: keeper() } }, signal }),
-      ),
+    queryFn: ({ signal }) => unwrap(api.GET("/api/porches/{porch}/panels/{panel}/views", { params: { path }, signal })),
   });
 
 export const recordQuery = (path: PanelAddress, key: string) =>

@@ -1,5 +1,7 @@
 export { CodePage } from "./code/CodePage";
 export { LooseEndsPage } from "./looseEnds/LooseEndsPage";
+export { MailsPage } from "./people/MailsPage";
+export { RolesPage } from "./people/RolesPage";
 export { PanelSetupPage } from "./panels/PanelSetupPage";
 export { SourceFormPage } from "./sources/SourceFormPage";
 export { SourcePage } from "./sources/SourcePage";

@@ -1,5 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
 import { Link, NavLink, Outlet, ScrollRestoration, useLocation } from "react-router";
+import { api, unwrap } from "../api/client";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
+import { seeAs, seenAs, sessionQuery } from "../api/session";
+import { Button } from "./Button";
 import { PendingNotices } from "./PendingNotices";
 import { WarningDialog } from "./WarningDialog";
 
@@ -10,6 +14,7 @@ const link =
 export function Shell() {
   useRecordsChangedElsewhere();
   const isBackRoom = useLocation().pathname.startsWith("/back/");
+  const person = useQuery(sessionQuery).data?.person;
   return (
     <div className="flex min-h-dvh flex-col">
       <a
@@ -27,11 +32,24 @@ export function Shell() {
           <NavLink to="/" end className={link}>
             Porches
           </NavLink>
-          <Link to="/back/sources" className={link} aria-current={isBackRoom ? "page" : undefined}>
-            Back room
-          </Link>
+          {person?.isDeveloper && (
+            <Link to="/back/sources" className={link} aria-current={isBackRoom ? "page" : undefined}>
+              Back room
+            </Link>
+          )}
         </nav>
+        {person && (
+          <div className="ml-auto flex items-center gap-1">
+            <NavLink to="/account" className={link}>
+              {person.name}
+            </NavLink>
+            <button type="button" className={link} onClick={() => void signOut()}>
+              Sign out
+            </button>
+          </div>
+        )}
       </header>
+      <SeenAsNotice />
       <main id="main" className="flex flex-1 flex-col px-4 py-5 sm:px-6">
         <Outlet />
       </main>
@@ -40,5 +58,38 @@ export function Shell() {
       {/* A new page begins at its top, and the way back leads to where one was. */}
       <ScrollRestoration />
     </div>
+  );
+}
+
+// The page is loaded anew, so that nothing of it is left for whoever comes next.
+async function signOut() {
+  seeAs(null);
+  try {
+    await unwrap(api.DELETE("/api/session"));
+  } finally {
+    window.location.assign("/");
+  }
+}
+
+/** Says that a porch is looked at as a role sees it, as long as it is. */
+function SeenAsNotice() {
+  const as = seenAs();
+  const { pathname } = useLocation();
+  if (!as || !pathname.startsWith(`/porch/${as.porch}`)) return null;
+  return (
+    <p role="status" className="flex flex-wrap items-center gap-3 bg-accent-tint px-4 py-1.5 sm:px-6">
+      <span>
+        You see this porch as <strong>{as.role}</strong>
+        {as.record !== "" && `, being ${as.record}`}. Nothing is saved so.
+      </span>
+      <Button
+        onClick={() => {
+          seeAs(null);
+          window.location.reload();
+        }}
+      >
+        See it as it is
+      </Button>
+    </p>
   );
 }

@@ -17,6 +17,7 @@ import { ChangeBack } from "./ChangeBack";
 import { Changes } from "./Changes";
 import { actWord, acts } from "./words";
 import { Despite } from "./Despite";
+import { may } from "../panels/rights";
 
 const names = ["q", "panel", "act", "from", "until"] as const;
 
@@ -232,11 +233,14 @@ function Entry({ porch, entry, panels }: EntryProps) {
         {records.data && records.data.length < entry.count && (
           <p className="ml-4 text-faint">and {formatCount(entry.count - records.data.length)} more</p>
         )}
-        {records.data && panel.data?.canEdit && (entry.act === "tidied" || entry.act === "changedTogether") && (
-          <div className="mt-2">
-            <ChangeBack porch={porch} entry={entry} />
-          </div>
-        )}
+        {records.data &&
+          panel.data?.canEdit &&
+          may(panel.data, "changeMany") &&
+          (entry.act === "tidied" || entry.act === "changedTogether") && (
+            <div className="mt-2">
+              <ChangeBack porch={porch} entry={entry} />
+            </div>
+          )}
       </details>
     </li>
   );

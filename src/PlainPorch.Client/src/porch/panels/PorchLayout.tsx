@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { porchQuery } from "../../api/queries";
+import { seenAs, sessionQuery } from "../../api/session";
 import { ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
@@ -20,11 +21,17 @@ export function PorchLayout() {
   const porch = usePorch();
   const { panel = "" } = useParams();
   const navigate = useNavigate();
-  const isLog = useLocation().pathname.endsWith("/log");
+  const { pathname } = useLocation();
+  const isDeveloper = useQuery(sessionQuery).data?.person?.isDeveloper === true;
   if (porch.isPending) return <Loading what="the porch" />;
   // What is shown already stays, with all that was typed, while the server is away.
   if (!porch.data) return <Failure error={porch.error} onRetry={() => void porch.refetch()} />;
-  const { slug, name, panels, dates, numbers } = porch.data;
+  const { slug, name, panels, dates, numbers, hasLog, managesPeople } = porch.data;
+  const others = [
+    ...(hasLog ? [{ to: "log", label: "Logbook" }] : []),
+    ...(managesPeople ? [{ to: "people", label: "People" }] : []),
+  ];
+  const other = others.find(({ to }) => pathname === `/porch/${slug}/${to}`);
   writeDatesAs(dates);
   writeNumbersAs(numbers);
   const groups = panelGroups(panels);
@@ -37,7 +44,7 @@ export function PorchLayout() {
           <FindBox key={slug} porch={slug} panels={panels} />
           <select
             aria-label="Panel"
-            value={isLog ? "log" : panel}
+            value={other?.to ?? panel}
             onChange={(event) => void navigate(panelPath(slug, event.target.value))}
             className="min-h-9 min-w-0 flex-1 rounded border border-edge bg-sheet px-2 lg:hidden"
           >
@@ -51,7 +58,11 @@ export function PorchLayout() {
                 ))}
               </optgroup>
             ))}
-            <option value="log">Logbook</option>
+            {others.map(({ to, label }) => (
+              <option key={to} value={to}>
+                {label}
+              </option>
+            ))}
           </select>
         </div>
         <div className="hidden gap-3 lg:grid">
@@ -73,12 +84,28 @@ export function PorchLayout() {
             </section>
           ))}
         </div>
-        <NavLink
-          to={`/porch/${slug}/log`}
-          className="mt-3 hidden border-l-2 border-line px-3 py-0.5 hover:bg-tint lg:block aria-[current=page]:border-accent aria-[current=page]:font-semibold"
-        >
-          Logbook
-        </NavLink>
+        <ul className="mt-3 hidden lg:block">
+          {others.map(({ to, label }) => (
+            <li key={to}>
+              <NavLink
+                to={`/porch/${slug}/${to}`}
+                className="block border-l-2 border-line px-3 py-0.5 hover:bg-tint aria-[current=page]:border-accent aria-[current=page]:font-semibold"
+              >
+                {label}
+              </NavLink>
+            </li>
+          ))}
+          {isDeveloper && seenAs()?.porch !== slug && (
+            <li>
+              <NavLink
+                to={`/back/porches/${slug}/roles`}
+                className="block border-l-2 border-line px-3 py-0.5 hover:bg-tint"
+              >
+                Roles
+              </NavLink>
+            </li>
+          )}
+        </ul>
       </nav>
       <div className="min-w-0 flex-1">
         <Outlet />
@@ -90,15 +117,20 @@ export function PorchLayout() {
 /** A porch's own address leads to its first panel. */
 export function PorchStart() {
   const porch = usePorch();
+  const isDeveloper = useQuery(sessionQuery).data?.person?.isDeveloper === true;
   const first = porch.data && (panelGroups(porch.data.panels)[0]?.panels[0] ?? porch.data.panels[0]);
   if (!porch.data) return null;
   if (first) return <Navigate to={panelPath(porch.data.slug, first.slug)} replace />;
   return (
     <div className="py-10 text-center">
-      <p className="font-serif text-lg">{porch.data.name} has no panels yet.</p>
-      <ButtonLink tone="next" className="mt-4" to={`/back/sources/${porch.data.sourceId}`}>
-        Choose a table for the first one
-      </ButtonLink>
+      <p className="font-serif text-lg">
+        {porch.data.name} has no panels {isDeveloper ? "yet" : "for you"}.
+      </p>
+      {isDeveloper && (
+        <ButtonLink tone="next" className="mt-4" to={`/back/sources/${porch.data.sourceId}`}>
+          Choose a table for the first one
+        </ButtonLink>
+      )}
     </div>
   );
 }

@@ -11,12 +11,14 @@ import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { changeView, defaultView, viewToParams } from "../../api/listView";
 import { useListState } from "./listState";
+import { sessionQuery } from "../../api/session";
 import { panelPath, recordPath, setAsidePath } from "../../paths";
 import { useListView } from "./useListView";
 import type { BeneathProps } from "./Beneath";
 import { useBeneath } from "./beneath";
 import { BeneathChoice } from "./BeneathChoice";
 import { ExportMenu } from "../export/ExportMenu";
+import { may } from "../panels/rights";
 import { changeOf, KeptViews } from "../savedLists/KeptViews";
 import { RecordList } from "./RecordList";
 import { WithPanel } from "../panels/usePanel";
@@ -41,6 +43,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const isTall = useMediaQuery("(min-width: 64rem) and (min-height: 32rem)");
   const beneath = useBeneath(address, panel.related);
   const [current, setCurrent] = useState<ListRow | null>(null);
+  const isDeveloper = useQuery(sessionQuery).data?.person?.isDeveloper === true;
   const hasBeneath = isTall && beneath.kind !== "";
   const hasSheet = isWide && panel.formIn === "sheet";
   const openSheet = (key: string | null) => {
@@ -78,14 +81,14 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
           actions={
             <>
               <KeptViews address={address} view={view} onChange={change} />
-              <ExportMenu address={address} view={view} />
-              {(panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
+              {may(panel, "export") && <ExportMenu address={address} view={view} />}
+              {may(panel, "seeSetAside") && (panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
                 <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
               )}
               {panel.findsDuplicates && (
                 <ButtonLink to={`${panelPath(address.porch, address.panel)}/duplicates`}>Duplicates</ButtonLink>
               )}
-              <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>
+              {isDeveloper && <ButtonLink to={`/back/panels/${address.porch}/${address.panel}`}>Set up</ButtonLink>}
               {panel.canAdd && hasSheet && (
                 <Button
                   tone="next"

@@ -13,6 +13,7 @@ import { panelPath, recordPath } from "../../paths";
 import { WithPanel } from "../panels/usePanel";
 import { RelatedRecords } from "./RelatedRecords";
 import { RecordHistory } from "../history/RecordHistory";
+import { may } from "../panels/rights";
 import { AsideNotice } from "../removal/AsideNotice";
 import { RemovalDialog } from "../removal/RemovalDialog";
 import { verbOf } from "../removal/words";
@@ -152,7 +153,7 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
       {panel.related.length > 0 && (
         <RelatedRecords address={address} record={record} canChange={panel.canEdit} asTabs={panel.relatedAsTabs} />
       )}
-      {!panel.byPlace && (
+      {!panel.byPlace && may(panel, "seeHistory") && (
         <div className="max-w-4xl">
           <RecordHistory address={address} panel={panel} record={record} />
         </div>

@@ -1,4 +1,5 @@
 import { bareOf } from "../../api/bare";
+import { own } from "../../api/whose";
 
 /** What was typed into a record's form and not saved, as this computer keeps it. */
 export interface KeptTyping {
@@ -17,7 +18,7 @@ const MOST_LETTERS = 200_000;
 
 /** Where the typing of a record is kept; of a new one where its key would be null. */
 export const typingPlace = (porch: string, panel: string, key: string | null) =>
-  `${PREFIX}${porch}/${panel}/${key === null ? "new" : `record/${key}`}`;
+  own(`${PREFIX}${porch}/${panel}/${key === null ? "new" : `record/${key}`}`);
 
 /** What is kept at a place; null where nothing is, or what is there cannot be read. */
 export function readTyping(place: string): KeptTyping | null {

@@ -1,7 +1,9 @@
+import { own } from "../../api/whose";
+
 const PREFIX = "plain-porch lately ";
 const MOST = 5;
 
-const place = (porch: string, panel: string, column: string) => `${PREFIX}${porch}/${panel}/${column}`;
+const place = (porch: string, panel: string, column: string) => own(`${PREFIX}${porch}/${panel}/${column}`);
 
 /** What was chosen of late in a lookup on this computer, the latest first. */
 export function chosenLately(porch: string, panel: string, column: string): string[] {

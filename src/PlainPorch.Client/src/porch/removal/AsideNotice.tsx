@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { setAsidePath } from "../../paths";
+import { may } from "../panels/rights";
 import { BringBackDialog } from "./BringBackDialog";
 
 interface AsideNoticeProps {
@@ -42,14 +43,16 @@ export function AsideNotice({ address, panel, recordKey, otherwise }: AsideNotic
     <Notice
       title={`This record is set aside, by ${parcel.data.who} on ${formatMoment(parcel.data.at)}.`}
       actions={
-        <Button
-          tone="next"
-          onClick={() => {
-            setOpen(true);
-          }}
-        >
-          Bring back …
-        </Button>
+        may(panel, "bringBack") && (
+          <Button
+            tone="next"
+            onClick={() => {
+              setOpen(true);
+            }}
+          >
+            Bring back …
+          </Button>
+        )
       }
     >
       {isOpen && (

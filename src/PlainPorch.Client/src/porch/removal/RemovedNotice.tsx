@@ -9,6 +9,7 @@ import { Notice } from "../../ui/Notice";
 import { formatCount } from "../../values/format";
 import type { Removed } from "./removed";
 import { setAsidePath } from "../../paths";
+import { may } from "../panels/rights";
 
 interface RemovedNoticeProps {
   address: PanelAddress;
@@ -50,7 +51,7 @@ export function RemovedNotice({ address, panel, removed, verb, onClose }: Remove
       title={`${verb ?? (removed.parcel === null ? "Erased" : "Set aside")}: ${verb ? `“${removed.title}”` : what}${others > 0 && !verb ? `, and ${formatCount(others)} that went along` : ""}.`}
       actions={
         <>
-          {removed.parcel !== null && !needsLook && (
+          {removed.parcel !== null && !needsLook && may(panel, "bringBack") && (
             <Button
               tone="next"
               accessKey="b"

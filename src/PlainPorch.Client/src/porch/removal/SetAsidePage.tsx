@@ -17,6 +17,7 @@ import { recordPath } from "../../paths";
 import { WithPanel } from "../panels/usePanel";
 import { BringBackDialog } from "./BringBackDialog";
 import { EraseDialog } from "./EraseDialog";
+import { may } from "../panels/rights";
 import { RemovalDialog } from "./RemovalDialog";
 import { someOf, isRemoved } from "./words";
 
@@ -142,15 +143,17 @@ function Parcel({ address, panel, parcel, isReturned }: ParcelProps) {
         <p className="text-faint">In progress …</p>
       ) : (
         <div className="flex gap-2">
-          <Button
-            tone={isReturned ? "quiet" : "next"}
-            onClick={() => {
-              setOpen("back");
-            }}
-          >
-            {isReturned ? "Bring back what is missing …" : "Bring back …"}
-          </Button>
-          {!isReturned && (
+          {may(panel, "bringBack") && (
+            <Button
+              tone={isReturned ? "quiet" : "next"}
+              onClick={() => {
+                setOpen("back");
+              }}
+            >
+              {isReturned ? "Bring back what is missing …" : "Bring back …"}
+            </Button>
+          )}
+          {!isReturned && may(panel, "erase") && (
             <Button
               onClick={() => {
                 setOpen("erase");
@@ -232,26 +235,26 @@ function MarkedRow({ address, panel, row }: { address: PanelAddress; panel: Pane
         {row.title}
       </Link>
       {unmark.isError && <span className="text-danger">{unmark.error.message}</span>}
-      {panel.canRemove && (
-        <>
-          <Button
-            disabled={unmark.isPending}
-            aria-label={`Bring back ${row.title}`}
-            onClick={() => {
-              unmark.mutate();
-            }}
-          >
-            Bring back
-          </Button>
-          <Button
-            aria-label={`Erase ${row.title}`}
-            onClick={() => {
-              setErasing(true);
-            }}
-          >
-            Erase …
-          </Button>
-        </>
+      {panel.canRemove && may(panel, "bringBack") && (
+        <Button
+          disabled={unmark.isPending}
+          aria-label={`Bring back ${row.title}`}
+          onClick={() => {
+            unmark.mutate();
+          }}
+        >
+          Bring back
+        </Button>
+      )}
+      {panel.canRemove && may(panel, "erase") && (
+        <Button
+          aria-label={`Erase ${row.title}`}
+          onClick={() => {
+            setErasing(true);
+          }}
+        >
+          Erase …
+        </Button>
       )}
       {isErasing && (
         <RemovalDialog address={address} panel={panel} keys={[key]} forGood onClose={close} onRemoved={close} />

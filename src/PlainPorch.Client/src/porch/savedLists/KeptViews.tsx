@@ -5,7 +5,6 @@ import { keptViewsQuery, type PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { PopoverPanel } from "../../ui/PopoverPanel";
-import { keeper } from "../../api/keeper";
 import { defaultView, isRestricted, type ChangeView, type ListView } from "../../api/listView";
 
 type KeptView = Schemas["KeptViewDto"];
@@ -75,7 +74,7 @@ function Kept({ address, kept, isCurrent, onShow }: KeptProps) {
     mutationFn: () =>
       unwrap(
         api.DELETE("/api/porches/{porch}/panels/{panel}/views/{name}", {
-          params: { path: { ...address, name: kept.name }, query: { owner: kept.isForAll ? "" : keeper() } },
+          params: { path: { ...address, name: kept.name }, query: { isForAll: kept.isForAll } },
         }),
       ),
     onSettled: () => client.invalidateQueries({ queryKey: keptViewsQuery(address).queryKey }),
@@ -89,7 +88,7 @@ function Kept({ address, kept, isCurrent, onShow }: KeptProps) {
       >
         <span className="block truncate">{kept.name}</span>
         <span className="block text-sm text-faint">
-          {kept.isStart ? "opens by default" : kept.isForAll ? "for everybody" : "only in this browser"}
+          {kept.isStart ? "opens by default" : kept.isForAll ? "for everybody" : "only for you"}
           {kept.problems.length > 0 && ` · ${kept.problems[0]?.message ?? ""}`}
         </span>
       </button>
@@ -117,7 +116,7 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
     mutationFn: () =>
       unwrap(
         api.PUT("/api/porches/{porch}/panels/{panel}/views/{name}", {
-          params: { path: { ...address, name: name.trim() }, query: { owner: reach === "own" ? keeper() : "" } },
+          params: { path: { ...address, name: name.trim() } },
           body: { isForAll: reach !== "own", isStart: reach === "start", view: keptOf(view) },
         }),
       ),
@@ -155,7 +154,7 @@ function KeepForm({ address, view, onKept }: { address: PanelAddress; view: List
         }}
         className="min-h-8 rounded border border-edge bg-sheet px-1"
       >
-        <option value="own">Only in this browser</option>
+        <option value="own">Only for me</option>
         <option value="all">For everybody in this porch</option>
         <option value="start">For everybody, as the default</option>
       </select>

@@ -5,6 +5,7 @@ import type { PanelAddress } from "../../../api/queries";
 import { Button } from "../../../ui/Button";
 import { Failure } from "../../../ui/Failure";
 import { ExportMenu } from "../../export/ExportMenu";
+import { may } from "../../panels/rights";
 import { filterOf, type ListView } from "../../../api/listView";
 import type { MoveWish } from "../../ordering/useMoves";
 import type { Removed } from "../../removal/removed";
@@ -83,7 +84,7 @@ export function SelectionBar({
           {chooseAll.isPending ? "Selecting …" : "Select all in this list"}
         </Button>
       )}
-      {panel.canEdit && (
+      {panel.canEdit && may(panel, "changeMany") && (
         <Button
           onClick={() => {
             setChanging(true);
@@ -110,7 +111,7 @@ export function SelectionBar({
           {verbOf(panel.manner)} …
         </Button>
       )}
-      <ExportMenu address={address} view={view} chosen={[...selection.keys]} />
+      {may(panel, "export") && <ExportMenu address={address} view={view} chosen={[...selection.keys]} />}
       <Button
         className="ml-auto"
         onClick={() => {

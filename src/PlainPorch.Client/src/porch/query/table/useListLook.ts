@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { PanelAddress } from "../../../api/queries";
 import { bareAll, bareOf } from "../../../api/bare";
+import { own } from "../../../api/whose";
 
 /** How a list looks to one reader, whatever it shows. */
 export interface ListLook {
@@ -16,7 +17,7 @@ const usual: ListLook = { widths: bareOf<number>([]), pinned: [], isClose: true 
 
 /** The look of a panel's list, remembered by this browser. */
 export function useListLook({ porch, panel }: PanelAddress): [ListLook, (part: Partial<ListLook>) => void] {
-  const name = `plain-porch-look ${porch}/${panel}`;
+  const name = own(`plain-porch-look ${porch}/${panel}`);
   const [look, setLook] = useState<ListLook>(() => read(localStorage.getItem(name)));
   return [
     look,

@@ -1,0 +1,2 @@
+export { AccountPage } from "./AccountPage";
+export { PeoplePage } from "./PeoplePage";

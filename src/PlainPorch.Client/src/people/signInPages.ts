@@ -1,0 +1,3 @@
+export { FirstAccountPage } from "./FirstAccountPage";
+export { SetPasswordPage } from "./SetPasswordPage";
+export { SignInAgain, SignInPage } from "./SignInPage";
