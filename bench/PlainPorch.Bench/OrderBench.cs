@@ -42,7 +42,8 @@ internal static class OrderBench
             web,
             ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))],
             ("PORCH_DATABASE", catalog),
-            ("PORCH_PORT", $"{port}")
+            ("PORCH_PORT", $"{port}"),
+            ("PORCH_FIRST_CODE", Servers.FirstCode)
         );
         try
         {

@@ -39,6 +39,7 @@ internal static class Servers
     )
     {
         await WaitAsync(http, api);
+        await SignInAsync(http, api);
         var name = $"Measure {Guid.NewGuid():N}"[..20];
         var source = await PostAsync(
             http,
@@ -66,6 +67,30 @@ internal static class Servers
         save.Headers.TryAddWithoutValidation("If-Match", $"\"{setup["version"]}\"");
         (await http.SendAsync(save)).EnsureSuccessStatusCode();
         return panel;
+    }
+
+    /// <summary>By which the first account is made.</summary>
+    public const string FirstCode = "CODE-FOR-MEASURES";
+
+    // The account is made where the catalog is new, and else known from before.
+    private static async Task SignInAsync(HttpClient http, string api)
+    {
+        const string Email = "measure@example.com";
+        const string Password = "yardstick on a long shelf";
+        using var made = await http.PostAsJsonAsync(
+            new Uri($"{api}/session/first"),
+            new
+            {
+                code = FirstCode,
+                name = "Mara Gauge",
+                email = Email,
+                password = Password,
+            }
+        );
+        if (!made.IsSuccessStatusCode)
+            (
+                await http.PostAsJsonAsync(new Uri($"{api}/session"), new { email = Email, password = Password })
+            ).EnsureSuccessStatusCode();
     }
 
     /// <summary>Sends something and gives what is answered; throws where it is refused.</summary>

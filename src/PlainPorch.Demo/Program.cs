@@ -71,11 +71,16 @@ command.SetAction(
 var address = new Option<string>("--address") { Description = "Where Plain Porch is.", Required = true };
 var source = new Option<string>("--source") { Description = "The demo database, as a postgresql:// URL.", Required = true };
 var definition = new Option<FileInfo>("--definition") { Description = "The porch's definition.", Required = true };
-var setUp = new Command("set-up", "Sets the demo's porch up at a running Plain Porch that has no source yet.")
+var code = new Option<string>("--code") { Description = "The code by which the first account is made.", Required = true };
+var setUp = new Command(
+    "set-up",
+    "Sets the demo's porch up at a running Plain Porch that has no source yet, and lets its people in."
+)
 {
     address,
     source,
     definition,
+    code,
 };
 setUp.SetAction(
     async (arguments, cancellationToken) =>
@@ -88,13 +93,14 @@ setUp.SetAction(
         try
         {
             if (
-                await new PorchSetUp(http).RunAsync(
+                await new PorchSetUp(http, arguments.GetValue(code)!).RunAsync(
                     arguments.GetValue(source)!,
                     arguments.GetValue(definition)!,
                     cancellationToken
                 )
             )
                 Console.WriteLine("Set up the demo's porch.");
+            DemoPeople.Tell(Console.Out);
             return 0;
         }
         catch (Exception failure)

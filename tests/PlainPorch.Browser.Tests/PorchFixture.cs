@@ -29,6 +29,18 @@ public sealed class PorchFixture : IAsyncLifetime
         Environment.GetEnvironmentVariable("PORCH_TEST_SERVER")
         ?? throw new InvalidOperationException("PORCH_TEST_SERVER names no server. Run the tests by ./porch test.");
 
+    /// <summary>By which the first account is made.</summary>
+    private const string FirstCode = "CODE-FOR-TESTS-ONLY";
+
+    /// <summary>What the developer is called who the tests act as.</summary>
+    public const string Developer = "Dora Tester";
+
+    /// <summary>The developer's mail address.</summary>
+    public const string DeveloperEmail = "dora@example.com";
+
+    /// <summary>The developer's password.</summary>
+    public const string DeveloperPassword = "tin kettle over plums";
+
     private Task<string>? _defined;
 
     public string Address { get; private set; } = "";
@@ -52,6 +64,7 @@ public sealed class PorchFixture : IAsyncLifetime
         DemoUrl = $"postgresql://{demo.Username}:{demo.Password}@{demo.Host}:{demo.Port}/{_demoName}";
         await StartServerAsync();
         Driver = StartBrowser();
+        await SignInAsync();
     }
 
     public async ValueTask DisposeAsync()
@@ -162,6 +175,7 @@ public sealed class PorchFixture : IAsyncLifetime
             [Binary("PlainPorch.Web"), "--contentRoot", Path.Combine(Root, "src/PlainPorch.Web")]
         );
         start.Environment["PORCH_DATABASE"] = catalog.ConnectionString;
+        start.Environment["PORCH_FIRST_CODE"] = FirstCode;
         start.Environment["PORCH_PORT"] = port.ToString(System.Globalization.CultureInfo.InvariantCulture);
         _server = Process.Start(start)!;
         await Waiting.UntilAsync(
@@ -178,6 +192,31 @@ public sealed class PorchFixture : IAsyncLifetime
             },
             "the server to answer"
         );
+        (
+            await Api.PostAsJsonAsync(
+                "/api/session/first",
+                new
+                {
+                    code = FirstCode,
+                    name = Developer,
+                    email = DeveloperEmail,
+                    password = DeveloperPassword,
+                }
+            )
+        ).EnsureSuccessStatusCode();
+    }
+
+    /// <summary>Signs the developer in with the browser, as signing in there would.</summary>
+    public async Task SignInAsync()
+    {
+        using var handler = new HttpClientHandler();
+        using var client = new HttpClient(handler) { BaseAddress = Api.BaseAddress };
+        (
+            await client.PostAsJsonAsync("/api/session", new { email = DeveloperEmail, password = DeveloperPassword })
+        ).EnsureSuccessStatusCode();
+        var secret = handler.CookieContainer.GetCookies(Api.BaseAddress!)["porch"]!.Value;
+        Driver.Navigate().GoToUrl($"{Address}/porch.svg");
+        Driver.Manage().Cookies.AddCookie(new OpenQA.Selenium.Cookie("porch", secret, "localhost", "/", null));
     }
 
     private static ChromeDriver StartBrowser()

@@ -126,7 +126,7 @@ public sealed class RemovalTests(PorchFixture porch) : IAsyncLifetime
         _page.Click("Set aside");
         _page.See("that went along");
         _page.Open($"{_list}/owners/record/{owner}");
-        _page.See("This record is set aside, by this computer");
+        _page.See($"This record is set aside, by {PorchFixture.Developer}");
         _page.Click("Bring back …");
         _page.Find(By.XPath("//label[contains(., 'Stays')]/input")).Click();
         Page.WaitFor(() => _page.Count(By.XPath("//button[starts-with(., 'Bring back ') and not(@disabled)]")) > 0, "the plan");

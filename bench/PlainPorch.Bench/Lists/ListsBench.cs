@@ -62,7 +62,8 @@ internal static class ListsBench
             web,
             ["--contentRoot", Path.GetFullPath(Path.Combine(Path.GetDirectoryName(web)!, "../../.."))],
             ("PORCH_DATABASE", catalog),
-            ("PORCH_PORT", $"{ourPort}")
+            ("PORCH_PORT", $"{ourPort}"),
+            ("PORCH_FIRST_CODE", Servers.FirstCode)
         );
         using var byHand = Servers.Start(
             typeof(ListsBench).Assembly.Location,

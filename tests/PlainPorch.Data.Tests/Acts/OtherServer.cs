@@ -30,9 +30,10 @@ internal static class OtherServer
         return process;
     }
 
-    /// <summary>Waits until it answers.</summary>
-    public static Task UntilReadyAsync(HttpClient http) =>
-        RemovalFixture.UntilAsync(async () =>
+    /// <summary>Waits until it answers, and signs in.</summary>
+    public static async Task UntilReadyAsync(HttpClient http)
+    {
+        await RemovalFixture.UntilAsync(async () =>
         {
             try
             {
@@ -43,6 +44,8 @@ internal static class OtherServer
                 return false;
             }
         });
+        await ApiFixture.SignInAsync(http);
+    }
 
     private static int FreePort()
     {

@@ -5,6 +5,7 @@ using System.Text.Json.Nodes;
 using CsCheck;
 using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Data.Removal;
+using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;
 
@@ -727,6 +728,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         {
             BaseAddress = yard.Api.Client.BaseAddress,
         };
+        await ApiFixture.SignInAsync(http);
         using var answer = await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, cancellationToken);
         using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync(cancellationToken));
         while (await reader.ReadLineAsync(cancellationToken) is { } line)
