@@ -29,7 +29,7 @@ internal static class DemoPeople
         new("Hester Quayle", "hester@wrenmouth.example", "brass bell at low water", "harbour master", "harbour-master"),
         new("Cyril Plank", "cyril@wrenmouth.example", "green ink and blotter", "clerk", "clerk"),
         new("Moira Lamb", "moira@wrenmouth.example", "torch and wet ladder", "meter reader", "meter-reader"),
-        new("Odell Reeve", "owner@wrenmouth.example", "two oars one bucket", "boat owner", "boat-owner", "17"),
+        new("Alvera Bode", "alvera@wrenmouth.example", "two oars one bucket", "boat owner", "boat-owner", "17"),
     ];
 
     /// <summary>Tells how to sign in.</summary>

@@ -56,9 +56,9 @@ app.UseStatusCodePages();
 app.UseLoopbackOnly();
 app.UseSecurityHeaders();
 app.UseCaller();
-app.UseSignIn();
 app.UseCompressedAnswers();
 app.MapClient();
+app.UseSignIn();
 
 var api = app.MapGroup("/api");
 api.MapSources();

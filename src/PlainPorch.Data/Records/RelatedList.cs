@@ -15,6 +15,7 @@ namespace PlainPorch.Data.Records;
 /// <param name="Columns">The columns of that list; empty for those of their panel.</param>
 /// <param name="Sort">Their order, part by part as it travels; empty for their panel's own.</param>
 /// <param name="PageSize">How many a page of that list has; null for the least.</param>
+/// <param name="MayAdd">Whether whoever asks may add others.</param>
 public sealed record RelatedList(
     string Panel,
     string Column,
@@ -26,7 +27,8 @@ public sealed record RelatedList(
     bool AsList,
     IReadOnlyList<string> Columns,
     IReadOnlyList<string> Sort,
-    int? PageSize
+    int? PageSize,
+    bool MayAdd
 );
 
 /// <summary>A record that refers to another.</summary>

@@ -90,7 +90,8 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             related.AsList,
             related.Columns,
             [.. related.Sort.Select(part => part.ToString())],
-            related.PageSize
+            related.PageSize,
+            panel.May(PanelActs.Add) && panel.Table.Rights.Insert
         );
     }
 

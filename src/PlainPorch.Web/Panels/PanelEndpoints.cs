@@ -200,7 +200,7 @@ internal static class PanelEndpoints
             TypedRules.AreOfFields(panel),
             TypedRules.AreIn(panel),
             panel.EditsInList,
-            panel.Identity.Exists ? Core.Records.RecordSelection.MostOf(panel) : 0,
+            panel.Identity.Exists && HasUseForChosen(panel, hasOrder) ? Core.Records.RecordSelection.MostOf(panel) : 0,
             panel.Identity.ByPlace,
             panel.Identity.IsAssumed,
             panel.Definition.FormIn,
@@ -208,6 +208,10 @@ internal static class PanelEndpoints
             [.. TypedWith(panel, panels)],
             [.. Enum.GetValues<PanelActs>().Where(act => act is not (PanelActs.None or PanelActs.All) && panel.May(act))]
         );
+
+    // Nothing is chosen where nothing can be done with it.
+    private static bool HasUseForChosen(BoundPanel panel, bool hasOrder) =>
+        hasOrder || panel.CanRemove || panel.May(PanelActs.Export) || (panel.CanEdit && panel.May(PanelActs.ChangeMany));
 
     private static IEnumerable<TypedDto> TypedWith(BoundPanel panel, PorchPanels panels) =>
         from related in panel.Definition.Related

@@ -34,6 +34,9 @@ public sealed class SignInTests(ApiFixture api) : IClassFixture<ApiFixture>, IAs
         Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.GetAsync("/api/sources", Token)).StatusCode);
         Assert.Equal(HttpStatusCode.Unauthorized, (await nobody.GetAsync("/api/porches", Token)).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await nobody.GetAsync("/api/health", Token)).StatusCode);
+        // The pages are for anybody: what is in them is not.
+        foreach (var page in new[] { "/", "/porch/zoo/legacy", "/porch.svg" })
+            Assert.Equal(HttpStatusCode.OK, (await nobody.GetAsync(page, Token)).StatusCode);
         var session = (await nobody.GetFromJsonAsync<JsonNode>("/api/session", Token))!;
         Assert.Equal((false, null), ((bool)session["isFirst"]!, session["person"]));
         Assert.Equal(

@@ -4,6 +4,7 @@ import { api, unwrap } from "../api/client";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
 import { seeAs, seenAs, sessionQuery } from "../api/session";
 import { Button } from "./Button";
+import { Notice } from "./Notice";
 import { PendingNotices } from "./PendingNotices";
 import { WarningDialog } from "./WarningDialog";
 
@@ -51,7 +52,7 @@ export function Shell() {
       </header>
       <SeenAsNotice />
       <main id="main" className="flex flex-1 flex-col px-4 py-5 sm:px-6">
-        <Outlet />
+        {isBackRoom && person?.isDeveloper === false ? <NotForYou /> : <Outlet />}
       </main>
       <PendingNotices />
       <WarningDialog />
@@ -69,6 +70,19 @@ async function signOut() {
   } finally {
     window.location.assign("/");
   }
+}
+
+function NotForYou() {
+  return (
+    <Notice
+      title="The back room is for whoever sets porches up"
+      actions={
+        <Link to="/" className="link">
+          Go to the porches
+        </Link>
+      }
+    />
+  );
 }
 
 /** Says that a porch is looked at as a role sees it, as long as it is. */

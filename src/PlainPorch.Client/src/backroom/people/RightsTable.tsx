@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { saysOn, type Role } from "./acts";
+import { saysOn, saysUsually, type Role } from "./acts";
 
 /** Who may do what with which panel. */
 export function RightsTable({ roles, panels }: { roles: Role[]; panels: Schemas["RolePanel"][] }) {
@@ -19,6 +19,16 @@ export function RightsTable({ roles, panels }: { roles: Role[]; panels: Schemas[
           </tr>
         </thead>
         <tbody>
+          <tr className="border-b border-line align-top">
+            <th scope="row" className="px-2 py-1 text-left">
+              Usually
+            </th>
+            {roles.map((role) => (
+              <td key={role.slug} className="px-2 py-1">
+                {saysUsually(role)}
+              </td>
+            ))}
+          </tr>
           {panels.map((panel) => (
             <tr key={panel.slug} className="border-b border-line align-top">
               <th scope="row" className="px-2 py-1 text-left font-medium">
@@ -26,11 +36,15 @@ export function RightsTable({ roles, panels }: { roles: Role[]; panels: Schemas[
               </th>
               {roles.map((role) => (
                 <td key={role.slug} className="px-2 py-1">
-                  {saysOn(role, panel.slug).map((line) => (
-                    <p key={line} className={line === "does not see it" ? "text-faint" : undefined}>
-                      {line}
-                    </p>
-                  ))}
+                  {role.panels.some((one) => one.panel === panel.slug) ? (
+                    saysOn(
+                      role,
+                      panel.slug,
+                      (name) => panel.columns.find((column) => column.name === name)?.label ?? name,
+                    ).map((line) => <p key={line}>{line}</p>)
+                  ) : (
+                    <p className="text-faint">as usual</p>
+                  )}
                 </td>
               ))}
             </tr>

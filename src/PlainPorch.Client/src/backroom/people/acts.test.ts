@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { rightsOn, saysOn, slugOf, type Role } from "./acts";
+import { rightsOn, saysOn, saysUsually, slugOf, type Role } from "./acts";
 
 const role = (part: Partial<Role>): Role => ({
   slug: "clerk",
@@ -36,8 +36,10 @@ describe("rights", () => {
   });
 
   it("are told in words", () => {
-    expect(saysOn(role({ may: [] }), "boats")).toEqual(["sees it"]);
+    expect(saysOn(role({ may: [] }), "boats")).toEqual(["seen"]);
     expect(saysOn(role({ may: ["all"] }), "boats")).toEqual(["everything"]);
+    expect(saysUsually(role({ sees: false, panels: [on({ sees: true })] }))).toBe("not seen");
+    expect(saysUsually(role({}))).toBe("add, change");
     expect(
       saysOn(
         role({

@@ -34,24 +34,31 @@ export function rightsOn(role: Role, panel: string): Act[] | null {
     : acts.map((one) => one.act).filter((act) => may.includes(act));
 }
 
-/** The same in words, as a table tells it. */
-export function saysOn(role: Role, panel: string): string[] {
+/** What a role may do where nothing else is said, in words. */
+export const saysUsually = (role: Role) =>
+  role.sees ? inWords(rightsOn({ ...role, panels: [] }, "") ?? []) : "not seen";
+
+const inWords = (rights: Act[]) =>
+  rights.length === 0
+    ? "seen"
+    : rights.length === acts.length
+      ? "everything"
+      : acts
+          .filter((one) => rights.includes(one.act))
+          .map((one) => one.short)
+          .join(", ");
+
+/** What a role may do with a panel in words, as a table tells it. */
+export function saysOn(role: Role, panel: string, label: (column: string) => string = (column) => column): string[] {
   const rights = rightsOn(role, panel);
-  if (rights === null) return ["does not see it"];
+  if (rights === null) return ["not seen"];
   const on = role.panels.find((one) => one.panel === panel);
   const said = (access: Schemas["ColumnAccess"], word: string) => {
-    const names = (on?.columns ?? []).filter((column) => column.access === access).map((column) => column.name);
+    const names = (on?.columns ?? []).filter((column) => column.access === access).map((column) => label(column.name));
     return names.length > 0 ? [`${word}: ${names.join(", ")}`] : [];
   };
   return [
-    rights.length === 0
-      ? "sees it"
-      : rights.length === acts.length
-        ? "everything"
-        : acts
-            .filter((one) => rights.includes(one.act))
-            .map((one) => one.short)
-            .join(", "),
+    inWords(rights),
     ...(on?.rows ? [`only where ${on.rows}`] : []),
     ...said("hidden", "hidden"),
     ...said("masked", "masked"),

@@ -131,7 +131,7 @@ function RelatedList({ address, record, list, canChange }: RelatedRecordsProps &
             Tick …
           </button>
         )}
-        {!isTable && (
+        {!isTable && list.mayAdd && (
           <Link className={link} to={`${panelPath(porch, list.panel)}/new${of}`}>
             Add one
           </Link>
