@@ -31,7 +31,12 @@ command.SetAction(async arguments =>
     await using var source = SourceConnection.Create(settings, isReadOnly: false);
     var measured = new List<Measured>();
     var report = new Report();
-    IReadOnlyList<Case> cases = [.. await RecordCases.MakeAsync(source), .. await ComputedCases.MakeAsync(source)];
+    IReadOnlyList<Case> cases =
+    [
+        .. await RecordCases.MakeAsync(source),
+        .. await ComputedCases.MakeAsync(source),
+        .. await RightsCases.MakeAsync(source),
+    ];
     foreach (var work in cases)
     {
         await report.TryAsync(work.Name, async () =>

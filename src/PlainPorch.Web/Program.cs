@@ -25,7 +25,8 @@ if (args is ["survey", .. var rest])
 var builder = WebApplication.CreateBuilder(args);
 if (CatalogPreparation.IsDescribing)
     builder.Logging.ClearProviders();
-builder.WebHost.ConfigureListening(builder.Configuration);
+var listening = Listening.Read(builder.Configuration);
+listening.Configure(builder.WebHost);
 var catalog = builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch";
 builder.Services.AddPorchData(catalog, KeySetUp.Read(builder.Configuration));
 builder.Services.AddCode(builder.Configuration);
@@ -51,13 +52,15 @@ builder.Services.AddPorchOpenApi();
 builder.Services.AddCompressedAnswers();
 
 var app = builder.Build();
+listening.UseProxies(app);
 app.UseExceptionHandler();
 app.UseStatusCodePages();
-app.UseLoopbackOnly();
+app.UseOwnRequestsOnly(listening);
 app.UseSecurityHeaders();
 app.UseCaller();
 app.UseCompressedAnswers();
 app.MapClient();
+app.UseRateLimiter();
 app.UseSignIn();
 
 var api = app.MapGroup("/api");

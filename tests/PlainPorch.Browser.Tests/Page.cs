@@ -7,7 +7,7 @@ namespace PlainPorch.Browser.Tests;
 /// <summary>Looks at and works the page as a person does: by what is written on it, and by the keyboard.</summary>
 internal sealed class Page(ChromeDriver driver, string address)
 {
-    private static readonly TimeSpan _patience = TimeSpan.FromSeconds(10);
+    private static readonly TimeSpan _patience = TimeSpan.FromSeconds(30);
 
     public string Path => new Uri(driver.Url).PathAndQuery;
 
@@ -95,6 +95,24 @@ internal sealed class Page(ChromeDriver driver, string address)
             driver.FindElements(By.CssSelector("tbody tr[aria-label]")).Select(row => row.GetAttribute("aria-label")!).ToList()
         );
 
+    /// <summary>What breaks the rules on the page as it is.</summary>
+    /// <param name="others">Rules that are not checked everywhere.</param>
+    public IReadOnlyCollection<object> Faults(params string[] others)
+    {
+        driver.ExecuteScript(
+            File.ReadAllText(System.IO.Path.Combine(PorchFixture.Root, "src/PlainPorch.Client/node_modules/axe-core/axe.min.js"))
+        );
+        return (IReadOnlyCollection<object>)
+            driver.ExecuteAsyncScript(
+                """
+                const [others, done] = arguments;
+                axe.run({ resultTypes: ["violations"], rules: Object.fromEntries(others.map(rule => [rule, { enabled: true }])) }).then(found =>
+                  done(found.violations.map(fault => `${fault.id}: ${fault.nodes.map(node => node.html).join(" | ")}`)));
+                """,
+                (object)others
+            )!;
+    }
+
     public string Body() => Do(() => driver.FindElement(By.TagName("body")).Text);
 
     // React replaces elements while one looks at them; a person would simply look again.
@@ -107,7 +125,9 @@ internal sealed class Page(ChromeDriver driver, string address)
                 return act();
             }
             catch (WebDriverException moved)
-                when (tries < 10 && moved is StaleElementReferenceException or ElementNotInteractableException)
+                when (tries < 10
+                    && moved is StaleElementReferenceException or ElementNotInteractableException or NoSuchElementException
+                )
             {
                 Thread.Sleep(100);
             }

@@ -69,7 +69,10 @@ export const routes: RouteObject[] = [
           { path: ":panel/record/:key/edit", lazy: formPage("EditPage") },
         ],
       },
+      // The gate shows it, whoever is signed in.
+      { path: "/password", element: null },
       { path: "/account", lazy: peoplePage("AccountPage") },
+      { path: "/back/people", lazy: backRoom("EverybodyPage") },
       { path: "/back/mails", lazy: backRoom("MailsPage") },
       { path: "/back/porches/:porch/roles", lazy: backRoom("RolesPage") },
       { path: "/back/sources", lazy: backRoom("SourcesPage") },

@@ -39,6 +39,7 @@ public static class PeopleServices
         services.AddScoped<Outbox>();
         services.AddScoped<Accounts>();
         services.AddScoped<PeopleStore>();
+        services.AddScoped<EverybodyStore>();
         return services;
     }
 }

@@ -14,6 +14,9 @@ internal static class Admission
     /// <summary>For whoever is signed in.</summary>
     public const string SignedIn = "signed in";
 
+    /// <summary>Bounds how often sign-in is asked for from one address.</summary>
+    public const string SignInLimit = "sign-in";
+
     /// <summary>Lets whoever is let into the porch get to some addresses.</summary>
     public static TBuilder ForMembers<TBuilder>(this TBuilder endpoints)
         where TBuilder : IEndpointConventionBuilder => endpoints.RequireAuthorization(Members);

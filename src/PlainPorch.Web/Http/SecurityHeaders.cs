@@ -15,6 +15,8 @@ internal static class SecurityHeaders
             {
                 var headers = context.Response.Headers;
                 headers.XContentTypeOptions = "nosniff";
+                if (context.Request.IsHttps)
+                    headers.StrictTransportSecurity = "max-age=31536000";
                 if (context.Request.Path.StartsWithSegments("/api"))
                 {
                     // Data and files to save: nothing in them is carried out, whatever it says.

@@ -202,6 +202,11 @@ internal static class RoleEndpoints
         var roles = api.MapGroup("/porches/{porch}/roles").WithTags("People");
         roles.MapGet("", FindAsync).WithName("findRoles");
         roles.MapPut("", SaveAsync).WithName("saveRoles");
+        var everybody = api.MapGroup("/people").WithTags("People");
+        everybody.MapGet("", ListEverybodyAsync).WithName("listEverybody");
+        everybody.MapPost("", InviteDeveloperAsync).WithName("inviteDeveloper");
+        everybody.MapPut("/{person:int}", ChangeEverywhereAsync).WithName("changePersonEverywhere");
+        everybody.MapPost("/{person:int}/factor-removal", RemoveFactorAsync).WithName("removeFactorOfPerson");
         var mails = api.MapGroup("/mails").WithTags("People");
         mails.MapGet("", ListMailsAsync).WithName("listMails");
     }
@@ -261,6 +266,42 @@ internal static class RoleEndpoints
             _ => TypedResults.NotFound(),
         };
     }
+
+    private static async Task<Ok<IReadOnlyList<PersonInfo>>> ListEverybodyAsync(
+        EverybodyStore everybody,
+        CancellationToken cancellationToken
+    ) => TypedResults.Ok(await everybody.ListAsync(cancellationToken));
+
+    private static async Task<Results<NoContent, ValidationProblem>> InviteDeveloperAsync(
+        DeveloperRequest request,
+        HttpContext http,
+        Asker asker,
+        EverybodyStore everybody,
+        CancellationToken cancellationToken
+    ) =>
+        await everybody.InviteAsync(request, asker.Known!.Name, Site.Of(http), cancellationToken) is { Count: > 0 } wrong
+            ? Problems.Of(wrong)
+            : TypedResults.NoContent();
+
+    private static async Task<Results<NoContent, NotFound, ValidationProblem>> ChangeEverywhereAsync(
+        int person,
+        PersonRequest request,
+        Asker asker,
+        EverybodyStore everybody,
+        CancellationToken cancellationToken
+    ) =>
+        await everybody.ChangeAsync(person, request, asker.Known!.Person ?? 0, cancellationToken) switch
+        {
+            null => TypedResults.NotFound(),
+            { Count: > 0 } wrong => Problems.Of(wrong),
+            _ => TypedResults.NoContent(),
+        };
+
+    private static async Task<Results<NoContent, NotFound>> RemoveFactorAsync(
+        int person,
+        EverybodyStore everybody,
+        CancellationToken cancellationToken
+    ) => await everybody.RemoveFactorAsync(person, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
 
     private const int MostMails = 100;
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Security.Claims;
 using System.Text.Encodings.Web;
+using System.Threading.RateLimiting;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.Metadata;
@@ -71,6 +72,7 @@ internal static class PeopleSetUp
         services
             .AddAuthentication(PorchAuthentication.SchemeName)
             .AddScheme<AuthenticationSchemeOptions, PorchAuthentication>(PorchAuthentication.SchemeName, _ => { });
+        AddLimits(services);
         services.AddSingleton<IAuthorizationHandler, AdmissionHandler>();
         services
             .AddAuthorizationBuilder()
@@ -79,6 +81,28 @@ internal static class PeopleSetUp
             .AddPolicy(Admission.Members, policy => policy.AddRequirements(new LetIn()))
             .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().AddRequirements(new SetsUp()).Build());
     }
+
+    // From one address, which a whole office may share; beyond it stands what slows guessing down.
+    private const int SignInsAMinute = 240;
+
+    private static void AddLimits(IServiceCollection services) =>
+        services.AddRateLimiter(options =>
+        {
+            options.AddPolicy(Admission.SignInLimit, http =>
+                RateLimitPartition.GetFixedWindowLimiter(
+                    http.Connection.RemoteIpAddress?.ToString() ?? "",
+                    _ => new FixedWindowRateLimiterOptions { PermitLimit = SignInsAMinute, Window = TimeSpan.FromMinutes(1) }
+                )
+            );
+            options.OnRejected = (context, _) =>
+                new ValueTask(
+                    Problems.Write(
+                        context.HttpContext,
+                        StatusCodes.Status429TooManyRequests,
+                        "Too much was asked from this address. Try again in a minute."
+                    )
+                );
+        });
 
     /// <summary>Finds out who asks, and lets nobody get to what is not theirs.</summary>
     public static void UseSignIn(this IApplicationBuilder app)

@@ -82,7 +82,7 @@ internal static class SessionEndpoints
 {
     public static void MapSessions(this IEndpointRouteBuilder api)
     {
-        var session = api.MapGroup("/session").WithTags("Sign-in").ForAnybody();
+        var session = api.MapGroup("/session").WithTags("Sign-in").ForAnybody().RequireRateLimiting(Admission.SignInLimit);
         session.MapGet("", FindAsync).WithName("findSession");
         session.MapPost("/first", MakeFirstAsync).WithName("makeFirstAccount");
         session.MapPost("", SignInHereAsync).WithName("signIn");

@@ -71,6 +71,9 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         "makeToken",
         "removeToken",
         "saveRoles",
+        "inviteDeveloper",
+        "changePersonEverywhere",
+        "removeFactorOfPerson",
     ];
 
     private readonly string _pens = $"pen_{Guid.NewGuid():N}";

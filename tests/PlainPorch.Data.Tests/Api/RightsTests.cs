@@ -154,7 +154,7 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
     {
         using var person = await club.Api.LetInAsync(club.Porch, "reader", $"Rea {Guid.NewGuid():N}");
         var porch = await person.GetStringAsync($"/api/porches/{club.Porch}", Token);
-        Assert.DoesNotContain("people", porch, StringComparison.OrdinalIgnoreCase);
+        Assert.DoesNotContain("\"people\"", porch, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await person.GetAsync(club.People, Token)).StatusCode);
         var told = new List<string>();
         foreach (var (name, method, address) in (await AddressesAsync()).Where(one => one.Method == HttpMethod.Get))
@@ -424,6 +424,48 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
 
         await manager.PostAsync($"{people}/{id}/sign-out", null, Token);
         Assert.Equal(HttpStatusCode.Unauthorized, (await person.GetAsync($"{club.Visits}/records", Token)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Developers_InviteOthers_KeepAnybodyOut_ButNotThemselves()
+    {
+        var (name, email) = ("Dev Two", "dev.two@example.org");
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await club.Api.Client.PostAsJsonAsync("/api/people", new { name, email }, Token)).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await club.Api.Client.PostAsJsonAsync("/api/people", new { name, email }, Token)).StatusCode
+        );
+        using var second = club.Api.Nobody();
+        var link = await club.Api.LinkToAsync(email);
+        await second.PostAsJsonAsync("/api/session/password", new { link, password = ApiFixture.Password }, Token);
+        await second.PostAsJsonAsync("/api/session", new { email, password = ApiFixture.Password }, Token);
+        var all = (await second.GetFromJsonAsync<JsonNode>("/api/people", Token))!.AsArray();
+        var (own, first) = (Id(name), Id(ApiFixture.Developer));
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await second.PutAsJsonAsync($"/api/people/{own}", new { isDeveloper = false, isOff = false }, Token)).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await club.Api.Client.PutAsJsonAsync($"/api/people/{own}", new { isDeveloper = false, isOff = false }, Token)
+            ).StatusCode
+        );
+        Assert.Equal(HttpStatusCode.Forbidden, (await second.GetAsync("/api/people", Token)).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await second.GetAsync(club.People, Token)).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await club.Api.Client.PutAsJsonAsync($"/api/people/{own}", new { isDeveloper = true, isOff = true }, Token)
+            ).StatusCode
+        );
+        Assert.Equal(HttpStatusCode.Unauthorized, (await second.GetAsync("/api/people", Token)).StatusCode);
+        Assert.NotEqual(own, first);
+
+        int Id(string of) => (int)all.Single(one => (string)one!["name"]! == of)!["id"]!;
     }
 
     [Fact]

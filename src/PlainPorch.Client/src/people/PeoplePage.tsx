@@ -505,7 +505,7 @@ function Tokens({ porch, tokens, roles }: TokensProps) {
             />
           )}
         </Field>
-        <Field label="Role" error={fields.role}>
+        <Field label="Acts as" error={fields.role}>
           {(slots) => (
             <select
               {...slots}

@@ -184,7 +184,8 @@ function Roles({ porch, name, known }: RolesProps) {
           </nav>
           {role && (
             <RoleEditor
-              key={role.slug}
+              // Not by its name, which changes while it is typed.
+              key={`${chosen} of ${roles.length}`}
               role={role}
               isNew={!known.roles.some((one) => one.slug === role.slug)}
               taken={roles.filter((one) => one !== role).map((one) => one.slug)}

@@ -14,6 +14,7 @@ export function SourcesPage() {
       <title>Sources · Plain Porch</title>
       <div className="flex flex-wrap items-center gap-3">
         <h1 className="mr-auto text-2xl font-semibold">Sources</h1>
+        <ButtonLink to="/back/people">Everybody</ButtonLink>
         <ButtonLink to="/back/mails">Mails</ButtonLink>
         <ButtonLink to="/back/code">Code of your own</ButtonLink>
         <ButtonLink tone="next" to="/back/sources/new">
