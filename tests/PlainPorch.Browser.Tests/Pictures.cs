@@ -1,5 +1,3 @@
-using System.Net.Http.Json;
-using System.Text.Json;
 using OpenQA.Selenium;
 
 namespace PlainPorch.Browser.Tests;
@@ -58,7 +56,6 @@ public sealed class Pictures(PorchFixture porch)
         _page.Type("Owner", "west");
         _page.See("WEST, Sid");
         Take("record-form");
-        await TakeBeneathAsync(office);
         TakeEntry(office);
         await TakeRemovalAsync(office);
         Size(360, 740);
@@ -80,25 +77,6 @@ public sealed class Pictures(PorchFixture porch)
         _page.Press(" + berth.");
         Page.WaitFor(() => _page.Count(By.CssSelector(".cm-tooltip-autocomplete li")) > 0, "what could be meant");
         Take("checks");
-    }
-
-    private async Task TakeBeneathAsync(string office)
-    {
-        var owner = await porch.AskAsync<int>(
-            """SELECT "OWNR_NO" FROM register."BOATS" WHERE "DEL_FLG" IS NULL AND "OWNR_NO" > 20 GROUP BY 1 ORDER BY count(*) DESC, 1 LIMIT 1"""
-        );
-        var label = (await porch.Api.GetFromJsonAsync<JsonElement>($"/api/porches/{office}/panels/owners"))
-            .GetProperty("columns")[0]
-            .GetProperty("label")
-            .GetString();
-        _page.Open($"/porch/{office}/owners?q={Uri.EscapeDataString($"\"{label}\": {owner - 4}..{owner + 5}")}");
-        Page.WaitFor(() => _page.Rows().Count > 3, "the owners");
-        _page.Find(By.CssSelector("[aria-label='Shown beneath the list']")).SendKeys("Boats" + Keys.Tab);
-        _page.See("Show as a list");
-        porch.Driver.ExecuteScript("document.querySelector('tbody tr:nth-child(5)').focus()");
-        Thread.Sleep(1_200);
-        Take("beneath");
-        porch.Driver.ExecuteScript("localStorage.clear()");
     }
 
     private void TakeEntry(string office)
@@ -201,6 +179,11 @@ public sealed class Pictures(PorchFixture porch)
             "document.querySelector(\"[aria-label='How the database runs it']\").scrollIntoView({block: 'end'})"
         );
         Take("list-explanation");
+        _page.Open($"/back/porches/{await porch.DefinedAsync()}/roles");
+        _page.See("Harbour master");
+        _page.Click("Who may do what");
+        _page.See("as usual");
+        Take("roles");
     }
 
     private void Size(int width, int height) =>

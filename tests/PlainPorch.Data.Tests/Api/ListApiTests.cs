@@ -76,13 +76,16 @@ public sealed class ListApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         await api.Client.PostAsync($"/api/sources/{api.SourceId}/snapshot", null, Token);
         var plain = await api.MakePanelAsync("slow", "plain");
         await api.MakePanelAsync("slow", "locked");
+        var find = $"{string.Join('/', plain.Split('/')[..4])}/find?q=heron";
+        // What is asked the first time takes its time on a slow machine, and is not what this is about.
+        await api.Client.GetStringAsync(find, Token);
         await using var connection = await api.Zoo.Source.OpenConnectionAsync(Token);
         await using var transaction = await connection.BeginTransactionAsync(Token);
         await using (var locking = new Npgsql.NpgsqlCommand("LOCK TABLE slow.locked", connection))
             await locking.ExecuteNonQueryAsync(Token);
-        var found = (
-            await api.Client.GetFromJsonAsync<PorchFindings>($"{string.Join('/', plain.Split('/')[..4])}/find?q=heron", Token)
-        )!;
+        var found = (await api.Client.GetFromJsonAsync<PorchFindings>(find, Token))!;
+        for (var tries = 0; tries < 5 && found.Panels.Count == 0; tries++)
+            found = (await api.Client.GetFromJsonAsync<PorchFindings>(find, Token))!;
         Assert.Contains(found.Panels, panel => panel.Records.Any(record => record.Title == "Heron"));
         Assert.Contains("Locked", found.NotSearched);
     }
