@@ -44,6 +44,9 @@ public sealed class PorchPanels(
     /// <summary>The day that "today" means.</summary>
     public DateOnly Today => DateOnly.FromDateTime(Now.DateTime);
 
+    /// <summary>Whether whoever asks sees all of it.</summary>
+    public bool SeesEverything => sights is null or EverybodySeesEverything;
+
     /// <summary>The panels.</summary>
     public IReadOnlyList<PanelDefinition> All => panels;
 

@@ -1,5 +1,7 @@
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Schema;
 using PlainPorch.Data.Catalog;
+using PlainPorch.Data.History;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Rows;
 
@@ -51,7 +53,8 @@ public sealed record SetAsideCount(int Parcels, int Records);
 
 /// <summary>Lists what was set aside.</summary>
 /// <param name="catalog">Our own tables.</param>
-public sealed class ParcelReader(CatalogContext catalog)
+/// <param name="caller">Who asks.</param>
+public sealed class ParcelReader(CatalogContext catalog, Caller caller)
 {
     private const int PageSize = 50;
     private const int MostRecords = 1_000;
@@ -86,7 +89,7 @@ public sealed class ParcelReader(CatalogContext catalog)
         }
 
         var parcels = await wanted.OrderByDescending(parcel => parcel.Id).Take(PageSize + 1).ToListAsync(cancellationToken);
-        var summaries = await SummarizeAsync([.. parcels.Take(PageSize)], cancellationToken);
+        var summaries = await SummarizeAsync(panel, [.. parcels.Take(PageSize)], cancellationToken);
         return new ParcelPage(summaries, parcels.Count > PageSize);
     }
 
@@ -102,7 +105,8 @@ public sealed class ParcelReader(CatalogContext catalog)
         CountAsync(catalog.Parcels.AsNoTracking().Where(parcel => parcel.SourceId == sourceId), cancellationToken);
 
     // What was set aside from a panel that was removed and made anew over the same table is its, too.
-    private IQueryable<ParcelRow> Of(OpenPanel panel) => ParcelStore.OfPanel(catalog, panel).AsNoTracking();
+    private IQueryable<ParcelRow> Of(OpenPanel panel) =>
+        ParcelStore.OfPanel(catalog, panel).AsNoTracking().Where(ParcelSight.Tells(panel, caller.Name));
 
     private async Task<SetAsideCount> CountAsync(IQueryable<ParcelRow> parcels, CancellationToken cancellationToken)
     {
@@ -131,8 +135,9 @@ public sealed class ParcelReader(CatalogContext catalog)
         var found = await catalog
             .Parcels.AsNoTracking()
             .Where(parcel => parcel.Id == id && parcel.PorchId == panel.Porch.Id)
+            .Where(ParcelSight.Tells(panel, caller.Name))
             .ToListAsync(cancellationToken);
-        return (await SummarizeAsync(found, cancellationToken)) is [var only] ? only : null;
+        return (await SummarizeAsync(panel, found, cancellationToken)) is [var only] ? only : null;
     }
 
     /// <summary>Finds the parcel that holds a record of the panel.</summary>
@@ -169,6 +174,17 @@ public sealed class ParcelReader(CatalogContext catalog)
     )
     {
         ArgumentNullException.ThrowIfNull(panel);
+        if (
+            await catalog
+                .ParcelParts.AsNoTracking()
+                .FirstOrDefaultAsync(part => part.ParcelId == id && part.Place == place, cancellationToken)
+                is not { } own
+            || (place > 0 && !ParcelSight.SeesAll(panel, new TableName(own.Schema, own.Table)))
+            || !await catalog
+                .Parcels.Where(ParcelSight.Tells(panel, caller.Name))
+                .AnyAsync(parcel => parcel.Id == id, cancellationToken)
+        )
+            return [];
         return await catalog
             .ParcelRecords.AsNoTracking()
             .Where(record =>
@@ -189,6 +205,7 @@ public sealed class ParcelReader(CatalogContext catalog)
     }
 
     private async Task<IReadOnlyList<ParcelSummary>> SummarizeAsync(
+        OpenPanel panel,
         IReadOnlyList<ParcelRow> parcels,
         CancellationToken cancellationToken
     )
@@ -232,7 +249,7 @@ public sealed class ParcelReader(CatalogContext catalog)
                         .Where(part => part.ParcelId == parcel.Id && counts.ContainsKey((part.ParcelId, part.Place)))
                         .Select(part => new ParcelPartSummary(
                             part.Place,
-                            part.Label,
+                            ParcelSight.Sees(panel, new TableName(part.Schema, part.Table)) ? part.Label : ParcelSight.Others,
                             part.Act,
                             counts.GetValueOrDefault((part.ParcelId, part.Place))
                         )),

@@ -8,6 +8,7 @@ using PlainPorch.Core.Removal;
 using PlainPorch.Core.Schema;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Query;
 using PlainPorch.Data.Records;
 using PlainPorch.Data.Rows;
@@ -60,12 +61,12 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
             if (rows.Count > 0)
                 along.Add(
                     new AffectedRecords(
-                        taken.Label,
+                        ParcelSight.Sees(panel, taken.Table.Name) ? taken.Label : ParcelSight.Others,
                         rows.Count,
                         taken.Act,
                         false,
                         await TitlesAsync(taken.Table, rows, cancellationToken),
-                        taken.Panel,
+                        ParcelSight.Sees(panel, taken.Table.Name) ? taken.Panel : null,
                         null,
                         null,
                         part
@@ -167,15 +168,17 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
         )
         {
             var reference = touched.Reference;
-            var isListed = reference is { Panel: not null, Columns.Count: 1, Lookup: not null } && touched.Example.Count > 0;
+            var isSeen = ParcelSight.Sees(panel, reference.Table.Name);
+            var isListed =
+                isSeen && reference is { Panel: not null, Columns.Count: 1, Lookup: not null } && touched.Example.Count > 0;
             affected.Add(
                 new AffectedRecords(
-                    reference.Label,
+                    isSeen ? reference.Label : ParcelSight.Others,
                     touched.Rows.Count,
                     null,
                     touched.ByDatabase,
                     await TitlesAsync(reference.Table, touched.Rows, cancellationToken),
-                    reference.Panel,
+                    isSeen ? reference.Panel : null,
                     isListed ? reference.Columns[0] : null,
                     isListed ? touched.Example[0].Values.GetValueOrDefault(reference.TargetColumns[0]) : null,
                     plan.Taken.Count + place
@@ -200,13 +203,47 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     {
         var titles = new RowTitles(_reader, panel.Panels);
         var columns = titles.ColumnsOf(table);
+        if (!ParcelSight.Sees(panel, table.Name))
+            return [];
         var values = await new SourceRows(connection).ReadAsync(
             table.Name,
             [.. rows.Select(row => row.Place)],
             columns,
             cancellationToken
         );
-        return await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken);
+        var named = await titles.ReadAsync(table, columns, [.. values.Select(row => row.Values)], cancellationToken);
+        return ParcelSight.SeesAll(panel, table.Name) ? named : await SeenOfAsync(table, named, cancellationToken);
+    }
+
+    // Of records that somebody does not see they learn that there are some, and no more.
+    private async Task<IReadOnlyList<(string? Key, string Title)>> SeenOfAsync(
+        Table table,
+        IReadOnlyList<(string? Key, string Title)> named,
+        CancellationToken cancellationToken
+    )
+    {
+        var keys = named.Select(one => one.Key).OfType<string>().Distinct().ToList();
+        if (
+            panel.Panels.BoundOver(table.Name) is not { Identity.Exists: true } seen
+            || !RecordSelection.TryRead(seen, keys, out var selection, out _)
+        )
+            return [];
+        var identity = seen.Identity.Columns;
+        var rows = await _reader.ReadAsync(
+            seen.Table,
+            new RowRequest
+            {
+                Filter = selection!.Filter,
+                Columns = identity,
+                Take = keys.Count,
+            },
+            cancellationToken
+        );
+        var there = rows.Select(row =>
+                RecordKey.Write([.. RowValues.Of(seen.Table, identity, row).Values.Select(value => value ?? "")])
+            )
+            .ToHashSet();
+        return [.. named.Where(one => one.Key is { } key && there.Contains(key))];
     }
 
     // As people know them from the list: in its order.

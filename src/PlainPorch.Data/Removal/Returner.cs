@@ -219,7 +219,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
     public async Task<ReturnOutcome> EraseAsync(OpenPanel panel, long parcel, int? typed, CancellationToken cancellationToken)
     {
         ArgumentNullException.ThrowIfNull(panel);
-        if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { } found)
+        if (await FindAsync(panel, parcel, cancellationToken) is not { } found)
             return new ReturnOutcome.Gone();
         if (found.Parcel.State is ParcelState.Leaving or ParcelState.Returning)
             return Refused(BeingSettled);
@@ -314,6 +314,17 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         }
     }
 
+    // One that whoever asks is not to learn of is not there.
+    private async Task<(ParcelRow Parcel, IReadOnlyList<ParcelPartRow> Parts)?> FindAsync(
+        OpenPanel panel,
+        long parcel,
+        CancellationToken cancellationToken
+    ) =>
+        await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is { } found
+        && ParcelSight.Tells(panel, acts.Caller.Name, found.Parcel)
+            ? found
+            : null;
+
     private async Task<Returning?> LoadAsync(
         OpenPanel panel,
         long parcel,
@@ -324,7 +335,7 @@ public sealed class Returner(ParcelStore parcels, ActRunner acts)
         CancellationToken cancellationToken
     )
     {
-        if (await parcels.FindAsync(panel.Porch.Id, parcel, cancellationToken) is not { } found)
+        if (await FindAsync(panel, parcel, cancellationToken) is not { } found)
             return null;
         if (found.Parcel.State is ParcelState.Leaving or ParcelState.Returning)
             return Returning.Impossible(panel, connection, BeingSettled, cancellationToken);

@@ -381,6 +381,60 @@ public sealed partial class SightTests : IAsyncLifetime
         Assert.DoesNotContain("people", await _api.Client.GetStringAsync($"{Log}.csv", Token), StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task PlansAndWhatIsSetAside_TellNothingOfOthersRecords()
+    {
+        _api.ActAs(_developer);
+        await SetUpAsync(_visits, panel => panel["title"] = "Visit {no}");
+        await _api.Zoo.ExecuteAsync(
+            "INSERT INTO club.visits VALUES (150, 7, '2026-05-01', 'PRIVATE 150'), (41, 7, '2026-05-02', '')"
+        );
+        Assert.True(await SetAsideAsync("111"), "The developer sets aside what is not seen by the other.");
+        Assert.True(await SetAsideAsync("8"), "The developer sets aside what is.");
+        var parcel = (long)(await _developer.GetFromJsonAsync<JsonNode>($"{_people}/set-aside", Token))!["parcels"]![1]!["id"]!;
+
+        _api.ActAs(_narrow);
+        var plan = await (
+            await _narrow.PostAsJsonAsync($"{_people}/removal-plan", new { keys = new[] { "7" } }, Token)
+        ).Content.ReadAsStringAsync(Token);
+        Assert.Contains("Visit 41", plan, StringComparison.Ordinal);
+        Assert.DoesNotContain("Visit 150", plan, StringComparison.Ordinal);
+        Assert.DoesNotMatch("PRIVATE|HUSHED", plan);
+        Assert.Empty((await _narrow.GetFromJsonAsync<JsonNode>($"{_people}/set-aside", Token))!["parcels"]!.AsArray());
+        Assert.Equal(0, (int)(await _narrow.GetFromJsonAsync<JsonNode>($"{_people}/set-aside/count", Token))!["parcels"]!);
+        // By its number neither, also by way of another panel.
+        foreach (var panel in new[] { _people, _visits })
+        {
+            Assert.Equal(HttpStatusCode.NotFound, (await _narrow.GetAsync($"{panel}/set-aside/{parcel}", Token)).StatusCode);
+            Assert.Empty((await _narrow.GetFromJsonAsync<JsonNode>($"{panel}/set-aside/{parcel}/parts/0", Token))!.AsArray());
+            foreach (var act in new[] { "return-plan", "return", "erase" })
+                Assert.Equal(
+                    HttpStatusCode.NotFound,
+                    (
+                        await _narrow.PostAsJsonAsync(
+                            $"{panel}/set-aside/{parcel}/{act}",
+                            act is "erase" ? (object)new { typed = 1 } : new { },
+                            Token
+                        )
+                    ).StatusCode
+                );
+        }
+
+        Assert.Equal(HttpStatusCode.NotFound, (await _narrow.GetAsync($"{_people}/records/111/parcel", Token)).StatusCode);
+        Assert.True(await SetAsideAsync("9"), "The other sets aside what is seen.");
+        Assert.Single((await _narrow.GetFromJsonAsync<JsonNode>($"{_people}/set-aside", Token))!["parcels"]!.AsArray());
+    }
+
+    private async Task<bool> SetAsideAsync(string key)
+    {
+        var keys = new[] { key };
+        var plan = await (
+            await _api.Client.PostAsJsonAsync($"{_people}/removal-plan", new { keys }, Token)
+        ).Content.ReadFromJsonAsync<JsonNode>(Token);
+        var fingerprint = (string)plan!["fingerprint"]!;
+        return (await _api.Client.PostAsJsonAsync($"{_people}/removals", new { keys, fingerprint }, Token)).IsSuccessStatusCode;
+    }
+
     private string Porch => _people.Split('/')[3];
 
     private string Log => $"/api/porches/{Porch}/log";

@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
+using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;
 
@@ -171,7 +172,7 @@ public sealed class HistoryTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Equal("", Told(await yard.GetAsync("/api/porches/zoo/log?q=needle&until=2020-01-01")));
         var csv = await yard.Api.Client.GetStringAsync("/api/porches/zoo/log.csv?q=needle", Token);
         Assert.Equal(2, csv.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length);
-        Assert.Contains("this computer", csv, StringComparison.Ordinal);
+        Assert.Contains(ApiFixture.Developer, csv, StringComparison.Ordinal);
     }
 
     private static string Told(JsonNode log) =>

@@ -5,6 +5,7 @@ using Microsoft.Extensions.DependencyInjection;
 using PlainPorch.Core.Records;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Panels;
+using PlainPorch.Data.People;
 using PlainPorch.Data.Tests.Api;
 
 namespace PlainPorch.Data.Tests.Removal;
@@ -152,6 +153,7 @@ public sealed class RemovalFixture : IAsyncLifetime
     internal async Task<T> WithinAsync<T>(string panel, Func<OpenPanel, IServiceProvider, Task<T>> work)
     {
         await using var scope = Api.Services.CreateAsyncScope();
+        scope.ServiceProvider.GetRequiredService<Asker>().IsProgram = true;
         var parts = panel.Split('/');
         var opened = (
             await scope.ServiceProvider.GetRequiredService<PanelOpener>().OpenAsync(parts[^3], parts[^1], CancellationToken.None)

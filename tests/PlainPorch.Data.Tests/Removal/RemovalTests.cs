@@ -46,7 +46,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
 
         var done = await RemoveAsync(panels["owner"], plan, "3");
         Assert.Equal(
-            "Y|this com",
+            "Y|Dora Tes",
             await yard.Api.Zoo.AskAsync<string>(
                 "SELECT gone || '|' || gone_by FROM yard.owner WHERE id = 3 AND gone_on > now() - interval '1 minute'"
             )
@@ -56,7 +56,7 @@ public sealed class RemovalTests(RemovalFixture yard) : IClassFixture<RemovalFix
         Assert.Equal(["3"], await KeysAsync(panels["owner"], "records?aside=true"));
         var page = await yard.GetAsync($"{panels["owner"]}/set-aside");
         Assert.Equal(
-            ("owner 3", "this computer"),
+            ("owner 3", ApiFixture.Developer),
             ((string)page["parcels"]![0]!["title"]!, (string)page["parcels"]![0]!["who"]!)
         );
 
