@@ -1,12 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { Link, NavLink, Outlet, ScrollRestoration, useLocation } from "react-router";
 import { api, unwrap } from "../api/client";
 import { useRecordsChangedElsewhere } from "../api/recordsChanged";
 import { seeAs, seenAs, sessionQuery } from "../api/session";
-import { Button } from "./Button";
-import { Notice } from "./Notice";
 import { PendingNotices } from "./PendingNotices";
 import { WarningDialog } from "./WarningDialog";
+
+// What few people see is fetched for them.
+const SeenAsNotice = lazy(async () => ({ default: (await import("./SeenAsNotice")).SeenAsNotice }));
+const NotForYou = lazy(async () => ({ default: (await import("./NotForYou")).NotForYou }));
 
 const link =
   "rounded px-2 py-1 text-[15px] hover:bg-tint aria-[current=page]:font-semibold aria-[current=page]:underline underline-offset-4 decoration-2 decoration-accent";
@@ -14,7 +17,9 @@ const link =
 /** The frame round every page. */
 export function Shell() {
   useRecordsChangedElsewhere();
-  const isBackRoom = useLocation().pathname.startsWith("/back/");
+  const { pathname } = useLocation();
+  const isBackRoom = pathname.startsWith("/back/");
+  const as = seenAs();
   const person = useQuery(sessionQuery).data?.person;
   return (
     <div className="flex min-h-dvh flex-col">
@@ -50,9 +55,19 @@ export function Shell() {
           </div>
         )}
       </header>
-      <SeenAsNotice />
+      {as && pathname.startsWith(`/porch/${as.porch}`) && (
+        <Suspense>
+          <SeenAsNotice as={as} />
+        </Suspense>
+      )}
       <main id="main" className="flex flex-1 flex-col px-4 py-5 sm:px-6">
-        {isBackRoom && person?.isDeveloper === false ? <NotForYou /> : <Outlet />}
+        {isBackRoom && person?.isDeveloper === false ? (
+          <Suspense>
+            <NotForYou />
+          </Suspense>
+        ) : (
+          <Outlet />
+        )}
       </main>
       <PendingNotices />
       <WarningDialog />
@@ -70,40 +85,4 @@ async function signOut() {
   } finally {
     window.location.assign("/");
   }
-}
-
-function NotForYou() {
-  return (
-    <Notice
-      title="The back room is for whoever sets porches up"
-      actions={
-        <Link to="/" className="link">
-          Go to the porches
-        </Link>
-      }
-    />
-  );
-}
-
-/** Says that a porch is looked at as a role sees it, as long as it is. */
-function SeenAsNotice() {
-  const as = seenAs();
-  const { pathname } = useLocation();
-  if (!as || !pathname.startsWith(`/porch/${as.porch}`)) return null;
-  return (
-    <p role="status" className="flex flex-wrap items-center gap-3 bg-accent-tint px-4 py-1.5 sm:px-6">
-      <span>
-        You see this porch as <strong>{as.role}</strong>
-        {as.record !== "" && `, being ${as.record}`}. Nothing is saved so.
-      </span>
-      <Button
-        onClick={() => {
-          seeAs(null);
-          window.location.reload();
-        }}
-      >
-        See it as it is
-      </Button>
-    </p>
-  );
 }
