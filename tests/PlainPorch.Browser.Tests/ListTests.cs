@@ -83,6 +83,7 @@ public sealed class ListTests(PorchFixture porch) : IAsyncLifetime
     {
         _page.Open($"{_list}/stays");
         _page.See("1 to 50");
+        Page.WaitFor(() => _page.Focused.GetAttribute("type") == "search", "the search box to have the focus");
         foreach (var part in new[] { "B", "-", "0", "7" })
             _page.Press(part);
         Page.WaitFor(() => _page.Path.EndsWith("q=B-07", StringComparison.Ordinal), "the search in the address");

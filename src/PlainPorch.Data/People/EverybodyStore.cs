@@ -125,11 +125,14 @@ public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Se
         return [];
     }
 
-    /// <summary>Takes a second factor away that somebody has lost.</summary>
-    /// <returns>Whether there is such a person.</returns>
-    public async Task<bool> RemoveFactorAsync(int id, CancellationToken cancellationToken)
+    /// <summary>Takes a second factor away that somebody has lost; the own one is removed by its owner's page, with the password.</summary>
+    /// <param name="id">The person.</param>
+    /// <param name="own">Who does it.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <returns>Whether there is such a person, other than whoever does it.</returns>
+    public async Task<bool> RemoveFactorAsync(int id, int own, CancellationToken cancellationToken)
     {
-        if (await catalog.People.FirstOrDefaultAsync(one => one.Id == id, cancellationToken) is not { } person)
+        if (id == own || await catalog.People.FirstOrDefaultAsync(one => one.Id == id, cancellationToken) is not { } person)
             return false;
         await accounts.RemoveFactorAsync(person, cancellationToken);
         await sessions.EndAllAsync(id, but: null, cancellationToken);

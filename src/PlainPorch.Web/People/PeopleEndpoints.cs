@@ -299,9 +299,13 @@ internal static class RoleEndpoints
 
     private static async Task<Results<NoContent, NotFound>> RemoveFactorAsync(
         int person,
+        Asker asker,
         EverybodyStore everybody,
         CancellationToken cancellationToken
-    ) => await everybody.RemoveFactorAsync(person, cancellationToken) ? TypedResults.NoContent() : TypedResults.NotFound();
+    ) =>
+        await everybody.RemoveFactorAsync(person, asker.Known!.Person ?? 0, cancellationToken)
+            ? TypedResults.NoContent()
+            : TypedResults.NotFound();
 
     private const int MostMails = 100;
 
