@@ -56,9 +56,7 @@ public sealed class Accounts(
     public static readonly TimeSpan ResetLasts = TimeSpan.FromHours(1);
 
     // Takes the time that a real one takes, where there is nobody of an address.
-    private static readonly Lazy<string> _nobodysPassword = new(() =>
-        new PasswordHasher<PersonRow>().HashPassword(new PersonRow { Name = "" }, SecretText.New())
-    );
+    private static string? _nobodysPassword;
 
     /// <summary>Whether somebody can set porches up; as long as nobody can, a code from the console makes the first account.</summary>
     public Task<bool> HasDeveloperAsync(CancellationToken cancellationToken) =>
@@ -101,7 +99,9 @@ public sealed class Accounts(
         var person = await people.FindByEmailAsync(email);
         if (person is not { PasswordHash: not null, IsOff: false })
         {
-            people.PasswordHasher.VerifyHashedPassword(new PersonRow { Name = "" }, _nobodysPassword.Value, password);
+            var nobody = new PersonRow { Name = "" };
+            _nobodysPassword ??= people.PasswordHasher.HashPassword(nobody, SecretText.New());
+            people.PasswordHasher.VerifyHashedPassword(nobody, _nobodysPassword, password);
             return Failed(new SignInOutcome.Wrong());
         }
 
