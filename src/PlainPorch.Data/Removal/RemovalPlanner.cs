@@ -223,26 +223,10 @@ internal sealed class RemovalPlanner(OpenPanel panel, NpgsqlConnection connectio
     )
     {
         var keys = named.Select(one => one.Key).OfType<string>().Distinct().ToList();
-        if (
-            panel.Panels.BoundOver(table.Name) is not { Identity.Exists: true } seen
-            || !RecordSelection.TryRead(seen, keys, out var selection, out _)
-        )
+        if (keys.Count == 0 || panel.Panels.BoundOver(table.Name) is not { Identity.Exists: true } seen)
             return [];
-        var identity = seen.Identity.Columns;
-        var rows = await _reader.ReadAsync(
-            seen.Table,
-            new RowRequest
-            {
-                Filter = selection!.Filter,
-                Columns = identity,
-                Take = keys.Count,
-            },
-            cancellationToken
-        );
-        var there = rows.Select(row =>
-                RecordKey.Write([.. RowValues.Of(seen.Table, identity, row).Values.Select(value => value ?? "")])
-            )
-            .ToHashSet();
+        var rows = await KeyedRows.ReadAsync(_reader, seen, keys, seen.Identity.Columns, cancellationToken);
+        var there = rows.Select(row => row.Key).ToHashSet();
         return [.. named.Where(one => one.Key is { } key && there.Contains(key))];
     }
 
