@@ -13,7 +13,14 @@ internal sealed class Page(ChromeDriver driver, string address)
 
     public IWebElement Focused => driver.SwitchTo().ActiveElement();
 
-    public void Open(string path) => driver.Navigate().GoToUrl(address + path);
+    /// <summary>Opens an address as a new page would, wherever the last test has left off.</summary>
+    public void Open(string path)
+    {
+        // Going to the address that is open already is a reload, which keeps the place one was at in a list.
+        if (driver.Url == address + path)
+            driver.Navigate().GoToUrl("about:blank");
+        driver.Navigate().GoToUrl(address + path);
+    }
 
     public void Reload() => driver.Navigate().Refresh();
 
