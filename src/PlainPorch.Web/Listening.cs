@@ -1,4 +1,5 @@
 using System.Net;
+using System.Security.Cryptography;
 using System.Security.Cryptography.X509Certificates;
 using Microsoft.AspNetCore.HttpOverrides;
 
@@ -27,12 +28,12 @@ internal sealed record Listening(
     public bool IsBeyondLoopback => Hosts.Count > 0;
 
     /// <summary>Reads it from the configuration.</summary>
-    /// <exception cref="InvalidOperationException">It would let others in without TLS, or something is wrong; the message says
+    /// <exception cref="WrongSettingException">It would let others in without TLS, or something is wrong; the message says
     /// what.</exception>
     public static Listening Read(IConfiguration configuration)
     {
         var read = new Listening(
-            configuration.GetValue("PORCH_PORT", DefaultPort),
+            configuration.ReadNumber("PORCH_PORT", DefaultPort),
             Split(configuration["PORCH_HOSTS"]),
             configuration["PORCH_CERTIFICATE"],
             configuration["PORCH_CERTIFICATE_KEY"],
@@ -41,14 +42,12 @@ internal sealed record Listening(
                     .Select(text =>
                         IPAddress.TryParse(text, out var address)
                             ? address
-                            : throw new InvalidOperationException(
-                                $"PORCH_PROXIES has {text}, which is no IP address. Correct it."
-                            )
+                            : throw new WrongSettingException($"PORCH_PROXIES has {text}, which is no IP address. Correct it.")
                     ),
             ]
         );
         return read is { IsBeyondLoopback: true, Certificate: null, Proxies: [] }
-            ? throw new InvalidOperationException(
+            ? throw new WrongSettingException(
                 "PORCH_HOSTS lets others in, and passwords would travel in the clear. Name a certificate in PORCH_CERTIFICATE, or the proxy that speaks TLS in PORCH_PROXIES."
             )
             : read;
@@ -72,9 +71,23 @@ internal sealed record Listening(
             options.ListenAnyIP(Port, listen =>
             {
                 if (Certificate is not null)
-                    listen.UseHttps(X509Certificate2.CreateFromPemFile(Certificate, CertificateKey));
+                    listen.UseHttps(ReadCertificate(Certificate));
             });
         });
+
+    private X509Certificate2 ReadCertificate(string file)
+    {
+        try
+        {
+            return X509Certificate2.CreateFromPemFile(file, CertificateKey);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException or CryptographicException)
+        {
+            throw new WrongSettingException(
+                $"The certificate in PORCH_CERTIFICATE cannot be read: {failure.Message} Name a file in PEM format that the server may read, and its key in PORCH_CERTIFICATE_KEY."
+            );
+        }
+    }
 
     /// <summary>Takes the word of the proxies about who asks, and of nobody else.</summary>
     public void UseProxies(IApplicationBuilder app)

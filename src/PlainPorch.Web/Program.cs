@@ -1,96 +1,15 @@
-using PlainPorch.Data;
 using PlainPorch.Web;
-using PlainPorch.Web.Catalog;
-using PlainPorch.Web.Code;
-using PlainPorch.Web.Connections;
-using PlainPorch.Web.Duplicates;
-using PlainPorch.Web.History;
-using PlainPorch.Web.Http;
-using PlainPorch.Web.LooseEnds;
-using PlainPorch.Web.Ordering;
-using PlainPorch.Web.Panels;
-using PlainPorch.Web.People;
-using PlainPorch.Web.Query;
-using PlainPorch.Web.Records;
-using PlainPorch.Web.Removal;
-using PlainPorch.Web.SavedLists;
-using PlainPorch.Web.Snapshots;
-using PlainPorch.Web.Sources;
 using PlainPorch.Web.Survey;
-using PlainPorch.Web.Tidying;
 
 if (args is ["survey", .. var rest])
     return await SurveyCommand.RunAsync(rest);
 
-var builder = WebApplication.CreateBuilder(args);
-if (CatalogPreparation.IsDescribing)
-    builder.Logging.ClearProviders();
-var listening = Listening.Read(builder.Configuration);
-listening.Configure(builder.WebHost);
-var catalog = builder.Configuration["PORCH_DATABASE"] ?? "Host=localhost;Database=plain_porch";
-builder.Services.AddPorchData(catalog, KeySetUp.Read(builder.Configuration));
-builder.Services.AddCode(builder.Configuration);
-if (!CatalogPreparation.IsDescribing)
+try
 {
-    builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
-    builder.Services.AddHostedService<RemovalWork>();
-    builder.Services.AddHostedService<MailWork>();
-    builder.Services.AddHostedService(services => services.GetRequiredService<CodeWork>());
+    return await Start.RunAsync(args);
 }
-
-builder.Services.AddSingleton<SurveyWork>();
-builder.Services.AddSingleton(services => new Thumbnails(
-    KeptPictures.Read(builder.Configuration),
-    services.GetRequiredService<TimeProvider>()
-));
-builder.Services.AddSingleton(MailSettings.Read(builder.Configuration));
-builder.Services.AddSingleton<FirstCode>();
-builder.Services.AddSignIn();
-builder.Services.AddPorchProblems();
-builder.Services.AddPorchJson();
-builder.Services.AddPorchOpenApi();
-builder.Services.AddCompressedAnswers();
-
-var app = builder.Build();
-listening.UseProxies(app);
-app.UseExceptionHandler();
-app.UseStatusCodePages();
-app.UseOwnRequestsOnly(listening);
-app.UseSecurityHeaders();
-app.UseCaller();
-app.UseCompressedAnswers();
-app.MapClient();
-app.UseRateLimiter();
-app.UseSignIn();
-
-var api = app.MapGroup("/api");
-api.MapSources();
-api.MapSnapshots();
-api.MapSurveys();
-api.MapPorches();
-api.MapPanels();
-api.MapRules();
-api.MapLists();
-api.MapRecords();
-api.MapUploads();
-api.MapKeptViews();
-api.MapLooseEnds();
-api.MapRemovals();
-api.MapHistory();
-api.MapOrdering();
-api.MapDuplicates();
-api.MapTidying();
-api.MapCode();
-api.MapSessions();
-api.MapPeople();
-api.MapRoles();
-api.MapHealth();
-SimulatedOffice.Map(app, builder.Configuration);
-app.MapOpenApi("/api/openapi.json");
-
-if (!await app.PrepareCatalogAsync())
+catch (WrongSettingException wrong)
+{
+    await Console.Error.WriteLineAsync(wrong.Message);
     return 1;
-if (!CatalogPreparation.IsDescribing)
-    await app.Services.GetRequiredService<FirstCode>().TellAsync(app.Services);
-await app.RunAsync();
-return 0;
+}

@@ -73,6 +73,7 @@ export const routes: RouteObject[] = [
       { path: "/password", element: null },
       { path: "/account", lazy: peoplePage("AccountPage") },
       { path: "/back/people", lazy: backRoom("EverybodyPage") },
+      { path: "/back/access-log", lazy: backRoom("AccessLogPage") },
       { path: "/back/mails", lazy: backRoom("MailsPage") },
       { path: "/back/porches/:porch/roles", lazy: backRoom("RolesPage") },
       { path: "/back/sources", lazy: backRoom("SourcesPage") },

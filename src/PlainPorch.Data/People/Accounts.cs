@@ -38,6 +38,7 @@ public sealed record AskedFrom(string From, string Agent);
 /// <param name="factor">The second factor.</param>
 /// <param name="slowing">Slows guessing down.</param>
 /// <param name="outbox">Takes mails.</param>
+/// <param name="log">Writes down who got in.</param>
 /// <param name="time">Tells the time.</param>
 public sealed class Accounts(
     CatalogContext catalog,
@@ -46,6 +47,7 @@ public sealed class Accounts(
     SecondFactor factor,
     SignInSlowing slowing,
     Outbox outbox,
+    AccessLog log,
     TimeProvider time
 )
 {
@@ -102,11 +104,16 @@ public sealed class Accounts(
             var nobody = new PersonRow { Name = "" };
             _nobodysPassword ??= people.PasswordHasher.HashPassword(nobody, SecretText.New());
             people.PasswordHasher.VerifyHashedPassword(nobody, _nobodysPassword, password);
-            return Failed(new SignInOutcome.Wrong());
+            return await FailedAsync(
+                new SignInOutcome.Wrong(),
+                person is null ? "an address that nobody has"
+                    : person.IsOff ? "kept out"
+                    : "no password yet"
+            );
         }
 
         if (!await people.CheckPasswordAsync(person, password))
-            return Failed(new SignInOutcome.Wrong());
+            return await FailedAsync(new SignInOutcome.Wrong(), "wrong password");
         if (person.TwoFactorEnabled)
         {
             if (string.IsNullOrWhiteSpace(code))
@@ -115,15 +122,18 @@ public sealed class Accounts(
                 !await factor.TakesAsync(person, code, cancellationToken)
                 && !await factor.UseUpAsync(person.Id, code, cancellationToken)
             )
-                return Failed(new SignInOutcome.NeedsCode(IsWrong: true));
+                return await FailedAsync(new SignInOutcome.NeedsCode(IsWrong: true), "wrong code");
         }
 
         slowing.Succeeded(who, asked.From);
+        await log.ForgetOldAsync(cancellationToken);
+        log.Add(AccessAct.SignedIn, person.Name);
         return new SignInOutcome.Done(await sessions.BeginAsync(person.Id, asked.From, asked.Agent, cancellationToken));
 
-        SignInOutcome Failed(SignInOutcome outcome)
+        async Task<SignInOutcome> FailedAsync(SignInOutcome outcome, string why)
         {
             slowing.Failed(who, asked.From);
+            await log.NoteAsync(AccessAct.Refused, person?.Name ?? "", cancellationToken, detail: why);
             return outcome;
         }
     }
@@ -149,6 +159,8 @@ public sealed class Accounts(
             return [wrong with { Field = "old" }];
         if (ProblemsOf(await people.ChangePasswordAsync(person, old, password)) is { Count: > 0 } problems)
             return problems;
+        await outbox.WriteAsync(Letters.Changed(person, "Your password was changed"), cancellationToken);
+        await log.NoteAsync(AccessAct.PasswordSet, person.Name, cancellationToken);
         await sessions.EndAllAsync(person.Id, known.Session, cancellationToken);
         return [];
     }
@@ -187,6 +199,7 @@ public sealed class Accounts(
         if (!await factor.TakesAsync(person, code, cancellationToken))
             return null;
         person.TwoFactorEnabled = true;
+        log.Add(AccessAct.FactorOn, person.Name);
         await people.UpdateAsync(person);
         return await factor.RenewCodesAsync(person.Id, cancellationToken);
     }
@@ -195,7 +208,9 @@ public sealed class Accounts(
     public async Task RemoveFactorAsync(PersonRow person, CancellationToken cancellationToken)
     {
         await factor.RemoveAsync(person, cancellationToken);
+        log.Add(AccessAct.FactorOff, person.Name);
         await people.UpdateAsync(person);
+        await outbox.WriteAsync(Letters.Changed(person, "Your second factor was taken away"), cancellationToken);
     }
 
     /// <summary>Makes a link by which a person sets a password; older ones serve no longer.</summary>
@@ -235,6 +250,7 @@ public sealed class Accounts(
         slowing.Failed(who, asked.From);
         if (await people.FindByEmailAsync(email) is { IsOff: false } person)
         {
+            log.Add(AccessAct.LinkAsked, person.Name);
             var secret = await MakeLinkAsync(person.Id, ResetLasts, cancellationToken);
             await outbox.WriteAsync(Letters.Reset(person, site, secret), cancellationToken);
         }
@@ -277,6 +293,7 @@ public sealed class Accounts(
             return null;
         person.PasswordHash = people.PasswordHasher.HashPassword(person, password);
         person.EmailConfirmed = true;
+        log.Add(AccessAct.PasswordSet, person.Name, detail: "by a link");
         await people.UpdateSecurityStampAsync(person);
         await sessions.EndAllAsync(person.Id, null, cancellationToken);
         return [];

@@ -31,6 +31,9 @@ public sealed class Asker : IWhoSees
     /// <summary>Who it is; null for nobody who is known.</summary>
     public KnownAsker? Known { get; set; }
 
+    /// <summary>From where, such as an IP address; empty for the program itself.</summary>
+    public string From { get; set; } = "";
+
     /// <summary>Whether it is the program itself, at work of its own: it sees everything.</summary>
     public bool IsProgram { get; set; }
 

@@ -11,7 +11,7 @@ namespace PlainPorch.Data.People;
 /// <param name="Email">The mail address.</param>
 /// <param name="IsDeveloper">Whether the person sets porches up.</param>
 /// <param name="IsOff">Whether the person is kept out for now.</param>
-/// <param name="HasPassword">Whether the person has set a password.</param>
+/// <param name="HasCome">Whether the person has set a password, or was signed in by a provider.</param>
 /// <param name="HasFactor">Whether a second factor is asked for.</param>
 /// <param name="SeenAt">When the person asked for something last; null for never, or long ago.</param>
 /// <param name="Porches">The slugs of the porches into which the person is let.</param>
@@ -21,7 +21,7 @@ public sealed record PersonInfo(
     string Email,
     bool IsDeveloper,
     bool IsOff,
-    bool HasPassword,
+    bool HasCome,
     bool HasFactor,
     DateTimeOffset? SeenAt,
     IReadOnlyList<string> Porches
@@ -42,7 +42,8 @@ public sealed record DeveloperRequest(string Name, string Email);
 /// <param name="accounts">Makes accounts.</param>
 /// <param name="sessions">Where people are signed in.</param>
 /// <param name="outbox">Takes mails.</param>
-public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Sessions sessions, Outbox outbox)
+/// <param name="log">Writes down who may do what.</param>
+public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Sessions sessions, Outbox outbox, AccessLog log)
 {
     /// <summary>Everybody by name.</summary>
     public async Task<IReadOnlyList<PersonInfo>> ListAsync(CancellationToken cancellationToken) =>
@@ -56,7 +57,7 @@ public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Se
                 person.Email!,
                 person.IsDeveloper,
                 person.IsOff,
-                person.PasswordHash != null,
+                person.PasswordHash != null || catalog.Set<ProviderLinkRow>().Any(link => link.PersonId == person.Id),
                 person.TwoFactorEnabled,
                 catalog
                     .Set<SessionRow>()
@@ -95,6 +96,7 @@ public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Se
         if (await accounts.MakeAsync(person, password: null) is { Count: > 0 } wrong)
             return wrong;
         var secret = await accounts.MakeLinkAsync(person.Id, Accounts.InvitationLasts, cancellationToken);
+        log.Add(AccessAct.Invited, person.Name, detail: "as a developer");
         await outbox.WriteAsync(Letters.Invitation(person, "Plain Porch", by, site, secret), cancellationToken);
         await transaction.CommitAsync(cancellationToken);
         return [];
@@ -119,6 +121,13 @@ public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Se
         if (id == own)
             return [new("", "Nobody keeps themselves out. Ask another developer to do it.")];
         (person.IsDeveloper, person.IsOff) = (request.IsDeveloper, request.IsOff);
+        log.Add(
+            AccessAct.Changed,
+            person.Name,
+            detail: request.IsOff ? "kept out"
+                : request.IsDeveloper ? "is a developer"
+                : "is no developer"
+        );
         await catalog.SaveChangesAsync(cancellationToken);
         if (request.IsOff)
             await sessions.EndAllAsync(id, but: null, cancellationToken);

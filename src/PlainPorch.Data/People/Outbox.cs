@@ -128,6 +128,25 @@ public static class Letters
         );
     }
 
+    /// <summary>Something was changed by which somebody signs in, and whoever it was, its owner learns of it.</summary>
+    /// <param name="person">The person.</param>
+    /// <param name="what">What was changed, as a sentence without its full stop.</param>
+    public static Letter Changed(PersonRow person, string what)
+    {
+        ArgumentNullException.ThrowIfNull(person);
+        return new(
+            person.Email!,
+            what,
+            $"""
+            Hello {person.Name},
+
+            {what[..1].ToLowerInvariant()}{what[1..]}. If it was you, or you had asked for it, all is well.
+
+            If not, ask for a new password on the sign-in page at once, and tell whoever looks after Plain Porch where you work.
+            """
+        );
+    }
+
     /// <summary>Where a link leads. The secret stands behind #, which browsers send to nobody, so that no log has it.</summary>
     public static Uri LinkTo(Uri site, string secret) => new(site, $"/password#{secret}");
 }

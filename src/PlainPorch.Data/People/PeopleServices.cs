@@ -34,11 +34,14 @@ public static class PeopleServices
         services.AddSingleton<SignInSlowing>();
         services.AddScoped<Asker>();
         services.AddScoped<Panels.IWhoSees>(provider => provider.GetRequiredService<Asker>());
+        services.AddScoped<AccessLog>();
         services.AddScoped<Sessions>();
         services.AddScoped<SecondFactor>();
         services.AddScoped<Outbox>();
         services.AddScoped<Accounts>();
+        services.AddScoped<ProviderAccounts>();
         services.AddScoped<PeopleStore>();
+        services.AddScoped<TokenStore>();
         services.AddScoped<EverybodyStore>();
         return services;
     }

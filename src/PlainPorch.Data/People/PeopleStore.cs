@@ -12,7 +12,7 @@ namespace PlainPorch.Data.People;
 /// <param name="Role">The role's slug.</param>
 /// <param name="Record">The key of the record that the person is; null for none.</param>
 /// <param name="IsOff">Whether the person is kept out for now.</param>
-/// <param name="HasPassword">Whether the person has set a password.</param>
+/// <param name="HasCome">Whether the person has set a password, or was signed in by a provider.</param>
 /// <param name="SeenAt">When the person asked for something last; null for never, or long ago.</param>
 public sealed record MemberInfo(
     int Id,
@@ -21,7 +21,7 @@ public sealed record MemberInfo(
     string Role,
     string? Record,
     bool IsOff,
-    bool HasPassword,
+    bool HasCome,
     DateTimeOffset? SeenAt
 );
 
@@ -38,26 +38,14 @@ public sealed record MemberRequest(string Role, string? Record, bool IsOff = fal
 /// <param name="Record">The key of the record that the person is; null for none.</param>
 public sealed record InviteRequest(string Name, string Email, string Role, string? Record);
 
-/// <summary>A secret by which a program acts.</summary>
-/// <param name="Id">Its number.</param>
-/// <param name="Name">What it is called.</param>
-/// <param name="Role">As what role it acts, by its slug.</param>
-/// <param name="MadeBy">Who made it.</param>
-/// <param name="MadeAt">When it was made.</param>
-/// <param name="EndsAt">Until when it serves.</param>
-public sealed record TokenInfo(int Id, string Name, string Role, string MadeBy, DateTimeOffset MadeAt, DateTimeOffset EndsAt);
-
-/// <summary>Lets people and programs into a porch, and keeps them out.</summary>
+/// <summary>Lets people into a porch, and keeps them out.</summary>
 /// <param name="catalog">Our own tables.</param>
 /// <param name="accounts">Makes accounts.</param>
 /// <param name="sessions">Where people are signed in.</param>
 /// <param name="outbox">Takes mails.</param>
-/// <param name="time">Tells the time.</param>
-public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessions sessions, Outbox outbox, TimeProvider time)
+/// <param name="log">Writes down who may do what.</param>
+public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessions sessions, Outbox outbox, AccessLog log)
 {
-    /// <summary>How long a secret of a program serves at most.</summary>
-    public static readonly TimeSpan LongestToken = TimeSpan.FromDays(366);
-
     /// <summary>The people of a porch by name.</summary>
     public async Task<IReadOnlyList<MemberInfo>> ListAsync(PorchRow porch, CancellationToken cancellationToken)
     {
@@ -74,7 +62,7 @@ public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessi
                 member.Role,
                 member.Record,
                 member.IsOff || person.IsOff,
-                person.PasswordHash != null,
+                person.PasswordHash != null || catalog.Set<ProviderLinkRow>().Any(link => link.PersonId == person.Id),
                 catalog
                     .Set<SessionRow>()
                     .Where(session => session.PersonId == person.Id)
@@ -127,6 +115,7 @@ public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessi
                 Record = request.Record,
             }
         );
+        log.Add(AccessAct.Invited, person.Name, porch.Slug, $"as {request.Role}");
         if (!await catalog.TrySaveAsync(cancellationToken))
             return new SaveOutcome<int>.Refused([
                 new("email", "Somebody with this mail address is let in already. Change what the person is in the list."),
@@ -163,6 +152,14 @@ public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessi
         if (ProblemOf(porch, request.Role, request.Record) is { } wrong)
             return new SaveOutcome<int>.Refused([wrong]);
         (member.Role, member.Record, member.IsOff) = (request.Role, request.Record, request.IsOff);
+        log.Add(
+            AccessAct.Changed,
+            await NameOfAsync(person, cancellationToken),
+            porch.Slug,
+            request.IsOff ? "kept out"
+                : request.Record is { } record ? $"is {request.Role}, record {record}"
+                : $"is {request.Role}"
+        );
         await catalog.SaveChangesAsync(cancellationToken);
         return new SaveOutcome<int>.Saved(person);
     }
@@ -175,6 +172,7 @@ public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessi
         if (await FindAsync(porch, person, cancellationToken) is not { } member)
             return false;
         catalog.Memberships.Remove(member);
+        log.Add(AccessAct.TakenOut, await NameOfAsync(person, cancellationToken), porch.Slug);
         await catalog.SaveChangesAsync(cancellationToken);
         return true;
     }
@@ -186,75 +184,19 @@ public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessi
         ArgumentNullException.ThrowIfNull(porch);
         if (await FindAsync(porch, person, cancellationToken) is null)
             return false;
+        await log.NoteAsync(
+            AccessAct.SignedOut,
+            await NameOfAsync(person, cancellationToken),
+            cancellationToken,
+            porch.Slug,
+            "everywhere"
+        );
         await sessions.EndAllAsync(person, but: null, cancellationToken);
         return true;
     }
 
-    /// <summary>The secrets by which programs act in a porch.</summary>
-    public async Task<IReadOnlyList<TokenInfo>> ListTokensAsync(PorchRow porch, CancellationToken cancellationToken)
-    {
-        ArgumentNullException.ThrowIfNull(porch);
-        return await catalog
-            .Tokens.AsNoTracking()
-            .Where(token => token.PorchId == porch.Id)
-            .OrderBy(token => token.Name)
-            .Select(token => new TokenInfo(token.Id, token.Name, token.Role, token.MadeBy, token.MadeAt, token.EndsAt))
-            .ToListAsync(cancellationToken);
-    }
-
-    /// <summary>Makes a secret by which a program acts.</summary>
-    /// <param name="porch">The porch.</param>
-    /// <param name="name">What it is called.</param>
-    /// <param name="role">As what role it acts.</param>
-    /// <param name="days">For how many days it serves.</param>
-    /// <param name="by">Who makes it.</param>
-    /// <param name="cancellationToken">Stops the attempt.</param>
-    /// <returns>The secret: it can be shown this once.</returns>
-    public async Task<SaveOutcome<string>> MakeTokenAsync(
-        PorchRow porch,
-        string name,
-        string role,
-        int days,
-        string by,
-        CancellationToken cancellationToken
-    )
-    {
-        ArgumentNullException.ThrowIfNull(porch);
-        ArgumentNullException.ThrowIfNull(name);
-        if (string.IsNullOrWhiteSpace(name) || name.Length > PersonRow.MostOfName)
-            return Refused("name", $"Say what it is for, in at most {PersonRow.MostOfName} characters.");
-        if (days < 1 || days > LongestToken.Days)
-            return Refused("days", $"It serves for 1 to {LongestToken.Days} days. Correct the number.");
-        if (ProblemOf(porch, role, record: null) is { } wrong)
-            return new SaveOutcome<string>.Refused([wrong]);
-        var secret = SecretText.New();
-        catalog.Tokens.Add(
-            new TokenRow
-            {
-                PorchId = porch.Id,
-                Name = name.Trim(),
-                Role = role,
-                Hash = SecretText.Hash(secret),
-                MadeBy = by,
-                MadeAt = time.GetUtcNow(),
-                EndsAt = time.GetUtcNow().AddDays(days),
-            }
-        );
-        return await catalog.TrySaveAsync(cancellationToken)
-            ? new SaveOutcome<string>.Saved(secret)
-            : Refused("name", $"There is a token {name.Trim()} already. Choose another name.");
-
-        static SaveOutcome<string>.Refused Refused(string field, string message) => new([new FieldProblem(field, message)]);
-    }
-
-    /// <summary>Has a secret serve no longer.</summary>
-    /// <returns>Whether there was one.</returns>
-    public async Task<bool> RemoveTokenAsync(PorchRow porch, int token, CancellationToken cancellationToken)
-    {
-        ArgumentNullException.ThrowIfNull(porch);
-        return await catalog.Tokens.Where(one => one.PorchId == porch.Id && one.Id == token).ExecuteDeleteAsync(cancellationToken)
-            > 0;
-    }
+    private Task<string> NameOfAsync(int person, CancellationToken cancellationToken) =>
+        catalog.People.Where(one => one.Id == person).Select(one => one.Name).FirstAsync(cancellationToken);
 
     private Task<MembershipRow?> FindAsync(PorchRow porch, int person, CancellationToken cancellationToken) =>
         catalog.Memberships.FirstOrDefaultAsync(
@@ -276,7 +218,7 @@ public sealed class PeopleStore(CatalogContext catalog, Accounts accounts, Sessi
             cancellationToken
         );
 
-    private static FieldProblem? ProblemOf(PorchRow porch, string role, string? record) =>
+    internal static FieldProblem? ProblemOf(PorchRow porch, string role, string? record) =>
         porch.ReadRoles().FirstOrDefault(one => one.Slug == role) is not { } known
             ? new("role", "The porch has no such role. Choose one that it has.")
         : record?.Length > MembershipRow.MostOfRecord ? new("record", "This is no key of a record. Choose the record.")

@@ -33,6 +33,12 @@ public static class PeopleTables
 
         /// <summary>The mails.</summary>
         public DbSet<MailRow> Mails => catalog.Set<MailRow>();
+
+        /// <summary>Whose accounts are connected with a provider of sign-ins.</summary>
+        public DbSet<ProviderLinkRow> ProviderLinks => catalog.Set<ProviderLinkRow>();
+
+        /// <summary>What happened to who gets in.</summary>
+        public DbSet<AccessRow> AccessLog => catalog.Set<AccessRow>();
     }
 }
 
@@ -136,4 +142,39 @@ internal sealed class MailConfiguration : IEntityTypeConfiguration<MailRow>
         builder.Property(mail => mail.Subject).HasMaxLength(200);
         builder.Property(mail => mail.Failure).HasMaxLength(500);
     }
+}
+
+internal sealed class ProviderLinkConfiguration : IEntityTypeConfiguration<ProviderLinkRow>
+{
+    public void Configure(EntityTypeBuilder<ProviderLinkRow> builder)
+    {
+        builder.ToTable("provider_link");
+        builder.HasKey(link => link.PersonId);
+        builder.HasIndex(link => new { link.Issuer, link.Subject }).IsUnique();
+        builder.Property(link => link.Issuer).HasMaxLength(ProviderLinkRow.MostOfName);
+        builder.Property(link => link.Subject).HasMaxLength(ProviderLinkRow.MostOfName);
+        builder
+            .HasOne<PersonRow>()
+            .WithOne()
+            .HasForeignKey<ProviderLinkRow>(link => link.PersonId)
+            .OnDelete(DeleteBehavior.Cascade);
+    }
+}
+
+internal sealed class AccessConfiguration : IEntityTypeConfiguration<AccessRow>
+{
+    public void Configure(EntityTypeBuilder<AccessRow> builder)
+    {
+        builder.ToTable("access_log");
+        builder.HasIndex(row => row.At);
+        builder.Property(row => row.Act).HasConversion<string>().HasMaxLength(20);
+        builder.Property(row => row.By).HasMaxLength(MostOfBy);
+        builder.Property(row => row.About).HasMaxLength(MostOfBy);
+        builder.Property(row => row.Porch).HasMaxLength(CatalogLimits.Slug);
+        builder.Property(row => row.Detail).HasMaxLength(AccessLog.MostOfDetail);
+        builder.Property(row => row.From).HasMaxLength(100);
+    }
+
+    // A token's name has a word behind it.
+    private const int MostOfBy = PersonRow.MostOfName + 20;
 }

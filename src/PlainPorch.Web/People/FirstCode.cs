@@ -12,7 +12,7 @@ internal sealed class FirstCode(IConfiguration configuration)
     {
         null => SecretText.NewToType(),
         { Length: >= Least } given => given,
-        _ => throw new InvalidOperationException($"PORCH_FIRST_CODE is too short. Give at least {Least} characters."),
+        _ => throw new WrongSettingException($"PORCH_FIRST_CODE is too short. Give at least {Least} characters."),
     };
 
     private const int Least = 12;

@@ -12,23 +12,33 @@ namespace PlainPorch.Web.People;
 /// <param name="Password">The password to sign in by.</param>
 /// <param name="From">From which address mails are.</param>
 /// <param name="Tls">How the connection is encrypted.</param>
-internal sealed record MailSettings(string? Host, int Port, string? User, string? Password, string From, SecureSocketOptions Tls)
+/// <param name="Retry">How long to wait after a mail could not be handed over.</param>
+internal sealed record MailSettings(
+    string? Host,
+    int Port,
+    string? User,
+    string? Password,
+    string From,
+    SecureSocketOptions Tls,
+    TimeSpan Retry
+)
 {
     private const int SubmissionPort = 587;
+    private const int UsualRetrySeconds = 60;
 
     /// <summary>Reads them from the configuration.</summary>
-    /// <exception cref="InvalidOperationException">Something is missing or wrong; the message says what.</exception>
+    /// <exception cref="WrongSettingException">Something is missing or wrong; the message says what.</exception>
     public static MailSettings Read(IConfiguration configuration)
     {
         var host = configuration["PORCH_SMTP_HOST"];
         var tls = configuration["PORCH_SMTP_TLS"] ?? "starttls";
         if (host is not null && configuration["PORCH_SMTP_FROM"] is null)
-            throw new InvalidOperationException(
+            throw new WrongSettingException(
                 "PORCH_SMTP_HOST is set, and PORCH_SMTP_FROM is not: name the address that mails are from."
             );
         return new MailSettings(
             host,
-            configuration.GetValue("PORCH_SMTP_PORT", SubmissionPort),
+            configuration.ReadNumber("PORCH_SMTP_PORT", SubmissionPort),
             configuration["PORCH_SMTP_USER"],
             configuration["PORCH_SMTP_PASSWORD"],
             configuration["PORCH_SMTP_FROM"] ?? "",
@@ -37,8 +47,9 @@ internal sealed record MailSettings(string? Host, int Port, string? User, string
                 "starttls" => SecureSocketOptions.StartTls,
                 "tls" => SecureSocketOptions.SslOnConnect,
                 "none" => SecureSocketOptions.None,
-                _ => throw new InvalidOperationException($"PORCH_SMTP_TLS is {tls}. Set it to starttls, tls or none."),
-            }
+                _ => throw new WrongSettingException($"PORCH_SMTP_TLS is {tls}. Set it to starttls, tls or none."),
+            },
+            TimeSpan.FromSeconds(configuration.ReadNumber("PORCH_SMTP_RETRY_SECONDS", UsualRetrySeconds))
         );
     }
 }
@@ -49,7 +60,6 @@ internal sealed partial class MailWork(IServiceScopeFactory scopes, MailSettings
 {
     private const int AtOnce = 20;
     private static readonly TimeSpan _pause = TimeSpan.FromSeconds(2);
-    private static readonly TimeSpan _longer = TimeSpan.FromMinutes(1);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -71,7 +81,8 @@ internal sealed partial class MailWork(IServiceScopeFactory scopes, MailSettings
                 Failed(log, failure);
             }
 
-            await Task.Delay(isWell ? _pause : _longer, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            await Task.Delay(isWell ? _pause : settings.Retry, stoppingToken)
+                .ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         }
     }
 

@@ -59,7 +59,7 @@ internal static class PeopleEndpoints
             ? TypedResults.Ok(
                 new PeopleDto(
                     await porch.People.ListAsync(row, cancellationToken),
-                    await porch.People.ListTokensAsync(row, cancellationToken),
+                    await porch.Tokens.ListAsync(row, cancellationToken),
                     [.. row.ReadRoles().Select(role => new RoleChoice(role.Slug, role.Name, role.Person))]
                 )
             )
@@ -122,14 +122,7 @@ internal static class PeopleEndpoints
     {
         if (await porch.FindAsync(cancellationToken) is not { } row)
             return TypedResults.NotFound();
-        return await porch.People.MakeTokenAsync(
-            row,
-            request.Name,
-            request.Role,
-            request.Days,
-            porch.By,
-            cancellationToken
-        ) switch
+        return await porch.Tokens.MakeAsync(row, request.Name, request.Role, request.Days, porch.By, cancellationToken) switch
         {
             SaveOutcome<string>.Saved(var secret) => TypedResults.Ok(new TokenMade(secret)),
             SaveOutcome<string>.Refused(var problems) => Problems.Of(problems),
@@ -142,7 +135,7 @@ internal static class PeopleEndpoints
         int token,
         CancellationToken cancellationToken
     ) =>
-        await porch.FindAsync(cancellationToken) is { } row && await porch.People.RemoveTokenAsync(row, token, cancellationToken)
+        await porch.FindAsync(cancellationToken) is { } row && await porch.Tokens.RemoveAsync(row, token, cancellationToken)
             ? TypedResults.NoContent()
             : TypedResults.NotFound();
 
@@ -159,7 +152,8 @@ internal static class PeopleEndpoints
     /// <param name="Porches">Opens porches.</param>
     /// <param name="Asker">Who asks.</param>
     /// <param name="People">The people.</param>
-    internal sealed record ManagedPorch(string Porch, PorchOpener Porches, Asker Asker, PeopleStore People)
+    /// <param name="Tokens">The programs.</param>
+    internal sealed record ManagedPorch(string Porch, PorchOpener Porches, Asker Asker, PeopleStore People, TokenStore Tokens)
     {
         /// <summary>What whoever asks is called.</summary>
         public string By => Asker.Known!.Name;
@@ -207,6 +201,7 @@ internal static class RoleEndpoints
         everybody.MapPost("", InviteDeveloperAsync).WithName("inviteDeveloper");
         everybody.MapPut("/{person:int}", ChangeEverywhereAsync).WithName("changePersonEverywhere");
         everybody.MapPost("/{person:int}/factor-removal", RemoveFactorAsync).WithName("removeFactorOfPerson");
+        api.MapGet("/access-log", ListAccessAsync).WithTags("People").WithName("listAccess");
         var mails = api.MapGroup("/mails").WithTags("People");
         mails.MapGet("", ListMailsAsync).WithName("listMails");
     }
@@ -249,11 +244,14 @@ internal static class RoleEndpoints
         RolesRequest request,
         [Microsoft.AspNetCore.Mvc.FromHeader(Name = "If-Match")] string? ifMatch,
         PanelStore panels,
+        AccessLog log,
         CancellationToken cancellationToken
     )
     {
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
+        // Saved with the roles, or not at all.
+        log.Add(AccessAct.RolesChanged, "", porch, string.Join(", ", request.Roles.Select(role => role.Name)));
         return await panels.SaveRolesAsync(porch, version, request.Roles, cancellationToken) switch
         {
             SaveOutcome<uint>.Saved(var now) => TypedResults.Ok(new SavedVersion(now)),
@@ -307,6 +305,35 @@ internal static class RoleEndpoints
             ? TypedResults.NoContent()
             : TypedResults.NotFound();
 
+    private const int AccessAtOnce = 100;
+
+    private static async Task<Ok<AccessPage>> ListAccessAsync(
+        AccessLog log,
+        CancellationToken cancellationToken,
+        long? before = null
+    )
+    {
+        var rows = await log.ListAsync(before, AccessAtOnce + 1, cancellationToken);
+        return TypedResults.Ok(
+            new AccessPage(
+                [
+                    .. rows.Take(AccessAtOnce)
+                        .Select(row => new AccessDto(
+                            row.Id,
+                            row.At,
+                            row.Act,
+                            row.By,
+                            row.About,
+                            row.Porch,
+                            row.Detail,
+                            row.From
+                        )),
+                ],
+                rows.Count > AccessAtOnce
+            )
+        );
+    }
+
     private const int MostMails = 100;
 
     private static async Task<Ok<MailsDto>> ListMailsAsync(
@@ -353,4 +380,29 @@ public sealed record MailDto(
     string Text,
     DateTimeOffset? SentAt,
     string? Failure
+);
+
+/// <summary>What happened to who gets in, and to what people may do.</summary>
+/// <param name="Entries">What happened, the latest first.</param>
+/// <param name="HasMore">Whether there is more before.</param>
+public sealed record AccessPage(IReadOnlyList<AccessDto> Entries, bool HasMore);
+
+/// <summary>Something that happened to who gets in, or to what somebody may do.</summary>
+/// <param name="Id">Its number.</param>
+/// <param name="At">When it happened.</param>
+/// <param name="Act">What happened.</param>
+/// <param name="By">Who did it, by name; empty for nobody who is known.</param>
+/// <param name="About">Whom or what it is about, by name; empty for nobody who is known.</param>
+/// <param name="Porch">The porch's slug; null where it is about none.</param>
+/// <param name="Detail">What more there is to say; null for nothing.</param>
+/// <param name="From">From where, such as an IP address.</param>
+public sealed record AccessDto(
+    long Id,
+    DateTimeOffset At,
+    AccessAct Act,
+    string By,
+    string About,
+    string? Porch,
+    string? Detail,
+    string From
 );

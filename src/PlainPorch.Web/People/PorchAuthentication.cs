@@ -28,6 +28,7 @@ internal sealed class PorchAuthentication(
 
     protected override async Task<AuthenticateResult> HandleAuthenticateAsync()
     {
+        asker.From = Context.Connection.RemoteIpAddress?.ToString() ?? "";
         var sent = Request.Headers.Authorization.ToString();
         var known =
             sent.StartsWith(Bearer, StringComparison.OrdinalIgnoreCase)
@@ -67,12 +68,15 @@ internal sealed class PorchAuthentication(
 internal static class PeopleSetUp
 {
     /// <summary>Adds sign-in and who gets to which address.</summary>
-    public static void AddSignIn(this IServiceCollection services)
+    public static void AddSignIn(this IServiceCollection services, IConfiguration configuration)
     {
+        var provider = ProviderSettings.Read(configuration);
+        services.AddSingleton(provider);
         services
             .AddAuthentication(PorchAuthentication.SchemeName)
-            .AddScheme<AuthenticationSchemeOptions, PorchAuthentication>(PorchAuthentication.SchemeName, _ => { });
-        AddLimits(services);
+            .AddScheme<AuthenticationSchemeOptions, PorchAuthentication>(PorchAuthentication.SchemeName, _ => { })
+            .AddProvider(provider);
+        AddLimits(services, configuration.ReadNumber("PORCH_MOST_REQUESTS", UsualMostRequests));
         services.AddSingleton<IAuthorizationHandler, AdmissionHandler>();
         services
             .AddAuthorizationBuilder()
@@ -85,9 +89,21 @@ internal static class PeopleSetUp
     // From one address, which a whole office may share; beyond it stands what slows guessing down.
     private const int SignInsAMinute = 240;
 
-    private static void AddLimits(IServiceCollection services) =>
+    // Of one person or program in a minute: many times what somebody asks for who types without a pause, with several tabs open.
+    private const int UsualMostRequests = 3000;
+
+    private static void AddLimits(IServiceCollection services, int mostRequests) =>
         services.AddRateLimiter(options =>
         {
+            if (mostRequests > 0)
+                options.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http =>
+                    RateLimitPartition.GetTokenBucketLimiter(WhoAsks(http), _ => new TokenBucketRateLimiterOptions
+                    {
+                        TokenLimit = mostRequests,
+                        TokensPerPeriod = Math.Max(1, mostRequests / 60),
+                        ReplenishmentPeriod = TimeSpan.FromSeconds(1),
+                    })
+                );
             options.AddPolicy(Admission.SignInLimit, http =>
                 RateLimitPartition.GetFixedWindowLimiter(
                     http.Connection.RemoteIpAddress?.ToString() ?? "",
@@ -99,15 +115,24 @@ internal static class PeopleSetUp
                     Problems.Write(
                         context.HttpContext,
                         StatusCodes.Status429TooManyRequests,
-                        "Too much was asked from this address. Try again in a minute."
+                        "Too much was asked at once. Try again in a minute."
                     )
                 );
         });
 
-    /// <summary>Finds out who asks, and lets nobody get to what is not theirs.</summary>
+    private static string WhoAsks(HttpContext http) =>
+        http.RequestServices.GetRequiredService<Asker>().Known switch
+        {
+            { Person: { } person } => $"person {person}",
+            { Name: var program, Porches: var porches } => $"program {porches.Keys.FirstOrDefault()}/{program}",
+            null => $"from {http.Connection.RemoteIpAddress}",
+        };
+
+    /// <summary>Finds out who asks, and lets nobody get to what is not theirs, nor ask without end.</summary>
     public static void UseSignIn(this IApplicationBuilder app)
     {
         app.UseAuthentication();
+        app.UseRateLimiter();
         app.Use(
             (http, next) =>
             {

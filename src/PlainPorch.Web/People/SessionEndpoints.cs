@@ -10,7 +10,8 @@ namespace PlainPorch.Web.People;
 /// <summary>Who is signed in.</summary>
 /// <param name="IsFirst">Whether nobody can sign in yet, and the first account is to be made by the code from the console.</param>
 /// <param name="Person">Who is signed in; null for nobody.</param>
-public sealed record SessionDto(bool IsFirst, SignedInDto? Person);
+/// <param name="Provider">What a provider of sign-ins is called by which people can sign in, too; null for none.</param>
+public sealed record SessionDto(bool IsFirst, SignedInDto? Person, string? Provider);
 
 /// <summary>Somebody who is signed in.</summary>
 /// <param name="Id">The person's number.</param>
@@ -76,7 +77,19 @@ public sealed record RecoveryCodesDto(IReadOnlyList<string> Codes);
 /// <param name="Sessions">Where the person is signed in.</param>
 /// <param name="HasFactor">Whether a second factor is asked for.</param>
 /// <param name="RecoveryCodes">How many codes are left that stand in for it.</param>
-public sealed record AccountDto(IReadOnlyList<SessionInfo> Sessions, bool HasFactor, int RecoveryCodes);
+/// <param name="HasPassword">Whether a password is set.</param>
+/// <param name="IsConnected">Whether the account is connected with the provider of sign-ins.</param>
+public sealed record AccountDto(
+    IReadOnlyList<SessionInfo> Sessions,
+    bool HasFactor,
+    int RecoveryCodes,
+    bool HasPassword,
+    bool IsConnected
+);
+
+/// <summary>Where to go on.</summary>
+/// <param name="Address">The address of the provider's page.</param>
+public sealed record ProviderAddress(string Address);
 
 internal static class SessionEndpoints
 {
@@ -88,6 +101,11 @@ internal static class SessionEndpoints
         session.MapPost("", SignInHereAsync).WithName("signIn");
         session.MapDelete("", SignOutAsync).WithName("signOut");
         session
+            .MapGet("/provider", GoToProviderAsync)
+            .WithName("goToProvider")
+            .WithSummary("Leads to the page of the provider of sign-ins, and from there back here.")
+            .Produces(StatusCodes.Status302Found);
+        session
             .MapPost("/links", AskForLinkAsync)
             .WithName("askForLink")
             .WithSummary("Has a link sent by which a password is set.");
@@ -98,6 +116,8 @@ internal static class SessionEndpoints
         account.MapPut("/password", ChangePasswordAsync).WithName("changePassword");
         account.MapDelete("/sessions/{session:int}", EndAsync).WithName("endSession");
         account.MapDelete("/sessions", EndOthersAsync).WithName("endOtherSessions");
+        account.MapPost("/provider", ConnectAsync).WithName("connectProvider");
+        account.MapDelete("/provider", DisconnectAsync).WithName("disconnectProvider");
         account.MapPost("/factor", OfferFactorAsync).WithName("offerFactor");
         account.MapPut("/factor", TakeFactorAsync).WithName("takeFactor");
         account.MapPost("/factor/codes", RenewCodesAsync).WithName("renewRecoveryCodes");
@@ -108,21 +128,24 @@ internal static class SessionEndpoints
         Asker asker,
         Accounts accounts,
         CatalogContext catalog,
+        ProviderSettings provider,
         CancellationToken cancellationToken
     )
     {
+        var name = provider.Address is null ? null : provider.Name;
         if (asker.Known?.Person is { } id)
         {
             var person = await catalog.People.AsNoTracking().FirstAsync(one => one.Id == id, cancellationToken);
             return TypedResults.Ok(
                 new SessionDto(
                     false,
-                    new SignedInDto(person.Id, person.Name, person.Email!, person.IsDeveloper, person.TwoFactorEnabled)
+                    new SignedInDto(person.Id, person.Name, person.Email!, person.IsDeveloper, person.TwoFactorEnabled),
+                    name
                 )
             );
         }
 
-        return TypedResults.Ok(new SessionDto(!await accounts.HasDeveloperAsync(cancellationToken), null));
+        return TypedResults.Ok(new SessionDto(!await accounts.HasDeveloperAsync(cancellationToken), null, name));
     }
 
     private static async Task<Results<NoContent, ValidationProblem, ProblemHttpResult>> MakeFirstAsync(
@@ -134,7 +157,7 @@ internal static class SessionEndpoints
         CancellationToken cancellationToken
     )
     {
-        var asked = From(http);
+        var asked = AskedBy.Of(http);
         if (slowing.Wait(nameof(FirstCode), asked.From) is { Ticks: > 0 } wait)
             return TooOften(wait);
         if (await accounts.HasDeveloperAsync(cancellationToken))
@@ -190,7 +213,7 @@ internal static class SessionEndpoints
         CancellationToken cancellationToken
     )
     {
-        var outcome = await accounts.SignInAsync(email, password, code, From(http), cancellationToken);
+        var outcome = await accounts.SignInAsync(email, password, code, AskedBy.Of(http), cancellationToken);
         if (outcome is not SignInOutcome.Done(var secret))
             return outcome;
         await EndOwnAsync(http, cancellationToken);
@@ -208,8 +231,68 @@ internal static class SessionEndpoints
     private static async Task EndOwnAsync(HttpContext http, CancellationToken cancellationToken)
     {
         var services = http.RequestServices;
-        if (services.GetRequiredService<Asker>().Known is { Person: { } person, Session: { } session })
-            await services.GetRequiredService<Sessions>().EndAsync(person, session, cancellationToken);
+        if (services.GetRequiredService<Asker>().Known is not { Person: { } person, Session: { } session } known)
+            return;
+        services.GetRequiredService<AccessLog>().Add(AccessAct.SignedOut, known.Name);
+        await services.GetRequiredService<CatalogContext>().SaveChangesAsync(cancellationToken);
+        await services.GetRequiredService<Sessions>().EndAsync(person, session, cancellationToken);
+    }
+
+    private static async Task<Results<EmptyHttpResult, RedirectHttpResult, NotFound>> GoToProviderAsync(
+        HttpContext http,
+        ProviderSettings provider,
+        string? to = null
+    )
+    {
+        if (provider.Address is null)
+            return TypedResults.NotFound();
+        return await ProviderSignIn.TryLeadAsync(http, to, connects: null)
+            ? TypedResults.Empty
+            : TypedResults.Redirect(ProviderSignIn.PageOf(ProviderRefusal.Failed));
+    }
+
+    private static async Task<Results<Ok<ProviderAddress>, NotFound, ValidationProblem, ProblemHttpResult>> ConnectAsync(
+        ConfirmRequest request,
+        HttpContext http,
+        Asker asker,
+        CatalogContext catalog,
+        Accounts accounts,
+        ProviderSettings provider,
+        CancellationToken cancellationToken
+    )
+    {
+        if (provider.Address is null || await PersonAsync(asker, catalog, cancellationToken) is not { } person)
+            return TypedResults.NotFound();
+        if (await accounts.ConfirmAsync(person, request.Password, AskedBy.Of(http)) is { } wrong)
+            return Problems.Of([wrong]);
+        if (!await ProviderSignIn.TryLeadAsync(http, "/account", person.Id))
+            return TypedResults.Problem(
+                $"{provider.Name} does not answer. Try again later.",
+                title: "The provider of sign-ins does not answer.",
+                statusCode: StatusCodes.Status502BadGateway
+            );
+        var address = http.Response.Headers.Location.ToString();
+        http.Response.Headers.Location = default;
+        return TypedResults.Ok(new ProviderAddress(address));
+    }
+
+    private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> DisconnectAsync(
+        Asker asker,
+        CatalogContext catalog,
+        ProviderAccounts provider,
+        CancellationToken cancellationToken
+    )
+    {
+        if (await PersonAsync(asker, catalog, cancellationToken) is not { } person)
+            return TypedResults.NotFound();
+        if (person.PasswordHash is null)
+            return TypedResults.Problem(
+                "There is no other way in. Sign out, have a link sent by “Forgot your password?” and choose one first.",
+                title: "You have no password yet.",
+                statusCode: StatusCodes.Status409Conflict
+            );
+        await provider.DisconnectAsync(person, cancellationToken);
+        return TypedResults.NoContent();
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> AskForLinkAsync(
@@ -218,7 +301,8 @@ internal static class SessionEndpoints
         Accounts accounts,
         CancellationToken cancellationToken
     ) =>
-        await accounts.AskForLinkAsync(request.Email.Trim(), Site.Of(http), From(http), cancellationToken) is { Ticks: > 0 } wait
+        await accounts.AskForLinkAsync(request.Email.Trim(), Site.Of(http), AskedBy.Of(http), cancellationToken)
+            is { Ticks: > 0 } wait
             ? TooOften(wait)
             : TypedResults.NoContent();
 
@@ -252,6 +336,7 @@ internal static class SessionEndpoints
         CatalogContext catalog,
         Sessions sessions,
         SecondFactor factor,
+        ProviderAccounts provider,
         CancellationToken cancellationToken
     ) =>
         await PersonAsync(asker, catalog, cancellationToken) is { } person
@@ -259,7 +344,9 @@ internal static class SessionEndpoints
                 new AccountDto(
                     await sessions.ListAsync(person.Id, asker.Known!.Session, cancellationToken),
                     person.TwoFactorEnabled,
-                    await factor.CountCodesAsync(person.Id, cancellationToken)
+                    await factor.CountCodesAsync(person.Id, cancellationToken),
+                    person.PasswordHash is not null,
+                    await provider.HasLinkAsync(person.Id, cancellationToken)
                 )
             )
             : TypedResults.NotFound();
@@ -274,7 +361,13 @@ internal static class SessionEndpoints
     {
         if (asker.Known is not { Person: not null } known)
             return TypedResults.NotFound();
-        var problems = await accounts.ChangePasswordAsync(known, request.Old, request.Password, From(http), cancellationToken);
+        var problems = await accounts.ChangePasswordAsync(
+            known,
+            request.Old,
+            request.Password,
+            AskedBy.Of(http),
+            cancellationToken
+        );
         return problems.Count > 0 ? Problems.Of(problems) : TypedResults.NoContent();
     }
 
@@ -313,7 +406,7 @@ internal static class SessionEndpoints
             return TypedResults.NotFound();
         if (person.TwoFactorEnabled)
             return Problems.Of([new FieldProblem("", "A second factor is set up already. Remove it first.")]);
-        return await accounts.ConfirmAsync(person, request.Password, From(http)) is { } wrong
+        return await accounts.ConfirmAsync(person, request.Password, AskedBy.Of(http)) is { } wrong
             ? Problems.Of([wrong])
             : TypedResults.Ok(await accounts.OfferFactorAsync(person));
     }
@@ -347,7 +440,7 @@ internal static class SessionEndpoints
     {
         if (await PersonAsync(asker, catalog, cancellationToken) is not { TwoFactorEnabled: true } person)
             return TypedResults.NotFound();
-        return await accounts.ConfirmAsync(person, request.Password, From(http)) is { } wrong
+        return await accounts.ConfirmAsync(person, request.Password, AskedBy.Of(http)) is { } wrong
             ? Problems.Of([wrong])
             : TypedResults.Ok(new RecoveryCodesDto(await factor.RenewCodesAsync(person.Id, cancellationToken)));
     }
@@ -363,7 +456,7 @@ internal static class SessionEndpoints
     {
         if (await PersonAsync(asker, catalog, cancellationToken) is not { } person)
             return TypedResults.NotFound();
-        if (await accounts.ConfirmAsync(person, request.Password, From(http)) is { } wrong)
+        if (await accounts.ConfirmAsync(person, request.Password, AskedBy.Of(http)) is { } wrong)
             return Problems.Of([wrong]);
         await accounts.RemoveFactorAsync(person, cancellationToken);
         return TypedResults.NoContent();
@@ -374,15 +467,20 @@ internal static class SessionEndpoints
             ? await catalog.People.FirstOrDefaultAsync(person => person.Id == id, cancellationToken)
             : null;
 
-    private static AskedFrom From(HttpContext http) =>
-        new(http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Headers.UserAgent.ToString());
-
     private static ProblemHttpResult TooOften(TimeSpan wait) =>
         TypedResults.Problem(
             $"It was tried too often. Try again {Waiting.Words(wait)}.",
             title: "Too many attempts.",
             statusCode: StatusCodes.Status429TooManyRequests
         );
+}
+
+/// <summary>Where somebody asks from.</summary>
+internal static class AskedBy
+{
+    /// <summary>The address, and the program as it calls itself.</summary>
+    public static AskedFrom Of(HttpContext http) =>
+        new(http.Connection.RemoteIpAddress?.ToString() ?? "", http.Request.Headers.UserAgent.ToString());
 }
 
 /// <summary>The address of this site.</summary>

@@ -10,7 +10,10 @@ namespace PlainPorch.Data.Tests.Acts;
 internal static class OtherServer
 {
     /// <summary>Starts one.</summary>
-    public static Process Start(ApiFixture api, out string address)
+    /// <param name="api">Whose catalog it is over.</param>
+    /// <param name="address">Where it answers in the clear.</param>
+    /// <param name="settings">Settings beside the usual ones.</param>
+    public static Process Start(ApiFixture api, out string address, params (string Name, string Value)[] settings)
     {
         var port = FreePort();
         address = $"http://127.0.0.1:{port}";
@@ -22,6 +25,8 @@ internal static class OtherServer
         start.Environment["PORCH_DATABASE"] = api.Catalog.ConnectionString;
         start.Environment["PORCH_PORT"] = $"{port}";
         start.Environment["PORCH_KEYS"] = api.Keys;
+        foreach (var (name, value) in settings)
+            start.Environment[name] = value;
         var process = Process.Start(start)!;
         process.OutputDataReceived += (_, _) => { };
         process.ErrorDataReceived += (_, _) => { };
@@ -47,7 +52,8 @@ internal static class OtherServer
         await ApiFixture.SignInAsync(http);
     }
 
-    private static int FreePort()
+    /// <summary>A port that nobody listens at.</summary>
+    public static int FreePort()
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();

@@ -17,6 +17,9 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
     /// <summary>Services that are others than usual.</summary>
     public Action<IServiceCollection> Replaced { get; init; } = _ => { };
 
+    /// <summary>Settings beside the usual ones.</summary>
+    public IReadOnlyDictionary<string, string> Settings { get; set; } = new Dictionary<string, string>();
+
     /// <summary>Where the server keeps its keys.</summary>
     public string Keys => Path.Combine(_folder, "keys");
 
@@ -106,6 +109,22 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
     /// <returns>A client with which the person is signed in.</returns>
     public async Task<HttpClient> LetInAsync(string porch, string role, string name, string? record = null)
     {
+        var email = await InviteAsync(porch, role, name, record);
+        var client = Nobody();
+        var set = await client.PostAsJsonAsync(
+            "/api/session/password",
+            new { link = await LinkToAsync(email), password = Password }
+        );
+        Assert.True(set.IsSuccessStatusCode, await set.Content.ReadAsStringAsync());
+        var signed = await client.PostAsJsonAsync("/api/session", new { email, password = Password });
+        Assert.True(signed.IsSuccessStatusCode, await signed.Content.ReadAsStringAsync());
+        return client;
+    }
+
+    /// <summary>Invites somebody into a porch.</summary>
+    /// <returns>The mail address that the invitation goes to.</returns>
+    public async Task<string> InviteAsync(string porch, string role, string name, string? record = null)
+    {
         var email = $"{name.Replace(' ', '.').ToLowerInvariant()}@example.org";
         var invited = await Client.PostAsJsonAsync(
             $"/api/porches/{porch}/people",
@@ -118,15 +137,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
             }
         );
         Assert.True(invited.IsSuccessStatusCode, await invited.Content.ReadAsStringAsync());
-        var client = Nobody();
-        var set = await client.PostAsJsonAsync(
-            "/api/session/password",
-            new { link = await LinkToAsync(email), password = Password }
-        );
-        Assert.True(set.IsSuccessStatusCode, await set.Content.ReadAsStringAsync());
-        var signed = await client.PostAsJsonAsync("/api/session", new { email, password = Password });
-        Assert.True(signed.IsSuccessStatusCode, await signed.Content.ReadAsStringAsync());
-        return client;
+        return email;
     }
 
     /// <summary>The password of whoever <see cref="LetInAsync"/> lets in.</summary>
@@ -211,6 +222,10 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
         builder.UseSetting("PORCH_FIRST_CODE", FirstCode);
         builder.UseSetting("PORCH_KEYS", Keys);
         builder.UseSetting("PORCH_KEPT_PICTURES", Pictures);
+        // Tests ask faster than anybody could.
+        builder.UseSetting("PORCH_MOST_REQUESTS", "0");
+        foreach (var (name, value) in Settings)
+            builder.UseSetting(name, value);
         builder.ConfigureServices(Replaced);
     }
 }

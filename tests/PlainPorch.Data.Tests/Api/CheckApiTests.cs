@@ -74,6 +74,8 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         "inviteDeveloper",
         "changePersonEverywhere",
         "removeFactorOfPerson",
+        "connectProvider",
+        "disconnectProvider",
     ];
 
     private readonly string _pens = $"pen_{Guid.NewGuid():N}";

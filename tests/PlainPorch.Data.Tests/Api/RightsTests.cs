@@ -14,6 +14,7 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
         "askForLink",
         "findLinkOwner",
         "findSession",
+        "goToProvider",
         "health",
         "makeFirstAccount",
         "setPassword",
@@ -25,6 +26,8 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
     private static readonly string[] _signedIn =
     [
         "changePassword",
+        "connectProvider",
+        "disconnectProvider",
         "endOtherSessions",
         "endSession",
         "findAccount",
@@ -338,7 +341,7 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
         var row = (await manager.GetFromJsonAsync<JsonNode>(people, Token))!["people"]!
             .AsArray()
             .Single(one => (string)one!["name"]! == name)!;
-        Assert.Equal((true, false), ((bool)row["hasPassword"]!, (bool)row["isOff"]!));
+        Assert.Equal((true, false), ((bool)row["hasCome"]!, (bool)row["isOff"]!));
         Assert.NotNull(row["seenAt"]);
         var id = (int)row["id"]!;
         Assert.Equal(HttpStatusCode.OK, (await person.GetAsync($"{club.Visits}/records", Token)).StatusCode);

@@ -240,6 +240,37 @@ public sealed class SignInTests(ApiFixture api) : IClassFixture<ApiFixture>, IAs
         }
     }
 
+    [Fact]
+    public async Task Log_TellsWhoCameAndWhoWasRefused_AndNeverWhatWasTyped()
+    {
+        using var other = api.Nobody();
+        await SignInAsync(other, "wrong wrong wrong");
+        // Somebody types the password into the field of the address.
+        await SignInAsync(other, "wrong wrong wrong", "seven wet umbrellas");
+        await _own.PutAsJsonAsync(
+            "/api/account/password",
+            new { old = ApiFixture.Password, password = "nine dry umbrellas" },
+            Token
+        );
+        await _own.DeleteAsync("/api/session", Token);
+        var text = await api.Client.GetStringAsync("/api/access-log", Token);
+        var entries = JsonNode.Parse(text)!["entries"]!.AsArray();
+        Assert.Equal(
+            ["signedOut", "passwordSet", "refused", "signedIn", "passwordSet", "invited"],
+            entries.Where(entry => (string)entry!["about"]! == _name).Select(entry => (string)entry!["act"]!)
+        );
+        var unknown = entries.First(entry => (string)entry!["act"]! == "refused" && (string)entry["about"]! == "")!;
+        Assert.Equal("an address that nobody has", (string)unknown["detail"]!);
+        Assert.DoesNotContain("umbrellas", text, StringComparison.Ordinal);
+        var invited = entries.First(entry => (string)entry!["act"]! == "invited" && (string)entry["about"]! == _name)!;
+        Assert.Equal((ApiFixture.Developer, "zoo"), ((string)invited["by"]!, (string)invited["porch"]!));
+        var mails = (await api.Client.GetFromJsonAsync<JsonNode>("/api/mails", Token))!["mails"]!.AsArray();
+        Assert.Equal("Your password was changed", (string)mails.First(mail => (string)mail!["to"]! == Email)!["subject"]!);
+
+        var page = JsonNode.Parse(await api.Client.GetStringAsync($"/api/access-log?before={unknown["id"]}", Token))!;
+        Assert.All(page["entries"]!.AsArray(), entry => Assert.True((long)entry!["id"]! < (long)unknown["id"]!));
+    }
+
     private Task<HttpResponseMessage> SignInAsync(
         HttpClient client,
         string password,

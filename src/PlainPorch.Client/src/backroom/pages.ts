@@ -1,5 +1,6 @@
 export { CodePage } from "./code/CodePage";
 export { LooseEndsPage } from "./looseEnds/LooseEndsPage";
+export { AccessLogPage } from "./people/AccessLogPage";
 export { EverybodyPage } from "./people/EverybodyPage";
 export { MailsPage } from "./people/MailsPage";
 export { RolesPage } from "./people/RolesPage";

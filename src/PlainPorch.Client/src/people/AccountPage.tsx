@@ -11,6 +11,7 @@ import { Notice } from "../ui/Notice";
 import { formatMoment } from "../values/format";
 import { PasswordField } from "./PasswordField";
 import { problemsOf } from "./problems";
+import { ProviderAccount } from "./Provider";
 
 const accountQuery = queryOptions({
   queryKey: ["account"],
@@ -33,7 +34,14 @@ export function AccountPage() {
           {person.name}, {person.email}
         </p>
       </div>
-      <ChangePassword />
+      {account.data.hasPassword ? (
+        <ChangePassword />
+      ) : (
+        <p className="max-w-prose border-t border-line pt-3">
+          You have no password here. To have one, sign out and choose “Forgot your password?”.
+        </p>
+      )}
+      <ProviderAccount account={account.data} />
       <SecondFactor account={account.data} />
       <Sessions sessions={account.data.sessions} />
     </div>

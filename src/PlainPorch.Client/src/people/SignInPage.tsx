@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, unwrap } from "../api/client";
 import { lostSession } from "../api/lostSession";
@@ -10,6 +10,7 @@ import { Field, inputClass } from "../ui/Field";
 import { Notice } from "../ui/Notice";
 import { PasswordField } from "./PasswordField";
 import { problemsOf } from "./problems";
+import { ProviderAgain, ProviderLink, ProviderRefusal } from "./Provider";
 import { SignInFrame } from "./SignInFrame";
 
 /** Somebody signs in. */
@@ -17,6 +18,7 @@ export function SignInPage() {
   const client = useQueryClient();
   const [hasForgotten, setForgotten] = useState(false);
   const [email, setEmail] = useState("");
+  const provider = useQuery(sessionQuery).data?.provider ?? null;
   if (hasForgotten)
     return (
       <Forgotten
@@ -28,6 +30,7 @@ export function SignInPage() {
     );
   return (
     <SignInFrame title="Sign in">
+      {provider !== null && <ProviderRefusal name={provider} />}
       <SignInForm email={email} onEmail={setEmail} onDone={() => client.invalidateQueries()} />
       <p>
         <button
@@ -40,6 +43,7 @@ export function SignInPage() {
           Forgot your password?
         </button>
       </p>
+      {provider !== null && <ProviderLink name={provider} />}
     </SignInFrame>
   );
 }
@@ -187,25 +191,24 @@ function Forgotten({ email, onBack }: { email: string; onBack: () => void }) {
 /** Somebody was signed out while at work, and signs in again over it. */
 export function SignInAgain({ person }: { person: SignedIn }) {
   const client = useQueryClient();
+  const provider = useQuery(sessionQuery).data?.provider ?? null;
+  const goOn = async () => {
+    lostSession.set(false);
+    await client.invalidateQueries();
+  };
   return (
     <DialogFrame title="You are signed out" onOpenChange={() => undefined}>
       <p className="mt-2 mb-4">
         {person.name}, nothing that you typed is lost. Sign in again, and go on where you were.
       </p>
-      <SignInForm
-        email={person.email}
-        onEmail={null}
-        onDone={async () => {
-          lostSession.set(false);
-          await client.invalidateQueries();
-        }}
-      />
+      <SignInForm email={person.email} onEmail={null} onDone={goOn} />
+      {provider !== null && <ProviderAgain name={provider} person={person.id} onDone={goOn} />}
       <p className="mt-4">
         <button
           type="button"
           className="link"
           onClick={() => {
-            client.setQueryData(sessionQuery.queryKey, { isFirst: false, person: null });
+            client.setQueryData(sessionQuery.queryKey, { isFirst: false, person: null, provider });
             lostSession.set(false);
           }}
         >

@@ -565,6 +565,52 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("parcel", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.People.AccessRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasMaxLength(120)
+                        .HasColumnType("character varying(120)");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasMaxLength(120)
+                        .HasColumnType("character varying(120)");
+
+                    b.Property<string>("Detail")
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Porch")
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("At");
+
+                    b.ToTable("access_log", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.People.LinkRow", b =>
                 {
                     b.Property<int>("Id")
@@ -732,6 +778,29 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .IsUnique();
 
                     b.ToTable("person", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.People.ProviderLinkRow", b =>
+                {
+                    b.Property<int>("PersonId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Issuer")
+                        .IsRequired()
+                        .HasMaxLength(255)
+                        .HasColumnType("character varying(255)");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasMaxLength(255)
+                        .HasColumnType("character varying(255)");
+
+                    b.HasKey("PersonId");
+
+                    b.HasIndex("Issuer", "Subject")
+                        .IsUnique();
+
+                    b.ToTable("provider_link", "porch");
                 });
 
             modelBuilder.Entity("PlainPorch.Data.People.RecoveryCodeRow", b =>
@@ -1138,6 +1207,15 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.HasOne("PlainPorch.Data.Panels.PorchRow", null)
                         .WithMany()
                         .HasForeignKey("PorchId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.People.ProviderLinkRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.People.PersonRow", null)
+                        .WithOne()
+                        .HasForeignKey("PlainPorch.Data.People.ProviderLinkRow", "PersonId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -29,7 +29,10 @@ export function EverybodyPage() {
       </p>
       <h1 className="text-2xl font-semibold">Everybody</h1>
       <p className="max-w-prose text-faint">
-        Developers see the back room, and everything in every porch. Others are let into a porch on its page People.
+        Developers see the back room, and everything in every porch. Others are let into a porch on its page People.{" "}
+        <Link to="/back/access-log" className="link">
+          Sign-ins and changed rights
+        </Link>
       </p>
       {everybody.isPending && <Loading what="everybody" />}
       {everybody.isError && <Failure error={everybody.error} onRetry={() => void everybody.refetch()} />}
@@ -75,7 +78,7 @@ function PersonRow({ person, isOwn }: { person: Schemas["PersonInfo"]; isOwn: bo
           {" · "}
           {person.isOff
             ? "kept out"
-            : !person.hasPassword
+            : !person.hasCome
               ? "invited, not here yet"
               : person.seenAt === null
                 ? "not seen lately"
