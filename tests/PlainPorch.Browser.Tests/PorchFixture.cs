@@ -7,6 +7,7 @@ using System.Text.Json.Nodes;
 using Npgsql;
 using OpenQA.Selenium.Chrome;
 using PlainPorch.Browser.Tests;
+using PlainPorch.Data.Tests.Api;
 
 [assembly: AssemblyFixture(typeof(PorchFixture))]
 [assembly: CollectionBehavior(DisableTestParallelization = true)]
@@ -45,6 +46,9 @@ public sealed class PorchFixture : IAsyncLifetime
 
     public string Address { get; private set; } = "";
 
+    /// <summary>Stands in for a provider of sign-ins that the server knows.</summary>
+    public ProviderStandIn Provider { get; private set; } = null!;
+
     public ChromeDriver Driver { get; private set; } = null!;
 
     public HttpClient Api { get; private set; } = null!;
@@ -62,6 +66,7 @@ public sealed class PorchFixture : IAsyncLifetime
         var demo = new NpgsqlConnectionStringBuilder(TestServer) { Database = _demoName };
         Demo = NpgsqlDataSource.Create(demo.ConnectionString);
         DemoUrl = $"postgresql://{demo.Username}:{demo.Password}@{demo.Host}:{demo.Port}/{_demoName}";
+        Provider = await ProviderStandIn.StartAsync();
         await StartServerAsync();
         Driver = StartBrowser();
         await SignInAsync();
@@ -71,6 +76,8 @@ public sealed class PorchFixture : IAsyncLifetime
     {
         Driver?.Quit();
         _server?.Kill();
+        if (Provider is not null)
+            await Provider.DisposeAsync();
         Api?.Dispose();
         if (Demo is not null)
             await Demo.DisposeAsync();
@@ -176,6 +183,10 @@ public sealed class PorchFixture : IAsyncLifetime
         );
         start.Environment["PORCH_DATABASE"] = catalog.ConnectionString;
         start.Environment["PORCH_FIRST_CODE"] = FirstCode;
+        start.Environment["PORCH_OIDC_ADDRESS"] = Provider.Address.AbsoluteUri;
+        start.Environment["PORCH_OIDC_CLIENT"] = ProviderStandIn.Client;
+        start.Environment["PORCH_OIDC_SECRET"] = ProviderStandIn.Secret;
+        start.Environment["PORCH_OIDC_NAME"] = "the harbour office";
         start.Environment["PORCH_PORT"] = port.ToString(System.Globalization.CultureInfo.InvariantCulture);
         _server = Process.Start(start)!;
         await Waiting.UntilAsync(

@@ -42,6 +42,46 @@ public sealed class SignInTests(PorchFixture porch) : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Provider_LetsInWhoWasInvited_AndConnectsAnAccountThatHasAPassword()
+    {
+        porch.Provider.Who = ("dora", PorchFixture.DeveloperEmail, true);
+        SignOut();
+        _page.Open($"/porch/{_porch}/owners");
+        _page.Click("Sign in with the harbour office");
+        _page.See("Your account here has a password. Sign in with it once");
+        Assert.Empty(_page.Faults());
+        await porch.SignInAsync();
+        _page.Open("/account");
+        _page.Click("Connect");
+        _page.Type("Your password", "not this one");
+        _page.Press(Keys.Enter);
+        _page.See("This is not your password");
+        Assert.Empty(_page.Faults());
+        _page.Type("Your password", PorchFixture.DeveloperPassword);
+        _page.Press(Keys.Enter);
+        _page.See("Your account is connected");
+        Assert.Empty(_page.Faults());
+        _page.Click("Sign out");
+        _page.See("Forgot your password?");
+        _page.Open($"/porch/{_porch}/owners?q=bode");
+        _page.Click("Sign in with the harbour office");
+        _page.See("“bode”");
+        Assert.Equal($"/porch/{_porch}/owners?q=bode", _page.Path);
+        _page.Open("/back/access-log");
+        _page.See($"{PorchFixture.Developer} signed in");
+        _page.See($"{PorchFixture.Developer}’s account was connected");
+        Assert.Empty(_page.Faults());
+        _page.Open("/account");
+        _page.Click("Disconnect");
+        _page.See("Once your account is connected");
+        porch.Provider.Who = ("a stranger", "stranger@example.net", true);
+        _page.Click("Sign out");
+        _page.See("Forgot your password?");
+        _page.Click("Sign in with the harbour office");
+        _page.See("Nobody has invited you here");
+    }
+
+    [Fact]
     public async Task SignedOutWhileTyping_OneSignsInOverThePage_AndGoesOn()
     {
         _page.Open($"/porch/{_porch}/notices/new");

@@ -3,13 +3,11 @@ import { useEffect, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { api, unwrap, type Schemas } from "../api/client";
 import { sessionQuery } from "../api/session";
-import { Button } from "../ui/Button";
+import { Button, ButtonLink } from "../ui/Button";
 import { Failure } from "../ui/Failure";
 import { Notice } from "../ui/Notice";
 import { PasswordField } from "./PasswordField";
 import { problemsOf } from "./problems";
-
-const secondary = "inline-block border border-edge px-4 py-2 font-medium hover:bg-tint";
 
 /** Why somebody was not signed in by the provider. */
 export function ProviderRefusal({ name }: { name: string }) {
@@ -17,13 +15,13 @@ export function ProviderRefusal({ name }: { name: string }) {
   const why = search.get("refused");
   if (why === null) return null;
   const words: Record<string, string> = {
-    Unknown: `${name} knows who you are, and nobody has invited you here by the mail address that you have there. Ask whoever looks after Plain Porch where you work.`,
+    Unknown: `Nobody has invited you here by the mail address that ${name} knows of you. Ask whoever looks after Plain Porch where you work.`,
     ConnectFirst: `Your account here has a password. Sign in with it once, and connect the account with ${name} on the page “Your account”.`,
     Taken: `Somebody else’s account here is connected with who you are at ${name}.`,
   };
   return (
-    <Notice tone="danger" title={`Not signed in by ${name}`}>
-      {words[why] ?? `${name} did not answer, or you gave up there. Nothing has changed; try again.`}
+    <Notice tone="danger" title={`Not signed in with ${name}`}>
+      {words[why] ?? `There was no answer from ${name}, or you gave up there. Nothing has changed; try again.`}
     </Notice>
   );
 }
@@ -37,9 +35,10 @@ export function ProviderLink({ name }: { name: string }) {
   const to = encodeURIComponent(`${pathname}${rest === "" ? "" : `?${rest}`}`);
   return (
     <p>
-      <a href={`/api/session/provider?to=${to}`} className={secondary}>
-        Sign in by {name}
-      </a>
+      {/* No page of ours: the server leads on from there. */}
+      <ButtonLink to={`/api/session/provider?to=${to}`} reloadDocument>
+        Sign in with {name}
+      </ButtonLink>
     </p>
   );
 }
@@ -60,7 +59,7 @@ export function ProviderAgain({ name, person, onDone }: { name: string; person: 
   return (
     <p className="mt-4">
       <a href="/api/session/provider" target="_blank" rel="noreferrer" className="link">
-        Sign in by {name} in another tab
+        Sign in with {name} in another tab
       </a>
       , and come back to this one.
     </p>
@@ -88,13 +87,13 @@ export function ProviderAccount({ account }: { account: Schemas["AccountDto"] })
   return (
     <section aria-labelledby="provider" className="grid gap-3 border-t border-line pt-3">
       <h2 id="provider" className="text-xl font-semibold">
-        Sign-in by {name}
+        Sign-in with {name}
       </h2>
       <ProviderRefusal name={name} />
       <p className="max-w-prose">
         {account.isConnected
           ? `Your account is connected: who is signed in at ${name} as you is let in here.`
-          : `Once your account is connected, you can sign in by ${name}, and need no password here.`}
+          : `Once your account is connected, you can sign in with ${name}, and need no password here.`}
       </p>
       <Failure error={part.error} />
       {isAsking ? (
