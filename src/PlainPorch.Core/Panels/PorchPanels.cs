@@ -72,8 +72,12 @@ public sealed class PorchPanels(
         var stored = BoundPanel.Bind(seen, snapshot, sourceIsReadOnly, sight);
         return computed is null || stored is null || !seen.Columns.Any(column => column.IsComputed)
             ? stored
-            : BoundPanel.Bind(seen, snapshot, sourceIsReadOnly, sight, computed.Of(stored, this));
+            : BoundPanel.Bind(seen, snapshot, sourceIsReadOnly, sight, Told(computed.Of(stored, this)));
     }
+
+    // Whoever does not see what a column is computed of does not see it either, and learns nothing of what it is missing.
+    private IReadOnlyList<ComputedColumn> Told(IReadOnlyList<ComputedColumn> columns) =>
+        SeesEverything ? columns : [.. columns.Where(column => column.Column is not null)];
 
     /// <summary>The same panels, one of them changed.</summary>
     /// <param name="changed">That one; it keeps its slug.</param>

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
@@ -88,13 +89,25 @@ public static class RecordKey
     }
 
     /// <summary>
-    /// The condition that a record of a panel has a key, may be seen, and is the only one with the key: what is written to fulfils
+    /// The condition that a record of a panel has a key, and may be opened: what its table marks as set aside is there for those
+    /// who may see such records.
+    /// </summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="values">The key's values in the one text form.</param>
+    public static Filter ToOpen(BoundPanel panel, IReadOnlyList<string> values)
+    {
+        var filter = Filter(panel, values);
+        return panel.May(PanelActs.SeeSetAside) ? filter : Core.Filters.Filter.Join(filter, panel.InUse())!;
+    }
+
+    /// <summary>
+    /// The condition that a record of a panel has a key, may be opened, and is the only one with the key: what is written to fulfils
     /// it.
     /// </summary>
     /// <param name="panel">The panel.</param>
     /// <param name="values">The key's values in the one text form.</param>
     public static Filter ToWrite(BoundPanel panel, IReadOnlyList<string> values) =>
-        Core.Filters.Filter.Join(Filter(panel, values), Alone(panel))!;
+        Core.Filters.Filter.Join(ToOpen(panel, values), Alone(panel))!;
 
     /// <summary>The condition that a record is the only one with its key; null where the database sees to that.</summary>
     /// <param name="panel">The panel.</param>

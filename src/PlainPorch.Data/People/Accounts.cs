@@ -75,6 +75,14 @@ public sealed class Accounts(
             return [wrong];
         if (ProblemOfEmail(person.Email) is { } wrongEmail)
             return [wrongEmail];
+        if (await catalog.People.AnyAsync(other => other.Name == person.Name))
+            return
+            [
+                new(
+                    "name",
+                    $"Somebody is called {person.Name} already. Add something that tells them apart: the logbook names people."
+                ),
+            ];
         person.UserName = person.Email;
         person.MadeAt = time.GetUtcNow();
         return ProblemsOf(password is null ? await people.CreateAsync(person) : await people.CreateAsync(person, password));
@@ -303,6 +311,8 @@ public sealed class Accounts(
     /// <returns>It; null where nothing is.</returns>
     public static FieldProblem? ProblemOfName(string name) =>
         string.IsNullOrWhiteSpace(name) ? new("name", "Say what the person is called.")
+        : name.EndsWith(KnownAsker.TokenMark, StringComparison.OrdinalIgnoreCase)
+            ? new("name", $"Programs are called so. Leave {KnownAsker.TokenMark.Trim()} away.")
         : name.Length > PersonRow.MostOfName ? new("name", $"A name has at most {PersonRow.MostOfName} characters. Shorten it.")
         : null;
 

@@ -11,6 +11,9 @@ namespace PlainPorch.Data.People;
 /// <param name="Porches">What they are in which porch, by the porch's slug.</param>
 public sealed record KnownAsker(int? Person, string Name, bool IsDeveloper, IReadOnlyDictionary<string, AskerInPorch> Porches)
 {
+    /// <summary>What stands behind the name of a program, so that it is never taken for a person.</summary>
+    public const string TokenMark = " (token)";
+
     /// <summary>The number of the session; null for a program.</summary>
     public int? Session { get; init; }
 }

@@ -154,7 +154,7 @@ public sealed class Sessions(CatalogContext catalog, KnownAskers known, TimeProv
         if (token is null)
             return null;
         var porches = new Dictionary<string, AskerInPorch> { [token.Slug] = new(token.Role, null) };
-        var who = new KnownAsker(null, $"{token.Name} (token)", IsDeveloper: false, porches);
+        var who = new KnownAsker(null, token.Name + KnownAsker.TokenMark, IsDeveloper: false, porches);
         known.Keep(hash, epoch, who, now + _step < token.EndsAt ? now + _step : token.EndsAt);
         return who;
     }

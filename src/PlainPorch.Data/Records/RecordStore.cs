@@ -75,7 +75,7 @@ public sealed partial class RecordStore(SeenPanel seen)
         await using var connection = await seen.Connections.OpenConnectionAsync(cancellationToken);
         var request = new RowRequest
         {
-            Filter = RecordKey.Filter(_panel, values),
+            Filter = RecordKey.ToOpen(_panel, values),
             Columns = [column.Name],
             WithVersion = _panel.Table.HasRowVersion,
             Take = 1,
@@ -100,7 +100,7 @@ public sealed partial class RecordStore(SeenPanel seen)
             return null;
         await using var context = Open();
         return await _query
-            .Bytes(Matching(context, RecordKey.Filter(_panel, values)), column.Name, most)
+            .Bytes(Matching(context, RecordKey.ToOpen(_panel, values)), column.Name, most)
             .FirstOrDefaultAsync(cancellationToken);
     }
 
@@ -134,7 +134,7 @@ public sealed partial class RecordStore(SeenPanel seen)
         var (lists, isThere) = (Task.FromResult<IReadOnlyList<RelatedList>>([]), Task.FromResult(0L));
         await reader.TogetherAsync(
             [
-                () => isThere = reader.CountAsync(_panel.Table, RecordKey.Filter(_panel, values), 1, cancellationToken),
+                () => isThere = reader.CountAsync(_panel.Table, RecordKey.ToOpen(_panel, values), 1, cancellationToken),
                 () => lists = related.ReadAsync(byKey, cancellationToken),
             ],
             cancellationToken
@@ -209,7 +209,7 @@ public sealed partial class RecordStore(SeenPanel seen)
         {
             var request = new RowRequest
             {
-                Filter = RecordKey.Filter(_panel, values),
+                Filter = RecordKey.ToOpen(_panel, values),
                 Columns = names,
                 WithVersion = withVersion,
                 Take = 1,
@@ -328,7 +328,7 @@ public sealed partial class RecordStore(SeenPanel seen)
     internal RowRequest Whole(IReadOnlyList<string> key) =>
         new()
         {
-            Filter = RecordKey.Filter(_panel, key),
+            Filter = RecordKey.ToOpen(_panel, key),
             Columns = [.. _panel.Table.StoredColumns.Select(column => column.Name)],
             WithVersion = _panel.Table.HasRowVersion,
             Take = 1,

@@ -221,6 +221,79 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
     }
 
     [Fact]
+    public async Task AComputedColumn_TellsNothingThatIsKept()
+    {
+        foreach (
+            var (panel, name, expression) in new[]
+            {
+                (club.People, "loud", "upper(note)"),
+                (club.People, "quiet", "upper(name)"),
+                (club.People, "times", "count(visits)"),
+                (club.Visits, "said", "person.note"),
+            }
+        )
+            await club.Api.ChangePanelAsync(panel, setup => setup["columns"]!
+                    .AsArray()
+                    .Add(
+                        new JsonObject
+                        {
+                            ["name"] = name,
+                            ["label"] = name,
+                            ["expression"] = expression,
+                            ["inList"] = true,
+                            ["inForm"] = true,
+                        }
+                    ));
+        try
+        {
+            using var front = await club.Api.LetInAsync(club.Porch, "front", $"Fred {Guid.NewGuid():N}");
+            foreach (
+                var address in new[]
+                {
+                    club.People,
+                    $"{club.People}/records?all=true",
+                    $"{club.People}/records/7",
+                    $"{club.People}/records?q=loud:PRIVATE",
+                    club.Visits,
+                    $"{club.Visits}/records?all=true",
+                    $"{club.Visits}/records/12",
+                }
+            )
+            {
+                var told = await front.GetStringAsync(address, Token);
+                Assert.DoesNotMatch(Kept, told);
+                Assert.DoesNotContain("\"loud\"", told, StringComparison.Ordinal);
+                Assert.DoesNotContain("\"said\"", told, StringComparison.Ordinal);
+                Assert.DoesNotContain("cannot be computed", told, StringComparison.Ordinal);
+            }
+
+            var (times, of7) = (await CountAsync(3), await CountAsync(7));
+            Assert.NotEqual("0", of7);
+            var record = (await front.GetFromJsonAsync<JsonNode>($"{club.People}/records/7", Token))!["values"]!;
+            Assert.Equal(("ANN 7", of7), ((string)record["quiet"]!, (string)record["times"]!));
+            // What is counted of others is as many as are seen.
+            using var friend = await club.Api.LetInAsync(club.Porch, "friend", $"Flo {Guid.NewGuid():N}", "3");
+            Assert.Equal((times, "0"), ((string)(await TimesAsync(friend, 3))!, (string)(await TimesAsync(friend, 7))!));
+        }
+        finally
+        {
+            foreach (var panel in new[] { club.People, club.Visits })
+                await club.Api.ChangePanelAsync(panel, setup =>
+                {
+                    var columns = setup["columns"]!.AsArray();
+                    foreach (var column in columns.Where(column => column!["expression"] is not null).ToList())
+                        columns.Remove(column);
+                });
+        }
+    }
+
+    private Task<string> CountAsync(int person) =>
+        club.Api.Zoo.AskAsync<string>($"SELECT count(*)::text FROM club.visits WHERE person = {person}");
+
+    private async Task<JsonNode?> TimesAsync(HttpClient person, int no) =>
+        (await person.GetFromJsonAsync<JsonNode>($"{club.People}/records/{no}", Token))!["values"]!["times"];
+
+    [Fact]
     public async Task AReadOnlyColumn_IsSeen_AndWrittenByNoDoor()
     {
         using var person = await club.Api.LetInAsync(club.Porch, "front", $"Fay {Guid.NewGuid():N}");
@@ -294,6 +367,37 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
         // Whoever is tied to no record has none.
         using var untied = await club.Api.LetInAsync(club.Porch, "guest", $"Una {Guid.NewGuid():N}");
         Assert.Empty((await untied.GetFromJsonAsync<JsonNode>($"{club.Visits}/records", Token))!["rows"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task WhatAMarkerSetsAside_IsOpenedByThoseAlone_WhoMaySeeIt()
+    {
+        await club.Api.Zoo.ExecuteAsync("INSERT INTO club.moorings VALUES (1, 'Kept', false), (2, 'Gone', true)");
+        using var person = await club.Api.LetInAsync(club.Porch, "front", $"Fern {Guid.NewGuid():N}");
+        Assert.Equal(HttpStatusCode.OK, (await person.GetAsync($"{club.Moorings}/records/1", Token)).StatusCode);
+        var own = (await club.Api.Client.GetFromJsonAsync<JsonNode>($"{club.Moorings}/records/2", Token))!;
+        Assert.True((bool)own["isSetAside"]!);
+        Assert.Equal(HttpStatusCode.NotFound, (await person.GetAsync($"{club.Moorings}/records/2", Token)).StatusCode);
+        var put = await PutAsync(person, $"{club.Moorings}/records/2", own["version"]!, new JsonObject { ["name"] = "Found" });
+        Assert.Equal(HttpStatusCode.NotFound, put.StatusCode);
+        Assert.Equal("Gone", await club.Api.Zoo.AskAsync<string>("SELECT name FROM club.moorings WHERE no = 2"));
+        // Whoever has just set a record aside may still take that back.
+        using var clerk = await club.Api.LetInAsync(club.Porch, "shed", $"Cleo {Guid.NewGuid():N}");
+        var keys = new[] { "1" };
+        var plan = await (
+            await clerk.PostAsJsonAsync($"{club.Moorings}/removal-plan", new { keys }, Token)
+        ).Content.ReadFromJsonAsync<JsonNode>(Token);
+        var removed = await clerk.PostAsJsonAsync(
+            $"{club.Moorings}/removals",
+            new { keys, fingerprint = (string)plan!["fingerprint"]! },
+            Token
+        );
+        Assert.Equal(HttpStatusCode.OK, removed.StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await clerk.GetAsync($"{club.Moorings}/records/1", Token)).StatusCode);
+        var parcel = (await removed.Content.ReadFromJsonAsync<JsonNode>(Token))!["parcel"]!;
+        var back = await clerk.PostAsJsonAsync($"{club.Moorings}/set-aside/{parcel}/return", new { }, Token);
+        Assert.True(back.IsSuccessStatusCode, await back.Content.ReadAsStringAsync(Token));
+        Assert.Equal(HttpStatusCode.OK, (await clerk.GetAsync($"{club.Moorings}/records/1", Token)).StatusCode);
     }
 
     [Fact]
@@ -631,6 +735,8 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
 
         public string Visits { get; private set; } = "";
 
+        public string Moorings { get; private set; } = "";
+
         public string Porch => People.Split('/')[3];
 
         public string OtherPorch { get; private set; } = "";
@@ -643,6 +749,7 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
                 CREATE SCHEMA club;
                 CREATE TABLE club.people (no integer PRIMARY KEY, name text, town text, note text);
                 CREATE TABLE club.visits (no integer PRIMARY KEY, person integer REFERENCES club.people, day date);
+                CREATE TABLE club.moorings (no integer PRIMARY KEY, name text, gone boolean NOT NULL DEFAULT false);
                 INSERT INTO club.people SELECT n, 'Ann ' || n, 'Wrenmouth', 'PRIVATE ' || n FROM generate_series(1, 20) n;
                 INSERT INTO club.visits SELECT n, 1 + n % 10, date '2026-01-01' + n FROM generate_series(10, 50) n;
                 INSERT INTO club.visits VALUES (1, 1, '2026-01-01');
@@ -650,6 +757,14 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
             );
             await Api.Client.PostAsync($"/api/sources/{Api.SourceId}/snapshot", null, Token);
             (People, Visits) = (await Api.MakePanelAsync("club", "people"), await Api.MakePanelAsync("club", "visits"));
+            Moorings = await Api.MakePanelAsync("club", "moorings");
+            await Api.ChangePanelAsync(Moorings, panel => panel["marker"] = new JsonObject
+                {
+                    ["column"] = "gone",
+                    ["kind"] = "Flag",
+                    ["removed"] = "true",
+                    ["inUse"] = "false",
+                });
             await Api.ChangePanelAsync(People, panel =>
             {
                 panel["title"] = "{name}";
@@ -709,6 +824,19 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
                         new { panel = "people", rows = "no = current_person" },
                         new { panel = "visits", rows = "person = current_person" },
                     },
+                },
+                new
+                {
+                    slug = "friend",
+                    name = "Friend",
+                    person = "people",
+                    panels = new[] { new { panel = "visits", rows = "person = current_person" } },
+                },
+                new
+                {
+                    slug = "shed",
+                    name = "Boat shed",
+                    may = new[] { "setAside", "bringBack" },
                 },
                 new
                 {
