@@ -1,0 +1,211 @@
+using System.Globalization;
+using System.Text;
+using nietras.SeparatedValues;
+
+namespace PlainPorch.Core.Imports;
+
+/// <summary>How a delimited text is to be read where it is not to be found out.</summary>
+public sealed record DelimitedSettings
+{
+    /// <summary>The encoding; null for finding it out.</summary>
+    public Encoding? Encoding { get; init; }
+
+    /// <summary>What parts the values of a row; null for finding it out.</summary>
+    public char? Delimiter { get; init; }
+
+    /// <summary>Whether the first row of the table names its columns; null for finding it out.</summary>
+    public bool? HasHead { get; init; }
+}
+
+/// <summary>
+/// Reads delimited text: values parted by a character, quoted where they hold it, a quote, or the end of a line (RFC 4180, with any
+/// delimiter and any ends of lines). What stands above the table is left out and told; short rows are filled up with nothing.
+/// </summary>
+public static class DelimitedFile
+{
+    // Likely ones first: of two that fit alike the first is taken.
+    private const string Likely = ",;\t|";
+    private const string Unlikely = "\u001f:~^*!&";
+
+    /// <summary>Reads a table.</summary>
+    /// <param name="name">The file's name without its extension.</param>
+    /// <param name="open">Opens the file: a stream from its beginning that can be set back.</param>
+    /// <param name="settings">How to read it.</param>
+    /// <exception cref="UnreadableFileException">There is no table in it.</exception>
+    public static FileTable Read(string name, Func<Stream> open, DelimitedSettings? settings = null)
+    {
+        ArgumentNullException.ThrowIfNull(open);
+        settings ??= new DelimitedSettings();
+        var (encoding, isPlain) = settings.Encoding is { } given ? (given, false) : GuessEncoding(open);
+        var delimiter = settings.Delimiter ?? GuessDelimiter(open, encoding);
+        if (delimiter is not ('\t' or (>= '\u001f' and <= '~')) || delimiter is '"' or '#')
+            throw new UnreadableFileException(
+                $"Values that are parted by {NameOf(delimiter)} cannot be read. Write the file with commas, semicolons or tabs."
+            );
+        var sample = Parse(open, encoding, delimiter).Take(TableFrame.Looked).ToList();
+        if (TableFrame.Find([.. sample.Select(row => row.Values)], settings.HasHead) is not { } frame)
+            throw new UnreadableFileException($"{name} has no rows. Choose another file.");
+        if (frame.Width > FileTable.MostColumns)
+            throw new UnreadableFileException(
+                $"{name} has {frame.Width} columns, and a table has at most {FileTable.MostColumns}. Is it parted by another character?"
+            );
+        var names = frame.NamesIn([.. sample.Select(row => row.Values)]);
+        var notes = new List<string>
+        {
+            $"Read as {encoding.WebName}{(isPlain ? " (plain letters only)" : "")}, parted by {NameOf(delimiter)}.",
+        };
+        if (frame.Before > 0)
+            notes.Add(
+                $"Left out above the table: {string.Join(" / ", sample.Take(frame.Before).Select(row => string.Join(' ', row.Values.Where(cell => !string.IsNullOrWhiteSpace(cell)))).Where(line => line.Length > 0))}"
+            );
+        if (frame.Heads == 0)
+            notes.Add("No row names the columns.");
+        return new FileTable(
+            name,
+            [.. names.Select(column => new FileColumn(column))],
+            () => Framed(Parse(open, encoding, delimiter), frame),
+            notes
+        );
+    }
+
+    /// <summary>The rows of the table alone, each with as many values as it has columns.</summary>
+    internal static IEnumerable<FileRow> Framed(IEnumerable<FileRow> rows, TableFrame frame)
+    {
+        foreach (var row in rows.Skip(frame.Before + frame.Heads))
+        {
+            var filled = row.Values.Count;
+            while (filled > 0 && string.IsNullOrEmpty(row.Values[filled - 1]))
+                filled--;
+            if (filled == 0)
+                continue;
+            var problem =
+                filled > frame.Width
+                    ? string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The row has {filled} values, and the table {frame.Width} columns. Quote values that hold the delimiter."
+                    )
+                : filled == 1 && frame.Width > 2
+                    ? string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The row has one value, and the table {frame.Width} columns. It looks like a note."
+                    )
+                : null;
+            yield return row with
+            {
+                Values = Fitted(row.Values, frame.Width),
+                Problem = problem,
+            };
+        }
+    }
+
+    private static IReadOnlyList<string?> Fitted(IReadOnlyList<string?> values, int width)
+    {
+        if (values.Count == width)
+            return values;
+        var fitted = new string?[width];
+        for (var place = 0; place < Math.Min(width, values.Count); place++)
+            fitted[place] = values[place];
+        return fitted;
+    }
+
+    private static (Encoding, bool) GuessEncoding(Func<Stream> open)
+    {
+        using var stream = open();
+        return FileEncodings.Guess(stream);
+    }
+
+    // The one by which most rows have the same number of values, and more than one.
+    private static char GuessDelimiter(Func<Stream> open, Encoding encoding)
+    {
+        var best = (Delimiter: Likely[0], Score: 0.0);
+        foreach (var delimiter in Likely + Unlikely)
+        {
+            List<int> counts;
+            try
+            {
+                counts =
+                [
+                    .. Parse(open, encoding, delimiter)
+                        .Take(TableFrame.Looked)
+                        .Where(row => row.Values is not [null or ""])
+                        .Select(row => row.Values.Count),
+                ];
+            }
+            catch (UnreadableFileException)
+            {
+                continue;
+            }
+
+            if (counts.Count == 0)
+                continue;
+            var usual = counts
+                .GroupBy(count => count)
+                .OrderByDescending(group => group.Count())
+                .ThenByDescending(g => g.Key)
+                .First();
+            if (usual.Key < 2)
+                continue;
+            var score =
+                usual.Count() / (double)counts.Count * (Likely.Contains(delimiter) ? 1 : 0.6) + Math.Min(usual.Key, 20) / 1000.0;
+            if (score > best.Score)
+                best = (delimiter, score);
+        }
+
+        return best.Delimiter;
+    }
+
+    private static IEnumerable<FileRow> Parse(Func<Stream> open, Encoding encoding, char delimiter)
+    {
+        using var text = new StreamReader(open(), encoding, detectEncodingFromByteOrderMarks: true, bufferSize: 64 * 1024);
+        using var reader = Sep.New(delimiter)
+            .Reader(options =>
+                options with
+                {
+                    HasHeader = false,
+                    DisableColCountCheck = true,
+                    Unescape = true,
+                    CultureInfo = CultureInfo.InvariantCulture,
+                }
+            )
+            .From(text);
+        while (true)
+        {
+            FileRow row;
+            try
+            {
+                if (!reader.MoveNext())
+                    yield break;
+                row = RowOf(reader.Current);
+            }
+            // It holds a row in memory, and no more than that.
+            catch (NotSupportedException failure)
+            {
+                throw new UnreadableFileException(
+                    "A row is longer than 16 MB. A quote in it is never closed, or something else parts the rows: close the quote.",
+                    failure
+                );
+            }
+
+            yield return row;
+        }
+    }
+
+    private static FileRow RowOf(SepReader.Row row)
+    {
+        var values = new string?[row.ColCount];
+        for (var place = 0; place < values.Length; place++)
+            values[place] = row[place].ToString();
+        return new FileRow(row.LineNumberFrom, values);
+    }
+
+    private static string NameOf(char delimiter) =>
+        delimiter switch
+        {
+            ',' => "commas",
+            ';' => "semicolons",
+            '\t' => "tabs",
+            '|' => "upright strokes",
+            var other when char.IsControl(other) => $"the character {(int)other}",
+            var other => $"“{other}”",
+        };
+}

@@ -1,0 +1,125 @@
+using System.Globalization;
+using System.Text;
+
+namespace PlainPorch.Core.Imports;
+
+/// <summary>A column of a table that is to be made.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Place">Which column of the file it comes from, from 0.</param>
+/// <param name="Guess">What it was guessed by.</param>
+/// <param name="Form">How its texts are read.</param>
+public sealed record PlannedColumn(string Name, int Place, ColumnGuess Guess, ValueForm Form);
+
+/// <summary>A table that is to be made of one in a file.</summary>
+/// <param name="Schema">The schema.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Columns">Its columns.</param>
+/// <param name="Key">The column of the file that tells its rows apart; null where a number is to be given out.</param>
+/// <param name="Identity">The name of the column with numbers that are given out; null where a column of the file tells rows apart.</param>
+public sealed record PlannedTable(string Schema, string Name, IReadOnlyList<PlannedColumn> Columns, string? Key, string? Identity)
+{
+    // PostgreSQL manual, 4.1.1: longer names are cut without a word.
+    private const int MostBytes = 63;
+
+    private static readonly string[] _keyEnds = ["id", "no", "nr", "key", "code", "num", "number", "nummer"];
+
+    /// <summary>Plans a table.</summary>
+    /// <param name="schema">The schema.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="guesses">What its columns are.</param>
+    /// <param name="key">The column that is to tell rows apart, by its name in the file or in the table; null for what was guessed.</param>
+    /// <exception cref="ArgumentException">There is no such column, or it cannot be a key; the message says why.</exception>
+    public static PlannedTable Make(string schema, string name, IReadOnlyList<ColumnGuess> guesses, string? key = null)
+    {
+        ArgumentNullException.ThrowIfNull(guesses);
+        var taken = new HashSet<string>(StringComparer.Ordinal);
+        var columns = guesses
+            .Select(
+                (guess, place) =>
+                    new PlannedColumn(Unique(Tidy(guess.Name, $"column_{place + 1}"), taken), place, guess, guess.Form)
+            )
+            .ToList();
+        var chosen = key is null ? Guessed(columns) : Named(columns, key);
+        return new PlannedTable(schema, name, columns, chosen?.Name, chosen is null ? Unique("id", taken) : null);
+    }
+
+    /// <summary>A name that needs no quotes in SQL: small letters, digits and low lines, as long as PostgreSQL keeps.</summary>
+    /// <param name="name">Any name.</param>
+    /// <param name="otherwise">What it is called where nothing of the name is left.</param>
+    public static string Tidy(string name, string otherwise)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var tidy = new StringBuilder();
+        var isOpen = false;
+        foreach (
+            var rune in name.Replace("ß", "ss", StringComparison.Ordinal).Normalize(NormalizationForm.FormD).EnumerateRunes()
+        )
+        {
+            // Accents are parted from their letters.
+            if (Rune.GetUnicodeCategory(rune) is UnicodeCategory.NonSpacingMark)
+                continue;
+            if (!Rune.IsLetterOrDigit(rune))
+            {
+                isOpen = tidy.Length > 0;
+                continue;
+            }
+
+            if (isOpen)
+                tidy.Append('_');
+            isOpen = false;
+            tidy.Append(Rune.ToLowerInvariant(rune).ToString());
+        }
+
+        var made = Cut(tidy.ToString().Normalize(NormalizationForm.FormC), MostBytes);
+        return made.Length == 0 ? otherwise
+            : char.IsAsciiDigit(made[0]) ? Cut($"n_{made}", MostBytes)
+            : made;
+    }
+
+    private static string Unique(string name, HashSet<string> taken)
+    {
+        var unique = name;
+        for (var number = 2; !taken.Add(unique); number++)
+        {
+            var end = string.Create(CultureInfo.InvariantCulture, $"_{number}");
+            unique = Cut(name, MostBytes - end.Length) + end;
+        }
+
+        return unique;
+    }
+
+    private static string Cut(string text, int mostBytes)
+    {
+        while (Encoding.UTF8.GetByteCount(text) > mostBytes)
+            text = char.IsLowSurrogate(text[^1]) ? text[..^2] : text[..^1];
+        return text;
+    }
+
+    // A key is unique, never empty, and called so, or stands first.
+    private static PlannedColumn? Guessed(List<PlannedColumn> columns) =>
+        columns.FirstOrDefault(column => CanBeKey(column) && _keyEnds.Any(end => EndsIn(column.Name, end)))
+        ?? columns.Take(1).FirstOrDefault(column => CanBeKey(column) && column.Form is ValueForm.Whole or ValueForm.Uuid);
+
+    private static bool CanBeKey(PlannedColumn column) =>
+        column.Guess is { IsUnique: true, Empty: 0 } && column.Form is not (ValueForm.YesNo or ValueForm.Number);
+
+    private static bool EndsIn(string name, string end) =>
+        name == end
+        || name.EndsWith($"_{end}", StringComparison.Ordinal)
+        || (end is "id" or "no" or "nr" && name.Length <= end.Length + 6 && name.EndsWith(end, StringComparison.Ordinal));
+
+    private static PlannedColumn Named(List<PlannedColumn> columns, string key)
+    {
+        var column = columns.FirstOrDefault(one => one.Name == key || one.Guess.Name == key)
+            ?? throw new ArgumentException(
+                $"The file has no column {key}. Its columns are: {string.Join(", ", columns.Select(one => one.Guess.Name))}."
+            );
+        return column.Guess.Empty > 0
+                ? throw new ArgumentException(
+                    $"{key} is empty in {column.Guess.Empty} rows, and so tells them not apart. Choose another key."
+                )
+            : column.Guess.IsUnique == false
+                ? throw new ArgumentException($"Several rows have the same value in {key}. Choose another key.")
+            : column;
+    }
+}

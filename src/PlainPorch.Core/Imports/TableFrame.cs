@@ -1,0 +1,106 @@
+namespace PlainPorch.Core.Imports;
+
+/// <summary>Where the table stands among the rows of a file that has other things in it as well.</summary>
+/// <param name="Width">The number of its columns.</param>
+/// <param name="Before">How many rows stand before it: a title, a date, blank lines.</param>
+/// <param name="Heads">How many rows are its head; 0 for none.</param>
+public sealed record TableFrame(int Width, int Before, int Heads)
+{
+    /// <summary>How many rows are looked at.</summary>
+    public const int Looked = 200;
+
+    /// <summary>Finds the table.</summary>
+    /// <param name="rows">The file's first rows.</param>
+    /// <param name="hasHead">Whether it has a head; null for finding that out.</param>
+    /// <returns>The frame; null where there is not one row.</returns>
+    public static TableFrame? Find(IReadOnlyList<IReadOnlyList<string?>> rows, bool? hasHead = null)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        if (!rows.Any(row => Filled(row) > 0))
+            return null;
+        // Most rows of a table have as many cells as it has columns; of two numbers as frequent the greater, as cells may be missing.
+        var width = rows.Where(row => Filled(row) > 0)
+            .GroupBy(Reach)
+            .OrderByDescending(group => group.Count())
+            .ThenByDescending(group => group.Key)
+            .First()
+            .Key;
+        var first = Enumerable
+            .Range(0, rows.Count)
+            .First(place => Reach(rows[place]) >= width && Filled(rows[place]) * 2 > width);
+        var heads = hasHead ?? IsHead(rows, first, width) ? 1 : 0;
+        // Two head lines: the upper one names several columns together, or the lower one names columns alike.
+        if (
+            heads == 1
+            && first > 0
+            && Filled(rows[first - 1]) is > 0 and var above
+            && (HasTwins(rows[first], width) || above > 1)
+            && Filled(rows[first - 1]) < width
+            && rows[first - 1].Skip(1).Any(cell => !string.IsNullOrWhiteSpace(cell))
+            && rows[first - 1].All(cell => !LooksLikeData(cell))
+        )
+            (first, heads) = (first - 1, 2);
+        return new TableFrame(width, first, heads);
+    }
+
+    /// <summary>What the columns are called.</summary>
+    /// <param name="rows">The file's first rows.</param>
+    /// <returns>A name for each column; where the head has none, "column" with its number.</returns>
+    public IReadOnlyList<string> NamesIn(IReadOnlyList<IReadOnlyList<string?>> rows)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        var over = "";
+        var names = new List<string>();
+        for (var place = 0; place < Width; place++)
+        {
+            var (upper, lower) =
+                Heads == 2
+                    ? (Cell(rows[Before], place), Cell(rows[Before + 1], place))
+                    : ("", Heads == 1 ? Cell(rows[Before], place) : "");
+            // What stands over several columns stands in the first of them.
+            over = upper.Length > 0 ? upper : over;
+            var name = string.Join(' ', new[] { Heads == 2 ? over : "", lower }.Where(part => part.Length > 0));
+            names.Add(name.Length > 0 ? name : $"column {place + 1}");
+        }
+
+        return names;
+    }
+
+    private static string Cell(IReadOnlyList<string?> row, int place) => (place < row.Count ? row[place] : null)?.Trim() ?? "";
+
+    private static bool IsHead(IReadOnlyList<IReadOnlyList<string?>> rows, int first, int width)
+    {
+        var cells = Enumerable.Range(0, width).Select(place => Cell(rows[first], place)).ToList();
+        if (cells.Any(LooksLikeData) || cells.Count(cell => cell.Length == 0) * 4 > width || cells.Any(cell => cell.Length > 100))
+            return false;
+        // A name is not among the values below it.
+        var below = rows.Skip(first + 1).ToList();
+        return !Enumerable
+            .Range(0, width)
+            .Any(place => cells[place].Length > 0 && below.Any(row => Cell(row, place) == cells[place]));
+    }
+
+    private static bool HasTwins(IReadOnlyList<string?> row, int width) =>
+        Enumerable
+            .Range(0, width)
+            .Select(place => Cell(row, place))
+            .Where(cell => cell.Length > 0)
+            .GroupBy(cell => cell, StringComparer.OrdinalIgnoreCase)
+            .Any(group => group.Count() > 1);
+
+    // Names hold letters; what has none, or begins like a number or a date, is a value.
+    private static bool LooksLikeData(string? cell) =>
+        cell?.Trim() is { Length: > 0 } text
+        && (!text.Any(char.IsLetter) || (char.IsDigit(text[0]) && text.Count(char.IsDigit) > 3));
+
+    private static int Filled(IReadOnlyList<string?> row) => row.Count(cell => !string.IsNullOrWhiteSpace(cell));
+
+    // The number of its cells up to the last one that has something in it.
+    private static int Reach(IReadOnlyList<string?> row)
+    {
+        for (var place = row.Count; place > 0; place--)
+            if (!string.IsNullOrWhiteSpace(row[place - 1]))
+                return place;
+        return 0;
+    }
+}
