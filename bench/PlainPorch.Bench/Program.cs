@@ -80,6 +80,25 @@ survey.SetAction(arguments =>
     SurveyBench.RunAsync(arguments.GetValue(databases)!, arguments.GetValue(tell), arguments.GetValue(json))
 );
 command.Add(survey);
+
+var into = new Option<string>("--connection") { Description = "A database to make tables in.", Required = true };
+var rows = new Option<int>("--rows") { Description = "How many rows the file has.", DefaultValueFactory = _ => 1_000_000 };
+var imports = new Command("imports", "Measures bringing a file into a new table beside a bare COPY.")
+{
+    into,
+    rows,
+    rounds,
+    json,
+};
+imports.SetAction(arguments =>
+    ImportBench.RunAsync(
+        arguments.GetValue(into)!,
+        arguments.GetValue(rows),
+        Math.Clamp(arguments.GetValue(rounds), 1, 9),
+        arguments.GetValue(json)
+    )
+);
+command.Add(imports);
 connection.Required = false;
 
 var catalog = new Option<string>("--catalog")

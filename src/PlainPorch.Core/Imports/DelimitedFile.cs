@@ -37,6 +37,8 @@ public static class DelimitedFile
         ArgumentNullException.ThrowIfNull(open);
         settings ??= new DelimitedSettings();
         var (encoding, isPlain) = settings.Encoding is { } given ? (given, false) : GuessEncoding(open);
+        if (encoding.IsSingleByte || encoding is UTF8Encoding)
+            RefuseBytes(name, open);
         var delimiter = settings.Delimiter ?? GuessDelimiter(open, encoding);
         if (delimiter is not ('\t' or (>= '\u001f' and <= '~')) || delimiter is '"' or '#')
             throw new UnreadableFileException(
@@ -106,6 +108,18 @@ public static class DelimitedFile
         for (var place = 0; place < Math.Min(width, values.Count); place++)
             fitted[place] = values[place];
         return fitted;
+    }
+
+    // No text of letters of a byte has a null in it, and what is no text would become a table of nonsense.
+    private static void RefuseBytes(string name, Func<Stream> open)
+    {
+        using var stream = open();
+        var start = new byte[4096];
+        var read = stream.ReadAtLeast(start, start.Length, throwOnEndOfStream: false);
+        if (start.AsSpan(0, read).Contains((byte)0))
+            throw new UnreadableFileException(
+                $"{name} is no text. Save it as delimited text (.csv) or as a spreadsheet (.xlsx)."
+            );
     }
 
     private static (Encoding, bool) GuessEncoding(Func<Stream> open)

@@ -11,6 +11,7 @@ public static class FileTables
     private const int MostRatio = 200;
 
     private static readonly string[] _sheets = [".xlsx", ".xlsm", ".xls"];
+    private static readonly string[] _unread = [".xml", ".ods", ".sqlite", ".sqlite3", ".db", ".mdb", ".accdb", ".zip", ".pdf"];
     private static readonly string[] _json = [".json", ".ndjson", ".jsonl"];
 
     /// <summary>Reads the tables of a file.</summary>
@@ -33,6 +34,10 @@ public static class FileTables
             open = () => new FileStream(unpacked, FileMode.Open, FileAccess.Read, FileShare.Read, 64 * 1024);
         }
 
+        if (_unread.Contains(extension))
+            throw new UnreadableFileException(
+                $"Files of the kind {extension} are not read yet. Save it as a spreadsheet (.xlsx), as delimited text (.csv) or as JSON."
+            );
         return _sheets.Contains(extension) ? SheetFile.Read(name, open, settings?.HasHead)
             : _json.Contains(extension) ? JsonFile.Read(name, open)
             : extension == ".dbf" ? [DBaseFile.Read(name, open, MemoOf(path), settings?.Encoding)]

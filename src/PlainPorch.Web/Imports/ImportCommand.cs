@@ -182,7 +182,7 @@ internal static class ImportCommand
     )
     {
         var told = 0L;
-        var guesses = await ColumnGuesses.OfAsync(
+        var guesses = ColumnGuesses.Of(
             table,
             rows =>
             {

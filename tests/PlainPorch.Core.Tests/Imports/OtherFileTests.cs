@@ -108,6 +108,16 @@ public sealed class OtherFileTests : IDisposable
         var damaged = Path.Combine(_folder, "damaged.csv.gz");
         File.WriteAllText(damaged, "not packed");
         Assert.Throws<UnreadableFileException>(() => FileTables.Read(damaged));
+        foreach (var (name, bytes) in new[] { ("old.mdb", "x"u8.ToArray()), ("picture.csv", [0x89, 0x50, 0x00, 0x0A, 0x2C]) })
+        {
+            File.WriteAllBytes(Path.Combine(_folder, name), bytes);
+            Assert.Contains(
+                "Save it as",
+                Assert.Throws<UnreadableFileException>(() => FileTables.Read(Path.Combine(_folder, name))).Message,
+                StringComparison.Ordinal
+            );
+        }
+
         var empty = Path.Combine(_folder, "empty.csv");
         File.WriteAllText(empty, "");
         Assert.Throws<UnreadableFileException>(() => FileTables.Read(empty));
