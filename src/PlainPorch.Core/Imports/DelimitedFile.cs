@@ -60,8 +60,8 @@ public static class DelimitedFile
             notes.Add(
                 $"Left out above the table: {string.Join(" / ", sample.Take(frame.Before).Select(row => string.Join(' ', row.Values.Where(cell => !string.IsNullOrWhiteSpace(cell)))).Where(line => line.Length > 0))}"
             );
-        if (frame.Heads == 0)
-            notes.Add("No row names the columns.");
+        if (frame.NoteOnHead is { } note)
+            notes.Add(note);
         return new FileTable(
             name,
             [.. names.Select(column => new FileColumn(column))],

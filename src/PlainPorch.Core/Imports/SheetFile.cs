@@ -40,8 +40,7 @@ public static class SheetFile
                     [
                         $"Sheet {sheets[place]}.",
                         .. above.Count > 0 ? [$"Left out above the table: {string.Join(" / ", above)}"] : Array.Empty<string>(),
-                        .. frame.Heads == 2 ? ["Two head lines are one name for each column."] : Array.Empty<string>(),
-                        .. frame.Heads == 0 ? ["No row names the columns."] : Array.Empty<string>(),
+                        .. frame.NoteOnHead is { } note ? [note] : Array.Empty<string>(),
                     ]
                 )
             );

@@ -4,7 +4,8 @@ namespace PlainPorch.Core.Imports;
 /// <param name="Width">The number of its columns.</param>
 /// <param name="Before">How many rows stand before it: a title, a date, blank lines.</param>
 /// <param name="Heads">How many rows are its head; 0 for none.</param>
-public sealed record TableFrame(int Width, int Before, int Heads)
+/// <param name="IsSure">Whether values below look otherwise than the head, or it was said that there is one or none.</param>
+public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = true)
 {
     /// <summary>How many rows are looked at.</summary>
     public const int Looked = 200;
@@ -25,10 +26,12 @@ public sealed record TableFrame(int Width, int Before, int Heads)
             .ThenByDescending(group => group.Key)
             .First()
             .Key;
-        var first = Enumerable
-            .Range(0, rows.Count)
-            .First(place => Reach(rows[place]) >= width && Filled(rows[place]) * 2 > width);
-        var heads = hasHead ?? IsHead(rows, first, width) ? 1 : 0;
+        var full = Enumerable.Range(0, rows.Count).Where(place => Reach(rows[place]) >= width).ToList();
+        // A title that stands far to the right is no row of it, unless no row has more cells.
+        var first = full.Cast<int?>().FirstOrDefault(place => Filled(rows[place!.Value]) * 2 > width) ?? full[0];
+        var isSure = hasHead is not null || rows.Skip(first + 1).Any(row => row.Any(LooksLikeData));
+        // Of one column of words the first may be a name or a word like the others: no row is given up for a guess.
+        var heads = hasHead ?? (IsHead(rows, first, width) && (isSure || width > 1)) ? 1 : 0;
         // Two head lines: the upper one names several columns together, or the lower one names columns alike.
         if (
             heads == 1
@@ -40,8 +43,15 @@ public sealed record TableFrame(int Width, int Before, int Heads)
             && rows[first - 1].All(cell => !LooksLikeData(cell))
         )
             (first, heads) = (first - 1, 2);
-        return new TableFrame(width, first, heads);
+        return new TableFrame(width, first, heads, isSure);
     }
+
+    /// <summary>What is to be told about its head; null for nothing.</summary>
+    public string? NoteOnHead =>
+        Heads == 0 ? "No row names the columns."
+        : Heads == 2 ? "Two head lines are one name for each column."
+        : IsSure ? null
+        : "The first row was taken for names, and nothing below looks otherwise. If it has values, say --no-head.";
 
     /// <summary>What the columns are called.</summary>
     /// <param name="rows">The file's first rows.</param>

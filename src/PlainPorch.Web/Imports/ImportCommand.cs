@@ -169,7 +169,8 @@ internal static class ImportCommand
                         or UnauthorizedAccessException
             )
         {
-            return await FailAsync($"{failure.Message} Nothing was written.");
+            var why = failure is PostgresException refused ? $"{refused.MessageText}." : failure.Message;
+            return await FailAsync($"{why} Nothing was written.");
         }
     }
 

@@ -55,6 +55,23 @@ public sealed class DelimitedFileTests
     }
 
     [Fact]
+    public void AHeadThatNothingProves_IsTold_AndOfOneColumnNoRowIsGivenUp()
+    {
+        Assert.Equal(["Heron", "Tern", "Gull"], Files.Delimited("Heron\nTern\nGull\n").Lines());
+        Assert.Equal(["1", "2"], Files.Delimited("no\n1\n2\n").Lines());
+        var names = Files.Delimited("name,town\nAnn,Weir\nBob,Ford\n");
+        Assert.Equal(["name", "town"], names.Names());
+        Assert.Contains(names.Notes, note => note.Contains("--no-head", StringComparison.Ordinal));
+        Assert.DoesNotContain(Files.Delimited("name,no\nAnn,1\n").Notes, note =>
+            note.Contains("--no-head", StringComparison.Ordinal)
+        );
+    }
+
+    [Fact]
+    public void ATableWhoseOnlyRowIsHalfEmpty_IsOneAllTheSame() =>
+        Assert.Equal([" |b"], Files.Delimited(" ,b\n", new DelimitedSettings { HasHead = false, Delimiter = ',' }).Lines());
+
+    [Fact]
     public void TwoHeadLines_AreOneNameForEachColumn()
     {
         var table = Files.Delimited(",Summer,,Winter,\nNo,From,To,From,To\n1,a,b,c,d\n2,e,f,g,h\n");
