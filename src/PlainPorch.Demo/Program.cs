@@ -68,6 +68,11 @@ command.SetAction(
         }
     }
 );
+var folder = new Argument<string>("FOLDER") { Description = "The folder; it is made." };
+var files = new Command("files", "Writes the harbour's old files, to be brought in.") { folder };
+files.SetAction(arguments => OldFiles.Write(arguments.GetValue(folder)!));
+command.Add(files);
+
 var address = new Option<string>("--address") { Description = "Where Plain Porch is.", Required = true };
 var source = new Option<string>("--source") { Description = "The demo database, as a postgresql:// URL.", Required = true };
 var definition = new Option<FileInfo>("--definition") { Description = "The porch's definition.", Required = true };

@@ -101,7 +101,7 @@ public sealed class ColumnGuesses
     {
         ArgumentNullException.ThrowIfNull(columns);
         _columns = columns;
-        _seen = [.. columns.Select(column => new Seen(column.IsText))];
+        _seen = [.. columns.Select(column => new Seen(column.IsText || column.IsBytes))];
     }
 
     /// <summary>How many rows were looked at.</summary>
@@ -147,7 +147,17 @@ public sealed class ColumnGuesses
     {
         // How numbers and days are written is the same all over a file, mostly: what is certain in one column decides in another.
         var certain = _seen.SelectMany(one => one.Certain()).ToHashSet();
-        return [.. _columns.Zip(_seen, (column, seen) => seen.Guess(column.Name, certain))];
+        return
+        [
+            .. _columns.Zip(_seen, (column, seen) =>
+                seen.Guess(column.Name, certain) is var guess && column.IsBytes
+                    ? guess with
+                    {
+                        Form = new ValueForm.Bytes(),
+                    }
+                    : guess
+            ),
+        ];
     }
 
     private sealed class Seen(bool isText)

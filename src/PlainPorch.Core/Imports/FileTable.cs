@@ -9,7 +9,14 @@ public readonly record struct FileRow(long Number, IReadOnlyList<string?> Values
 /// <summary>A column of a table in a file.</summary>
 /// <param name="Name">What the file calls it.</param>
 /// <param name="IsText">Whether the file itself says that its values are texts, whatever they look like.</param>
-public sealed record FileColumn(string Name, bool IsText = false);
+/// <param name="IsBytes">Whether its values are bytes, written as <c>\\x</c> and two hexadecimal digits for each.</param>
+public sealed record FileColumn(string Name, bool IsText = false, bool IsBytes = false);
+
+/// <summary>That rows of a table in a file refer to rows of another one in it.</summary>
+/// <param name="Columns">The columns that refer.</param>
+/// <param name="Table">The table that they refer to, as the file calls it.</param>
+/// <param name="ReferredColumns">The columns there.</param>
+public sealed record FileReference(IReadOnlyList<string> Columns, string Table, IReadOnlyList<string> ReferredColumns);
 
 /// <summary>
 /// A table as a file has it. Its rows can be read several times, each time from the file and one after the other, so that a file
@@ -26,6 +33,12 @@ public sealed record FileTable(
     IReadOnlyList<string> Notes
 )
 {
+    /// <summary>The columns by which the file itself tells rows apart; empty where it does not.</summary>
+    public IReadOnlyList<string> Key { get; init; } = [];
+
+    /// <summary>The references that the file declares.</summary>
+    public IReadOnlyList<FileReference> References { get; init; } = [];
+
     /// <summary>The greatest number of columns of a table (PostgreSQL manual, appendix K, "PostgreSQL Limits").</summary>
     public const int MostColumns = 1600;
 }

@@ -11,7 +11,7 @@ public static class FileTables
     private const int MostRatio = 200;
 
     private static readonly string[] _sheets = [".xlsx", ".xlsm", ".xls"];
-    private static readonly string[] _unread = [".xml", ".ods", ".sqlite", ".sqlite3", ".db", ".mdb", ".accdb", ".zip", ".pdf"];
+    private static readonly string[] _unread = [".xml", ".ods", ".mdb", ".accdb", ".zip", ".pdf"];
     private static readonly string[] _json = [".json", ".ndjson", ".jsonl"];
 
     /// <summary>Reads the tables of a file.</summary>

@@ -14,22 +14,33 @@ public sealed record PlannedColumn(string Name, int Place, ColumnGuess Guess, Va
 /// <param name="Schema">The schema.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Columns">Its columns.</param>
-/// <param name="Key">The column of the file that tells its rows apart; null where a number is to be given out.</param>
-/// <param name="Identity">The name of the column with numbers that are given out; null where a column of the file tells rows apart.</param>
-public sealed record PlannedTable(string Schema, string Name, IReadOnlyList<PlannedColumn> Columns, string? Key, string? Identity)
+/// <param name="Key">The columns of the file that tell its rows apart; empty where a number is to be given out.</param>
+/// <param name="Identity">The name of the column with numbers that are given out; null where columns of the file tell rows apart.</param>
+public sealed record PlannedTable(
+    string Schema,
+    string Name,
+    IReadOnlyList<PlannedColumn> Columns,
+    IReadOnlyList<string> Key,
+    string? Identity
+)
 {
     // PostgreSQL manual, 4.1.1: longer names are cut without a word.
     private const int MostBytes = 63;
 
-    private static readonly string[] _keyEnds = ["id", "no", "nr", "key", "code", "num", "number", "nummer"];
+    private static readonly string[] _keyEnds = ["id", "no", "nr", "cd", "key", "code", "num", "number", "nummer"];
 
     /// <summary>Plans a table.</summary>
     /// <param name="schema">The schema.</param>
     /// <param name="name">Its name.</param>
     /// <param name="guesses">What its columns are.</param>
-    /// <param name="key">The column that is to tell rows apart, by its name in the file or in the table; null for what was guessed.</param>
+    /// <param name="key">The columns that are to tell rows apart, by their names in the file or in the table; empty for what was guessed.</param>
     /// <exception cref="ArgumentException">There is no such column, or it cannot be a key; the message says why.</exception>
-    public static PlannedTable Make(string schema, string name, IReadOnlyList<ColumnGuess> guesses, string? key = null)
+    public static PlannedTable Make(
+        string schema,
+        string name,
+        IReadOnlyList<ColumnGuess> guesses,
+        IReadOnlyList<string>? key = null
+    )
     {
         ArgumentNullException.ThrowIfNull(guesses);
         var taken = new HashSet<string>(StringComparer.Ordinal);
@@ -39,8 +50,17 @@ public sealed record PlannedTable(string Schema, string Name, IReadOnlyList<Plan
                     new PlannedColumn(Unique(Tidy(guess.Name, $"column_{place + 1}"), taken), place, guess, guess.Form)
             )
             .ToList();
-        var chosen = key is null ? Guessed(columns) : Named(columns, key);
-        return new PlannedTable(schema, name, columns, chosen?.Name, chosen is null ? Unique("id", taken) : null);
+        List<PlannedColumn> chosen =
+            key is { Count: > 0 } ? [.. key.Select(one => Named(columns, one, isAlone: key.Count == 1))]
+            : Guessed(columns) is { } guessed ? [guessed]
+            : [];
+        return new PlannedTable(
+            schema,
+            name,
+            columns,
+            [.. chosen.Select(column => column.Name)],
+            chosen.Count == 0 ? Unique("id", taken) : null
+        );
     }
 
     /// <summary>A name that needs no quotes in SQL: small letters, digits and low lines, as long as PostgreSQL keeps.</summary>
@@ -76,7 +96,7 @@ public sealed record PlannedTable(string Schema, string Name, IReadOnlyList<Plan
             : made;
     }
 
-    private static string Unique(string name, HashSet<string> taken)
+    internal static string Unique(string name, HashSet<string> taken)
     {
         var unique = name;
         for (var number = 2; !taken.Add(unique); number++)
@@ -101,14 +121,15 @@ public sealed record PlannedTable(string Schema, string Name, IReadOnlyList<Plan
         ?? columns.Take(1).FirstOrDefault(column => CanBeKey(column) && column.Form is ValueForm.Whole or ValueForm.Uuid);
 
     private static bool CanBeKey(PlannedColumn column) =>
-        column.Guess is { IsUnique: true, Empty: 0 } && column.Form is not (ValueForm.YesNo or ValueForm.Number);
+        column.Guess is { IsUnique: true, Empty: 0 }
+        && column.Form is not (ValueForm.YesNo or ValueForm.Number or ValueForm.Bytes);
 
     private static bool EndsIn(string name, string end) =>
         name == end
         || name.EndsWith($"_{end}", StringComparison.Ordinal)
         || (end is "id" or "no" or "nr" && name.Length <= end.Length + 6 && name.EndsWith(end, StringComparison.Ordinal));
 
-    private static PlannedColumn Named(List<PlannedColumn> columns, string key)
+    private static PlannedColumn Named(List<PlannedColumn> columns, string key, bool isAlone)
     {
         var column = columns.FirstOrDefault(one => one.Name == key || one.Guess.Name == key)
             ?? throw new ArgumentException(
@@ -118,7 +139,7 @@ public sealed record PlannedTable(string Schema, string Name, IReadOnlyList<Plan
                 ? throw new ArgumentException(
                     $"{key} is empty in {column.Guess.Empty} rows, and so tells them not apart. Choose another key."
                 )
-            : column.Guess.IsUnique == false
+            : isAlone && column.Guess.IsUnique == false
                 ? throw new ArgumentException($"Several rows have the same value in {key}. Choose another key.")
             : column;
     }

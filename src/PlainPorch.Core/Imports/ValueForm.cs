@@ -210,6 +210,13 @@ public abstract record ValueForm(string StoreType, string Reading)
             text.Length >= 17 && char.IsAsciiDigit(text[0]) && CalendarText.TryReadInstant(ref text) ? text : null;
     }
 
+    /// <summary>Bytes, as PostgreSQL writes them in hexadecimal digits.</summary>
+    public sealed record Bytes() : ValueForm("bytea", "")
+    {
+        /// <inheritdoc/>
+        public override string? Read(string text) => text.StartsWith("\\x", StringComparison.Ordinal) ? text : null;
+    }
+
     /// <summary>Universally unique identifiers (RFC 9562).</summary>
     public sealed record Uuid() : ValueForm("uuid", "")
     {

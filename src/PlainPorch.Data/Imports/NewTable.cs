@@ -33,13 +33,13 @@ public sealed class NewTable(NpgsqlConnection connection)
         }
 
         foreach (var column in planned.Columns)
-            operation.Columns.Add(ColumnOf(planned, column.Name, column.Form.StoreType, column.Name != planned.Key));
+            operation.Columns.Add(ColumnOf(planned, column.Name, column.Form.StoreType, !planned.Key.Contains(column.Name)));
         operation.PrimaryKey = new AddPrimaryKeyOperation
         {
             Name = null!,
             Schema = planned.Schema,
             Table = planned.Name,
-            Columns = [planned.Key ?? planned.Identity!],
+            Columns = planned.Identity is { } given ? [given] : [.. planned.Key],
         };
         using var context = new DbContext(new DbContextOptionsBuilder().UseNpgsql().Options);
         return string.Join(
@@ -122,7 +122,18 @@ public sealed class NewTable(NpgsqlConnection connection)
             throw;
         }
 
-        await writer.DisposeAsync();
+        try
+        {
+            await writer.DisposeAsync();
+        }
+        catch (PostgresException refused) when (refused.SqlState == PostgresErrorCodes.UniqueViolation)
+        {
+            throw new ImportRefusedException(
+                $"Several rows of {file.Name} have the same {string.Join(" and ", planned.Key)}. Choose another key.",
+                refused
+            );
+        }
+
         return new ImportedTable(
             planned.Schema,
             planned.Name,

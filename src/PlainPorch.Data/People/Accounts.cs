@@ -196,12 +196,18 @@ public sealed class Accounts(
         return offer;
     }
 
-    /// <summary>Has the second factor that was offered count.</summary>
+    /// <summary>Has the second factor that was offered count; other places where the person is signed in are signed out.</summary>
     /// <param name="person">The person.</param>
     /// <param name="code">A code of it.</param>
+    /// <param name="session">The session that asks, which stays.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
     /// <returns>The codes that stand in for it; null where the code is wrong.</returns>
-    public async Task<IReadOnlyList<string>?> TakeFactorAsync(PersonRow person, string code, CancellationToken cancellationToken)
+    public async Task<IReadOnlyList<string>?> TakeFactorAsync(
+        PersonRow person,
+        string code,
+        int? session,
+        CancellationToken cancellationToken
+    )
     {
         ArgumentNullException.ThrowIfNull(person);
         if (!await factor.TakesAsync(person, code, cancellationToken))
@@ -209,16 +215,21 @@ public sealed class Accounts(
         person.TwoFactorEnabled = true;
         log.Add(AccessAct.FactorOn, person.Name);
         await people.UpdateAsync(person);
+        await sessions.EndAllAsync(person.Id, session, cancellationToken);
         return await factor.RenewCodesAsync(person.Id, cancellationToken);
     }
 
-    /// <summary>Takes the second factor away.</summary>
-    public async Task RemoveFactorAsync(PersonRow person, CancellationToken cancellationToken)
+    /// <summary>Takes the second factor away; other places where the person is signed in are signed out.</summary>
+    /// <param name="person">The person.</param>
+    /// <param name="session">The session that asks, which stays; null for none of the person's.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    public async Task RemoveFactorAsync(PersonRow person, int? session, CancellationToken cancellationToken)
     {
         await factor.RemoveAsync(person, cancellationToken);
         log.Add(AccessAct.FactorOff, person.Name);
         await people.UpdateAsync(person);
         await outbox.WriteAsync(Letters.Changed(person, "Your second factor was taken away"), cancellationToken);
+        await sessions.EndAllAsync(person.Id, session, cancellationToken);
     }
 
     /// <summary>Makes a link by which a person sets a password; older ones serve no longer.</summary>

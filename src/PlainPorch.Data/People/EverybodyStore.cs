@@ -143,8 +143,7 @@ public sealed class EverybodyStore(CatalogContext catalog, Accounts accounts, Se
     {
         if (id == own || await catalog.People.FirstOrDefaultAsync(one => one.Id == id, cancellationToken) is not { } person)
             return false;
-        await accounts.RemoveFactorAsync(person, cancellationToken);
-        await sessions.EndAllAsync(id, but: null, cancellationToken);
+        await accounts.RemoveFactorAsync(person, session: null, cancellationToken);
         return true;
     }
 }

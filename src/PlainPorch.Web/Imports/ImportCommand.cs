@@ -137,7 +137,9 @@ internal static class ImportCommand
         try
         {
             var files = FilesOf(wanted.Files);
-            var tables = files.SelectMany(file => FileTables.Read(file, SettingsOf(wanted))).ToList();
+            var tables = files
+                .SelectMany(file => SqliteFile.Is(file) ? SqliteFile.Read(file) : FileTables.Read(file, SettingsOf(wanted)))
+                .ToList();
             if (wanted.Table is not null && tables.Count > 1)
                 return await FailAsync(
                     $"--table names one table, and the files have {tables.Count}: {string.Join(", ", tables.Select(table => table.Name))}. Import them one by one."
@@ -145,9 +147,10 @@ internal static class ImportCommand
             await using var source = SourceConnection.Create(settings, isReadOnly: false, pooling: false, seconds: 0);
             await using var connection = await source.OpenConnectionAsync(cancellationToken);
             await using var transaction = await connection.BeginTransactionAsync(cancellationToken);
-            var imported = new List<ImportedTable>();
-            foreach (var table in tables)
-                imported.Add(await ImportAsync(connection, source, table, wanted, cancellationToken));
+            var imported =
+                wanted.Mode is ImportMode.New
+                    ? await MakeAsync(connection, tables, wanted, cancellationToken)
+                    : await WriteAsync(connection, source, tables, wanted, cancellationToken);
             var rejected = imported.Sum(table => table.Rejected.Count);
             var isWritten = !wanted.IsTrial && (rejected == 0 || !wanted.IsWhole);
             if (isWritten)
@@ -174,16 +177,69 @@ internal static class ImportCommand
         }
     }
 
-    private static async Task<ImportedTable> ImportAsync(
+    private static async Task<IReadOnlyList<ImportedTable>> MakeAsync(
         NpgsqlConnection connection,
-        NpgsqlDataSource source,
-        FileTable table,
+        IReadOnlyList<FileTable> tables,
         Wanted wanted,
         CancellationToken cancellationToken
     )
     {
+        var planned = PlannedSet.Make(
+            wanted.Schema,
+            [.. tables.Select(table => (table, LookAt(table, cancellationToken).Guess()))],
+            wanted.Table,
+            wanted.Key
+        );
+        var made = new List<ImportedTable>();
+        foreach (var (table, plan) in tables.Zip(planned))
+            made.Add(
+                await new NewTable(connection).MakeAsync(
+                    table,
+                    plan,
+                    written => Tell($"{table.Name}: {written:N0} rows written"),
+                    cancellationToken
+                )
+            );
+        var references = await new NewReferences(connection).KeepAsync([.. tables.Zip(planned)], cancellationToken);
+        return [.. made.Zip(references, (table, notes) => table with { Notes = [.. table.Notes, .. notes] })];
+    }
+
+    private static async Task<IReadOnlyList<ImportedTable>> WriteAsync(
+        NpgsqlConnection connection,
+        NpgsqlDataSource source,
+        IReadOnlyList<FileTable> tables,
+        Wanted wanted,
+        CancellationToken cancellationToken
+    )
+    {
+        var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, [wanted.Schema], cancellationToken);
+        var written = new List<ImportedTable>();
+        foreach (var table in tables)
+        {
+            var name = wanted.Table ?? PlannedTable.Tidy(table.Name, "imported");
+            var known = snapshot.Find(new TableName(wanted.Schema, name))
+                ?? throw new ImportRefusedException(
+                    $"There is no table {wanted.Schema}.{name}. Choose one by --schema and --table, or --mode new to make it."
+                );
+            written.Add(
+                await new KnownTable(connection, known).WriteAsync(
+                    table,
+                    LookAt(table, cancellationToken).Guess(),
+                    wanted.Mode,
+                    wanted.Key,
+                    read => Tell($"{table.Name}: {read:N0} rows read"),
+                    cancellationToken
+                )
+            );
+        }
+
+        return written;
+    }
+
+    private static ColumnGuesses LookAt(FileTable table, CancellationToken cancellationToken)
+    {
         var told = 0L;
-        var guesses = ColumnGuesses.Of(
+        return ColumnGuesses.Of(
             table,
             rows =>
             {
@@ -192,28 +248,6 @@ internal static class ImportCommand
                 told = rows;
                 Tell($"{table.Name}: {rows:N0} rows looked at");
             },
-            cancellationToken
-        );
-
-        var name = wanted.Table ?? PlannedTable.Tidy(table.Name, "imported");
-        if (wanted.Mode is ImportMode.New)
-            return await new NewTable(connection).MakeAsync(
-                table,
-                PlannedTable.Make(wanted.Schema, name, guesses.Guess(), wanted.Key.Count > 0 ? wanted.Key[0] : null),
-                written => Tell($"{table.Name}: {written:N0} of {guesses.Rows:N0} rows written"),
-                cancellationToken
-            );
-        var snapshot = await new SnapshotReader(TimeProvider.System).ReadAsync(source, [wanted.Schema], cancellationToken);
-        var known = snapshot.Find(new TableName(wanted.Schema, name))
-            ?? throw new ImportRefusedException(
-                $"There is no table {wanted.Schema}.{name}. Choose one by --schema and --table, or --mode new to make it."
-            );
-        return await new KnownTable(connection, known).WriteAsync(
-            table,
-            guesses.Guess(),
-            wanted.Mode,
-            wanted.Key,
-            read => Tell($"{table.Name}: {read:N0} of {guesses.Rows:N0} rows read"),
             cancellationToken
         );
     }
@@ -245,7 +279,7 @@ internal static class ImportCommand
             ),
         ];
 
-    private static string Describe(List<ImportedTable> tables, bool isWritten)
+    private static string Describe(IReadOnlyList<ImportedTable> tables, bool isWritten)
     {
         var lines = new List<string>();
         foreach (var table in tables)

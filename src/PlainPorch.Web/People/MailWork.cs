@@ -1,3 +1,4 @@
+using System.Globalization;
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
@@ -13,6 +14,7 @@ namespace PlainPorch.Web.People;
 /// <param name="From">From which address mails are.</param>
 /// <param name="Tls">How the connection is encrypted.</param>
 /// <param name="Retry">How long to wait after a mail could not be handed over.</param>
+/// <param name="Folder">Where each mail is written as a file as well, as long as no server is named; null for nowhere.</param>
 internal sealed record MailSettings(
     string? Host,
     int Port,
@@ -20,7 +22,8 @@ internal sealed record MailSettings(
     string? Password,
     string From,
     SecureSocketOptions Tls,
-    TimeSpan Retry
+    TimeSpan Retry,
+    string? Folder
 )
 {
     private const int SubmissionPort = 587;
@@ -49,12 +52,13 @@ internal sealed record MailSettings(
                 "none" => SecureSocketOptions.None,
                 _ => throw new WrongSettingException($"PORCH_SMTP_TLS is {tls}. Set it to starttls, tls or none."),
             },
-            TimeSpan.FromSeconds(configuration.ReadNumber("PORCH_SMTP_RETRY_SECONDS", UsualRetrySeconds))
+            TimeSpan.FromSeconds(configuration.ReadNumber("PORCH_SMTP_RETRY_SECONDS", UsualRetrySeconds)),
+            configuration["PORCH_MAILS"]
         );
     }
 }
 
-/// <summary>Hands mails over to the mail server, as long as it takes.</summary>
+/// <summary>Hands mails over to the mail server, as long as it takes, or writes them into a folder.</summary>
 internal sealed partial class MailWork(IServiceScopeFactory scopes, MailSettings settings, ILogger<MailWork> log)
     : BackgroundService
 {
@@ -63,14 +67,14 @@ internal sealed partial class MailWork(IServiceScopeFactory scopes, MailSettings
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        if (settings.Host is null)
+        if (settings.Host is null && settings.Folder is null)
             return;
         while (!stoppingToken.IsCancellationRequested)
         {
             var isWell = false;
             try
             {
-                isWell = await SendAsync(stoppingToken);
+                isWell = settings.Host is null ? await WriteAsync(stoppingToken) : await SendAsync(stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
@@ -100,11 +104,7 @@ internal sealed partial class MailWork(IServiceScopeFactory scopes, MailSettings
             {
                 if (!client.IsConnected)
                     await ConnectAsync(client, cancellationToken);
-                var message = new MimeMessage();
-                message.From.Add(MailboxAddress.Parse(settings.From));
-                message.To.Add(MailboxAddress.Parse(mail.To));
-                message.Subject = mail.Subject;
-                message.Body = new TextPart("plain") { Text = mail.Text };
+                using var message = MessageOf(mail);
                 await client.SendAsync(message, cancellationToken);
                 await outbox.SentAsync(mail, cancellationToken);
             }
@@ -119,6 +119,43 @@ internal sealed partial class MailWork(IServiceScopeFactory scopes, MailSettings
 
         await client.DisconnectAsync(quit: true, cancellationToken);
         return true;
+    }
+
+    // For whoever has no mail server and wants to open the mails with a program for mails. They stay in the outbox.
+    private async Task<bool> WriteAsync(CancellationToken cancellationToken)
+    {
+        await using var scope = scopes.CreateAsyncScope();
+        Directory.CreateDirectory(settings.Folder!);
+        foreach (var mail in await scope.ServiceProvider.GetRequiredService<Outbox>().ListAsync(AtOnce, cancellationToken))
+        {
+            var file = Path.Combine(settings.Folder!, string.Create(CultureInfo.InvariantCulture, $"{mail.Id:000000}.eml"));
+            if (File.Exists(file))
+                continue;
+            // Not to be read before it is whole, and by nobody else: a link in it lets somebody in.
+            var part = $"{file}.part";
+            var options = new FileStreamOptions { Mode = FileMode.Create, Access = FileAccess.Write };
+            if (!OperatingSystem.IsWindows())
+                options.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+            await using (var stream = new FileStream(part, options))
+            {
+                using var message = MessageOf(mail);
+                await message.WriteToAsync(stream, cancellationToken);
+            }
+
+            File.Move(part, file, overwrite: true);
+        }
+
+        return true;
+    }
+
+    private MimeMessage MessageOf(MailRow mail)
+    {
+        var message = new MimeMessage { Date = mail.At };
+        message.From.Add(MailboxAddress.Parse(settings.From.Length > 0 ? settings.From : "porch@localhost"));
+        message.To.Add(MailboxAddress.Parse(mail.To));
+        message.Subject = mail.Subject;
+        message.Body = new TextPart("plain") { Text = mail.Text };
+        return message;
     }
 
     private async Task ConnectAsync(SmtpClient client, CancellationToken cancellationToken)

@@ -421,7 +421,7 @@ internal static class SessionEndpoints
     {
         if (await PersonAsync(asker, catalog, cancellationToken) is not { TwoFactorEnabled: false } person)
             return TypedResults.NotFound();
-        return await accounts.TakeFactorAsync(person, request.Code, cancellationToken) is { } codes
+        return await accounts.TakeFactorAsync(person, request.Code, asker.Known!.Session, cancellationToken) is { } codes
             ? TypedResults.Ok(new RecoveryCodesDto(codes))
             : Problems.Of([
                 new FieldProblem("code", "This is not the code that the app shows now. Check the clock, and type it again."),
@@ -458,7 +458,7 @@ internal static class SessionEndpoints
             return TypedResults.NotFound();
         if (await accounts.ConfirmAsync(person, request.Password, AskedBy.Of(http)) is { } wrong)
             return Problems.Of([wrong]);
-        await accounts.RemoveFactorAsync(person, cancellationToken);
+        await accounts.RemoveFactorAsync(person, asker.Known!.Session, cancellationToken);
         return TypedResults.NoContent();
     }
 

@@ -37,15 +37,24 @@ public sealed class PlannedTableTests
     [Fact]
     public void Key_IsTheColumnThatIsCalledSo_AndTellsRowsApart()
     {
-        Assert.Equal("no", Files.Delimited("name,no\nAnn,1\nBob,2\n").Plan().Key);
-        Assert.Equal("boat_no", Files.Delimited("boat_no,name\n1,Ann\n2,Bob\n").Plan().Key);
+        Assert.Equal(["no"], Files.Delimited("name,no\nAnn,1\nBob,2\n").Plan().Key);
+        Assert.Equal(["boat_no"], Files.Delimited("boat_no,name\n1,Ann\n2,Bob\n").Plan().Key);
         // Two alike, or one missing: a number is given out.
         var twice = Files.Delimited("no,name\n1,Ann\n1,Bob\n").Plan();
-        Assert.Equal((null, "id"), (twice.Key, twice.Identity));
-        Assert.Null(Files.Delimited("name,no\nAnn,1\nBob,\n").Plan().Key);
+        Assert.Equal((0, "id"), (twice.Key.Count, twice.Identity));
+        Assert.Empty(Files.Delimited("name,no\nAnn,1\nBob,\n").Plan().Key);
         // A name may be unique by chance.
-        Assert.Null(Files.Delimited("name,town\nAnn,Weir\nBob,Ford\n").Plan().Key);
+        Assert.Empty(Files.Delimited("name,town\nAnn,Weir\nBob,Ford\n").Plan().Key);
     }
+
+    [Fact]
+    public void Key_OfSeveralColumns_IsWhatWasAskedFor() =>
+        Assert.Equal(
+            ["berth", "day"],
+            PlannedTable
+                .Make("public", "t", Files.Delimited("Berth,Day\nA,2020-01-01\nA,2020-01-02\n").Guesses(), ["Berth", "day"])
+                .Key
+        );
 
     [Theory]
     [InlineData("name", "Several rows have the same value")]
@@ -61,5 +70,5 @@ public sealed class PlannedTableTests
 internal static class Planning
 {
     public static PlannedTable Plan(this FileTable table, string? key = null) =>
-        PlannedTable.Make("public", "t", table.Guesses(), key);
+        PlannedTable.Make("public", "t", table.Guesses(), key is null ? [] : [key]);
 }

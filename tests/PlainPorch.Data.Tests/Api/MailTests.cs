@@ -5,6 +5,7 @@ using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json.Nodes;
 using PlainPorch.Data.Tests.Acts;
+using PlainPorch.Data.Tests.Removal;
 using SmtpServer;
 using SmtpServer.ComponentModel;
 using SmtpServer.Protocol;
@@ -80,6 +81,37 @@ public sealed class MailTests : IAsyncLifetime
         {
             await stopping.CancelAsync();
             await running;
+        }
+    }
+
+    [Fact]
+    public async Task WithoutAServer_MailsAreFiles_ForNobodyElseToRead()
+    {
+        var folder = Path.Combine(Path.GetTempPath(), $"porch-mails-{Guid.NewGuid():N}");
+        using var server = OtherServer.Start(_api, out var address, ("PORCH_MAILS", folder));
+        try
+        {
+            using var client = new HttpClient { BaseAddress = new Uri(address) };
+            await OtherServer.UntilReadyAsync(client);
+            var email = await _api.InviteAsync("zoo", "clerk", "Odo Ferry");
+            var file = "";
+            await RemovalFixture.UntilAsync(() =>
+            {
+                file = Directory.Exists(folder) ? Directory.EnumerateFiles(folder, "*.eml").FirstOrDefault() ?? "" : "";
+                return Task.FromResult(file.Length > 0);
+            });
+            var text = await File.ReadAllTextAsync(file, Token);
+            Assert.Contains($"To: {email}", text, StringComparison.Ordinal);
+            Assert.Contains("/password#", text, StringComparison.Ordinal);
+            if (!OperatingSystem.IsWindows())
+                Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(file));
+        }
+        finally
+        {
+            server.Kill(entireProcessTree: true);
+            await server.WaitForExitAsync(Token);
+            if (Directory.Exists(folder))
+                Directory.Delete(folder, recursive: true);
         }
     }
 

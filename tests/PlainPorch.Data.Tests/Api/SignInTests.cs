@@ -191,6 +191,8 @@ public sealed class SignInTests(ApiFixture api) : IClassFixture<ApiFixture>, IAs
         var taken = await (
             await _own.PutAsJsonAsync("/api/account/factor", new { code }, Token)
         ).Content.ReadFromJsonAsync<JsonNode>(Token);
+        // Who was signed in elsewhere without it is so no more.
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.GetAsync("/api/account", Token)).StatusCode);
         var codes = taken!["codes"]!.AsArray().Select(one => (string)one!).ToList();
         Assert.Equal(10, codes.Distinct().Count());
 
@@ -206,7 +208,10 @@ public sealed class SignInTests(ApiFixture api) : IClassFixture<ApiFixture>, IAs
         Assert.Equal(HttpStatusCode.NoContent, (await SignInAsync(client, ApiFixture.Password, code: typed)).StatusCode);
         Assert.Equal(HttpStatusCode.BadRequest, (await SignInAsync(client, ApiFixture.Password, code: typed)).StatusCode);
         Assert.Equal(9, (int)(await _own.GetFromJsonAsync<JsonNode>("/api/account", Token))!["recoveryCodes"]!);
+        Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/api/account", Token)).StatusCode);
         await _own.PostAsJsonAsync("/api/account/factor/removal", new { password = ApiFixture.Password }, Token);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.GetAsync("/api/account", Token)).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await _own.GetAsync("/api/account", Token)).StatusCode);
         Assert.Equal(HttpStatusCode.NoContent, (await SignInAsync(client, ApiFixture.Password)).StatusCode);
     }
 

@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Microsoft.Data.Sqlite;
+using PlainPorch.Demo;
 
 namespace PlainPorch.Data.Tests.Imports;
 
@@ -255,6 +257,95 @@ public sealed class ImportCommandTests : IAsyncLifetime
                 await _database.AskAsync<string>("SELECT json_agg(value ORDER BY no)::text FROM yard.hostile")
             )
         );
+    }
+
+    [Fact]
+    public async Task SqliteFile_KeepsKeysReferencesAndBytes()
+    {
+        var path = Path.Combine(_folder, "harbour.db");
+        await using (var sqlite = new SqliteConnection($"Data Source={path};Pooling=False;Foreign Keys=False"))
+        {
+            await sqlite.OpenAsync(Token);
+            await using var command = sqlite.CreateCommand();
+            command.CommandText = """
+                CREATE TABLE owner (id INTEGER PRIMARY KEY, name TEXT, photo BLOB);
+                CREATE TABLE "index" (berth TEXT, day TEXT, boat INTEGER, PRIMARY KEY (berth, day));
+                CREATE TABLE boat (no INTEGER PRIMARY KEY, owner INTEGER REFERENCES owner, second INTEGER REFERENCES owner (id),
+                    length REAL, "built on" TEXT, mixed, FOREIGN KEY (owner) REFERENCES owner (id));
+                CREATE TABLE stray (no INTEGER PRIMARY KEY, boat INTEGER REFERENCES boat);
+                INSERT INTO owner VALUES (1, 'Ann', x'00ff'), (2, 'Bob', NULL);
+                INSERT INTO "index" VALUES ('A1', '2020-01-31', 7), ('A1', '2020-02-01', 7);
+                INSERT INTO boat VALUES (7, 1, NULL, 6.25, '1998-02-01', 'x'), (8, 2, NULL, 1e10, NULL, 5);
+                INSERT INTO stray VALUES (1, 999);
+                """;
+            await command.ExecuteNonQueryAsync(Token);
+        }
+
+        var (exit, output, errors) = await RunAsync(path, "--schema", "yard", "--json");
+        Assert.True(exit == 0, errors);
+        Assert.Equal(
+            "(7,1,,6.25,1998-02-01,x) (8,2,,10000000000,,5)",
+            await _database.AskAsync<string>("SELECT string_agg(b::text, ' ' ORDER BY no) FROM yard.boat AS b")
+        );
+        Assert.Equal("\\x00ff", await _database.AskAsync<string>("SELECT photo::text FROM yard.owner WHERE id = 1"));
+        Assert.Equal(
+            "boat(owner) → owner(id), boat(second) → owner(id)",
+            await _database.AskAsync<string>(
+                """
+                SELECT string_agg(DISTINCT t.relname || '(' || a.attname || ') → ' || o.relname || '(' || b.attname || ')', ', ')
+                FROM pg_constraint c
+                JOIN pg_class t ON t.oid = c.conrelid JOIN pg_class o ON o.oid = c.confrelid
+                JOIN pg_attribute a ON a.attrelid = t.oid AND a.attnum = c.conkey[1]
+                JOIN pg_attribute b ON b.attrelid = o.oid AND b.attnum = c.confkey[1]
+                WHERE c.contype = 'f' AND t.relname IN ('boat', 'stray', 'index')
+                """
+            )
+        );
+        Assert.Equal(
+            2,
+            await _database.AskAsync<int>(
+                "SELECT cardinality(indkey::int[]) FROM pg_index WHERE indrelid = 'yard.index'::regclass AND indisprimary"
+            )
+        );
+        Assert.Contains("some rows refer to nothing there. The reference is left out.", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task OldFilesOfTheDemo_ComeIn_ToTheLastPenny()
+    {
+        var folder = Path.Combine(_folder, "old");
+        OldFiles.Write(folder);
+        var (exit, output, errors) = await RunAsync(folder, "--schema", "yard", "--json");
+        Assert.True(exit == 1, errors);
+        var tables = JsonNode.Parse(output)!["tables"]!.AsArray();
+        Assert.Equal(
+            ["moorings 112 0", "liegegeld 240 1", "visits 150 1"],
+            tables.Select(table => $"{table!["name"]} {table["new"]} {table["rejected"]!.AsArray().Count}")
+        );
+        // The file's own last line.
+        var sum = await _database.AskAsync<decimal>("SELECT sum(betrag) FROM yard.liegegeld");
+        Assert.EndsWith(
+            $"Summe {sum.ToString("N2", System.Globalization.CultureInfo.GetCultureInfo("de-DE"))}\r\n",
+            await File.ReadAllTextAsync(Path.Combine(folder, "liegegeld.csv"), Token),
+            StringComparison.Ordinal
+        );
+        Assert.Equal("moor_cd", await KeyOfAsync("moorings"));
+        Assert.True(
+            await _database.AskAsync<bool>(
+                "SELECT bool_and(notes LIKE 'Chain renewed, %' || chr(10) || 'Look at it again after the winter.') FROM yard.moorings WHERE notes IS NOT NULL"
+            )
+        );
+    }
+
+    [Fact]
+    public async Task SqliteFile_ThatIsDamaged_IsRefused()
+    {
+        var path = Path.Combine(_folder, "broken.db");
+        await File.WriteAllBytesAsync(path, [.. "SQLite format 3\0"u8, .. new byte[5000]], Token);
+        var (exit, _, errors) = await RunAsync(path, "--schema", "yard");
+        Assert.Equal(2, exit);
+        Assert.Contains("broken.db cannot be read as an SQLite file", errors, StringComparison.Ordinal);
+        Assert.DoesNotContain("   at ", errors, StringComparison.Ordinal);
     }
 
     [Fact]
