@@ -110,6 +110,11 @@ public static class JsonFile
     private static bool IsLines(Func<Stream> open)
     {
         using var reader = new StreamReader(open(), Encoding.UTF8);
+        while (reader.Peek() is var next and >= 0 && char.IsWhiteSpace((char)next))
+            reader.Read();
+        // A line of another sort may be all of the file.
+        if (reader.Peek() != '{')
+            return false;
         var (first, second) = (NextLine(reader), NextLine(reader));
         return IsObject(first) && (second is null ? !IsFollowed(first!) : IsObject(second));
     }

@@ -96,7 +96,8 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
             [.. columns.Select(column => ImportedColumn.Of(column.Target.Name, column.Target.Type.StoreType, column.Guess))],
             added,
             changed,
-            keys.Count == 0 ? 0 : matched - changed - Math.Min(matched - changed, refusedChanges - _rejectedBefore),
+            // Those that were found, but for the changed ones and those whose change was refused.
+            matched - changed - (refusedChanges - _rejectedBefore),
             [.. _rejected.OrderBy(row => row.Row)]
         )
         {
