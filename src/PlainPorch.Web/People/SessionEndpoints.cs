@@ -267,7 +267,7 @@ internal static class SessionEndpoints
             return Problems.Of([wrong]);
         if (!await ProviderSignIn.TryLeadAsync(http, "/account", person.Id))
             return TypedResults.Problem(
-                $"{provider.Name} does not answer. Try again later.",
+                $"There is no answer from {provider.Name}. Try again later.",
                 title: "The provider of sign-ins does not answer.",
                 statusCode: StatusCodes.Status502BadGateway
             );
