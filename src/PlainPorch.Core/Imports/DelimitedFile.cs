@@ -45,69 +45,25 @@ public static class DelimitedFile
                 $"Values that are parted by {NameOf(delimiter)} cannot be read. Write the file with commas, semicolons or tabs."
             );
         var sample = Parse(open, encoding, delimiter).Take(TableFrame.Looked).ToList();
-        if (TableFrame.Find([.. sample.Select(row => row.Values)], settings.HasHead) is not { } frame)
+        var rows = sample.ConvertAll(row => row.Values);
+        if (TableFrame.Find(rows, settings.HasHead) is not { } frame)
             throw new UnreadableFileException($"{name} has no rows. Choose another file.");
         if (frame.Width > FileTable.MostColumns)
             throw new UnreadableFileException(
                 $"{name} has {frame.Width} columns, and a table has at most {FileTable.MostColumns}. Is it parted by another character?"
             );
-        var names = frame.NamesIn([.. sample.Select(row => row.Values)]);
+        var names = frame.NamesIn(rows);
         var notes = new List<string>
         {
             $"Read as {encoding.WebName}{(isPlain ? " (plain letters only)" : "")}, parted by {NameOf(delimiter)}.",
         };
-        if (frame.Before > 0)
-            notes.Add(
-                $"Left out above the table: {string.Join(" / ", sample.Take(frame.Before).Select(row => string.Join(' ', row.Values.Where(cell => !string.IsNullOrWhiteSpace(cell)))).Where(line => line.Length > 0))}"
-            );
-        if (frame.NoteOnHead is { } note)
-            notes.Add(note);
+        notes.AddRange(frame.NotesOn(rows));
         return new FileTable(
             name,
             [.. names.Select(column => new FileColumn(column))],
-            () => Framed(Parse(open, encoding, delimiter), frame),
+            () => frame.RowsOf(Parse(open, encoding, delimiter)),
             notes
         );
-    }
-
-    /// <summary>The rows of the table alone, each with as many values as it has columns.</summary>
-    internal static IEnumerable<FileRow> Framed(IEnumerable<FileRow> rows, TableFrame frame)
-    {
-        foreach (var row in rows.Skip(frame.Before + frame.Heads))
-        {
-            var filled = row.Values.Count;
-            while (filled > 0 && string.IsNullOrEmpty(row.Values[filled - 1]))
-                filled--;
-            if (filled == 0)
-                continue;
-            var problem =
-                filled > frame.Width
-                    ? string.Create(
-                        CultureInfo.InvariantCulture,
-                        $"The row has {filled} values, and the table {frame.Width} columns. Quote values that hold the delimiter."
-                    )
-                : filled == 1 && frame.Width > 2
-                    ? string.Create(
-                        CultureInfo.InvariantCulture,
-                        $"The row has one value, and the table {frame.Width} columns. It looks like a note."
-                    )
-                : null;
-            yield return row with
-            {
-                Values = Fitted(row.Values, frame.Width),
-                Problem = problem,
-            };
-        }
-    }
-
-    private static IReadOnlyList<string?> Fitted(IReadOnlyList<string?> values, int width)
-    {
-        if (values.Count == width)
-            return values;
-        var fitted = new string?[width];
-        for (var place = 0; place < Math.Min(width, values.Count); place++)
-            fitted[place] = values[place];
-        return fitted;
     }
 
     // No text of letters of a byte has a null in it, and what is no text would become a table of nonsense.

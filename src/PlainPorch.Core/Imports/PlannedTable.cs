@@ -6,9 +6,12 @@ namespace PlainPorch.Core.Imports;
 /// <summary>A column of a table that is to be made.</summary>
 /// <param name="Name">Its name.</param>
 /// <param name="Place">Which column of the file it comes from, from 0.</param>
-/// <param name="Guess">What it was guessed by.</param>
-/// <param name="Form">How its texts are read.</param>
-public sealed record PlannedColumn(string Name, int Place, ColumnGuess Guess, ValueForm Form);
+/// <param name="Guess">What it was guessed to be.</param>
+public sealed record PlannedColumn(string Name, int Place, ColumnGuess Guess)
+{
+    /// <summary>How its texts are read.</summary>
+    public ValueForm Form => Guess.Form;
+}
 
 /// <summary>A table that is to be made of one in a file.</summary>
 /// <param name="Schema">The schema.</param>
@@ -45,10 +48,7 @@ public sealed record PlannedTable(
         ArgumentNullException.ThrowIfNull(guesses);
         var taken = new HashSet<string>(StringComparer.Ordinal);
         var columns = guesses
-            .Select(
-                (guess, place) =>
-                    new PlannedColumn(Unique(Tidy(guess.Name, $"column_{place + 1}"), taken), place, guess, guess.Form)
-            )
+            .Select((guess, place) => new PlannedColumn(Unique(Tidy(guess.Name, $"column_{place + 1}"), taken), place, guess))
             .ToList();
         List<PlannedColumn> chosen =
             key is { Count: > 0 } ? [.. key.Select(one => Named(columns, one, isAlone: key.Count == 1))]

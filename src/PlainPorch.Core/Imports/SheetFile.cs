@@ -22,26 +22,15 @@ public static class SheetFile
         {
             var sheet = place;
             var sample = Guarded(name, () => Rows(open, sheet).Take(TableFrame.Looked).ToList());
-            if (
-                TableFrame.Find([.. sample.Select(row => row.Values)], hasHead) is not { } frame
-                || frame.Width > FileTable.MostColumns
-            )
+            var rows = sample.ConvertAll(row => row.Values);
+            if (TableFrame.Find(rows, hasHead) is not { } frame || frame.Width > FileTable.MostColumns)
                 continue;
-            var rows = sample.Select(row => row.Values).ToList();
-            var above = rows.Take(frame.Before)
-                .Select(row => string.Join(' ', row.Where(cell => !string.IsNullOrWhiteSpace(cell))))
-                .Where(line => line.Length > 0)
-                .ToList();
             tables.Add(
                 new FileTable(
                     sheets.Count == 1 ? name : $"{name} {sheets[place]}",
                     [.. frame.NamesIn(rows).Select(column => new FileColumn(column))],
-                    () => DelimitedFile.Framed(Rows(open, sheet), frame),
-                    [
-                        $"Sheet {sheets[place]}.",
-                        .. above.Count > 0 ? [$"Left out above the table: {string.Join(" / ", above)}"] : Array.Empty<string>(),
-                        .. frame.NoteOnHead is { } note ? [note] : Array.Empty<string>(),
-                    ]
+                    () => frame.RowsOf(Rows(open, sheet)),
+                    [$"Sheet {sheets[place]}.", .. frame.NotesOn(rows)]
                 )
             );
         }

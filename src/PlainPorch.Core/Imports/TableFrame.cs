@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace PlainPorch.Core.Imports;
 
 /// <summary>Where the table stands among the rows of a file that has other things in it as well.</summary>
@@ -46,8 +48,23 @@ public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = 
         return new TableFrame(width, first, heads, isSure);
     }
 
-    /// <summary>What is to be told about its head; null for nothing.</summary>
-    public string? NoteOnHead =>
+    /// <summary>What is to be told of what stands above it, and of its head.</summary>
+    /// <param name="rows">The file's first rows.</param>
+    public IReadOnlyList<string> NotesOn(IReadOnlyList<IReadOnlyList<string?>> rows)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        var above = rows.Take(Before)
+            .Select(row => string.Join(' ', row.Where(cell => !string.IsNullOrWhiteSpace(cell))))
+            .Where(line => line.Length > 0)
+            .ToList();
+        return
+        [
+            .. above.Count > 0 ? [$"Left out above the table: {string.Join(" / ", above)}"] : Array.Empty<string>(),
+            .. NoteOnHead is { } note ? [note] : Array.Empty<string>(),
+        ];
+    }
+
+    private string? NoteOnHead =>
         Heads == 0 ? "No row names the columns."
         : Heads == 2 ? "Two head lines are one name for each column."
         : IsSure ? null
@@ -74,6 +91,47 @@ public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = 
         }
 
         return names;
+    }
+
+    /// <summary>The rows of the table alone, each with as many values as it has columns.</summary>
+    /// <param name="rows">All rows of the file.</param>
+    public IEnumerable<FileRow> RowsOf(IEnumerable<FileRow> rows)
+    {
+        foreach (var row in rows.Skip(Before + Heads))
+        {
+            var filled = row.Values.Count;
+            while (filled > 0 && string.IsNullOrEmpty(row.Values[filled - 1]))
+                filled--;
+            if (filled == 0)
+                continue;
+            var problem =
+                filled > Width
+                    ? string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The row has {filled} values, and the table {Width} columns. Quote values that hold the delimiter."
+                    )
+                : filled == 1 && Width > 2
+                    ? string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"The row has one value, and the table {Width} columns. It looks like a note."
+                    )
+                : null;
+            yield return row with
+            {
+                Values = Fitted(row.Values, Width),
+                Problem = problem,
+            };
+        }
+    }
+
+    private static IReadOnlyList<string?> Fitted(IReadOnlyList<string?> values, int width)
+    {
+        if (values.Count == width)
+            return values;
+        var fitted = new string?[width];
+        for (var place = 0; place < Math.Min(width, values.Count); place++)
+            fitted[place] = values[place];
+        return fitted;
     }
 
     private static string Cell(IReadOnlyList<string?> row, int place) => (place < row.Count ? row[place] : null)?.Trim() ?? "";

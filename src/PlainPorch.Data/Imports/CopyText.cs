@@ -1,4 +1,5 @@
 using System.Buffers;
+using Npgsql;
 
 namespace PlainPorch.Data.Imports;
 
@@ -7,6 +8,33 @@ namespace PlainPorch.Data.Imports;
 internal sealed class CopyText(TextWriter writer)
 {
     private static readonly SearchValues<char> _special = SearchValues.Create("\\\n\r\t");
+
+    /// <summary>Copies rows; where writing them fails, none is copied.</summary>
+    /// <param name="connection">The connection.</param>
+    /// <param name="sql">The <c>COPY</c>.</param>
+    /// <param name="write">Writes the rows.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <exception cref="PostgresException">A row is refused.</exception>
+    public static async Task IntoAsync(
+        NpgsqlConnection connection,
+        string sql,
+        Action<CopyText> write,
+        CancellationToken cancellationToken
+    )
+    {
+        var writer = await connection.BeginTextImportAsync(sql, cancellationToken);
+        try
+        {
+            write(new CopyText(writer));
+        }
+        catch
+        {
+            await writer.CancelAsync();
+            throw;
+        }
+
+        await writer.DisposeAsync();
+    }
 
     /// <summary>Writes a value.</summary>
     /// <param name="value">The value; null for none.</param>

@@ -6,7 +6,11 @@ namespace PlainPorch.Data.Imports;
 /// <param name="Row">Its number in the file.</param>
 /// <param name="Column">The column that is wrong; null where it is the row as a whole.</param>
 /// <param name="Reason">Why, as a sentence.</param>
-public sealed record RejectedRow(long Row, string? Column, string Reason);
+public sealed record RejectedRow(long Row, string? Column, string Reason)
+{
+    /// <summary>How many there are at most. Where more are refused it is the file that is wrong, and nothing is written.</summary>
+    public const int Most = 1000;
+}
 
 /// <summary>What became of a table in a file.</summary>
 /// <param name="Schema">The schema of the table that it went into.</param>

@@ -37,9 +37,6 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
     private const string Staging = "porch_import";
     private const string RowNumber = "porch_row";
 
-    // Each costs a few statements to be found; where more are refused, it is the file that is wrong.
-    private const int MostRejected = 1000;
-
     private readonly string _target = SqlNames.Helper.DelimitIdentifier(table.Name.Name, table.Name.Schema);
     private readonly List<RejectedRow> _rejected = [];
     private readonly HashSet<string> _staged = [];
@@ -179,13 +176,24 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
         )
             await make.ExecuteNonQueryAsync(cancellationToken);
         var rows = 0L;
-        var writer = await connection.BeginTextImportAsync(
-            $"COPY {Staging} ({RowNumber}, {names}) FROM STDIN",
-            cancellationToken
-        );
         try
         {
-            var copy = new CopyText(writer);
+            await CopyText.IntoAsync(connection, $"COPY {Staging} ({RowNumber}, {names}) FROM STDIN", Write, cancellationToken);
+        }
+        catch (PostgresException refused)
+        {
+            throw new ImportRefusedException(
+                $"{table.Name} takes a value not: {refused.MessageText} ({refused.Where ?? "no place told"}).",
+                refused
+            );
+        }
+
+        await using var index = new NpgsqlCommand($"CREATE INDEX ON {Staging} ({RowNumber}); ANALYZE {Staging}", connection);
+        await index.ExecuteNonQueryAsync(cancellationToken);
+        return rows;
+
+        void Write(CopyText copy)
+        {
             var values = new string?[columns.Count];
             foreach (var row in file.Rows())
             {
@@ -204,27 +212,6 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
                 copy.EndRow();
             }
         }
-        catch
-        {
-            await writer.CancelAsync();
-            throw;
-        }
-
-        try
-        {
-            await writer.DisposeAsync();
-        }
-        catch (PostgresException refused)
-        {
-            throw new ImportRefusedException(
-                $"{table.Name} takes a value not: {refused.MessageText} ({refused.Where ?? "no place told"}).",
-                refused
-            );
-        }
-
-        await using var index = new NpgsqlCommand($"CREATE INDEX ON {Staging} ({RowNumber}); ANALYZE {Staging}", connection);
-        await index.ExecuteNonQueryAsync(cancellationToken);
-        return rows;
     }
 
     private static RejectedRow? Read(FileRow row, List<Matched> columns, List<Column> keys, string?[] values)
@@ -258,9 +245,9 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
     private void Reject(RejectedRow row)
     {
         _rejected.Add(row);
-        if (_rejected.Count > MostRejected)
+        if (_rejected.Count > RejectedRow.Most)
             throw new ImportRefusedException(
-                $"More than {MostRejected} rows do not fit. The first: row {_rejected[0].Row}{(_rejected[0].Column is { } column ? $", {column}" : "")}: {_rejected[0].Reason} Nothing was written."
+                $"More than {RejectedRow.Most} rows do not fit. The first: row {_rejected[0].Row}{(_rejected[0].Column is { } column ? $", {column}" : "")}: {_rejected[0].Reason} Nothing was written."
             );
     }
 

@@ -1,6 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.EntityFrameworkCore.Migrations.Operations;
 using Npgsql;
 using PlainPorch.Core.Imports;
@@ -78,8 +75,7 @@ public sealed class NewReferences(NpgsqlConnection connection)
             PrincipalTable = to.Name,
             PrincipalColumns = [.. referred],
         };
-        using var context = new DbContext(new DbContextOptionsBuilder().UseNpgsql().Options);
-        return context.GetService<IMigrationsSqlGenerator>().Generate([operation])[0].CommandText;
+        return MigrationSql.Of(operation);
     }
 
     private static List<string> NamesIn(PlannedTable table, IReadOnlyList<string> names) =>

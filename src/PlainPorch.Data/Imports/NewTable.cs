@@ -1,6 +1,3 @@
-using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Infrastructure;
-using Microsoft.EntityFrameworkCore.Migrations;
 using Microsoft.EntityFrameworkCore.Migrations.Operations;
 using Npgsql;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
@@ -13,8 +10,6 @@ namespace PlainPorch.Data.Imports;
 /// <param name="connection">The connection, with a transaction begun.</param>
 public sealed class NewTable(NpgsqlConnection connection)
 {
-    private const int MostRejected = 1000;
-
     // As migrations name what has numbers given out.
     private const string ValueGenerationStrategy = "Npgsql:ValueGenerationStrategy";
 
@@ -41,11 +36,7 @@ public sealed class NewTable(NpgsqlConnection connection)
             Table = planned.Name,
             Columns = planned.Identity is { } given ? [given] : [.. planned.Key],
         };
-        using var context = new DbContext(new DbContextOptionsBuilder().UseNpgsql().Options);
-        return string.Join(
-            '\n',
-            context.GetService<IMigrationsSqlGenerator>().Generate([operation]).Select(command => command.CommandText.Trim())
-        );
+        return MigrationSql.Of(operation);
     }
 
     /// <summary>Makes the table and fills it.</summary>
@@ -86,45 +77,14 @@ public sealed class NewTable(NpgsqlConnection connection)
 
         var rejected = new List<RejectedRow>();
         var (rows, written) = (0L, 0L);
-        var writer = await connection.BeginTextImportAsync(
-            $"COPY {SqlNames.Helper.DelimitIdentifier(planned.Name, planned.Schema)} ({string.Join(", ", planned.Columns.Select(column => SqlNames.Helper.DelimitIdentifier(column.Name)))}) FROM STDIN",
-            cancellationToken
-        );
         try
         {
-            var copy = new CopyText(writer);
-            var values = new string?[planned.Columns.Count];
-            foreach (var row in file.Rows())
-            {
-                cancellationToken.ThrowIfCancellationRequested();
-                rows++;
-                if (row.Problem is not null || !TryRead(row, planned, values, rejected))
-                {
-                    if (row.Problem is { } problem)
-                        rejected.Add(new RejectedRow(row.Number, null, problem));
-                    if (rejected.Count > MostRejected)
-                        throw new ImportRefusedException(
-                            $"More than {MostRejected} rows of {file.Name} are no rows of the table. The first: row {rejected[0].Row}: {rejected[0].Reason}"
-                        );
-                    continue;
-                }
-
-                for (var place = 0; place < values.Length; place++)
-                    copy.Write(values[place], place == 0);
-                copy.EndRow();
-                if (++written % 50_000 == 0)
-                    progress(written);
-            }
-        }
-        catch
-        {
-            await writer.CancelAsync();
-            throw;
-        }
-
-        try
-        {
-            await writer.DisposeAsync();
+            await CopyText.IntoAsync(
+                connection,
+                $"COPY {SqlNames.Helper.DelimitIdentifier(planned.Name, planned.Schema)} ({string.Join(", ", planned.Columns.Select(column => SqlNames.Helper.DelimitIdentifier(column.Name)))}) FROM STDIN",
+                Write,
+                cancellationToken
+            );
         }
         catch (PostgresException refused) when (refused.SqlState == PostgresErrorCodes.UniqueViolation)
         {
@@ -138,11 +98,7 @@ public sealed class NewTable(NpgsqlConnection connection)
             planned.Schema,
             planned.Name,
             rows,
-            [
-                .. planned.Columns.Select(column =>
-                    ImportedColumn.Of(column.Name, column.Form.StoreType, column.Guess with { Form = column.Form })
-                ),
-            ],
+            [.. planned.Columns.Select(column => ImportedColumn.Of(column.Name, column.Form.StoreType, column.Guess))],
             written,
             0,
             0,
@@ -152,6 +108,32 @@ public sealed class NewTable(NpgsqlConnection connection)
             Notes = file.Notes,
             Sql = sql,
         };
+
+        void Write(CopyText copy)
+        {
+            var values = new string?[planned.Columns.Count];
+            foreach (var row in file.Rows())
+            {
+                cancellationToken.ThrowIfCancellationRequested();
+                rows++;
+                if (row.Problem is not null || !TryRead(row, planned, values, rejected))
+                {
+                    if (row.Problem is { } problem)
+                        rejected.Add(new RejectedRow(row.Number, null, problem));
+                    if (rejected.Count > RejectedRow.Most)
+                        throw new ImportRefusedException(
+                            $"More than {RejectedRow.Most} rows of {file.Name} are no rows of the table. The first: row {rejected[0].Row}: {rejected[0].Reason}"
+                        );
+                    continue;
+                }
+
+                for (var place = 0; place < values.Length; place++)
+                    copy.Write(values[place], place == 0);
+                copy.EndRow();
+                if (++written % 50_000 == 0)
+                    progress(written);
+            }
+        }
     }
 
     private static bool TryRead(FileRow row, PlannedTable planned, string?[] values, List<RejectedRow> rejected)

@@ -38,7 +38,13 @@ internal static class OtherServer
     /// <summary>Waits until it answers, and signs in.</summary>
     public static async Task UntilReadyAsync(HttpClient http)
     {
-        await RemovalFixture.UntilAsync(async () =>
+        await UntilAnswersAsync(http);
+        await ApiFixture.SignInAsync(http);
+    }
+
+    /// <summary>Waits until it answers.</summary>
+    public static Task UntilAnswersAsync(HttpClient http) =>
+        RemovalFixture.UntilAsync(async () =>
         {
             try
             {
@@ -49,8 +55,6 @@ internal static class OtherServer
                 return false;
             }
         });
-        await ApiFixture.SignInAsync(http);
-    }
 
     /// <summary>A port that nobody listens at.</summary>
     public static int FreePort()

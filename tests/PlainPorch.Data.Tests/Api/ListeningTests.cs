@@ -35,7 +35,7 @@ public sealed class ListeningTests(ApiFixture api) : IClassFixture<ApiFixture>, 
         {
             var port = new Uri(address).Port;
             using var client = Client($"https://{Name}:{port}");
-            await UntilReadyAsync(client);
+            await OtherServer.UntilAnswersAsync(client);
             var page = await client.GetAsync("/", Token);
             Assert.Equal("max-age=31536000", Assert.Single(page.Headers.GetValues("Strict-Transport-Security")));
             var cookie = await SignInAsync(client);
@@ -63,7 +63,7 @@ public sealed class ListeningTests(ApiFixture api) : IClassFixture<ApiFixture>, 
         {
             var port = new Uri(address).Port;
             using var own = new HttpClient { BaseAddress = new Uri(address) };
-            await UntilReadyAsync(own);
+            await OtherServer.UntilAnswersAsync(own);
             using var client = Client($"http://{Name}:{port}");
             Assert.Equal(HttpStatusCode.Forbidden, (await client.GetAsync("/api/session", Token)).StatusCode);
             client.DefaultRequestHeaders.Add("X-Forwarded-Proto", "https");
@@ -119,7 +119,7 @@ public sealed class ListeningTests(ApiFixture api) : IClassFixture<ApiFixture>, 
         try
         {
             using var hasty = new HttpClient { BaseAddress = new Uri(address) };
-            await UntilReadyAsync(hasty);
+            await OtherServer.UntilAnswersAsync(hasty);
             await SignInAsync(hasty);
             var last = HttpStatusCode.OK;
             for (var i = 0; i < 200 && last is HttpStatusCode.OK; i++)
@@ -161,19 +161,6 @@ public sealed class ListeningTests(ApiFixture api) : IClassFixture<ApiFixture>, 
         handler.SslOptions.RemoteCertificateValidationCallback = (_, certificate, _, _) => certificate?.Subject == $"CN={Name}";
         return new HttpClient(handler) { BaseAddress = new Uri(address) };
     }
-
-    private static Task UntilReadyAsync(HttpClient client) =>
-        RemovalFixture.UntilAsync(async () =>
-        {
-            try
-            {
-                return (await client.GetAsync("/api/health", Token)).IsSuccessStatusCode;
-            }
-            catch (HttpRequestException)
-            {
-                return false;
-            }
-        });
 
     private (string Certificate, string Key) MakeCertificate()
     {
