@@ -30,7 +30,9 @@ public sealed class SignInTests(PorchFixture porch) : IAsyncLifetime
         Assert.Empty(_page.Faults());
         Assert.Equal("email", _page.Focused.GetAttribute("type"));
         _page.Press(PorchFixture.DeveloperEmail + Keys.Tab);
-        _page.Find(By.CssSelector("input[type=password]")).SendKeys("not this one" + Keys.Enter);
+        // The password is the next thing that the keyboard comes to.
+        Assert.Equal("password", _page.Focused.GetAttribute("type"));
+        _page.Press("not this one" + Keys.Enter);
         _page.See("Mail address or password is wrong. Check both.");
         Assert.Empty(_page.Faults());
         _page.Type("Password", PorchFixture.DeveloperPassword);

@@ -26,32 +26,33 @@ export function PasswordField({
       label={label}
       error={error}
       hint={isNew ? "At least 10 characters. Four words that do not belong together are easy to remember." : undefined}
-      aside={
-        <label className="flex items-center gap-1.5 text-sm">
-          <input
-            type="checkbox"
-            checked={isShown}
-            onChange={(event) => {
-              setShown(event.target.checked);
-            }}
-          />
-          Show
-        </label>
-      }
     >
       {(slots) => (
-        <input
-          {...slots}
-          type={isShown ? "text" : "password"}
-          value={value}
-          autoComplete={isNew ? "new-password" : "current-password"}
-          autoFocus={autoFocus}
-          required
-          onChange={(event) => {
-            onChange(event.target.value);
-          }}
-          className={inputClass}
-        />
+        <>
+          <input
+            {...slots}
+            type={isShown ? "text" : "password"}
+            value={value}
+            autoComplete={isNew ? "new-password" : "current-password"}
+            autoFocus={autoFocus}
+            required
+            onChange={(event) => {
+              onChange(event.target.value);
+            }}
+            className={inputClass}
+          />
+          {/* Behind the field, so that Tab leads from the address to the password. */}
+          <label className="flex items-center gap-1.5 justify-self-end text-sm">
+            <input
+              type="checkbox"
+              checked={isShown}
+              onChange={(event) => {
+                setShown(event.target.checked);
+              }}
+            />
+            Show
+          </label>
+        </>
       )}
     </Field>
   );
