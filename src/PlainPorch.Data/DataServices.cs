@@ -7,6 +7,7 @@ using PlainPorch.Data.Code;
 using PlainPorch.Data.Connections;
 using PlainPorch.Data.Duplicates;
 using PlainPorch.Data.History;
+using PlainPorch.Data.Imports;
 using PlainPorch.Data.Lookups;
 using PlainPorch.Data.LooseEnds;
 using PlainPorch.Data.Ordering;
@@ -92,6 +93,10 @@ public static class DataServices
         services.AddScoped<OrderKeeper>();
         services.AddScoped<DistinctPairs>();
         services.AddScoped<Merger>();
+        services.AddScoped<ImportStore>();
+        services.AddScoped<TableImport>();
+        services.AddScoped<PanelImport>();
+        services.AddScoped<ImportSettler>();
         return services;
     }
 }

@@ -1,10 +1,12 @@
 using PlainPorch.Data;
+using PlainPorch.Data.Imports;
 using PlainPorch.Web.Catalog;
 using PlainPorch.Web.Code;
 using PlainPorch.Web.Connections;
 using PlainPorch.Web.Duplicates;
 using PlainPorch.Web.History;
 using PlainPorch.Web.Http;
+using PlainPorch.Web.Imports;
 using PlainPorch.Web.LooseEnds;
 using PlainPorch.Web.Ordering;
 using PlainPorch.Web.Panels;
@@ -41,10 +43,13 @@ internal static class Start
             builder.Services.AddHostedService(services => ActivatorUtilities.CreateInstance<CatalogListener>(services, catalog));
             builder.Services.AddHostedService<RemovalWork>();
             builder.Services.AddHostedService<MailWork>();
+            builder.Services.AddHostedService<ImportSettling>();
             builder.Services.AddHostedService(services => services.GetRequiredService<CodeWork>());
         }
 
         builder.Services.AddSingleton<SurveyWork>();
+        builder.Services.AddSingleton<ImportWork>();
+        builder.Services.AddSingleton(new ImportFolder(builder.Configuration["PORCH_IMPORTS"]));
         builder.Services.AddSingleton(services => new Thumbnails(
             KeptPictures.Read(builder.Configuration),
             services.GetRequiredService<TimeProvider>()
@@ -85,6 +90,8 @@ internal static class Start
         api.MapOrdering();
         api.MapDuplicates();
         api.MapTidying();
+        api.MapTableImports();
+        api.MapPanelImports();
         api.MapCode();
         api.MapSessions();
         api.MapPeople();

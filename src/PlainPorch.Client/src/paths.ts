@@ -15,6 +15,14 @@ export const tidyPath = (porch: string, panel: string, column?: string) =>
 /** Where several records are added one below the other. */
 export const severalPath = (porch: string, panel: string) => `${panelPath(porch, panel)}/several`;
 
+/** Where a file is brought into a panel. */
+export const importPath = (porch: string, panel: string, id?: string) =>
+  `${panelPath(porch, panel)}/import${id === undefined ? "" : `/${id}`}`;
+
+/** Where files are brought into new tables of a source. */
+export const tableImportPath = (source: number, id?: string) =>
+  `/back/sources/${source}/imports${id === undefined ? "" : `/${id}`}`;
+
 export const recordPath = (porch: string, panel: string, key: string) =>
   `${panelPath(porch, panel)}/record/${encodeURIComponent(key)}`;
 

@@ -66,6 +66,11 @@ public sealed class CsvExportWriter(Stream stream) : IExportWriter
         return ValueTask.CompletedTask;
     }
 
+    /// <summary>Whether a text gets an apostrophe before it: one that a spreadsheet would take for a formula, or that would be taken for
+    /// one which got it.</summary>
+    public static bool IsLikeFormula(ReadOnlySpan<char> text) =>
+        text.TrimStart('\'') is [var first, ..] && _formulaStarts.Contains(first);
+
     private Task EndLineAsync()
     {
         _lines.Append("\r\n");
@@ -82,7 +87,7 @@ public sealed class CsvExportWriter(Stream stream) : IExportWriter
     {
         if (place > 0)
             _lines.Append(',');
-        var isFormula = isText && value.Length > 0 && _formulaStarts.Contains(value[0]);
+        var isFormula = isText && IsLikeFormula(value);
         if (!value.AsSpan().ContainsAny(_needQuotes))
         {
             if (isFormula)

@@ -35,4 +35,10 @@ public enum LogAct
 
     /// <summary>A record took in its duplicates.</summary>
     Merged,
+
+    /// <summary>A file was brought in.</summary>
+    Imported,
+
+    /// <summary>What was brought in was taken back.</summary>
+    TakenBack,
 }

@@ -26,7 +26,19 @@ public sealed record ColumnGuess(
     long Doubtful = 0,
     ValueForm? Otherwise = null,
     NearMiss? Nearly = null
-);
+)
+{
+    private const int ShownLength = 60;
+
+    /// <summary>How its values would be read otherwise; null where there is no doubt.</summary>
+    public string? InOtherWords => Otherwise is { } other ? (other.Reading.Length > 0 ? other.Reading : other.StoreType) : null;
+
+    /// <summary>What it would be but for a few values, such as "integer, but for 3 values such as n/a"; null for nothing.</summary>
+    public string? NearlyInWords =>
+        Nearly is { } nearly
+            ? $"{nearly.Form.StoreType}, but for {nearly.Misfits} values such as {string.Join(", ", nearly.Samples.Select(one => one.Length > ShownLength ? $"{one[..ShownLength]}…" : one))}"
+            : null;
+}
 
 /// <summary>
 /// Guesses what the columns of a file are, by all of its rows: a type is taken only where every value has it, so that no row is lost
@@ -103,6 +115,9 @@ public sealed class ColumnGuesses
         _columns = columns;
         _seen = [.. columns.Select(column => new Seen(column.IsText || column.IsBytes))];
     }
+
+    /// <summary>The forms that are looked for, the preferred ones first.</summary>
+    public static IReadOnlyList<ValueForm> Forms => _forms;
 
     /// <summary>How many rows were looked at.</summary>
     public long Rows { get; private set; }
@@ -311,7 +326,7 @@ public sealed class ColumnGuesses
             var first = _forms[fitting[0]];
             if (first is ValueForm.Whole)
             {
-                var isDay = fitting.FirstOrDefault(form => _forms[form] is ValueForm.Calendar { Pattern: "yyyyMMdd" }, -1);
+                var isDay = fitting.FirstOrDefault(form => _forms[form] is ValueForm.Calendar { Written: "yyyyMMdd" }, -1);
                 return isDay >= 0 && _least >= 0 && _greatest is > 18000101 and < 22000101 && _values > 1
                     ? new ColumnGuess(name, _forms[isDay], _values, _empty, isUnique, _values, Sized())
                     : new ColumnGuess(name, Sized(), _values, _empty, isUnique);
@@ -358,8 +373,8 @@ public sealed class ColumnGuesses
             form switch
             {
                 ValueForm.Number number => $"decimal {number.Decimal}",
-                ValueForm.Calendar { Pattern: ['d', ..] } => "day first",
-                ValueForm.Calendar { Pattern: ['M', ..] } => "month first",
+                ValueForm.Calendar { Written: ['d', ..] } => "day first",
+                ValueForm.Calendar { Written: ['M', ..] } => "month first",
                 _ => "",
             };
 

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using nietras.SeparatedValues;
+using PlainPorch.Core.Export;
 
 namespace PlainPorch.Core.Imports;
 
@@ -12,6 +13,9 @@ public sealed record DelimitedSettings
 
     /// <summary>What parts the values of a row; null for finding it out.</summary>
     public char? Delimiter { get; init; }
+
+    /// <summary>Whether columns stand at the same places of each line; null for finding it out.</summary>
+    public bool? IsFixedWidth { get; init; }
 
     /// <summary>Whether the first row of the table names its columns; null for finding it out.</summary>
     public bool? HasHead { get; init; }
@@ -25,7 +29,10 @@ public static class DelimitedFile
 {
     // Likely ones first: of two that fit alike the first is taken.
     private const string Likely = ",;\t|";
-    private const string Unlikely = "\u001f:~^*!&";
+    private const string Unlikely = "\u001f:~^*!&¦§";
+
+    // Stands for a delimiter that the parser does not take.
+    private const char Stand = '\u001f';
 
     /// <summary>Reads a table.</summary>
     /// <param name="name">The file's name without its extension.</param>
@@ -39,30 +46,41 @@ public static class DelimitedFile
         var (encoding, isPlain) = settings.Encoding is { } given ? (given, false) : GuessEncoding(open);
         if (encoding.IsSingleByte || encoding is UTF8Encoding)
             RefuseBytes(name, open);
-        var delimiter = settings.Delimiter ?? GuessDelimiter(open, encoding);
-        if (delimiter is not ('\t' or (>= '\u001f' and <= '~')) || delimiter is '"' or '#')
+        var guessed = settings.Delimiter ?? (settings.IsFixedWidth == true ? null : GuessDelimiter(open, encoding));
+        if (guessed is null && settings.IsFixedWidth != false && FixedWidthFile.Columns(open, encoding) is { } starts)
+            return TableOf(
+                name,
+                () => FixedWidthFile.Rows(open, encoding, starts),
+                $"Read as {encoding.WebName}, columns at the places {string.Join(", ", starts.Select(start => start + 1))} of each line.",
+                settings.HasHead
+            );
+        var delimiter = guessed ?? Likely[0];
+        if (delimiter is '"' or '\n' or '\r')
             throw new UnreadableFileException(
                 $"Values that are parted by {NameOf(delimiter)} cannot be read. Write the file with commas, semicolons or tabs."
             );
-        var sample = Parse(open, encoding, delimiter).Take(TableFrame.Looked).ToList();
-        var rows = sample.ConvertAll(row => row.Values);
-        if (TableFrame.Find(rows, settings.HasHead) is not { } frame)
+        return TableOf(
+            name,
+            () => Parse(open, encoding, delimiter),
+            $"Read as {encoding.WebName}{(isPlain ? " (plain letters only)" : "")}, parted by {NameOf(delimiter)}.",
+            settings.HasHead
+        );
+    }
+
+    private static FileTable TableOf(string name, Func<IEnumerable<FileRow>> parse, string note, bool? hasHead)
+    {
+        var rows = parse().Take(TableFrame.Looked).Select(row => row.Values).ToList();
+        if (TableFrame.Find(rows, hasHead) is not { } frame)
             throw new UnreadableFileException($"{name} has no rows. Choose another file.");
         if (frame.Width > FileTable.MostColumns)
             throw new UnreadableFileException(
                 $"{name} has {frame.Width} columns, and a table has at most {FileTable.MostColumns}. Is it parted by another character?"
             );
-        var names = frame.NamesIn(rows);
-        var notes = new List<string>
-        {
-            $"Read as {encoding.WebName}{(isPlain ? " (plain letters only)" : "")}, parted by {NameOf(delimiter)}.",
-        };
-        notes.AddRange(frame.NotesOn(rows));
         return new FileTable(
             name,
-            [.. names.Select(column => new FileColumn(column))],
-            () => frame.RowsOf(Parse(open, encoding, delimiter)),
-            notes
+            [.. frame.NamesIn(rows).Select(column => new FileColumn(column))],
+            () => frame.RowsOf(parse()),
+            [note, .. frame.NotesOn(rows)]
         );
     }
 
@@ -84,10 +102,10 @@ public static class DelimitedFile
         return FileEncodings.Guess(stream);
     }
 
-    // The one by which most rows have the same number of values, and more than one.
-    private static char GuessDelimiter(Func<Stream> open, Encoding encoding)
+    // The one by which most rows have the same number of values, and more than one; null for none.
+    private static char? GuessDelimiter(Func<Stream> open, Encoding encoding)
     {
-        var best = (Delimiter: Likely[0], Score: 0.0);
+        var best = (Delimiter: (char?)null, Score: 0.0);
         foreach (var delimiter in Likely + Unlikely)
         {
             List<int> counts;
@@ -126,8 +144,11 @@ public static class DelimitedFile
 
     private static IEnumerable<FileRow> Parse(Func<Stream> open, Encoding encoding, char delimiter)
     {
-        using var text = new StreamReader(open(), encoding, detectEncodingFromByteOrderMarks: true, bufferSize: 64 * 1024);
-        using var reader = Sep.New(delimiter)
+        using var plain = new StreamReader(open(), encoding, detectEncodingFromByteOrderMarks: true, bufferSize: 64 * 1024);
+        // The parser takes only some characters.
+        var isTaken = delimiter is '\t' or (>= '\u001f' and <= '~' and not '#');
+        using TextReader text = isTaken ? plain : new SwappingReader(plain, delimiter, Stand);
+        using var reader = Sep.New(isTaken ? delimiter : Stand)
             .Reader(options =>
                 options with
                 {
@@ -145,7 +166,7 @@ public static class DelimitedFile
             {
                 if (!reader.MoveNext())
                     yield break;
-                row = RowOf(reader.Current);
+                row = RowOf(reader.Current, isTaken ? null : delimiter);
             }
             // It holds a row in memory, and no more than that.
             catch (NotSupportedException failure)
@@ -160,13 +181,19 @@ public static class DelimitedFile
         }
     }
 
-    private static FileRow RowOf(SepReader.Row row)
+    private static FileRow RowOf(SepReader.Row row, char? swapped)
     {
         var values = new string?[row.ColCount];
         for (var place = 0; place < values.Length; place++)
-            values[place] = row[place].ToString();
+            values[place] = Unguarded(
+                swapped is { } one ? SwappingReader.Swap(row[place].ToString(), one, Stand) : row[place].ToString()
+            );
         return new FileRow(row.LineNumberFrom, values);
     }
+
+    // An apostrophe before what looks like a formula was put there so that no spreadsheet runs it, by us or by others.
+    private static string Unguarded(string value) =>
+        value is ['\'', ..] && CsvExportWriter.IsLikeFormula(value) ? value[1..] : value;
 
     private static string NameOf(char delimiter) =>
         delimiter switch

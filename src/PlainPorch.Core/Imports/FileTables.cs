@@ -1,4 +1,3 @@
-using System.IO.Compression;
 using PlainPorch.Core.Imports.DBase;
 
 namespace PlainPorch.Core.Imports;
@@ -6,13 +5,38 @@ namespace PlainPorch.Core.Imports;
 /// <summary>Finds out what sort of file one is, and reads its tables.</summary>
 public static class FileTables
 {
-    // What unpacks to more is a bomb, or no file that somebody keeps records in.
-    private const long MostUnpacked = 8L * 1024 * 1024 * 1024;
-    private const int MostRatio = 200;
-
-    private static readonly string[] _sheets = [".xlsx", ".xlsm", ".xls"];
-    private static readonly string[] _unread = [".xml", ".ods", ".mdb", ".accdb", ".zip", ".pdf"];
+    private static readonly string[] _sheets = [".xlsx", ".xlsm", ".xls", ".ods"];
+    private static readonly string[] _text = [".csv", ".tsv", ".tab", ".txt", ".prn"];
+    private static readonly string[] _memos = [".dbt", ".fpt"];
+    private static readonly string[] _unread = [".mdb", ".accdb", ".pdf", ".doc", ".docx"];
     private static readonly string[] _json = [".json", ".ndjson", ".jsonl"];
+
+    /// <summary>Whether a file of this name can be read, or belongs to one that can.</summary>
+    /// <param name="name">The file's name.</param>
+    public static bool IsRead(string name)
+    {
+        var extension = ExtensionOf(name);
+        if (extension == ".gz")
+            extension = ExtensionOf(Path.GetFileNameWithoutExtension(name));
+        return _text.Contains(extension)
+            || _sheets.Contains(extension)
+            || _json.Contains(extension)
+            || _memos.Contains(extension)
+            || extension is ".dbf" or ".zip" or ".sqlite" or ".sqlite3" or ".db" or ".xml" or ".ods";
+    }
+
+    /// <summary>Whether a file only belongs to another one, as the long texts of a dBASE table do.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="others">The files that are read with it.</param>
+    public static bool IsPart(string path, IEnumerable<string> others) =>
+        _memos.Contains(ExtensionOf(path))
+        && others.Any(other =>
+            ExtensionOf(other) == ".dbf"
+            && Path.GetFileNameWithoutExtension(other)
+                .Equals(Path.GetFileNameWithoutExtension(path), StringComparison.OrdinalIgnoreCase)
+        );
+
+    private static string ExtensionOf(string name) => Path.GetExtension(name).ToLowerInvariant();
 
     /// <summary>Reads the tables of a file.</summary>
     /// <param name="path">The file.</param>
@@ -23,26 +47,25 @@ public static class FileTables
     {
         ArgumentNullException.ThrowIfNull(path);
         var name = Path.GetFileNameWithoutExtension(path);
-        var extension = Path.GetExtension(path).ToLowerInvariant();
+        var extension = ExtensionOf(path);
         if (new FileInfo(path).Length == 0)
             throw new UnreadableFileException($"{Path.GetFileName(path)} is empty. Choose another file.");
         Func<Stream> open = () => new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 64 * 1024);
-        if (extension == ".gz")
-        {
-            (extension, name) = (Path.GetExtension(name).ToLowerInvariant(), Path.GetFileNameWithoutExtension(name));
-            var unpacked = Unpack(path);
-            open = () => new FileStream(unpacked, FileMode.Open, FileAccess.Read, FileShare.Read, 64 * 1024);
-        }
-
+        if (PackedFile.Is(path))
+            return ReadAll(PackedFile.Unpack(path), settings);
         if (_unread.Contains(extension))
             throw new UnreadableFileException(
                 $"Files of the kind {extension} are not read yet. Save it as a spreadsheet (.xlsx), as delimited text (.csv) or as JSON."
             );
-        return _sheets.Contains(extension) ? SheetFile.Read(name, open, settings?.HasHead)
+        return _sheets.Contains(extension) ? SheetFile.Read(name, open, settings?.HasHead, isOpen: extension == ".ods")
             : _json.Contains(extension) ? JsonFile.Read(name, open)
+            : extension == ".xml" ? XmlFile.Read(name, open)
             : extension == ".dbf" ? [DBaseFile.Read(name, open, MemoOf(path), settings?.Encoding)]
             : [DelimitedFile.Read(name, open, settings)];
     }
+
+    private static IReadOnlyList<FileTable> ReadAll(IReadOnlyList<string> parts, DelimitedSettings? settings) =>
+        [.. parts.Where(part => !IsPart(part, parts)).SelectMany(part => Read(part, settings))];
 
     private static Func<Stream>? MemoOf(string path)
     {
@@ -59,33 +82,5 @@ public static class FileTables
                 is { } memo
             ? () => File.OpenRead(memo)
             : null;
-    }
-
-    // Into a file of its own, as a table is read several times; it goes with the program.
-    private static string Unpack(string path)
-    {
-        var unpacked = Path.Combine(Directory.CreateTempSubdirectory("porch-import").FullName, "unpacked");
-        AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(Path.GetDirectoryName(unpacked)!, recursive: true);
-        var packed = new FileInfo(path).Length;
-        using var source = new GZipStream(File.OpenRead(path), CompressionMode.Decompress);
-        using var target = File.Create(unpacked);
-        var buffer = new byte[128 * 1024];
-        try
-        {
-            for (int read; (read = source.Read(buffer)) > 0; )
-            {
-                target.Write(buffer, 0, read);
-                if (target.Length > MostUnpacked || (target.Length > 64 * 1024 * 1024 && target.Length / packed > MostRatio))
-                    throw new UnreadableFileException(
-                        $"{Path.GetFileName(path)} unpacks to far more than such files hold. It is not unpacked."
-                    );
-            }
-        }
-        catch (InvalidDataException failure)
-        {
-            throw new UnreadableFileException($"{Path.GetFileName(path)} is damaged: it cannot be unpacked.", failure);
-        }
-
-        return unpacked;
     }
 }

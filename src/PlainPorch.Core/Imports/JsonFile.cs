@@ -5,7 +5,7 @@ namespace PlainPorch.Core.Imports;
 
 /// <summary>
 /// Reads JSON (RFC 8259): an array of objects, an object with arrays of objects, or a line for each object. What is nested in an object
-/// becomes columns of its own, named by the way to it; what is nested in an array stays as JSON.
+/// becomes columns of its own, named by the way to it; objects in an array become a table of their own, and other arrays stay as JSON.
 /// </summary>
 public static class JsonFile
 {
@@ -20,7 +20,7 @@ public static class JsonFile
     {
         ArgumentNullException.ThrowIfNull(open);
         if (IsLines(open))
-            return [TableOf(name, () => Lines(open), "A line for each record.")];
+            return RecordTables.Of(name, () => Nodes(Lines(open)), "A line for each record.");
         using var whole = Parse(name, open);
         var arrays = whole.RootElement.ValueKind switch
         {
@@ -39,52 +39,30 @@ public static class JsonFile
             ? throw new UnreadableFileException($"{name} has no array of objects. Choose a file that has a list of records.")
             :
             [
-                .. arrays.Select(array =>
-                    TableOf(array.Item2, () => Items(name, open, array.Item1), "An object for each record.")
+                .. arrays.SelectMany(array =>
+                    RecordTables.Of(array.Item2, () => Nodes(Items(name, open, array.Item1)), "An object for each record.")
                 ),
             ];
     }
 
-    private static FileTable TableOf(string name, Func<IEnumerable<(long Number, JsonElement? Record)>> records, string note)
+    private static IEnumerable<(long, RecordNode?)> Nodes(IEnumerable<(long Number, JsonElement? Record)> records) =>
+        records.Select(one => (one.Number, one.Record is { } read ? NodeOf(read) : null));
+
+    private static RecordNode NodeOf(JsonElement record)
     {
-        // Records need not have the same names: all of them are looked through.
-        var places = new Dictionary<string, int>();
-        foreach (var (_, record) in records())
-        foreach (var (path, _) in record is { } read ? Flat(read, "") : [])
-        {
-            places.TryAdd(path, places.Count);
-            if (places.Count > FileTable.MostColumns)
-                throw new UnreadableFileException(
-                    $"{name} has records with more than {FileTable.MostColumns} different names, which no table can have as columns."
-                );
-        }
-
-        return new FileTable(
-            name,
-            [.. places.OrderBy(pair => pair.Value).Select(pair => new FileColumn(pair.Key))],
-            () => Rows(records, places),
-            [note]
-        );
-    }
-
-    private static IEnumerable<FileRow> Rows(
-        Func<IEnumerable<(long Number, JsonElement? Record)>> records,
-        Dictionary<string, int> places
-    )
-    {
-        foreach (var (number, record) in records())
-        {
-            var values = new string?[places.Count];
-            if (record is not { } read)
-            {
-                yield return new FileRow(number, values, "This is not an object. Write the record as { … }.");
-                continue;
-            }
-
-            foreach (var (path, value) in Flat(read, ""))
-                values[places[path]] = TextOf(value);
-            yield return new FileRow(number, values);
-        }
+        var node = new RecordNode();
+        foreach (var property in record.EnumerateObject())
+            if (property.Value.ValueKind is JsonValueKind.Object && property.Value.EnumerateObject().Any())
+                node.Parts.Add((property.Name, NodeOf(property.Value)));
+            else if (
+                property.Value.ValueKind is JsonValueKind.Array
+                && property.Value.GetArrayLength() > 0
+                && property.Value.EnumerateArray().All(item => item.ValueKind is JsonValueKind.Object)
+            )
+                node.Lists.Add((property.Name, [.. property.Value.EnumerateArray().Select(NodeOf)]));
+            else
+                node.Values.Add((property.Name, TextOf(property.Value)));
+        return node;
     }
 
     private static string? TextOf(JsonElement value) =>
@@ -97,15 +75,6 @@ public static class JsonFile
             // Numbers as they are written, so that no digit is lost.
             _ => value.GetRawText(),
         };
-
-    private static IEnumerable<(string Path, JsonElement Value)> Flat(JsonElement record, string before) =>
-        record
-            .EnumerateObject()
-            .SelectMany(property =>
-                property.Value.ValueKind is JsonValueKind.Object && property.Value.EnumerateObject().Any()
-                    ? Flat(property.Value, $"{before}{property.Name}.")
-                    : [($"{before}{property.Name}", property.Value)]
-            );
 
     private static bool IsLines(Func<Stream> open)
     {

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Imports;
 
@@ -27,6 +28,12 @@ public sealed record PlannedTable(
     string? Identity
 )
 {
+    /// <summary>The columns over which it gets an index.</summary>
+    public IReadOnlyList<string> Indexes { get; init; } = [];
+
+    /// <summary>Where its rows refer to.</summary>
+    public IReadOnlyList<ReferenceSettings> References { get; init; } = [];
+
     // PostgreSQL manual, 4.1.1: longer names are cut without a word.
     private const int MostBytes = 63;
 
@@ -62,6 +69,74 @@ public sealed record PlannedTable(
             chosen.Count == 0 ? Unique("id", taken) : null
         );
     }
+
+    /// <summary>Plans a table as its settings say.</summary>
+    /// <param name="settings">The settings.</param>
+    /// <param name="table">What was found out about it.</param>
+    /// <param name="problems">Gets what is wrong with the settings: the field, and a sentence.</param>
+    public static PlannedTable Make(TableSettings settings, LookedTable table, ICollection<FieldProblem> problems)
+    {
+        ArgumentNullException.ThrowIfNull(settings);
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(problems);
+        if (NameProblem(settings.Name) is { } wrong)
+            problems.Add(new("name", wrong));
+        var taken = new HashSet<string>(StringComparer.Ordinal);
+        var columns = new List<PlannedColumn>();
+        for (var place = 0; place < table.Columns.Count; place++)
+        {
+            var looked = table.Columns[place];
+            if (settings.Of(place, looked.Name) is not { IsLeftOut: false } column)
+                continue;
+            if (NameProblem(column.Name) is { } named)
+                problems.Add(new($"columns.{place}.name", named));
+            else if (!taken.Add(column.Name))
+                problems.Add(new($"columns.{place}.name", $"Two columns are called {column.Name}. Give one another name."));
+            if (column.Form is not { } form)
+                problems.Add(
+                    new($"columns.{place}.type", $"{column.Type} {column.Pattern} cannot be read. Choose another type.")
+                );
+            else
+                columns.Add(new PlannedColumn(column.Name, place, looked.ToGuess(form)));
+        }
+
+        if (columns.Count == 0)
+            problems.Add(new("columns", "All columns are left out. Take at least one."));
+        foreach (var key in settings.Key.Where(key => columns.TrueForAll(column => column.Name != key)))
+            problems.Add(new("key", $"There is no column {key}. Choose the key again."));
+        foreach (var column in columns.Where(column => settings.Key.Contains(column.Name)))
+        {
+            if (column.Guess.Empty > 0)
+                problems.Add(
+                    new(
+                        "key",
+                        $"{column.Name} is empty in {column.Guess.Empty} rows, and so tells them not apart. Choose another key."
+                    )
+                );
+            else if (settings.Key.Count == 1 && column.Guess.IsUnique == false)
+                problems.Add(new("key", $"Several rows have the same {column.Name}. Choose another key."));
+        }
+
+        var indexed = settings.Columns.Where(column => column.HasIndex).Select(column => column.Name).ToHashSet();
+        return new PlannedTable(
+            settings.Schema,
+            settings.Name,
+            columns,
+            settings.Key,
+            settings.Key.Count == 0 ? Unique("id", taken) : null
+        )
+        {
+            Indexes = [.. columns.Select(column => column.Name).Where(indexed.Contains)],
+            References = [.. settings.References.Where(reference => !reference.IsLeftOut)],
+        };
+    }
+
+    private static string? NameProblem(string name) =>
+        string.IsNullOrWhiteSpace(name) ? "The name is missing. Type one."
+        : name.Contains('\0', StringComparison.Ordinal) ? "A name cannot have a null character. Type another one."
+        : Encoding.UTF8.GetByteCount(name) > MostBytes
+            ? $"“{name}” is longer than {MostBytes} bytes, which no name can be. Shorten it."
+        : null;
 
     /// <summary>A name that needs no quotes in SQL: small letters, digits and low lines, as long as PostgreSQL keeps.</summary>
     /// <param name="name">Any name.</param>
@@ -107,6 +182,9 @@ public sealed record PlannedTable(
 
         return unique;
     }
+
+    /// <summary>As much of a name as PostgreSQL keeps.</summary>
+    public static string Cut(string name) => Cut(name, MostBytes);
 
     private static string Cut(string text, int mostBytes)
     {

@@ -3,25 +3,26 @@ using ExcelDataReader;
 
 namespace PlainPorch.Core.Imports;
 
-/// <summary>Reads the sheets of a spreadsheet (XLSX, XLS): values and what formulas came to, and never a formula itself.</summary>
+/// <summary>Reads the sheets of a spreadsheet (XLSX, XLS, ODS): values and what formulas came to, and never a formula itself.</summary>
 public static class SheetFile
 {
     /// <summary>Reads every sheet that has something in it.</summary>
     /// <param name="name">The file's name without its extension.</param>
     /// <param name="open">Opens the file: a stream that can be set back.</param>
     /// <param name="hasHead">Whether the first row of each table names its columns; null for finding that out.</param>
+    /// <param name="isOpen">Whether it has the OpenDocument format.</param>
     /// <exception cref="UnreadableFileException">It is no spreadsheet, or is damaged or locked.</exception>
-    public static IReadOnlyList<FileTable> Read(string name, Func<Stream> open, bool? hasHead = null)
+    public static IReadOnlyList<FileTable> Read(string name, Func<Stream> open, bool? hasHead = null, bool isOpen = false)
     {
         ArgumentNullException.ThrowIfNull(open);
         // Registers the code pages, which old workbooks need.
         FileEncodings.Find("1252");
         var tables = new List<FileTable>();
-        var sheets = Guarded(name, () => Names(open));
+        var sheets = Guarded(name, () => isOpen ? [.. OpenSheetFile.Names(open)] : Names(open));
         for (var place = 0; place < sheets.Count; place++)
         {
             var sheet = place;
-            var sample = Guarded(name, () => Rows(open, sheet).Take(TableFrame.Looked).ToList());
+            var sample = Guarded(name, () => RowsOf(sheet).Take(TableFrame.Looked).ToList());
             var rows = sample.ConvertAll(row => row.Values);
             if (TableFrame.Find(rows, hasHead) is not { } frame || frame.Width > FileTable.MostColumns)
                 continue;
@@ -29,7 +30,7 @@ public static class SheetFile
                 new FileTable(
                     sheets.Count == 1 ? name : $"{name} {sheets[place]}",
                     [.. frame.NamesIn(rows).Select(column => new FileColumn(column))],
-                    () => frame.RowsOf(Rows(open, sheet)),
+                    () => frame.RowsOf(RowsOf(sheet)),
                     [$"Sheet {sheets[place]}.", .. frame.NotesOn(rows)]
                 )
             );
@@ -38,6 +39,8 @@ public static class SheetFile
         return tables.Count > 0
             ? tables
             : throw new UnreadableFileException($"{name} has no sheet with rows. Choose another file.");
+
+        IEnumerable<FileRow> RowsOf(int sheet) => isOpen ? OpenSheetFile.Rows(open, sheet) : Rows(open, sheet);
     }
 
     private static T Guarded<T>(string name, Func<T> read)

@@ -14,8 +14,34 @@ public abstract record ValueForm(string StoreType, string Reading)
     /// <returns>The value as PostgreSQL reads it; null where the text is none.</returns>
     public abstract string? Read(string text);
 
+    /// <summary>How the texts are written, where the type alone does not say it: a sample, a pattern, or the two spellings; null else.</summary>
+    public virtual string? Pattern => null;
+
     /// <summary>Texts as they stand.</summary>
     public static ValueForm Text { get; } = new AsText();
+
+    /// <summary>Finds a form by what it says of itself.</summary>
+    /// <param name="type">Its <see cref="StoreType"/>.</param>
+    /// <param name="pattern">Its <see cref="Pattern"/>.</param>
+    /// <returns>The form; null where there is none such.</returns>
+    public static ValueForm? Find(string type, string? pattern) =>
+        (type, pattern) switch
+        {
+            ("text", null) => Text,
+            ("bytea", null) => new Bytes(),
+            ("uuid", null) => new Uuid(),
+            ("timestamp with time zone", null) => new Instant(),
+            ("integer" or "bigint" or "numeric", null) => new Whole(type),
+            ("numeric", ['1', '2', '3', '4', var sign, '5']) => new Number(sign, null),
+            ("numeric", ['1', var group, '2', '3', '4', var sign, '5']) when group != sign => new Number(sign, group),
+            ("boolean", { } pair) when pair.Split('/') is [{ Length: > 0 } yes, { Length: > 0 } no] && yes != no => new YesNo(
+                yes,
+                no
+            ),
+            ("date" or "timestamp without time zone" or "time without time zone", { Length: > 0 and <= 40 } written)
+                when Calendar.IsPattern(written, type) => new Calendar(type, written),
+            _ => null,
+        };
 
     private sealed record AsText() : ValueForm("text", "")
     {
@@ -27,6 +53,9 @@ public abstract record ValueForm(string StoreType, string Reading)
     /// <param name="No">The spelling of no.</param>
     public sealed record YesNo(string Yes, string No) : ValueForm("boolean", $"{Yes} is yes, {No} is no")
     {
+        /// <inheritdoc/>
+        public override string Pattern => $"{Yes}/{No}";
+
         /// <inheritdoc/>
         public override string? Read(string text) =>
             text == Yes ? "true"
@@ -56,8 +85,11 @@ public abstract record ValueForm(string StoreType, string Reading)
     /// <param name="Decimal">The decimal sign.</param>
     /// <param name="Group">What parts the thousands; null where nothing may.</param>
     public sealed record Number(char Decimal, char? Group)
-        : ValueForm("numeric", Decimal == '.' && Group is null ? "" : $"{Sample('1', '2', Group, Decimal)} is 1234.5")
+        : ValueForm("numeric", Decimal == '.' && Group is null ? "" : $"{Sample(Group, Decimal)} is 1234.5")
     {
+        /// <inheritdoc/>
+        public override string Pattern => Sample(Group, Decimal);
+
         /// <inheritdoc/>
         public override string? Read(string text)
         {
@@ -112,19 +144,35 @@ public abstract record ValueForm(string StoreType, string Reading)
                     && !text[(point + 1)..].ContainsAnyExceptInRange('0', '9');
         }
 
-        private static string Sample(char one, char two, char? group, char sign) => $"{one}{group}{two}34{sign}5";
+        private static string Sample(char? group, char sign) => $"1{group}234{sign}5";
     }
 
     /// <summary>Days, moments and times of day by a pattern.</summary>
     /// <param name="StoreType">The type.</param>
-    /// <param name="Pattern">The pattern, as .NET has custom formats.</param>
-    public sealed record Calendar(string StoreType, string Pattern)
-        : ValueForm(StoreType, Pattern is "yyyy-MM-dd" or "yyyy-MM-ddTHH:mm:ss" ? "" : WordsOf(Pattern))
+    /// <param name="Written">The pattern, as .NET has custom formats.</param>
+    public sealed record Calendar(string StoreType, string Written)
+        : ValueForm(StoreType, Written is "yyyy-MM-dd" or "yyyy-MM-ddTHH:mm:ss" ? "" : WordsOf(Written))
     {
-        private readonly string[] _patterns = PatternsOf(Pattern);
+        private readonly string[] _patterns = PatternsOf(Written);
         private readonly int _shortest =
-            PatternsOf(Pattern).Min(pattern => pattern.Replace("F", "", StringComparison.Ordinal).Length) - 1;
-        private readonly int _longest = PatternsOf(Pattern).Max(pattern => pattern.Length);
+            PatternsOf(Written).Min(pattern => pattern.Replace("F", "", StringComparison.Ordinal).Length) - 1;
+        private readonly int _longest = PatternsOf(Written).Max(pattern => pattern.Length);
+
+        /// <inheritdoc/>
+        public override string Pattern => Written;
+
+        // Whatever it is, a pattern has to give back what it says, and nothing but the parts that such values have.
+        internal static bool IsPattern(string pattern, string type)
+        {
+            var letters = string.Concat(pattern.Where(char.IsAsciiLetter));
+            var parts = type switch
+            {
+                "date" => new[] { "yyyyMMdd", "ddMMyyyy", "MMddyyyy", "ddMMyy", "MMddyy", "yyMMdd", "ddMMMyyyy", "ddMMMyy" },
+                "time without time zone" => ["HHmmss"],
+                _ => ["yyyyMMddTHHmmss", "yyyyMMddHHmmss", "ddMMyyyyHHmmss", "MMddyyyyHHmmss"],
+            };
+            return parts.Contains(letters) && pattern.All(one => char.IsAsciiLetter(one) || ".-/: ".Contains(one));
+        }
 
         /// <inheritdoc/>
         public override string? Read(string text)

@@ -1,6 +1,7 @@
 using Microsoft.Extensions.Logging;
 using Npgsql;
 using PlainPorch.Core.Acts;
+using PlainPorch.Core.Rules;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Code;
 using PlainPorch.Data.History;
@@ -101,6 +102,36 @@ public sealed partial class ActRunner(Logbook logbook, ActSettler settler, CodeR
 
         return await CommitAsync(panel, transaction, prepared);
     }
+
+    /// <summary>Finds out whether what was written within a transaction would be refused by code of one's own or by a check.</summary>
+    /// <param name="panel">The panel where it was done.</param>
+    /// <param name="transaction">The transaction.</param>
+    /// <param name="records">What was done to which records.</param>
+    /// <param name="inSpiteOfWarnings">Whether warnings do not count.</param>
+    /// <param name="cancellationToken">Stops it.</param>
+    /// <returns>Why; empty where it would not.</returns>
+    internal async Task<IReadOnlyList<FieldProblem>> WhyRefusedAsync(
+        OpenPanel panel,
+        NpgsqlTransaction transaction,
+        IReadOnlyList<LoggedRecord> records,
+        bool inSpiteOfWarnings,
+        CancellationToken cancellationToken
+    )
+    {
+        var answered = await code.RunAsync(panel, transaction, records, Caller, cancellationToken);
+        if (answered.Problems.Count > 0)
+            return answered.Problems;
+        var (broken, _) = await new CheckKeeper(panel, Caller).RunAsync(transaction, answered.Records, cancellationToken);
+        return [.. broken.Where(problem => !inSpiteOfWarnings || problem.Warning is null)];
+    }
+
+    /// <summary>The checks of a panel that warn, by their names.</summary>
+    internal static IReadOnlySet<string> WarningsOf(OpenPanel panel) =>
+        BoundCheck
+            .Of(panel.Bound!, panel.Panels)
+            .Where(check => check.Check.IsWarning)
+            .Select(check => check.Check.Name)
+            .ToHashSet();
 
     private async Task<ActEnd<T>> CommitAsync<T>(OpenPanel panel, NpgsqlTransaction transaction, Prepared<T> prepared)
         where T : class

@@ -23,6 +23,15 @@ public sealed class SourceConnections(SourceSecrets secrets, SourceConnector mak
         return pool.Pool.Value;
     }
 
+    /// <summary>
+    /// Connections of a source for work that lasts as long as it lasts, whose statements nobody cancels; the caller disposes of them.
+    /// </summary>
+    public NpgsqlDataSource MakeUnbounded(SourceRow source)
+    {
+        ArgumentNullException.ThrowIfNull(source);
+        return SourceConnection.Create(secrets.Open(source), source.IsReadOnly, pooling: false, seconds: 0);
+    }
+
     /// <summary>Lets go of a removed source's pool.</summary>
     public void Forget(int sourceId)
     {

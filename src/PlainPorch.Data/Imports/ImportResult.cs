@@ -1,16 +1,7 @@
+using System.Text.Json.Serialization;
 using PlainPorch.Core.Imports;
 
 namespace PlainPorch.Data.Imports;
-
-/// <summary>A row of a file that was not written.</summary>
-/// <param name="Row">Its number in the file.</param>
-/// <param name="Column">The column that is wrong; null where it is the row as a whole.</param>
-/// <param name="Reason">Why, as a sentence.</param>
-public sealed record RejectedRow(long Row, string? Column, string Reason)
-{
-    /// <summary>How many there are at most. Where more are refused it is the file that is wrong, and nothing is written.</summary>
-    public const int Most = 1000;
-}
 
 /// <summary>What became of a table in a file.</summary>
 /// <param name="Schema">The schema of the table that it went into.</param>
@@ -37,6 +28,10 @@ public sealed record ImportedTable(
 
     /// <summary>The statement that makes the table; null where it existed.</summary>
     public string? Sql { get; init; }
+
+    /// <summary>What the file calls its columns, whether they are taken or not; empty where that is not told.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<string>? FileColumns { get; init; }
 }
 
 /// <summary>A column that values of a file went into.</summary>
@@ -70,10 +65,8 @@ public sealed record ImportedColumn(
             guess.Form.Reading,
             guess.Name,
             guess.Doubtful,
-            guess.Otherwise is { } other ? (other.Reading.Length > 0 ? other.Reading : other.StoreType) : null,
-            guess.Nearly is { } nearly
-                ? $"{nearly.Form.StoreType}, but for {nearly.Misfits} values such as {string.Join(", ", nearly.Samples.Select(one => one.Length > 60 ? $"{one[..60]}…" : one))}"
-                : null
+            guess.InOtherWords,
+            guess.NearlyInWords
         );
     }
 }

@@ -47,10 +47,43 @@ public sealed class NewReferences(NpgsqlConnection connection)
         var columns = NamesIn(from, reference.Columns);
         if (columns.Count != referred.Count || columns.Count == 0)
             return $"{what}, by columns that are not there. The reference is left out.";
+        return await TryAsync(what, Sql(from, columns, to.Schema, to.Name, referred), cancellationToken);
+    }
+
+    /// <summary>Makes the references that are planned for tables; one that rows do not keep is left out and told.</summary>
+    /// <param name="planned">The tables, made and filled.</param>
+    /// <param name="cancellationToken">Stops it; the caller rolls back.</param>
+    /// <returns>What is to be told of each table, in the same order.</returns>
+    public async Task<IReadOnlyList<IReadOnlyList<string>>> KeepAsync(
+        IReadOnlyList<PlannedTable> planned,
+        CancellationToken cancellationToken
+    )
+    {
+        ArgumentNullException.ThrowIfNull(planned);
+        var notes = new List<IReadOnlyList<string>>();
+        foreach (var table in planned)
+        {
+            var told = new List<string>();
+            foreach (var one in table.References)
+                told.Add(
+                    await TryAsync(
+                        $"{string.Join(" and ", one.Columns)} refers to {one.Table}",
+                        Sql(table, one),
+                        cancellationToken
+                    )
+                );
+            notes.Add(told);
+        }
+
+        return notes;
+    }
+
+    private async Task<string> TryAsync(string what, string sql, CancellationToken cancellationToken)
+    {
         await ExecuteAsync($"SAVEPOINT {Savepoint}", cancellationToken);
         try
         {
-            await ExecuteAsync(Sql(from, columns, to, referred), cancellationToken);
+            await ExecuteAsync(sql, cancellationToken);
             await ExecuteAsync($"RELEASE SAVEPOINT {Savepoint}", cancellationToken);
             return $"{what}.";
         }
@@ -63,7 +96,17 @@ public sealed class NewReferences(NpgsqlConnection connection)
         }
     }
 
-    private static string Sql(PlannedTable from, IReadOnlyList<string> columns, PlannedTable to, IReadOnlyList<string> referred)
+    /// <summary>The statement that makes a reference.</summary>
+    internal static string Sql(PlannedTable from, ReferenceSettings reference) =>
+        Sql(from, reference.Columns, reference.Schema, reference.Table, reference.ReferredColumns);
+
+    private static string Sql(
+        PlannedTable from,
+        IReadOnlyList<string> columns,
+        string schema,
+        string table,
+        IReadOnlyList<string> referred
+    )
     {
         var operation = new AddForeignKeyOperation
         {
@@ -71,8 +114,8 @@ public sealed class NewReferences(NpgsqlConnection connection)
             Schema = from.Schema,
             Table = from.Name,
             Columns = [.. columns],
-            PrincipalSchema = to.Schema,
-            PrincipalTable = to.Name,
+            PrincipalSchema = schema,
+            PrincipalTable = table,
             PrincipalColumns = [.. referred],
         };
         return MigrationSql.Of(operation);

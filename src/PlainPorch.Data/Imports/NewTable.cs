@@ -36,7 +36,16 @@ public sealed class NewTable(NpgsqlConnection connection)
             Table = planned.Name,
             Columns = planned.Identity is { } given ? [given] : [.. planned.Key],
         };
-        return MigrationSql.Of(operation);
+        return MigrationSql.Of([
+            operation,
+            .. planned.Indexes.Select(column => new CreateIndexOperation
+            {
+                Name = PlannedTable.Cut($"{planned.Name}_{column}_idx"),
+                Schema = planned.Schema,
+                Table = planned.Name,
+                Columns = [column],
+            }),
+        ]);
     }
 
     /// <summary>Makes the table and fills it.</summary>
@@ -107,6 +116,7 @@ public sealed class NewTable(NpgsqlConnection connection)
         {
             Notes = file.Notes,
             Sql = sql,
+            FileColumns = [.. file.Columns.Select(column => column.Name)],
         };
 
         void Write(CopyText copy)
@@ -119,7 +129,7 @@ public sealed class NewTable(NpgsqlConnection connection)
                 if (row.Problem is not null || !TryRead(row, planned, values, rejected))
                 {
                     if (row.Problem is { } problem)
-                        rejected.Add(new RejectedRow(row.Number, null, problem));
+                        rejected.Add(new RejectedRow(row.Number, null, problem) { Values = row.Values });
                     if (rejected.Count > RejectedRow.Most)
                         throw new ImportRefusedException(
                             $"More than {RejectedRow.Most} rows of {file.Name} are no rows of the table. The first: row {rejected[0].Row}: {rejected[0].Reason}"
@@ -152,6 +162,9 @@ public sealed class NewTable(NpgsqlConnection connection)
                             column.Guess.Name,
                             "It has a null character, which no database can store. Remove it."
                         )
+                        {
+                            Values = row.Values,
+                        }
                     );
                     return false;
                 }
@@ -163,7 +176,12 @@ public sealed class NewTable(NpgsqlConnection connection)
             values[place] = string.IsNullOrWhiteSpace(text) ? null : column.Form.Read(text.Trim());
             if (values[place] is null && !string.IsNullOrWhiteSpace(text))
             {
-                rejected.Add(new RejectedRow(row.Number, column.Guess.Name, $"“{text}” is no {column.Form.StoreType}."));
+                rejected.Add(
+                    new RejectedRow(row.Number, column.Guess.Name, $"“{text}” is no {column.Form.StoreType}.")
+                    {
+                        Values = row.Values,
+                    }
+                );
                 return false;
             }
         }

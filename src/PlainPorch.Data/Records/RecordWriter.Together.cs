@@ -86,7 +86,7 @@ public sealed partial class RecordWriter
     private List<LogRecord> WithoutStamps(IReadOnlyList<LogRecord> changes) =>
         [
             .. changes
-                .Where(record => record is { Key: not null, Act: LogAct.ChangedTogether or LogAct.Tidied })
+                .Where(record => record is { Key: not null, Act: LogAct.ChangedTogether or LogAct.Tidied or LogAct.Changed })
                 .Select(record =>
                     record with
                     {
@@ -208,7 +208,7 @@ public sealed partial class RecordWriter
     }
 
     // Changes of several records in one transaction, which become one entry of the logbook.
-    private sealed class ChangesTogether(RecordWriter writer, WriteSession session, LogAct act)
+    private sealed class ChangesTogether(RecordWriter writer, WriteSession session, LogAct act, LogAct? ofRecord = null)
     {
         private readonly List<LoggedRecord> _logged = [];
         private readonly Witnesses _witnesses = new(session.Rows);
@@ -235,7 +235,7 @@ public sealed partial class RecordWriter
                     cancellationToken
                 );
                 _logged.AddRange(
-                    before.Select((record, i) => writer.Logged(writer.KeyOf(record), titles?[i], act, record, values))
+                    before.Select((record, i) => writer.Logged(writer.KeyOf(record), titles?[i], ofRecord ?? act, record, values))
                 );
                 await _witnesses.WatchAsync(
                     panel.Table.Name,
@@ -251,6 +251,25 @@ public sealed partial class RecordWriter
                 .Matching(session.Context, part.ToWrite)
                 .ExecuteUpdateAsync(setters => writer.Set(setters, values), cancellationToken);
             _problem ??= await writer.CircleAsync(session, values, part.Has, cancellationToken);
+        }
+
+        /// <summary>Removes records that an import added.</summary>
+        public async Task RemoveAsync(RecordSelection part, CancellationToken cancellationToken)
+        {
+            var (store, panel) = (writer.Store, writer.Panel);
+            var before = (await store.ReadAllAsync(session.Reader, part, cancellationToken)).ToList();
+            _logged.AddRange(
+                before.Select(record =>
+                    writer.Logged(
+                        writer.KeyOf(record),
+                        null,
+                        LogAct.Erased,
+                        record,
+                        panel.Columns.ToDictionary(column => column.Name, _ => (string?)null)
+                    )
+                )
+            );
+            Changed += await store.Matching(session.Context, part.ToWrite).ExecuteDeleteAsync(cancellationToken);
         }
 
         public async Task<ChangeOutcome> EndAsync(int asked, CancellationToken cancellationToken) =>

@@ -18,21 +18,6 @@ internal static class ImportCommand
     private const int Rejected = 1;
     private const int WrongUse = 2;
 
-    private static readonly string[] _known =
-    [
-        ".csv",
-        ".tsv",
-        ".tab",
-        ".txt",
-        ".xlsx",
-        ".xls",
-        ".json",
-        ".ndjson",
-        ".jsonl",
-        ".dbf",
-        ".gz",
-    ];
-
     private static readonly JsonSerializerOptions _json = new(JsonSerializerDefaults.Web)
     {
         WriteIndented = true,
@@ -65,7 +50,10 @@ internal static class ImportCommand
         };
         mode.AcceptOnlyFromAmong("new", "add", "replace", "update", "upsert");
         var key = new Option<string?>("--key") { Description = "Columns that tell rows apart, parted by commas." };
-        var delimiter = new Option<string?>("--delimiter") { Description = "What parts values: a character, or tab." };
+        var delimiter = new Option<string?>("--delimiter")
+        {
+            Description = "What parts values: a character, tab, or fixed for columns at the same places of each line.",
+        };
         var encoding = new Option<string?>("--encoding") { Description = "Such as utf-8, windows-1252 or cp850." };
         var noHead = new Option<bool>("--no-head") { Description = "The first row has values, and no names." };
         var whole = new Option<bool>("--all-or-nothing") { Description = "Writes nothing where one row is rejected." };
@@ -132,14 +120,12 @@ internal static class ImportCommand
             return await FailAsync(problem!);
         if (wanted.Encoding is { } named && FileEncodings.Find(named) is null)
             return await FailAsync($"There is no encoding {named}. Write it like utf-8, windows-1252 or cp850.");
-        if (wanted.Delimiter is { Length: > 1 } and not "tab" and not "\\t")
+        if (wanted.Delimiter is { Length: > 1 } and not ("tab" or "\\t" or "fixed"))
             return await FailAsync($"A delimiter is one character, and {wanted.Delimiter} is several. Write one, or tab.");
         try
         {
             var files = FilesOf(wanted.Files);
-            var tables = files
-                .SelectMany(file => SqliteFile.Is(file) ? SqliteFile.Read(file) : FileTables.Read(file, SettingsOf(wanted)))
-                .ToList();
+            var tables = FilesToRead.TablesOf(files, SettingsOf(wanted)).Select(one => one.Table).ToList();
             if (wanted.Table is not null && tables.Count > 1)
                 return await FailAsync(
                     $"--table names one table, and the files have {tables.Count}: {string.Join(", ", tables.Select(table => table.Name))}. Import them one by one."
@@ -158,7 +144,9 @@ internal static class ImportCommand
             else
                 await transaction.RollbackAsync(cancellationToken);
             Console.WriteLine(
-                wanted.AsJson ? JsonSerializer.Serialize(new { tables = imported }, _json) : Describe(imported, isWritten)
+                wanted.AsJson
+                    ? JsonSerializer.Serialize(new { tables = imported.Select(WithoutValues) }, _json)
+                    : Describe(imported, isWritten)
             );
             return rejected > 0 ? Rejected : 0;
         }
@@ -176,6 +164,14 @@ internal static class ImportCommand
             return await FailAsync($"{why} Nothing was written.");
         }
     }
+
+    // Whoever calls it has the file.
+    private static ImportedTable WithoutValues(ImportedTable table) =>
+        table with
+        {
+            FileColumns = null,
+            Rejected = [.. table.Rejected.Select(row => row with { Values = null })],
+        };
 
     private static async Task<IReadOnlyList<ImportedTable>> MakeAsync(
         NpgsqlConnection connection,
@@ -258,10 +254,11 @@ internal static class ImportCommand
             Encoding = wanted.Encoding is { } encoding ? FileEncodings.Find(encoding) : null,
             Delimiter = wanted.Delimiter switch
             {
-                null or "" => null,
+                null or "" or "fixed" => null,
                 "tab" or "\\t" => '\t',
                 var other => other[0],
             },
+            IsFixedWidth = wanted.Delimiter == "fixed" ? true : null,
             HasHead = wanted.HasHead,
         };
 
@@ -269,11 +266,7 @@ internal static class ImportCommand
         [
             .. named.SelectMany(
                 IEnumerable<string> (name) =>
-                    Directory.Exists(name)
-                        ? Directory
-                            .EnumerateFiles(name)
-                            .Where(file => _known.Contains(Path.GetExtension(file).ToLowerInvariant()))
-                            .Order(StringComparer.Ordinal)
+                    Directory.Exists(name) ? Directory.EnumerateFiles(name).Where(FileTables.IsRead).Order(StringComparer.Ordinal)
                     : File.Exists(name) ? [name]
                     : throw new UnreadableFileException($"There is no file {name}.")
             ),

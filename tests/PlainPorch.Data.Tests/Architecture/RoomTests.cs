@@ -20,7 +20,6 @@ public sealed class RoomTests
             "Schema",
             "Sources",
             "Values",
-            "Imports",
             "Acts",
             "Export",
             "Definition",
@@ -37,6 +36,7 @@ public sealed class RoomTests
             "Ordering",
             "Removal",
             "Tidying",
+            "Imports",
         ],
         ["Data"] =
         [
@@ -44,7 +44,6 @@ public sealed class RoomTests
             "Rows",
             "Catalog",
             "Connections",
-            "Imports",
             "Snapshots",
             "Survey",
             "Lookups",
@@ -66,13 +65,13 @@ public sealed class RoomTests
             "Duplicates",
             "Sources",
             "Tidying",
+            "Imports",
         ],
         ["Web"] =
         [
             "Http",
             "Code",
             "Connections",
-            "Imports",
             "Catalog",
             "Sources",
             "Snapshots",
@@ -90,6 +89,7 @@ public sealed class RoomTests
             "Removal",
             "Duplicates",
             "Tidying",
+            "Imports",
         ],
     };
 

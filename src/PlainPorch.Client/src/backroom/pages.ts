@@ -1,4 +1,5 @@
 export { CodePage } from "./code/CodePage";
+export { TableImportPage } from "./imports/TableImportPage";
 export { LooseEndsPage } from "./looseEnds/LooseEndsPage";
 export { AccessLogPage } from "./people/AccessLogPage";
 export { EverybodyPage } from "./people/EverybodyPage";

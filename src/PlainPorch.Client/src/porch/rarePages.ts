@@ -3,3 +3,4 @@ export { LogPage } from "./history/LogPage";
 export { TidyPage } from "./tidying/TidyPage";
 export { DuplicatesPage } from "./duplicates/DuplicatesPage";
 export { SetAsidePage } from "./removal/SetAsidePage";
+export { PanelImportPage } from "./imports/PanelImportPage";

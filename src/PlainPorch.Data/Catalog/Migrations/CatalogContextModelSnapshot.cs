@@ -319,6 +319,167 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.ToTable("log_record", "porch");
                 });
 
+            modelBuilder.Entity("PlainPorch.Data.Imports.ImportFileRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid");
+
+                    b.Property<Guid>("ImportId")
+                        .HasColumnType("uuid");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("text");
+
+                    b.Property<long>("Size")
+                        .HasColumnType("bigint");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ImportId");
+
+                    b.ToTable("import_file", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.ImportPartRow", b =>
+                {
+                    b.Property<Guid>("FileId")
+                        .HasColumnType("uuid");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer");
+
+                    b.Property<byte[]>("Content")
+                        .IsRequired()
+                        .HasColumnType("bytea");
+
+                    b.HasKey("FileId", "Number");
+
+                    b.ToTable("import_part", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.ImportRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<DateTimeOffset>("BeatAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<long>("Done")
+                        .HasColumnType("bigint");
+
+                    b.Property<string>("Look")
+                        .HasColumnType("text");
+
+                    b.Property<int?>("PanelId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Plan")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Recipe")
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Result")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Settings")
+                        .HasColumnType("text");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<DateTimeOffset>("StepAt")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<bool>("StopAsked")
+                        .HasColumnType("boolean");
+
+                    b.Property<long>("Total")
+                        .HasColumnType("bigint");
+
+                    b.Property<string>("Transaction")
+                        .HasColumnType("text");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PanelId");
+
+                    b.HasIndex("SourceId", "At");
+
+                    b.ToTable("import", "porch");
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.RecipeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("text");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<int?>("PanelId")
+                        .HasColumnType("integer");
+
+                    b.Property<int>("SourceId")
+                        .HasColumnType("integer");
+
+                    b.Property<string>("Watches")
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasMaxLength(100)
+                        .HasColumnType("character varying(100)");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("PanelId");
+
+                    b.HasIndex("SourceId", "Name")
+                        .IsUnique();
+
+                    b.ToTable("import_recipe", "porch");
+                });
+
             modelBuilder.Entity("PlainPorch.Data.Panels.PanelRow", b =>
                 {
                     b.Property<int>("Id")
@@ -1148,6 +1309,52 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .WithMany()
                         .HasForeignKey("EntryId")
                         .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.ImportFileRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Imports.ImportRow", null)
+                        .WithMany()
+                        .HasForeignKey("ImportId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.ImportPartRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Imports.ImportFileRow", null)
+                        .WithMany()
+                        .HasForeignKey("FileId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.ImportRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Panels.PanelRow", null)
+                        .WithMany()
+                        .HasForeignKey("PanelId")
+                        .OnDelete(DeleteBehavior.Cascade);
+
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("PlainPorch.Data.Imports.RecipeRow", b =>
+                {
+                    b.HasOne("PlainPorch.Data.Panels.PanelRow", null)
+                        .WithMany()
+                        .HasForeignKey("PanelId")
+                        .OnDelete(DeleteBehavior.Cascade);
+
+                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
+                        .WithMany()
+                        .HasForeignKey("SourceId")
+                        .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 

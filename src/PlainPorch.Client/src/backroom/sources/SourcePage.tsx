@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, unwrap, type Source } from "../../api/client";
 import { looseEndsQuery, porchesQuery, setAsideOfSourceQuery, snapshotQuery, sourceQuery } from "../../api/queries";
+import { tableImportPath } from "../../paths";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
 import { Loading } from "../../ui/Loading";
@@ -58,6 +59,7 @@ export function SourcePage() {
         >
           Survey
         </ButtonLink>
+        <ButtonLink to={tableImportPath(id)}>Import files</ButtonLink>
         <LooseEndsLink sourceId={id} />
         <ButtonLink to={`/back/sources/${id}/edit`}>Settings</ButtonLink>
         <RemoveSource source={source.data} />

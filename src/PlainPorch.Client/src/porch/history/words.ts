@@ -13,6 +13,8 @@ const words: Record<Act, string> = {
   erased: "Erased",
   moved: "Moved",
   merged: "Merged",
+  imported: "Imported",
+  takenBack: "Import taken back",
 };
 
 /** What was done, in a word. */

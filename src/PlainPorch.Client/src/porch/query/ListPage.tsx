@@ -12,7 +12,7 @@ import { Notice } from "../../ui/Notice";
 import { changeView, defaultView, viewToParams } from "../../api/listView";
 import { useListState } from "./listState";
 import { sessionQuery } from "../../api/session";
-import { panelPath, recordPath, setAsidePath } from "../../paths";
+import { importPath, panelPath, recordPath, setAsidePath } from "../../paths";
 import { useListView } from "./useListView";
 import type { BeneathProps } from "./Beneath";
 import { useBeneath } from "./beneath";
@@ -82,6 +82,9 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
             <>
               <KeptViews address={address} view={view} onChange={change} />
               {may(panel, "export") && <ExportMenu address={address} view={view} />}
+              {(panel.canAdd || panel.canEdit) && may(panel, "add") && (
+                <ButtonLink to={importPath(address.porch, address.panel)}>Import</ButtonLink>
+              )}
               {may(panel, "seeSetAside") && (panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
                 <ButtonLink to={setAsidePath(address.porch, address.panel)}>What is set aside</ButtonLink>
               )}
