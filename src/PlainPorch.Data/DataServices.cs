@@ -94,6 +94,7 @@ public static class DataServices
         services.AddScoped<DistinctPairs>();
         services.AddScoped<Merger>();
         services.AddScoped<ImportStore>();
+        services.AddScoped<RecipeStore>();
         services.AddScoped<TableImport>();
         services.AddScoped<PanelImport>();
         services.AddScoped<ImportSettler>();

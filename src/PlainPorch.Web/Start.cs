@@ -44,6 +44,7 @@ internal static class Start
             builder.Services.AddHostedService<RemovalWork>();
             builder.Services.AddHostedService<MailWork>();
             builder.Services.AddHostedService<ImportSettling>();
+            builder.Services.AddHostedService<RecipeWatch>();
             builder.Services.AddHostedService(services => services.GetRequiredService<CodeWork>());
         }
 
@@ -92,6 +93,7 @@ internal static class Start
         api.MapTidying();
         api.MapTableImports();
         api.MapPanelImports();
+        api.MapRecipes();
         api.MapCode();
         api.MapSessions();
         api.MapPeople();

@@ -106,13 +106,16 @@ public sealed class ColumnGuesses
 
     private readonly IReadOnlyList<FileColumn> _columns;
     private readonly Seen[] _seen;
+    private readonly bool _hasPoints;
 
     /// <summary>Begins to guess.</summary>
     /// <param name="columns">The columns.</param>
-    public ColumnGuesses(IReadOnlyList<FileColumn> columns)
+    /// <param name="hasPoints">Whether numbers are certainly written with a point.</param>
+    public ColumnGuesses(IReadOnlyList<FileColumn> columns, bool hasPoints = false)
     {
         ArgumentNullException.ThrowIfNull(columns);
         _columns = columns;
+        _hasPoints = hasPoints;
         _seen = [.. columns.Select(column => new Seen(column.IsText || column.IsBytes))];
     }
 
@@ -133,7 +136,7 @@ public sealed class ColumnGuesses
     {
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(progress);
-        var guesses = new ColumnGuesses(table.Columns);
+        var guesses = new ColumnGuesses(table.Columns, table.HasPoints);
         foreach (var row in table.Rows())
         {
             if (row.Problem is not null)
@@ -161,7 +164,10 @@ public sealed class ColumnGuesses
     public IReadOnlyList<ColumnGuess> Guess()
     {
         // How numbers and days are written is the same all over a file, mostly: what is certain in one column decides in another.
-        var certain = _seen.SelectMany(one => one.Certain()).ToHashSet();
+        var certain = _seen
+            .SelectMany(one => one.Certain())
+            .Concat(_hasPoints ? ["decimal ."] : Array.Empty<string>())
+            .ToHashSet();
         return
         [
             .. _columns.Zip(_seen, (column, seen) =>

@@ -59,9 +59,10 @@ public static class DelimitedFile
             throw new UnreadableFileException(
                 $"Values that are parted by {NameOf(delimiter)} cannot be read. Write the file with commas, semicolons or tabs."
             );
+        var isGuarded = IsForSpreadsheets(open, delimiter);
         return TableOf(
             name,
-            () => Parse(open, encoding, delimiter),
+            () => isGuarded ? Parse(open, encoding, delimiter).Select(Unguarded) : Parse(open, encoding, delimiter),
             $"Read as {encoding.WebName}{(isPlain ? " (plain letters only)" : "")}, parted by {NameOf(delimiter)}.",
             settings.HasHead
         );
@@ -185,15 +186,27 @@ public static class DelimitedFile
     {
         var values = new string?[row.ColCount];
         for (var place = 0; place < values.Length; place++)
-            values[place] = Unguarded(
-                swapped is { } one ? SwappingReader.Swap(row[place].ToString(), one, Stand) : row[place].ToString()
-            );
+            values[place] = swapped is { } one ? SwappingReader.Swap(row[place].ToString(), one, Stand) : row[place].ToString();
         return new FileRow(row.LineNumberFrom, values);
     }
 
-    // An apostrophe before what looks like a formula was put there so that no spreadsheet runs it, by us or by others.
-    private static string Unguarded(string value) =>
-        value is ['\'', ..] && CsvExportWriter.IsLikeFormula(value) ? value[1..] : value;
+    // As spreadsheets want their text, and as our own exports are written.
+    private static bool IsForSpreadsheets(Func<Stream> open, char delimiter)
+    {
+        using var stream = open();
+        return delimiter == ',' && stream.ReadByte() == 0xEF && stream.ReadByte() == 0xBB && stream.ReadByte() == 0xBF;
+    }
+
+    // An apostrophe before what looks like a formula was put there so that no spreadsheet runs it.
+    private static FileRow Unguarded(FileRow row) =>
+        row.Values.Any(IsGuarded)
+            ? row with
+            {
+                Values = [.. row.Values.Select(value => IsGuarded(value) ? value![1..] : value)],
+            }
+            : row;
+
+    private static bool IsGuarded(string? value) => value is ['\'', ..] && CsvExportWriter.IsLikeFormula(value);
 
     private static string NameOf(char delimiter) =>
         delimiter switch

@@ -6,7 +6,7 @@ namespace PlainPorch.Core.Imports;
 public static class FieldMatching
 {
     // Below this share of like letters two names are two names.
-    private const double Alike = 0.75;
+    private const double Alike = 0.6;
 
     // So many different values say something, and so large a share of them has to be in the other column.
     private const int EnoughValues = 4;
@@ -38,7 +38,16 @@ public static class FieldMatching
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(known);
         var left = Fillable(panel).ToList();
-        var matches = table.Columns.Select(column => new FieldMatch(column.Name, null, column.Type, column.Pattern)).ToList();
+        var matches = table
+            .Columns.Select(column => new FieldMatch(
+                column.Name,
+                null,
+                // Of a column of numbers with a slip of the pen the numbers are read as such, and the slip is told.
+                column.NearlyType
+                    ?? column.Type,
+                column.NearlyType is null ? column.Pattern : column.NearlyPattern
+            ))
+            .ToList();
         // Our own exports have the stored value beside what people read.
         Match((column, name) => $"{column.Label} (value)".Equals(name, StringComparison.OrdinalIgnoreCase), "its stored values");
         Match((column, name) => column.Name.Equals(name, StringComparison.OrdinalIgnoreCase), "the same name");

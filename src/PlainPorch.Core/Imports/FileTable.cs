@@ -39,6 +39,9 @@ public sealed record FileTable(
     /// <summary>The references that the file declares.</summary>
     public IReadOnlyList<FileReference> References { get; init; } = [];
 
+    /// <summary>Whether the file has numbers of its own, which are given here with a point, whatever people write in its texts.</summary>
+    public bool HasPoints { get; init; }
+
     /// <summary>The greatest number of columns of a table (PostgreSQL manual, appendix K, "PostgreSQL Limits").</summary>
     public const int MostColumns = 1600;
 }

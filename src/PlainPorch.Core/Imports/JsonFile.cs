@@ -20,7 +20,7 @@ public static class JsonFile
     {
         ArgumentNullException.ThrowIfNull(open);
         if (IsLines(open))
-            return RecordTables.Of(name, () => Nodes(Lines(open)), "A line for each record.");
+            return RecordTables.Of(name, () => Nodes(Lines(open)), "A line for each record.", hasPoints: true);
         using var whole = Parse(name, open);
         var arrays = whole.RootElement.ValueKind switch
         {
@@ -40,7 +40,12 @@ public static class JsonFile
             :
             [
                 .. arrays.SelectMany(array =>
-                    RecordTables.Of(array.Item2, () => Nodes(Items(name, open, array.Item1)), "An object for each record.")
+                    RecordTables.Of(
+                        array.Item2,
+                        () => Nodes(Items(name, open, array.Item1)),
+                        "An object for each record.",
+                        hasPoints: true
+                    )
                 ),
             ];
     }

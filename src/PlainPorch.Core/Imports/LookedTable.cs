@@ -54,6 +54,12 @@ public sealed record LookedColumn(
     string? Nearly
 )
 {
+    /// <summary>The type that all but few of its values have; null for none.</summary>
+    public string? NearlyType { get; init; }
+
+    /// <summary>How these are written, where the type does not say it.</summary>
+    public string? NearlyPattern { get; init; }
+
     /// <summary>What the survey takes it for, in a word; null for nothing of its own.</summary>
     public string? Meaning { get; init; }
 
@@ -80,7 +86,11 @@ public sealed record LookedColumn(
             guess.Otherwise?.Pattern,
             guess.InOtherWords,
             guess.NearlyInWords
-        );
+        )
+        {
+            NearlyType = guess.Nearly?.Form.StoreType,
+            NearlyPattern = guess.Nearly?.Form.Pattern,
+        };
     }
 
     /// <summary>The guess that this tells of, read by the form that was chosen for it.</summary>
@@ -109,7 +119,7 @@ public sealed class TableLook
     private TableLook(FileTable table)
     {
         _table = table;
-        _guesses = new ColumnGuesses(table.Columns);
+        _guesses = new ColumnGuesses(table.Columns, table.HasPoints);
         _keys = [.. table.Columns.Select(_ => new HashSet<string>(StringComparer.Ordinal))];
     }
 

@@ -40,10 +40,12 @@ internal static class RecordTables
     /// <param name="name">What the table is called.</param>
     /// <param name="records">Reads the records; null for what is none.</param>
     /// <param name="note">What is told of it.</param>
+    /// <param name="hasPoints">Whether numbers are certainly written with a point.</param>
     public static IReadOnlyList<FileTable> Of(
         string name,
         Func<IEnumerable<(long Number, RecordNode? Record)>> records,
-        string note
+        string note,
+        bool hasPoints = false
     )
     {
         var shape = Shape(name, records);
@@ -61,6 +63,7 @@ internal static class RecordTables
             [note]
         )
         {
+            HasPoints = hasPoints,
             Key = shape.Lists.Count == 0 ? [] : [number ?? shape.NameOf(key!)],
         };
         return
@@ -78,6 +81,7 @@ internal static class RecordTables
                         [$"Comes several times within a record of {name}."]
                     )
                     {
+                        HasPoints = hasPoints,
                         References = [new FileReference([own], name, main.Key)],
                     },
                 };

@@ -31,6 +31,15 @@ public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = 
         var full = Enumerable.Range(0, rows.Count).Where(place => Reach(rows[place]) >= width).ToList();
         // A title that stands far to the right is no row of it, unless no row has more cells.
         var first = full.Cast<int?>().FirstOrDefault(place => Filled(rows[place!.Value]) * 2 > width) ?? full[0];
+        // Names stand over columns that few rows fill, too.
+        if (
+            hasHead != false
+            && Reach(rows[first]) is var named
+            && named > width
+            && Filled(rows[first]) == named
+            && !rows[first].Any(LooksLikeData)
+        )
+            width = named;
         var isSure = hasHead is not null || rows.Skip(first + 1).Any(row => row.Any(LooksLikeData));
         // Of one column of words the first may be a name or a word like the others: no row is given up for a guess.
         var heads = hasHead ?? (IsHead(rows, first, width) && (isSure || width > 1)) ? 1 : 0;

@@ -11,6 +11,9 @@ internal static class XmlFile
 {
     private const int MostDepth = 64;
 
+    // By which an element says what its text is: <value column="name">Heron</value>.
+    private static readonly string[] _naming = ["name", "column", "field", "key"];
+
     public static IReadOnlyList<FileTable> Read(string name, Func<Stream> open)
     {
         try
@@ -65,6 +68,15 @@ internal static class XmlFile
                 );
         }
 
+        // A list of one record is known by its name alone: <boats><boat/></boats>.
+        var inside = counts.Where(one => one.Value.Depth == 1).ToList();
+        if (
+            inside is [{ Value.Count: 1 } only]
+            && only.Key.Split('/') is [var list, var item]
+            && list != item
+            && list.StartsWith(item, StringComparison.Ordinal)
+        )
+            return [only.Key];
         var repeated = counts.Where(one => one.Value is { Depth: > 0, Count: > 1 }).ToList();
         return [.. repeated.Where(one => one.Value.Depth == repeated.Min(other => other.Value.Depth)).Select(one => one.Key)];
     }
@@ -97,6 +109,12 @@ internal static class XmlFile
         }
     }
 
+    // What an element with nothing but text in it says that its text is; null where it does not.
+    private static string? NamedBy(XElement element) =>
+        !element.HasElements && element.Attributes().ToList() is [var only] && _naming.Contains(only.Name.LocalName)
+            ? only.Value
+            : null;
+
     private static RecordNode NodeOf(XElement element)
     {
         var node = new RecordNode();
@@ -105,6 +123,16 @@ internal static class XmlFile
         foreach (var alike in element.Elements().GroupBy(child => child.Name.LocalName))
         {
             var children = alike.ToList();
+            if (
+                children.ConvertAll(NamedBy) is var names
+                && names.TrueForAll(name => name is not null)
+                && names.Distinct().Count() == names.Count
+            )
+            {
+                node.Values.AddRange(children.Zip(names, (child, name) => (name!, child.Value.Length == 0 ? null : child.Value)));
+                continue;
+            }
+
             if (children.Count > 1)
                 node.Lists.Add((alike.Key, [.. children.Select(NodeOf)]));
             else if (children[0].HasElements || children[0].Attributes().Any(attribute => !attribute.IsNamespaceDeclaration))

@@ -26,6 +26,9 @@ public sealed record ImportedTable(
     /// <summary>What was found out about the file, in sentences.</summary>
     public IReadOnlyList<string> Notes { get; init; } = [];
 
+    /// <summary>How many rows of the table were removed because the file does not have them.</summary>
+    public long Removed { get; init; }
+
     /// <summary>The statement that makes the table; null where it existed.</summary>
     public string? Sql { get; init; }
 

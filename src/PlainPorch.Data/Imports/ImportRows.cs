@@ -127,16 +127,13 @@ public sealed class RecipeRow
     /// <summary>The catalog's number of it.</summary>
     public int Id { get; set; }
 
-    /// <summary>The source into which it goes.</summary>
-    public int SourceId { get; set; }
+    /// <summary>The panel into which it goes.</summary>
+    public int PanelId { get; set; }
 
-    /// <summary>The panel into which it goes; null where it makes new tables.</summary>
-    public int? PanelId { get; set; }
-
-    /// <summary>What it is called; unique in its source.</summary>
+    /// <summary>What it is called; unique among those of its panel.</summary>
     public required string Name { get; set; }
 
-    /// <summary>The settings as JSON, with what the files have to look like.</summary>
+    /// <summary>The <see cref="Core.Imports.PanelImportSettings"/> as JSON.</summary>
     public required string Content { get; set; }
 
     /// <summary>Which files of the server's folder it is run on when they arrive, such as <c>readings-*.csv</c>; null for none.</summary>

@@ -32,16 +32,28 @@ public sealed class ImportStore(CatalogContext catalog, TimeProvider time)
     /// <param name="panelId">The panel; null for new tables.</param>
     /// <param name="who">Who begins it.</param>
     /// <param name="cancellationToken">Stops the attempt.</param>
-    public async Task<ImportRow> BeginAsync(int sourceId, int? panelId, string who, CancellationToken cancellationToken)
+    /// <param name="recipe">The recipe that it follows; null for none.</param>
+    /// <param name="id">Its number; null for a new one.</param>
+    /// <returns>The import; null where there is one of that number already.</returns>
+    public async Task<ImportRow?> TryBeginAsync(
+        int sourceId,
+        int? panelId,
+        string who,
+        CancellationToken cancellationToken,
+        string? recipe = null,
+        Guid? id = null
+    )
     {
         var now = time.GetUtcNow();
         // Files that nobody brought in, and what has been done and told long ago.
         await catalog
-            .Imports.Where(import => import.At < now - _waits && !_atWork.Contains(import.State) && import.Result == null)
+            .Imports.Where(import =>
+                import.At < now - _waits && !_atWork.Contains(import.State) && import.Result == null && import.Recipe == null
+            )
             .ExecuteDeleteAsync(cancellationToken);
         var row = new ImportRow
         {
-            Id = Guid.NewGuid(),
+            Id = id ?? Guid.NewGuid(),
             SourceId = sourceId,
             PanelId = panelId,
             Who = who,
@@ -50,12 +62,27 @@ public sealed class ImportStore(CatalogContext catalog, TimeProvider time)
             At = now,
             StepAt = now,
             BeatAt = now,
+            Recipe = recipe,
         };
         catalog.Imports.Add(row);
-        await catalog.SaveChangesAsync(cancellationToken);
+        var isNew = await catalog.TrySaveAsync(cancellationToken);
         catalog.ChangeTracker.Clear();
-        return row;
+        return isNew ? row : null;
     }
+
+    /// <summary>Enters an import, without files yet.</summary>
+    /// <param name="sourceId">The source.</param>
+    /// <param name="panelId">The panel; null for new tables.</param>
+    /// <param name="who">Who begins it.</param>
+    /// <param name="cancellationToken">Stops the attempt.</param>
+    /// <param name="recipe">The recipe that it follows; null for none.</param>
+    public async Task<ImportRow> BeginAsync(
+        int sourceId,
+        int? panelId,
+        string who,
+        CancellationToken cancellationToken,
+        string? recipe = null
+    ) => (await TryBeginAsync(sourceId, panelId, who, cancellationToken, recipe))!;
 
     /// <summary>Keeps a file for an import.</summary>
     /// <param name="importId">The import.</param>
@@ -266,12 +293,6 @@ public sealed class ImportStore(CatalogContext catalog, TimeProvider time)
                     cancellationToken
                 ) > 0;
     }
-
-    /// <summary>Says which recipe an import follows.</summary>
-    public Task NameAsync(Guid id, string recipe, CancellationToken cancellationToken) =>
-        catalog
-            .Imports.Where(import => import.Id == id)
-            .ExecuteUpdateAsync(set => set.SetProperty(import => import.Recipe, recipe), cancellationToken);
 
     /// <summary>Writes down, before the source commits, what an import does, so that it can be told if nobody learns of the end.</summary>
     public Task PromiseAsync(Guid id, string transaction, object result, CancellationToken cancellationToken)

@@ -67,11 +67,10 @@ internal sealed class RecipeConfiguration : IEntityTypeConfiguration<RecipeRow>
     public void Configure(EntityTypeBuilder<RecipeRow> builder)
     {
         builder.ToTable("import_recipe");
-        builder.HasIndex(recipe => new { recipe.SourceId, recipe.Name }).IsUnique();
+        builder.HasIndex(recipe => new { recipe.PanelId, recipe.Name }).IsUnique();
         builder.Property(recipe => recipe.Name).HasMaxLength(CatalogLimits.Name);
         builder.Property(recipe => recipe.Who).HasMaxLength(CatalogLimits.Name);
         builder.Property(recipe => recipe.Watches).HasMaxLength(CatalogLimits.Name);
-        builder.HasOne<SourceRow>().WithMany().HasForeignKey(recipe => recipe.SourceId).OnDelete(DeleteBehavior.Cascade);
         builder.HasOne<PanelRow>().WithMany().HasForeignKey(recipe => recipe.PanelId).OnDelete(DeleteBehavior.Cascade);
     }
 }

@@ -24,6 +24,9 @@ public enum ImportMode
 
     /// <summary>Changes those, and adds the others.</summary>
     Upsert,
+
+    /// <summary>Does that, and removes the rows that the file does not have.</summary>
+    Mirror,
 }
 
 /// <summary>
@@ -48,6 +51,7 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
     /// <param name="key">By which columns rows are found; empty for the primary key.</param>
     /// <param name="progress">Told how many rows were read, now and then.</param>
     /// <param name="cancellationToken">Stops it; the caller rolls back.</param>
+    /// <param name="recipe">Where the file's columns go, in their order; null for finding it out.</param>
     /// <exception cref="ImportRefusedException">The columns do not fit, or too many rows do not.</exception>
     public async Task<ImportedTable> WriteAsync(
         FileTable file,
@@ -55,15 +59,16 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
         ImportMode mode,
         IReadOnlyList<string> key,
         Action<long> progress,
-        CancellationToken cancellationToken
+        CancellationToken cancellationToken,
+        IReadOnlyList<FieldMatch>? recipe = null
     )
     {
         ArgumentNullException.ThrowIfNull(file);
         ArgumentNullException.ThrowIfNull(guesses);
         ArgumentNullException.ThrowIfNull(progress);
-        var columns = Match(guesses);
+        var columns = recipe is null ? Match(guesses) : Match(guesses, recipe);
         _staged.UnionWith(columns.Select(column => column.Target.Name));
-        var keys = mode is ImportMode.Update or ImportMode.Upsert ? KeysOf(key, columns) : [];
+        var keys = mode is ImportMode.Update or ImportMode.Upsert or ImportMode.Mirror ? KeysOf(key, columns) : [];
         var rows = await StageAsync(file, columns, keys, progress, cancellationToken);
         await RejectDoubledAsync(keys, cancellationToken);
         if (mode is ImportMode.Replace)
@@ -84,6 +89,8 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
             added = await InPartsAsync(Insert(columns, keys), cancellationToken);
         if (mode is not ImportMode.Update)
             await CatchUpAsync(columns, cancellationToken);
+        var notes = file.Notes.ToList();
+        var removed = mode is ImportMode.Mirror ? await RemoveOthersAsync(keys, notes, cancellationToken) : 0;
         await using (var drop = new NpgsqlCommand($"DROP TABLE {Staging}", connection))
             await drop.ExecuteNonQueryAsync(cancellationToken);
         return new ImportedTable(
@@ -98,7 +105,8 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
             [.. _rejected.OrderBy(row => row.Row)]
         )
         {
-            Notes = file.Notes,
+            Notes = notes,
+            Removed = removed,
         };
     }
 
@@ -136,6 +144,24 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
             );
         return [.. matched.Select(one => new Matched(one.Guess, one.Place, one.Target!))];
     }
+
+    private List<Matched> Match(IReadOnlyList<ColumnGuess> guesses, IReadOnlyList<FieldMatch> recipe) =>
+        [
+            .. recipe
+                .Select((match, place) => (Match: match, Place: place))
+                .Where(one => one.Match.Column is not null)
+                .Select(one => new Matched(
+                    guesses[one.Place] with
+                    {
+                        Form = ValueForm.Find(one.Match.Type, one.Match.Pattern) ?? ValueForm.Text,
+                    },
+                    one.Place,
+                    table.StoredColumns.FirstOrDefault(column => column.Name == one.Match.Column)
+                        ?? throw new ImportRefusedException(
+                            $"{table.Name} has no column {one.Match.Column}, into which the recipe has {one.Match.Source} go. Correct the recipe."
+                        )
+                )),
+        ];
 
     private static string Plain(string name) => PlannedTable.Tidy(name, name).Replace("_", "", StringComparison.Ordinal);
 
@@ -429,6 +455,34 @@ public sealed class KnownTable(NpgsqlConnection connection, Table table)
         $"UPDATE {_target} AS t SET {string.Join(", ", columns.Select(column => $"{Quote(column.Target)} = s.{Quote(column.Target)}"))} "
         + $"FROM {Staging} AS s WHERE {RowNumber} BETWEEN $1 AND $2 AND {Same(keys)} AND "
         + $"({string.Join(" OR ", columns.Select(column => $"t.{Quote(column.Target)}::text IS DISTINCT FROM s.{Quote(column.Target)}::text"))})";
+
+    // A row that was rejected may be about any of them.
+    private async Task<long> RemoveOthersAsync(List<Column> keys, List<string> notes, CancellationToken cancellationToken)
+    {
+        if (_rejected.Count > 0)
+        {
+            notes.Add("Rows were rejected, so none of the table was removed.");
+            return 0;
+        }
+
+        try
+        {
+            await using var command = new NpgsqlCommand(
+                $"DELETE FROM {_target} AS t WHERE NOT EXISTS (SELECT FROM {Staging} AS s WHERE {Same(keys)})",
+                connection
+            );
+            return await command.ExecuteNonQueryAsync(cancellationToken);
+        }
+        catch (PostgresException refused)
+        {
+            throw new ImportRefusedException(
+                refused.SqlState == PostgresErrorCodes.ForeignKeyViolation
+                    ? $"Rows of {table.Name} that the file does not have are referred to by {refused.TableName}. Remove those first, or use another mode."
+                    : $"Rows of {table.Name} cannot be removed: {refused.MessageText}.",
+                refused
+            );
+        }
+    }
 
     private string Matching(List<Column> keys) => $"SELECT FROM {_target} AS t WHERE {Same(keys)}";
 

@@ -152,9 +152,66 @@ public sealed class PanelImport(
         CancellationToken cancellationToken
     )
     {
-        var work = await ReadAsync(panel, import, settings, rejected: null, report, cancellationToken);
+        var work = await ReadAsync(panel, import.Id, settings, rejected: null, report, cancellationToken);
         await TryAsync(panel, work, settings, report, cancellationToken);
         return new ImportEnd(ImportState.Ready) { Plan = work.ToPlan(panel) };
+    }
+
+    /// <summary>Looks at a file, and brings it in as a recipe says, or finds out what that would do.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="import">The import.</param>
+    /// <param name="recipe">What the recipe keeps.</param>
+    /// <param name="isOnlyPlanned">Whether nothing is written.</param>
+    /// <param name="report">Told how far it is.</param>
+    /// <param name="cancellationToken">Gives it up; until the transaction ends, nothing is left of it.</param>
+    public async Task<ImportEnd> FollowAsync(
+        OpenPanel panel,
+        Guid import,
+        PanelImportSettings recipe,
+        bool isOnlyPlanned,
+        Action<ImportProgress> report,
+        CancellationToken cancellationToken
+    )
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(recipe);
+        ArgumentNullException.ThrowIfNull(report);
+        var looks = await tables.LooksAsync(import, recipe.Reading, report, cancellationToken);
+        var told = looks.Select(one => one.Look.Told(one.File)).ToList();
+        // A file is called otherwise each time; of several tables in it, it is the one of that name.
+        var table = told is [var only] ? only : told.Find(one => one.Name == recipe.Table);
+        if (table is null)
+            return new ImportEnd(
+                ImportState.Failed,
+                $"The file has no table {recipe.Table}. Its tables are: {string.Join(", ", told.Select(one => one.Name))}. Nothing was written."
+            )
+            {
+                Look = told,
+            };
+        if (RecipeShape.Fit(recipe.Columns, [.. table.Columns.Select(column => column.Name)], out var changed) is not { } columns)
+        {
+            var drafted = FieldMatching.Draft(panel.Bound!, table, await SampleAsync(panel, cancellationToken));
+            return new ImportEnd(ImportState.Failed, changed)
+            {
+                Look = told,
+                Settings = drafted with { Reading = recipe.Reading },
+            };
+        }
+
+        var settings = recipe with { Table = table.Name, Columns = columns };
+        var work = await ReadAsync(panel, import, settings, rejected: null, report, cancellationToken);
+        await TryAsync(panel, work, settings, report, cancellationToken);
+        var plan = work.ToPlan(panel);
+        var end =
+            isOnlyPlanned ? new ImportEnd(ImportState.Ready)
+            : plan.Forbidden is { } why ? new ImportEnd(ImportState.Failed, $"{why} Nothing was written.")
+            : settings.IsWhole && plan.Rejected.Count > 0
+                ? new ImportEnd(
+                    ImportState.Failed,
+                    $"{plan.Rejected.Count} rows do not fit, and it is to be all of them or none. Nothing was written."
+                )
+            : await WriteAsync(panel, import, work, settings, plan, report, cancellationToken);
+        return end with { Look = told, Settings = settings, Plan = plan };
     }
 
     /// <summary>Carries an import out as it was planned; where it would do something else by now, it is planned anew instead.</summary>
@@ -176,7 +233,7 @@ public sealed class PanelImport(
         ArgumentNullException.ThrowIfNull(settings);
         ArgumentNullException.ThrowIfNull(report);
         var planned = PlanOf(import) ?? throw new ImportRefusedException("It has not been planned yet. Look at the plan first.");
-        var work = await ReadAsync(panel, import, settings, planned.Rejected, report, cancellationToken);
+        var work = await ReadAsync(panel, import.Id, settings, planned.Rejected, report, cancellationToken);
         if (work.ToPlan(panel).Fingerprint != planned.Fingerprint)
         {
             await TryAsync(panel, work, settings, report, cancellationToken);
@@ -237,7 +294,7 @@ public sealed class PanelImport(
 
     private async Task<PanelImportWork> ReadAsync(
         OpenPanel panel,
-        ImportRow import,
+        Guid import,
         PanelImportSettings settings,
         IReadOnlyList<RejectedRow>? rejected,
         Action<ImportProgress> report,
@@ -245,7 +302,7 @@ public sealed class PanelImport(
     )
     {
         var bound = panel.Bound!;
-        var table = (await tables.TablesAsync(import.Id, settings.Reading, cancellationToken))
+        var table = (await tables.TablesAsync(import, settings.Reading, cancellationToken))
             .Select(one => one.Table)
             .FirstOrDefault(one => one.Name == settings.Table)
             ?? throw new ImportRefusedException($"The file has no table {settings.Table} any more. Look at it again.");
@@ -315,7 +372,16 @@ public sealed class PanelImport(
             [.. table.Columns.Select(column => column.Name)],
             planned,
             await LeavingAsync(panel, reader, settings, present, cancellationToken)
-        );
+        )
+        {
+            Forbidden =
+                settings.Mode is PanelImportMode.Mirror
+                && read.Count(row => settings.Key.Any(column => row.Values.GetValueOrDefault(column) is null))
+                    is > 0
+                        and var unknown
+                    ? $"{unknown} rows do not say which record they are about, so it cannot be told which records the file does not have. Mend them first."
+                    : null,
+        };
     }
 
     // Columns of a new record that the server numbers.
@@ -469,9 +535,8 @@ public sealed class PanelImport(
         // A record that is set aside is none that a row could be about.
         var listed = panel.Seen.Plan(new ListRequest()).Filter;
         var found = new List<PresentRecord>();
-        var keys = rows.Where(row =>
-                row.Problems.Count == 0 && settings.Key.All(column => row.Values.GetValueOrDefault(column) is not null)
-            )
+        // Of a row that is left out, too: its record is in the file.
+        var keys = rows.Where(row => settings.Key.All(column => row.Values.GetValueOrDefault(column) is not null))
             .Select(row => settings.Key.Select(column => row.Values[column]!).ToList())
             .DistinctBy(key => string.Join('\u001f', key))
             .ToList();
@@ -571,6 +636,8 @@ public sealed class PanelImport(
     {
         var records = panel.Records();
         var writer = new RecordWriter(records, acts, panel);
+        if (work.Forbidden is not null)
+            return;
         await using var session = await records.WriteAsync(cancellationToken);
         if (await SetAsideAsync(panel, session, work, cancellationToken) is { Problem: { } problem })
         {

@@ -52,6 +52,7 @@ public static class SqliteFile
             ["Read from SQLite."]
         )
         {
+            HasPoints = true,
             Key =
             [
                 .. columns

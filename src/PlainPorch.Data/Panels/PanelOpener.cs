@@ -18,13 +18,21 @@ public sealed class PanelOpener(OpenPanels opened, IWhoSees who, IServiceProvide
     /// <returns>The panel; null where there is none, or none for whoever asks, or its source was never read.</returns>
     public async Task<OpenPanel?> OpenAsync(string porch, string panel, CancellationToken cancellationToken)
     {
-        var found = await opened.GetAsync(porch, panel, () =>
-            services.GetRequiredService<PanelStore>().OpenAnewAsync(porch, panel, cancellationToken)
-        );
+        var found = await OpenForAnybodyAsync(porch, panel, cancellationToken);
         return found is not null && who.In(found.Porch, found.Panels) is { } sights && sights.Of(found.Definition).Sees
             ? found.SeenBy(sights)
             : null;
     }
+
+    /// <summary>Opens a panel as somebody sees it who sees everything: for work that a developer had begin by itself.</summary>
+    /// <param name="porch">The porch's slug.</param>
+    /// <param name="panel">The panel's slug.</param>
+    /// <param name="cancellationToken">Stops the reading.</param>
+    /// <returns>The panel; null where there is none, or its source was never read.</returns>
+    public async Task<OpenPanel?> OpenForAnybodyAsync(string porch, string panel, CancellationToken cancellationToken) =>
+        await opened.GetAsync(porch, panel, () =>
+            services.GetRequiredService<PanelStore>().OpenAnewAsync(porch, panel, cancellationToken)
+        );
 }
 
 /// <summary>Tells what whoever is asking sees.</summary>

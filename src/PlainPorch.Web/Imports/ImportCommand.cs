@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using Npgsql;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Imports;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Sources;
@@ -36,25 +37,24 @@ internal static class ImportCommand
             Description = "The database: a postgresql:// URL, or names and values.",
             Required = true,
         };
-        var schema = new Option<string>("--schema")
-        {
-            Description = "The schema; public unless given.",
-            DefaultValueFactory = _ => "public",
-        };
+        var schema = new Option<string?>("--schema") { Description = "The schema; public unless given." };
         var table = new Option<string?>("--table") { Description = "The table; the file's name unless given." };
-        var mode = new Option<string>("--mode")
+        var mode = new Option<string?>("--mode")
         {
             Description =
-                "new makes a table, add adds all rows, replace removes the table's first, update changes those with a key of the file, upsert adds the others, too.",
-            DefaultValueFactory = _ => "new",
+                "new makes a table, add adds all rows, replace removes the table's first, update changes those with a key of the file, upsert adds the others, too, and mirror removes those that the file does not have.",
         };
-        mode.AcceptOnlyFromAmong("new", "add", "replace", "update", "upsert");
+        mode.AcceptOnlyFromAmong("new", "add", "replace", "update", "upsert", "mirror");
         var key = new Option<string?>("--key") { Description = "Columns that tell rows apart, parted by commas." };
         var delimiter = new Option<string?>("--delimiter")
         {
             Description = "What parts values: a character, tab, or fixed for columns at the same places of each line.",
         };
         var encoding = new Option<string?>("--encoding") { Description = "Such as utf-8, windows-1252 or cp850." };
+        var recipe = new Option<string?>("--recipe")
+        {
+            Description = "A file with settings, as a panel's recipes give it; what is said here as well counts instead.",
+        };
         var noHead = new Option<bool>("--no-head") { Description = "The first row has values, and no names." };
         var whole = new Option<bool>("--all-or-nothing") { Description = "Writes nothing where one row is rejected." };
         var dryRun = new Option<bool>("--dry-run") { Description = "Tells what would be done, and does nothing." };
@@ -67,6 +67,7 @@ internal static class ImportCommand
             table,
             mode,
             key,
+            recipe,
             delimiter,
             encoding,
             noHead,
@@ -77,14 +78,14 @@ internal static class ImportCommand
         command.SetAction(
             (parsed, cancellationToken) =>
                 ImportAsync(
-                    new Wanted(
+                    new Given(
                         parsed.GetValue(files)!,
                         parsed.GetValue(into)!,
-                        parsed.GetValue(schema)!,
+                        parsed.GetValue(schema),
                         parsed.GetValue(table),
-                        Enum.Parse<ImportMode>(parsed.GetValue(mode)!, ignoreCase: true),
-                        parsed.GetValue(key)?.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-                            ?? [],
+                        parsed.GetValue(mode),
+                        parsed.GetValue(key)?.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries),
+                        parsed.GetValue(recipe),
                         parsed.GetValue(delimiter),
                         parsed.GetValue(encoding),
                         parsed.GetValue(noHead) ? false : null,
@@ -99,6 +100,45 @@ internal static class ImportCommand
         return result.Errors.Count > 0 ? FailAsync(result.Errors[0].Message) : result.InvokeAsync();
     }
 
+    // What the command line says, before a recipe fills in what it does not.
+    private sealed record Given(
+        IReadOnlyList<string> Files,
+        string Into,
+        string? Schema,
+        string? Table,
+        string? Mode,
+        IReadOnlyList<string>? Key,
+        string? Recipe,
+        string? Delimiter,
+        string? Encoding,
+        bool? HasHead,
+        bool IsWhole,
+        bool IsTrial,
+        bool AsJson
+    )
+    {
+        public Wanted With(RecipeFile recipe) =>
+            new(
+                Files,
+                Into,
+                Schema ?? recipe.Schema ?? "public",
+                Table ?? recipe.Table,
+                Enum.TryParse<ImportMode>(Mode ?? recipe.Mode ?? "new", ignoreCase: true, out var mode)
+                    ? mode
+                    : throw new UnreadableFileException(
+                        $"The recipe’s mode {recipe.Mode} is none. Use new, add, replace, update, upsert or mirror."
+                    ),
+                Key ?? recipe.Key,
+                Delimiter ?? recipe.Delimiter,
+                Encoding ?? recipe.Encoding,
+                HasHead ?? recipe.HasHead,
+                IsWhole || recipe.IsWhole,
+                IsTrial,
+                AsJson,
+                recipe.Columns
+            );
+    }
+
     private sealed record Wanted(
         IReadOnlyList<string> Files,
         string Into,
@@ -111,11 +151,27 @@ internal static class ImportCommand
         bool? HasHead,
         bool IsWhole,
         bool IsTrial,
-        bool AsJson
+        bool AsJson,
+        IReadOnlyList<FieldMatch> Columns
     );
 
-    private static async Task<int> ImportAsync(Wanted wanted, CancellationToken cancellationToken)
+    private static async Task<int> ImportAsync(Given given, CancellationToken cancellationToken)
     {
+        Wanted wanted;
+        try
+        {
+            wanted = given.With(given.Recipe is null ? new RecipeFile() : await ReadRecipeAsync(given.Recipe, cancellationToken));
+        }
+        catch (Exception failure)
+            when (failure is JsonException or IOException or UnauthorizedAccessException or UnreadableFileException)
+        {
+            return await FailAsync(
+                failure is UnreadableFileException
+                    ? failure.Message
+                    : $"The recipe {given.Recipe} cannot be read: {failure.Message}"
+            );
+        }
+
         if (!ConnectionText.TryRead(wanted.Into, out var settings, out var problem))
             return await FailAsync(problem!);
         if (wanted.Encoding is { } named && FileEncodings.Find(named) is null)
@@ -165,6 +221,20 @@ internal static class ImportCommand
         }
     }
 
+    private static async Task<RecipeFile> ReadRecipeAsync(string path, CancellationToken cancellationToken)
+    {
+        await using var file = File.OpenRead(path);
+        return await JsonSerializer.DeserializeAsync<RecipeFile>(file, DefinitionJson.Kept, cancellationToken)
+            ?? new RecipeFile();
+    }
+
+    // Where the columns of a file go as a recipe says; null where there is none, or it says nothing of them.
+    private static IReadOnlyList<FieldMatch>? Fitted(Wanted wanted, FileTable table) =>
+        wanted.Columns.Count == 0
+            ? null
+            : RecipeShape.Fit(wanted.Columns, [.. table.Columns.Select(column => column.Name)], out var changed)
+                ?? throw new ImportRefusedException(changed!);
+
     // Whoever calls it has the file.
     private static ImportedTable WithoutValues(ImportedTable table) =>
         table with
@@ -182,7 +252,7 @@ internal static class ImportCommand
     {
         var planned = PlannedSet.Make(
             wanted.Schema,
-            [.. tables.Select(table => (table, LookAt(table, cancellationToken).Guess()))],
+            [.. tables.Select(table => Taken(wanted, table, LookAt(table, cancellationToken).Guess()))],
             wanted.Table,
             wanted.Key
         );
@@ -224,13 +294,35 @@ internal static class ImportCommand
                     wanted.Mode,
                     wanted.Key,
                     read => Tell($"{table.Name}: {read:N0} rows read"),
-                    cancellationToken
+                    cancellationToken,
+                    Fitted(wanted, table)
                 )
             );
         }
 
         return written;
     }
+
+    // A new table's columns as a recipe names and reads them.
+    private static (FileTable, IReadOnlyList<ColumnGuess>) Taken(
+        Wanted wanted,
+        FileTable table,
+        IReadOnlyList<ColumnGuess> guesses
+    ) =>
+        Fitted(wanted, table) is { } columns
+            ? (
+                table,
+                [
+                    .. guesses.Zip(columns, (guess, column) =>
+                        guess with
+                        {
+                            Name = column.Column ?? guess.Name,
+                            Form = ValueForm.Find(column.Type, column.Pattern) ?? guess.Form,
+                        }
+                    ),
+                ]
+            )
+            : (table, guesses);
 
     private static ColumnGuesses LookAt(FileTable table, CancellationToken cancellationToken)
     {
@@ -280,7 +372,7 @@ internal static class ImportCommand
             lines.Add(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"{table.Schema}.{table.Name}: {table.Rows:N0} rows, {table.New:N0} new, {table.Changed:N0} changed, {table.Same:N0} the same, {table.Rejected.Count:N0} rejected"
+                    $"{table.Schema}.{table.Name}: {table.Rows:N0} rows, {table.New:N0} new, {table.Changed:N0} changed, {table.Same:N0} the same, {table.Rejected.Count:N0} rejected{(table.Removed > 0 ? $", {table.Removed:N0} removed" : "")}"
                 )
             );
             lines.AddRange(table.Notes.Select(note => $"  {note}"));

@@ -92,7 +92,7 @@ public sealed record TableImportDto(
 /// <param name="Encoding">The encoding; null or empty for finding it out.</param>
 /// <param name="HasHead">Whether the first row names the columns; null for finding it out.</param>
 /// <param name="Schema">The schema of new tables; null for the first one of the source.</param>
-public sealed record LookRequest(string? Delimiter, string? Encoding, bool? HasHead, string? Schema)
+public sealed record LookRequest(string? Delimiter = null, string? Encoding = null, bool? HasHead = null, string? Schema = null)
 {
     internal ImportSettings ToSettings() =>
         new()

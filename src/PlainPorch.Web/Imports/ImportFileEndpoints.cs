@@ -14,7 +14,7 @@ internal static class ImportFileEndpoints
     /// <summary>Takes a file that is sent.</summary>
     internal static async Task<Results<Ok<ImportFile>, ValidationProblem>> KeepAsync(
         Guid import,
-        string name,
+        string? name,
         HttpRequest request,
         ImportStore imports,
         CancellationToken cancellationToken

@@ -44,7 +44,12 @@ public sealed record PanelImportDto(
 /// <param name="Encoding">The encoding; null or empty for finding it out.</param>
 /// <param name="HasHead">Whether the first row names the columns; null for finding it out.</param>
 /// <param name="Table">Which of the file's tables; null for the first one.</param>
-public sealed record PanelLookRequest(string? Delimiter, string? Encoding, bool? HasHead, string? Table);
+public sealed record PanelLookRequest(
+    string? Delimiter = null,
+    string? Encoding = null,
+    bool? HasHead = null,
+    string? Table = null
+);
 
 /// <summary>What became of taking an import back.</summary>
 /// <param name="Done">How many records are as they were before.</param>
@@ -144,7 +149,7 @@ internal static class PanelImportEndpoints
     private static async Task<Results<Ok<ImportFile>, NotFound, ValidationProblem, ProblemHttpResult>> SendAsync(
         [AsParameters] PanelHere here,
         Guid import,
-        [FromQuery] string name,
+        [FromQuery] string? name,
         HttpRequest request,
         ImportStore imports,
         Caller caller,
@@ -170,7 +175,7 @@ internal static class PanelImportEndpoints
     {
         if (await OfPanelAsync(here, import, imports, caller, cancellationToken) is null)
             return TypedResults.NotFound();
-        var reading = new LookRequest(request.Delimiter, request.Encoding, request.HasHead, null).ToSettings();
+        var reading = new LookRequest(request.Delimiter, request.Encoding, request.HasHead).ToSettings();
         if (TableImportEndpoints.WhyNotRead(reading) is { } problem)
             return Problems.Of([problem]);
         if (!await imports.TurnAsync(import, _open, ImportState.Looking, "Looking at the file", cancellationToken))
@@ -314,7 +319,7 @@ internal static class PanelImportEndpoints
     }
 
     // What whoever asks may do with the panel's records.
-    private static IReadOnlyList<PanelImportMode> ModesOf(BoundPanel panel)
+    internal static IReadOnlyList<PanelImportMode> ModesOf(BoundPanel panel)
     {
         var changes = panel.CanEdit && panel.May(PanelActs.ChangeMany) && panel.Identity.Exists && panel.Table.HasRowVersion;
         var removes = panel.CanRemove && panel.May(PanelActs.SetAside) && panel.Identity.Exists;
@@ -356,7 +361,7 @@ internal static class PanelImportEndpoints
         );
 
     // A file may hold what others are not shown: it is seen by whoever sent it.
-    private static async Task<ImportRow?> OfPanelAsync(
+    internal static async Task<ImportRow?> OfPanelAsync(
         PanelHere here,
         Guid import,
         ImportStore imports,

@@ -99,7 +99,7 @@ internal static class TableImportEndpoints
     private static async Task<Results<Ok<ImportFile>, NotFound, ValidationProblem>> SendAsync(
         int id,
         Guid import,
-        [FromQuery] string name,
+        [FromQuery] string? name,
         HttpRequest request,
         ImportStore imports,
         CancellationToken cancellationToken

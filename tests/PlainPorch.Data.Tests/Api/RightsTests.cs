@@ -9,6 +9,9 @@ namespace PlainPorch.Data.Tests.Api;
 public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTests.Club>
 {
     // What anybody gets to: what signing in needs.
+    // Where bytes are sent, and nothing else is taken.
+    private static readonly string[] _ofBytes = ["/uploads/", "/files", "/runs"];
+
     private static readonly string[] _anybody =
     [
         "askForLink",
@@ -42,6 +45,7 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
     private static readonly string[] _members =
     [
         "addRecord",
+        "beginPanelImport",
         "bringBack",
         "changePerson",
         "checkTyped",
@@ -64,12 +68,14 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
         "findOrder",
         "findOutcome",
         "findPanel",
+        "findPanelImport",
         "findParcel",
         "findParcelOfRecord",
         "findPicture",
         "findPorch",
         "findRecord",
         "findRecords",
+        "findRejectedRowsOfPanel",
         "findRelated",
         "findSpellings",
         "findTidyProgress",
@@ -77,33 +83,46 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
         "findUpload",
         "inviteAgain",
         "invitePerson",
+        "keepRecipe",
         "keepView",
         "listAffected",
         "listKeptViews",
         "listKeys",
         "listLog",
         "listLogRecords",
+        "listPanelImports",
         "listParcelRecords",
         "listPeople",
+        "listRecipes",
         "listRecords",
         "listSetAside",
         "listTidyColumns",
+        "lookAtPanelImport",
         "makeToken",
         "mergeDuplicates",
         "move",
         "numberOrder",
         "planMerge",
+        "planPanelImport",
         "planRemoval",
         "planReturn",
         "proposeNumber",
         "readConditions",
         "remove",
         "removeKeptView",
+        "removePanelImport",
         "removePerson",
+        "removeRecipe",
         "removeToken",
+        "runPanelImport",
+        "runRecipe",
         "sendFile",
+        "sendPanelImportFile",
         "signOutPerson",
+        "stopPanelImport",
         "suggestSearch",
+        "takeBackPanelImport",
+        "takeRecipe",
         "tellApart",
         "tidyValues",
         "turnUpload",
@@ -691,7 +710,7 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
     {
         using var request = new HttpRequestMessage(method, address);
         if (method != HttpMethod.Get)
-            request.Content = address.Contains("/uploads/", StringComparison.Ordinal)
+            request.Content = _ofBytes.Any(end => address.Contains(end, StringComparison.Ordinal))
                 ? new ByteArrayContent([1]) { Headers = { ContentType = new("application/octet-stream") } }
                 : JsonContent.Create(new { });
         return (await client.SendAsync(request, Token)).StatusCode;
@@ -711,6 +730,10 @@ public sealed class RightsTests(RightsTests.Club club) : IClassFixture<RightsTes
                 path.Key.Replace("{porch}", club.Porch, StringComparison.Ordinal)
                     .Replace("{panel}", "people", StringComparison.Ordinal)
                     .Replace("{id}", "1", StringComparison.Ordinal)
+                    .Replace("{import}", "3f2504e0-4f89-41d3-9a0c-0305e82c3301", StringComparison.Ordinal)
+                    .Replace("{file}", "3f2504e0-4f89-41d3-9a0c-0305e82c3301", StringComparison.Ordinal)
+                    .Replace("{place}", "0", StringComparison.Ordinal)
+                    .Replace("{recipe}", "1", StringComparison.Ordinal)
                     .Replace("{key}", "1", StringComparison.Ordinal)
                     .Replace("{column}", "town", StringComparison.Ordinal)
                     .Replace("{format}", "csv", StringComparison.Ordinal)

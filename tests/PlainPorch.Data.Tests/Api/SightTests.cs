@@ -261,6 +261,22 @@ public sealed partial class SightTests : IAsyncLifetime
     // Whatever leads to a panel's records, and what it takes to be let in.
     private static readonly Dictionary<string, (PanelActs Act, object? Body)> _doors = new()
     {
+        ["listPanelImports"] = (PanelActs.Add, null),
+        ["beginPanelImport"] = (PanelActs.Add, null),
+        ["findPanelImport"] = (PanelActs.Add, null),
+        ["removePanelImport"] = (PanelActs.Add, null),
+        ["sendPanelImportFile"] = (PanelActs.Add, null),
+        ["lookAtPanelImport"] = (PanelActs.Add, new { }),
+        ["planPanelImport"] = (PanelActs.Add, new { }),
+        ["runPanelImport"] = (PanelActs.Add, null),
+        ["stopPanelImport"] = (PanelActs.Add, null),
+        ["takeBackPanelImport"] = (PanelActs.Add, null),
+        ["findRejectedRowsOfPanel"] = (PanelActs.Add, null),
+        ["keepRecipe"] = (PanelActs.Add, new { name = "By a door" }),
+        ["listRecipes"] = (PanelActs.Add, null),
+        ["removeRecipe"] = (PanelActs.Add, null),
+        ["takeRecipe"] = (PanelActs.Add, null),
+        ["runRecipe"] = (PanelActs.Add, null),
         ["addRecord"] = (PanelActs.Add, new { values = new { no = "60000", name = "By a door" } }),
         ["updateRecord"] = (PanelActs.Change, new { values = new { town = "By a door" } }),
         ["planRemoval"] = (PanelActs.SetAside, new { keys = new[] { "5" } }),
@@ -325,6 +341,7 @@ public sealed partial class SightTests : IAsyncLifetime
         "removeKeptView",
         "explainList",
         "tryIndex",
+        "watchForRecipe",
         "findPanelSetup",
         "savePanelSetup",
         "findCodeLists",
@@ -469,6 +486,8 @@ public sealed partial class SightTests : IAsyncLifetime
                 .Replace("{format}", "csv", StringComparison.Ordinal)
                 .Replace("{entry}", "1", StringComparison.Ordinal)
                 .Replace("{parcel}", "1", StringComparison.Ordinal)
+                .Replace("{import}", Guid.Empty.ToString(), StringComparison.Ordinal)
+                .Replace("{recipe}", "1", StringComparison.Ordinal)
                 .Replace("{place}", "0", StringComparison.Ordinal) + asked;
     }
 

@@ -47,7 +47,10 @@ public static class DBaseFile
             [.. fields.Select(field => new FileColumn(field.Name, field.Type is 'C' or 'M' or 'V'))],
             () => Rows(head, fields, open, openMemo, written),
             notes
-        );
+        )
+        {
+            HasPoints = true,
+        };
     }
 
     private static IEnumerable<FileRow> Rows(

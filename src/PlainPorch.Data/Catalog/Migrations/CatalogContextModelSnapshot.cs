@@ -455,10 +455,7 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .HasMaxLength(100)
                         .HasColumnType("character varying(100)");
 
-                    b.Property<int?>("PanelId")
-                        .HasColumnType("integer");
-
-                    b.Property<int>("SourceId")
+                    b.Property<int>("PanelId")
                         .HasColumnType("integer");
 
                     b.Property<string>("Watches")
@@ -472,9 +469,7 @@ namespace PlainPorch.Data.Catalog.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("PanelId");
-
-                    b.HasIndex("SourceId", "Name")
+                    b.HasIndex("PanelId", "Name")
                         .IsUnique();
 
                     b.ToTable("import_recipe", "porch");
@@ -1349,11 +1344,6 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.HasOne("PlainPorch.Data.Panels.PanelRow", null)
                         .WithMany()
                         .HasForeignKey("PanelId")
-                        .OnDelete(DeleteBehavior.Cascade);
-
-                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -11,8 +11,8 @@ const KINDS =
 interface FileDropProps {
   /** Makes the place for the files, where there is none yet; answers the address that they are sent to. */
   onBegin: () => Promise<string>;
-  /** Called when all of them are there. */
-  onSent: () => void;
+  /** Called when all of them are there, with what was answered to each. */
+  onSent: (answers: unknown[]) => void;
   isSeveral: boolean;
 }
 
@@ -27,17 +27,21 @@ export function FileDrop({ onBegin, onSent, isSeveral }: FileDropProps) {
     mutationFn: async (files: File[]) => {
       stop.current = new AbortController();
       const path = await onBegin();
+      const answers: unknown[] = [];
       for (const file of files) {
         setSending({ name: file.name, share: 0 });
-        await sendFile(
-          path,
-          file,
-          (share) => {
-            setSending({ name: file.name, share });
-          },
-          stop.current.signal,
+        answers.push(
+          await sendFile(
+            path,
+            file,
+            (share) => {
+              setSending({ name: file.name, share });
+            },
+            stop.current.signal,
+          ),
         );
       }
+      return answers;
     },
     onSuccess: onSent,
     onSettled: () => {

@@ -8,17 +8,10 @@ import { Field, inputClass } from "../../ui/Field";
 import { Tick } from "../../ui/Tick";
 import { FormSelect } from "./FormSelect";
 import { ColumnNotes, LookedNotes, samplesOf } from "./LookedNotes";
+import { modeWords } from "./modeWords";
 import { PlanView } from "./PlanView";
 
 type Settings = Schemas["PanelImportSettings"];
-
-const MODES: Record<Schemas["PanelImportMode"], string> = {
-  add: "Add a record for each row",
-  update: "Change the records that the file has",
-  upsert: "Change those, and add the others",
-  mirror: "Make the panel like the file: set aside what it does not have",
-  replace: "Replace: set all records aside, and add the rows",
-};
 
 interface MatchSetupProps {
   address: PanelAddress;
@@ -185,7 +178,7 @@ export function MatchSetup({
             >
               {found.modes.map((mode) => (
                 <option key={mode} value={mode}>
-                  {MODES[mode]}
+                  {modeWords[mode]}
                 </option>
               ))}
             </select>

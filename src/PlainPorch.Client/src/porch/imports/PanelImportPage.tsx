@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useEffectEvent, useRef } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, unwrap, type Panel, type Schemas } from "../../api/client";
 import { ApiError } from "../../api/problems";
 import type { PanelAddress } from "../../api/queries";
+import { sessionQuery } from "../../api/session";
 import { importPath } from "../../paths";
 import { ButtonLink } from "../../ui/Button";
 import { Failure } from "../../ui/Failure";
+import { Field, inputClass } from "../../ui/Field";
 import { Loading } from "../../ui/Loading";
 import { Notice } from "../../ui/Notice";
 import { WithPanel } from "../panels/usePanel";
@@ -14,10 +16,11 @@ import { BackToList } from "../query/BackToList";
 import { FileDrop } from "./FileDrop";
 import { ImportList } from "./ImportList";
 import { ImportProgress, isAtWork } from "./ImportProgress";
-import { panelImportQuery, panelImportsQuery } from "./importQueries";
+import { panelImportQuery, panelImportsQuery, recipesQuery } from "./importQueries";
 import { MatchSetup } from "./MatchSetup";
 import { PanelImportResult } from "./PanelImportResult";
 import { ReadAs, type Reading } from "./ReadAs";
+import { Recipes } from "./Recipes";
 
 /** Brings a file into a panel. */
 export function PanelImportPage() {
@@ -43,28 +46,58 @@ export function PanelImportPage() {
 function Beginning({ address }: { address: PanelAddress }) {
   const navigate = useNavigate();
   const earlier = useQuery(panelImportsQuery(address));
+  const recipes = useQuery(recipesQuery(address));
+  const session = useQuery(sessionQuery);
+  const [recipe, setRecipe] = useState<number | null>(null);
   const begun = useRef("");
   const look = useMutation({
     mutationFn: () => askToLook(address, begun.current, {}),
     onSettled: () => navigate(importPath(address.porch, address.panel, begun.current)),
   });
+  const base = `/api/porches/${address.porch}/panels/${address.panel}`;
   return (
     <>
+      {recipes.data && recipes.data.length > 0 && (
+        <Field label="Recipe">
+          {(slots) => (
+            <select
+              {...slots}
+              className={`${inputClass} max-w-md`}
+              value={recipe ?? ""}
+              onChange={(event) => {
+                setRecipe(event.target.value === "" ? null : Number(event.target.value));
+              }}
+            >
+              <option value="">None: find out what the file is</option>
+              {recipes.data.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
       <FileDrop
         isSeveral={false}
         onBegin={async () => {
+          if (recipe !== null) return `${base}/recipes/${recipe}/runs?planOnly=true`;
           const made = await unwrap(
             api.POST("/api/porches/{porch}/panels/{panel}/imports", { params: { path: address } }),
           );
           begun.current = made.status.id;
-          return `/api/porches/${address.porch}/panels/${address.panel}/imports/${made.status.id}/files`;
+          return `${base}/imports/${made.status.id}/files`;
         }}
-        onSent={() => {
-          look.mutate();
+        onSent={([answer]) => {
+          if (recipe === null) look.mutate();
+          else void navigate(importPath(address.porch, address.panel, (answer as Schemas["ImportStatus"]).id));
         }}
       />
       {earlier.data && (
         <ImportList imports={earlier.data} pathOf={(one) => importPath(address.porch, address.panel, one)} />
+      )}
+      {recipes.data && (
+        <Recipes address={address} recipes={recipes.data} canWatch={session.data?.person?.isDeveloper === true} />
       )}
     </>
   );

@@ -6,6 +6,7 @@ import { importPath, panelPath } from "../../paths";
 import { Button, ButtonLink } from "../../ui/Button";
 import { Notice } from "../../ui/Notice";
 import { formatCount } from "../../values/format";
+import { KeepRecipe } from "./Recipes";
 import { RejectedRows } from "./RejectedRows";
 
 interface PanelImportResultProps {
@@ -74,6 +75,7 @@ export function PanelImportResult({ address, panel, found, onChange }: PanelImpo
             : undo.error.message}
         </Notice>
       )}
+      {!isBack && <KeepRecipe address={address} id={found.status.id} />}
       {!isBack && done.rejected.length > 0 && (
         <RejectedRows
           rows={done.rejected}

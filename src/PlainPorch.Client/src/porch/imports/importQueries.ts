@@ -13,6 +13,14 @@ export const panelImportsQuery = (path: PanelAddress) =>
       unwrap(api.GET("/api/porches/{porch}/panels/{panel}/imports", { params: { path }, signal })),
   });
 
+/** The recipes of a panel. */
+export const recipesQuery = (path: PanelAddress) =>
+  queryOptions({
+    queryKey: ["recipes", path.porch, path.panel],
+    queryFn: ({ signal }) =>
+      unwrap(api.GET("/api/porches/{porch}/panels/{panel}/recipes", { params: { path }, signal })),
+  });
+
 /** An import into a panel, looked at again and again while somebody is at work on it. */
 export const panelImportQuery = (path: PanelAddress, id: string) =>
   queryOptions({

@@ -63,8 +63,7 @@ namespace PlainPorch.Data.Catalog.Migrations
                 {
                     Id = table.Column<int>(type: "integer", nullable: false)
                         .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
-                    SourceId = table.Column<int>(type: "integer", nullable: false),
-                    PanelId = table.Column<int>(type: "integer", nullable: true),
+                    PanelId = table.Column<int>(type: "integer", nullable: false),
                     Name = table.Column<string>(type: "character varying(100)", maxLength: 100, nullable: false),
                     Content = table.Column<string>(type: "text", nullable: false),
                     Watches = table.Column<string>(type: "character varying(100)", maxLength: 100, nullable: true),
@@ -79,13 +78,6 @@ namespace PlainPorch.Data.Catalog.Migrations
                         column: x => x.PanelId,
                         principalSchema: "porch",
                         principalTable: "panel",
-                        principalColumn: "Id",
-                        onDelete: ReferentialAction.Cascade);
-                    table.ForeignKey(
-                        name: "FK_import_recipe_source_SourceId",
-                        column: x => x.SourceId,
-                        principalSchema: "porch",
-                        principalTable: "source",
                         principalColumn: "Id",
                         onDelete: ReferentialAction.Cascade);
                 });
@@ -153,16 +145,10 @@ namespace PlainPorch.Data.Catalog.Migrations
                 column: "ImportId");
 
             migrationBuilder.CreateIndex(
-                name: "IX_import_recipe_PanelId",
+                name: "IX_import_recipe_PanelId_Name",
                 schema: "porch",
                 table: "import_recipe",
-                column: "PanelId");
-
-            migrationBuilder.CreateIndex(
-                name: "IX_import_recipe_SourceId_Name",
-                schema: "porch",
-                table: "import_recipe",
-                columns: new[] { "SourceId", "Name" },
+                columns: new[] { "PanelId", "Name" },
                 unique: true);
         }
 

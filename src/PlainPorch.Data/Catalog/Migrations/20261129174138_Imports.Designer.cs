@@ -13,7 +13,7 @@ using PlainPorch.Data.Catalog;
 namespace PlainPorch.Data.Catalog.Migrations
 {
     [DbContext(typeof(CatalogContext))]
-    [Migration("20261129165607_Imports")]
+    [Migration("20261129174138_Imports")]
     partial class Imports
     {
         /// <inheritdoc />
@@ -458,10 +458,7 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .HasMaxLength(100)
                         .HasColumnType("character varying(100)");
 
-                    b.Property<int?>("PanelId")
-                        .HasColumnType("integer");
-
-                    b.Property<int>("SourceId")
+                    b.Property<int>("PanelId")
                         .HasColumnType("integer");
 
                     b.Property<string>("Watches")
@@ -475,9 +472,7 @@ namespace PlainPorch.Data.Catalog.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("PanelId");
-
-                    b.HasIndex("SourceId", "Name")
+                    b.HasIndex("PanelId", "Name")
                         .IsUnique();
 
                     b.ToTable("import_recipe", "porch");
@@ -1352,11 +1347,6 @@ namespace PlainPorch.Data.Catalog.Migrations
                     b.HasOne("PlainPorch.Data.Panels.PanelRow", null)
                         .WithMany()
                         .HasForeignKey("PanelId")
-                        .OnDelete(DeleteBehavior.Cascade);
-
-                    b.HasOne("PlainPorch.Data.Connections.SourceRow", null)
-                        .WithMany()
-                        .HasForeignKey("SourceId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
