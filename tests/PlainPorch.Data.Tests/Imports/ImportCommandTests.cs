@@ -148,6 +148,63 @@ public sealed class ImportCommandTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Mirror_RemovesWhatTheFileDoesNotHave_UnlessARowIsRejected()
+    {
+        var bad = Write("boats.csv", "no,name,loa\n1,Heron,5\nx,Bad,5\n");
+        var kept = await RunAsync(bad, "--schema", "yard", "--mode", "mirror", "--json");
+        Assert.Equal(1, kept.Exit);
+        Assert.Contains("none of the table was removed", kept.Output, StringComparison.Ordinal);
+        Assert.Equal(2, await _database.AskAsync<long>("SELECT count(*) FROM yard.boats"));
+
+        var file = Write("boats.csv", "no,name,loa\n1,Heron,5.5\n9,Knot,6\n");
+        var (exit, output, errors) = await RunAsync(file, "--schema", "yard", "--mode", "mirror", "--json");
+        Assert.True(exit == 0, errors);
+        var table = JsonNode.Parse(output)!["tables"]![0]!;
+        Assert.Equal((1, 1, 1), ((int)table["new"]!, (int)table["changed"]!, (int)table["removed"]!));
+        Assert.Equal("1 9", await _database.AskAsync<string>("SELECT string_agg(no::text, ' ' ORDER BY no) FROM yard.boats"));
+
+        // What others refer to is not removed, and then nothing is done.
+        var owners = Write("owners.csv", "no,name\n1,Ann\n");
+        await _database.ExecuteAsync("UPDATE yard.boats SET owner = 2 WHERE no = 1");
+        var refused = await RunAsync(owners, "--schema", "yard", "--mode", "mirror");
+        Assert.Equal(2, refused.Exit);
+        Assert.Contains("are referred to by boats", refused.Errors, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task ARecipe_SaysWhereColumnsGo_AndAFileThatHasChangedIsRefused()
+    {
+        var recipe = Write(
+            "recipe.json",
+            """
+            { "schema": "yard", "table": "boats", "mode": "upsert", "key": ["no"], "delimiter": ";",
+              "columns": [
+                { "source": "Nr", "column": "no", "type": "integer", "pattern": null },
+                { "source": "Gekauft", "column": "built", "type": "date", "pattern": "dd.MM.yyyy" },
+                { "source": "Bemerkung", "column": null, "type": "text", "pattern": null },
+                { "source": "Boot", "column": "name", "type": "text", "pattern": null } ] }
+            """
+        );
+        var file = Write("export 2026-11.csv", "Boot;Nr;Gekauft;Bemerkung\nReiher;1;03.04.2001;alt\nMöwe;8;05.06.2002;neu\n");
+        var (exit, output, errors) = await RunAsync(file, "--recipe", recipe, "--json");
+        Assert.True(exit == 0, errors);
+        var table = JsonNode.Parse(output)!["tables"]![0]!;
+        Assert.Equal((1, 1), ((int)table["new"]!, (int)table["changed"]!));
+        Assert.Equal(
+            "Reiher 2001-04-03, Möwe 2002-06-05",
+            await _database.AskAsync<string>(
+                "SELECT string_agg(name || ' ' || built, ', ' ORDER BY no) FROM yard.boats WHERE no IN (1, 8)"
+            )
+        );
+        var changed = await RunAsync(Write("other.csv", "Boot;Nr;Gekauft\nReiher;1;03.04.2001\n"), "--recipe", recipe);
+        Assert.Equal(2, changed.Exit);
+        Assert.Contains("Bemerkung is no longer there", changed.Errors, StringComparison.Ordinal);
+        var broken = await RunAsync(file, "--recipe", Write("broken.json", "{"));
+        Assert.Equal(2, broken.Exit);
+        Assert.Contains("cannot be read", broken.Errors, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task ByAKey_WhatIsNewChangedAndTheSame_IsTold()
     {
         var file = Write("boats.csv", "no,name,loa\n1,Heron,5\n2,Arctic,6.00\n50,Knot,7\n50,Twice,8\n,None,9\n");
