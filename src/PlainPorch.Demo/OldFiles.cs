@@ -30,6 +30,73 @@ internal static class OldFiles
         WriteDues(Path.Combine(folder, "liegegeld.csv"), random);
         WriteMoorings(Path.Combine(folder, "MOORINGS"), random);
         WriteVisits(Path.Combine(folder, "visits.ndjson"), random);
+        WriteWinter(Path.Combine(folder, "winter.xlsx"), random);
+        WriteClub(Path.Combine(folder, "club.json"), random);
+        WriteBuoys(Path.Combine(folder, "buoys.xml"), random);
+        WriteTides(Path.Combine(folder, "tides.txt"), random);
+    }
+
+    private static void WriteWinter(string path, Random random)
+    {
+        File.Delete(path);
+        OldSheets.WriteWinter(
+            path,
+            [
+                .. Enumerable
+                    .Range(1, 80)
+                    .Select(n =>
+                    {
+                        var (from, net) = (new DateOnly(1997, 10, 1).AddDays(random.Next(40)), random.Next(8_000, 90_000) / 100m);
+                        return (n, Of(_boats, random), from, from.AddDays(random.Next(90, 200)), net, Math.Round(net * 0.16m, 2));
+                    }),
+            ]
+        );
+    }
+
+    // Members, and in each the boats of that member.
+    private static void WriteClub(string path, Random random) =>
+        File.WriteAllText(
+            path,
+            JsonSerializer.Serialize(
+                new
+                {
+                    club = "Wrenmouth Sailing Club",
+                    members = Enumerable
+                        .Range(1, 40)
+                        .Select(n => new
+                        {
+                            id = $"WSC-{n:000}",
+                            name = Of(_people, random),
+                            since = Day(random).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                            boats = Enumerable
+                                .Range(0, random.Next(3))
+                                .Select(_ => new { name = Of(_boats, random), length = random.Next(400, 1500) / 100m }),
+                        }),
+                }
+            )
+        );
+
+    private static void WriteBuoys(string path, Random random)
+    {
+        var text = new StringBuilder("<?xml version=\"1.0\" encoding=\"ISO-8859-1\"?>\n<buoys>\n");
+        for (var n = 1; n <= 30; n++)
+            text.Append(
+                CultureInfo.InvariantCulture,
+                $"  <buoy no=\"{n}\"><colour>{(random.Next(2) == 0 ? "grün" : "rot")}</colour><at lat=\"53.{random.Next(100, 999)}\" long=\"-1.{random.Next(100, 999)}\"/><laid>{Day(random):yyyy-MM-dd}</laid></buoy>\n"
+            );
+        File.WriteAllBytes(path, Encoding.Latin1.GetBytes(text.Append("</buoys>\n").ToString()));
+    }
+
+    // Columns at the same places of each line, as a printer wrote them.
+    private static void WriteTides(string path, Random random)
+    {
+        var text = new StringBuilder("Day        Time   Kind  Height\r\n---------- ------ ----- ------\r\n");
+        for (var n = 0; n < 120; n++)
+            text.Append(
+                CultureInfo.InvariantCulture,
+                $"{new DateOnly(1998, 1, 1).AddDays(n / 4):dd/MM/yyyy} {random.Next(24):00}:{random.Next(60):00}  {(n % 2 == 0 ? "high" : "low"), -5} {(n % 2 == 0 ? 4 : 1) + random.Next(100) / 100m, 6:0.00}\r\n"
+            );
+        File.WriteAllText(path, text.ToString());
     }
 
     // Semicolons, a code page of DOS, German days and amounts, a title above and a sum below.

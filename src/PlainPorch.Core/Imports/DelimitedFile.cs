@@ -47,7 +47,11 @@ public static class DelimitedFile
         if (encoding.IsSingleByte || encoding is UTF8Encoding)
             RefuseBytes(name, open);
         var guessed = settings.Delimiter ?? (settings.IsFixedWidth == true ? null : GuessDelimiter(open, encoding));
-        if (guessed is null && settings.IsFixedWidth != false && FixedWidthFile.Columns(open, encoding) is { } starts)
+        if (
+            (guessed is not { } likely || (settings.Delimiter is null && !Likely.Contains(likely)))
+            && settings.IsFixedWidth != false
+            && FixedWidthFile.Columns(open, encoding) is { } starts
+        )
             return TableOf(
                 name,
                 () => FixedWidthFile.Rows(open, encoding, starts),

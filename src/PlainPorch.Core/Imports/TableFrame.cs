@@ -42,7 +42,23 @@ public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = 
             width = named;
         var isSure = hasHead is not null || rows.Skip(first + 1).Any(row => row.Any(LooksLikeData));
         // Of one column of words the first may be a name or a word like the others: no row is given up for a guess.
-        var heads = hasHead ?? (IsHead(rows, first, width) && (isSure || width > 1)) ? 1 : 0;
+        var isHead =
+            IsHead(rows, first, width, CellsOf(rows[first], width))
+            // Names that stand over two lines, of which the lower one has none.
+            || (
+                first > 0
+                && !rows[first - 1].Any(LooksLikeData)
+                && IsHead(
+                    rows,
+                    first,
+                    width,
+                    [
+                        .. CellsOf(rows[first], width)
+                            .Zip(CellsOf(rows[first - 1], width), (lower, upper) => lower.Length > 0 ? lower : upper),
+                    ]
+                )
+            );
+        var heads = hasHead ?? (isHead && (isSure || width > 1)) ? 1 : 0;
         // Two head lines: the upper one names several columns together, or the lower one names columns alike.
         if (
             heads == 1
@@ -54,6 +70,8 @@ public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = 
             && rows[first - 1].All(cell => !LooksLikeData(cell))
         )
             (first, heads) = (first - 1, 2);
+        else if (heads == 1 && hasHead is null && isSure && IsContinued(rows, first, width))
+            heads = 2;
         return new TableFrame(width, first, heads, isSure);
     }
 
@@ -145,9 +163,22 @@ public sealed record TableFrame(int Width, int Before, int Heads, bool IsSure = 
 
     private static string Cell(IReadOnlyList<string?> row, int place) => (place < row.Count ? row[place] : null)?.Trim() ?? "";
 
-    private static bool IsHead(IReadOnlyList<IReadOnlyList<string?>> rows, int first, int width)
+    // The line below a head names what stands in it over several columns.
+    private static bool IsContinued(IReadOnlyList<IReadOnlyList<string?>> rows, int first, int width)
     {
-        var cells = Enumerable.Range(0, width).Select(place => Cell(rows[first], place)).ToList();
+        if (first + 1 >= rows.Count || rows[first + 1].Any(LooksLikeData))
+            return false;
+        var (upper, lower) = (CellsOf(rows[first], width), CellsOf(rows[first + 1], width));
+        return upper.Exists(cell => cell.Length == 0)
+            && lower.Exists(cell => cell.Length == 0)
+            && upper.Zip(lower).All(cells => cells.First.Length > 0 || cells.Second.Length > 0);
+    }
+
+    private static List<string> CellsOf(IReadOnlyList<string?> row, int width) =>
+        [.. Enumerable.Range(0, width).Select(place => Cell(row, place))];
+
+    private static bool IsHead(IReadOnlyList<IReadOnlyList<string?>> rows, int first, int width, List<string> cells)
+    {
         if (cells.Any(LooksLikeData) || cells.Count(cell => cell.Length == 0) * 4 > width || cells.Any(cell => cell.Length > 100))
             return false;
         // A name is not among the values below it.

@@ -25,7 +25,7 @@ public sealed class ImportFolder : IDisposable
 
     /// <summary>Sets the folders up.</summary>
     /// <param name="shared">The server's folder; null for none.</param>
-    public ImportFolder(string? shared) => _shared = shared is null ? null : Path.GetFullPath(shared);
+    public ImportFolder(string? shared) => _shared = string.IsNullOrWhiteSpace(shared) ? null : Path.GetFullPath(shared);
 
     /// <summary>Whether there is a folder of the server.</summary>
     public bool IsShared => _shared is not null && Directory.Exists(_shared);

@@ -107,6 +107,26 @@ public sealed class MoreFormatTests : IDisposable
     }
 
     [Fact]
+    public void FixedColumns_WithTimesOfDay_AreNotPartedByColons()
+    {
+        var table = Files.Delimited(
+            "Day        Time   Kind\n01/01/1998 12:30  high\n02/01/1998 18:45  low\n03/01/1998 01:05  high\n"
+        );
+        Assert.Equal(["Day", "Time", "Kind"], table.Names());
+        Assert.Equal("01/01/1998|12:30|high", table.Lines()[0]);
+    }
+
+    [Fact]
+    public void TwoHeadLines_OfWhichTheLowerOneHasNoNames_AreOne()
+    {
+        var table = Files.Delimited(
+            "Winter berths,,,,\n,,,,\nNo,Boat,Stay,,Price\n,,From,Until,\n1,Heron,1997-10-01,1998-03-01,5\n2,Tern,1997-10-02,1998-03-02,6\n"
+        );
+        Assert.Equal(["No", "Boat", "Stay From", "Stay Until", "Price"], table.Names());
+        Assert.Equal("1|Heron|1997-10-01|1998-03-01|5", table.Lines()[0]);
+    }
+
+    [Fact]
     public void ALineOfText_IsNoTableOfFixedColumns()
     {
         var table = Files.Delimited("Dear harbour master\nplease find the list of boats\nYours\nAnn\n");
