@@ -51,6 +51,7 @@ public sealed class ImportTests(PorchFixture porch) : IDisposable
         _page.See("3 rows");
         _page.Click("See what it would do");
         _page.See("What it would do");
+        Assert.DoesNotContain("No connection", _page.Body(), StringComparison.Ordinal);
         _page.See("3.33");
         _page.See("Take these rows as a file");
         Assert.Equal(before, await porch.AskAsync<string>(Boats));

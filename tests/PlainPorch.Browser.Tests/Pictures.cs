@@ -64,6 +64,33 @@ public sealed class Pictures(PorchFixture porch)
         Take("list-phone");
     }
 
+    private void TakeImport(string slug)
+    {
+        var folder = Directory.CreateTempSubdirectory("porch-pictures");
+        var file = Path.Combine(folder.FullName, "boats of the yard.csv");
+        File.WriteAllText(
+            file,
+            "Boat no;Name;Owner;Rig;Built;Draught\n1;Sandpiper Lass;West, Sid;Yawl;2015;0,95\n2;Kittiwake Lass;Kunze, Lenna;Lugger;1958;1,31\n"
+                + "3;Swift Dawn;Green, Howell;Schooner;1967;0,84\n90001;New Hope;Kunze, Lenna;Yawl;2020;1,10\n5;Lady Star;Nobody, Karl;Ketch;1966;1,33\n7;Blue Star;;Sloop;19x4;\n"
+        );
+        try
+        {
+            _page.Open($"/porch/{slug}/boats/import");
+            _page.See("Drop a file here");
+            porch.Driver.FindElement(By.CssSelector("input[type=file]")).SendKeys(file);
+            _page.See("6 rows");
+            _page.Find(By.XPath("//select[@aria-label='Where Draught goes']/option[.='Draft']")).Click();
+            _page.Click("See what it would do");
+            _page.See("Changes, column by column");
+            Assert.DoesNotContain("No connection", _page.Body(), StringComparison.Ordinal);
+            Take("import");
+        }
+        finally
+        {
+            folder.Delete(recursive: true);
+        }
+    }
+
     private async Task TakeChecksAsync()
     {
         _page.Open($"/back/panels/{await porch.DefinedAsync()}/stays");
@@ -168,17 +195,7 @@ public sealed class Pictures(PorchFixture porch)
         _page.Click("Conditions …");
         _page.See("records");
         Take("conditions");
-        await porch.AskAsync<string>("CREATE EXTENSION IF NOT EXISTS pg_trgm");
-        _page.Open($"/back/panels/{office}/readings");
-        _page.See("1 to 25");
-        _page.Find(By.XPath("//th//button[starts-with(., 'Value')]")).Click();
-        _page.Click("How the database runs this list");
-        _page.Click("Try it, then drop it again");
-        _page.See("with it; made in");
-        porch.Driver.ExecuteScript(
-            "document.querySelector(\"[aria-label='How the database runs it']\").scrollIntoView({block: 'end'})"
-        );
-        Take("list-explanation");
+        TakeImport(await porch.DefinedAsync());
         _page.Open($"/back/porches/{await porch.DefinedAsync()}/roles");
         _page.See("Harbour master");
         _page.Click("Who may do what");

@@ -27,7 +27,13 @@ public enum RowFate
 /// <param name="Key">Its key.</param>
 /// <param name="Version">Its version; null where its table tells none.</param>
 /// <param name="Values">Its values.</param>
-public sealed record PresentRecord(string Key, uint? Version, IReadOnlyDictionary<string, string?> Values);
+/// <param name="IsSetAside">Whether it is set aside, where its row stays in the table.</param>
+public sealed record PresentRecord(
+    string Key,
+    uint? Version,
+    IReadOnlyDictionary<string, string?> Values,
+    bool IsSetAside = false
+);
 
 /// <summary>A row with what becomes of it.</summary>
 /// <param name="Row">The row.</param>
@@ -156,6 +162,9 @@ public sealed record PanelPlan(
                 )
             ),
             [] => New(),
+            [{ IsSetAside: true }] => Rejected(
+                new(settings.Key[0], "This record is set aside. Bring it back first, or leave the row out.")
+            ),
             [var one] => Found(one),
             var several => Rejected(
                 new(

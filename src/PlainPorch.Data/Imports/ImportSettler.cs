@@ -1,7 +1,11 @@
+using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using PlainPorch.Core.Definition;
+using PlainPorch.Core.History;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.Catalog;
 using PlainPorch.Data.Connections;
+using PlainPorch.Data.History;
 
 namespace PlainPorch.Data.Imports;
 
@@ -31,6 +35,23 @@ public sealed class ImportSettler(CatalogContext catalog, ImportStore store, Sou
         return settled;
     }
 
+    // The entry of the logbook, by which it can be taken back, was not known yet when the result was written down.
+    private async Task<PanelImported?> ToldAsync(ImportRow import, string transaction, CancellationToken cancellationToken)
+    {
+        var entry = await catalog
+            .LogEntries.AsNoTracking()
+            .Where(row => row.SourceId == import.SourceId && row.Transaction == transaction && row.Act == LogAct.Imported)
+            .OrderByDescending(row => row.Id)
+            .FirstOrDefaultAsync(cancellationToken);
+        return entry is null || import.Result is not { } result
+            ? null
+            : JsonSerializer.Deserialize<PanelImported>(result, DefinitionJson.Kept)! with
+            {
+                Entry = entry.Id,
+                Parcel = entry.ParcelId,
+            };
+    }
+
     private async Task<ImportEnd?> EndAsync(ImportRow import, CancellationToken cancellationToken)
     {
         if (import.State is not ImportState.Running || import.Transaction is not { } transaction)
@@ -44,12 +65,11 @@ public sealed class ImportSettler(CatalogContext catalog, ImportStore store, Sou
         using var lease = pool.Lease();
         return await ActEvidence.FindAsync(pool.Connections, transaction, [], _patience, cancellationToken) switch
         {
-            true => new ImportEnd(
+            true when import.PanelId is null => new ImportEnd(
                 ImportState.Done,
-                import.PanelId is null
-                    ? "The program was stopped right after everything was written, so no panels were drafted. Survey the source, and draft them."
-                    : null
+                "The program was stopped right after everything was written, so no panels were drafted. Survey the source, and draft them."
             ),
+            true => new ImportEnd(ImportState.Done) { Result = await ToldAsync(import, transaction, cancellationToken) },
             false => new ImportEnd(ImportState.Failed, Nothing) { ForgetsResult = true },
             // The database may be starting again.
             null => null,

@@ -532,8 +532,6 @@ public sealed class PanelImport(
             .Table.StoredColumns.Where(column => column.Type.Kind is not Core.Schema.ValueKind.Binary)
             .Select(column => column.Name)
             .ToList();
-        // A record that is set aside is none that a row could be about.
-        var listed = panel.Seen.Plan(new ListRequest()).Filter;
         var found = new List<PresentRecord>();
         // Of a row that is left out, too: its record is in the file.
         var keys = rows.Where(row => settings.Key.All(column => row.Values.GetValueOrDefault(column) is not null))
@@ -553,7 +551,7 @@ public sealed class PanelImport(
                 bound.Table,
                 new RowRequest
                 {
-                    Filter = Filter.Join(listed, asked),
+                    Filter = bound.Within(asked),
                     Columns = columns,
                     WithVersion = bound.Table.HasRowVersion,
                     Take = some.Length * 3,
@@ -569,7 +567,8 @@ public sealed class PanelImport(
                         bound.Table.HasRowVersion && row[^1] is { } version
                             ? uint.Parse(version, CultureInfo.InvariantCulture)
                             : null,
-                        values
+                        values,
+                        bound.IsSetAside(values.GetValueOrDefault)
                     )
                 );
             }

@@ -63,6 +63,7 @@ internal static class PanelImportEndpoints
 
     private static readonly ImportState[] _open = [ImportState.Ready, ImportState.Stopped, ImportState.Failed];
 
+    // What is begun goes on by itself, and is asked for at the import: 202 means another thing here, an act of which nobody knows yet.
     public static void MapPanelImports(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}/imports").WithTags("Imports").OpensPanel().ForMembers();
@@ -163,7 +164,7 @@ internal static class PanelImportEndpoints
                 var wrong => (ValidationProblem)wrong,
             };
 
-    private static async Task<Results<Accepted, NotFound, ValidationProblem, Conflict, ProblemHttpResult>> LookAsync(
+    private static async Task<Results<NoContent, NotFound, ValidationProblem, Conflict, ProblemHttpResult>> LookAsync(
         [AsParameters] PanelHere here,
         Guid import,
         PanelLookRequest request,
@@ -184,10 +185,10 @@ internal static class PanelImportEndpoints
         work.Begin(import, caller, (services, report, stop) =>
             services.GetRequiredService<PanelImport>().LookAsync(opened, import, reading, request.Table, report, stop)
         );
-        return TypedResults.Accepted($"/api/porches/{here.Porch}/panels/{here.Panel}/imports/{import}");
+        return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Accepted, NotFound, ValidationProblem, Conflict, ProblemHttpResult>> PlanAsync(
+    private static async Task<Results<NoContent, NotFound, ValidationProblem, Conflict, ProblemHttpResult>> PlanAsync(
         [AsParameters] PanelHere here,
         Guid import,
         PanelImportSettings settings,
@@ -210,10 +211,10 @@ internal static class PanelImportEndpoints
         work.Begin(import, caller, (services, report, stop) =>
             services.GetRequiredService<PanelImport>().PlanAsync(opened, found, settings, report, stop)
         );
-        return TypedResults.Accepted($"/api/porches/{here.Porch}/panels/{here.Panel}/imports/{import}");
+        return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Accepted, NotFound, ValidationProblem, Conflict, ProblemHttpResult>> RunAsync(
+    private static async Task<Results<NoContent, NotFound, ValidationProblem, Conflict, ProblemHttpResult>> RunAsync(
         [AsParameters] PanelHere here,
         Guid import,
         ImportStore imports,
@@ -239,7 +240,7 @@ internal static class PanelImportEndpoints
         work.Begin(import, caller, (services, report, stop) =>
             services.GetRequiredService<PanelImport>().RunAsync(opened, found, settings, report, stop)
         );
-        return TypedResults.Accepted($"/api/porches/{here.Porch}/panels/{here.Panel}/imports/{import}");
+        return TypedResults.NoContent();
     }
 
     private static async Task<Results<NoContent, NotFound, ProblemHttpResult>> StopAsync(

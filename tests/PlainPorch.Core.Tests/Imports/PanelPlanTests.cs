@@ -69,6 +69,35 @@ public sealed class PanelPlanTests
     }
 
     [Fact]
+    public void ARecordThatIsSetAside_IsNeitherChangedNorAddedTwice()
+    {
+        var panel = Make.Panel(Make.Boats());
+        var table = Files.Delimited("id;name\n1;Wren\n2;Tern\n");
+        var settings = FieldMatching.Draft(
+            panel,
+            Looked("id;name\n1;Wren\n2;Tern\n"),
+            new Dictionary<string, IReadOnlySet<string>>()
+        );
+        var rows = new PanelRows(panel, table, settings, _noTargets, Notation.Usual);
+        var aside = new PresentRecord(
+            "1",
+            1,
+            new Dictionary<string, string?> { ["id"] = "1", ["name"] = "Heron" },
+            IsSetAside: true
+        );
+        var plan = PanelPlan.Decide(
+            panel,
+            table.Rows().Select(rows.Read),
+            settings,
+            new[] { aside }.ToLookup(record => PanelPlan.KeyOf(settings, record.Values)),
+            _noTitles,
+            Make.Nothing
+        );
+        Assert.Equal([RowFate.Rejected, RowFate.New], plan.Select(row => row.Fate));
+        Assert.Contains("set aside", plan[0].Reason!.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void AnEmptyCell_EmptiesOrKeeps_AsWasChosen()
     {
         Dictionary<string, string?> present = new()

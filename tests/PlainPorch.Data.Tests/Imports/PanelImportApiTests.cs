@@ -117,6 +117,24 @@ public sealed class PanelImportApiTests(ApiFixture api) : IClassFixture<ApiFixtu
     }
 
     [Fact]
+    public async Task WhatWasWrittenBeforeItsProgramWasStopped_IsDone_AndCanBeTakenBack()
+    {
+        var before = await RowsAsync();
+        var import = await LookAsync("no,name,loa\n1,Heron,9\n8,New,1\n");
+        await PlanAsync(import, settings => { });
+        await RunAsync(import);
+        // As it stands between the source's COMMIT and the word of it.
+        await api.Catalog.ExecuteAsync(
+            $"""UPDATE porch.import SET "State" = 'Running', "BeatAt" = now() - interval '1 minute', "Result" = regexp_replace("Result", '"entry": \d+', '"entry": 0') WHERE "Id" = '{import["status"]!["id"]}'"""
+        );
+        var found = await WaitAsync(import);
+        Assert.Equal(("done", 1), ((string)found["status"]!["state"]!, (int)found["result"]!["new"]!));
+        var taken = await JsonAsync(await api.Client.PostAsync($"{Address(import)}/undo", null, Token));
+        Assert.Equal(2, (int)taken["done"]!);
+        Assert.Equal(before, await RowsAsync());
+    }
+
+    [Fact]
     public async Task APanelLikeTheFile_SetsTheOthersAside_AndBringsThemBack()
     {
         var before = await RowsAsync();
@@ -247,7 +265,7 @@ public sealed class PanelImportApiTests(ApiFixture api) : IClassFixture<ApiFixtu
         var begun = await JsonAsync(await api.Client.PostAsync($"{_panel}/imports", null, Token));
         Assert.Equal(HttpStatusCode.OK, (await SendAsync($"{Address(begun)}/files?name=boats.csv", content)).StatusCode);
         var answer = await api.Client.PostAsJsonAsync($"{Address(begun)}/look", new { }, Token);
-        Assert.True(answer.StatusCode == HttpStatusCode.Accepted, await answer.Content.ReadAsStringAsync(Token));
+        Assert.True(answer.StatusCode == HttpStatusCode.NoContent, await answer.Content.ReadAsStringAsync(Token));
         var looked = await WaitAsync(begun);
         Assert.True((string?)looked["status"]!["problem"] is null, (string?)looked["status"]!["problem"]);
         return looked;
@@ -258,14 +276,14 @@ public sealed class PanelImportApiTests(ApiFixture api) : IClassFixture<ApiFixtu
         var settings = import["settings"]!.DeepClone();
         change(settings);
         var answer = await api.Client.PostAsJsonAsync($"{Address(import)}/plan", settings, Token);
-        Assert.True(answer.StatusCode == HttpStatusCode.Accepted, await answer.Content.ReadAsStringAsync(Token));
+        Assert.True(answer.StatusCode == HttpStatusCode.NoContent, await answer.Content.ReadAsStringAsync(Token));
         return await WaitAsync(import);
     }
 
     private async Task<JsonNode> RunAsync(JsonNode import)
     {
         var answer = await api.Client.PostAsync($"{Address(import)}/run", null, Token);
-        Assert.True(answer.StatusCode == HttpStatusCode.Accepted, await answer.Content.ReadAsStringAsync(Token));
+        Assert.True(answer.StatusCode == HttpStatusCode.NoContent, await answer.Content.ReadAsStringAsync(Token));
         return await WaitAsync(import);
     }
 

@@ -111,7 +111,7 @@ export function TableSetup({ id, one, place, looked, settings, table, forms, err
         <>
           <div className="overflow-x-auto">
             <table className="w-full border-t border-line text-left">
-              <thead>
+              <thead className="hidden sm:table-header-group">
                 <tr className="border-b border-line text-sm text-faint">
                   <th className="py-1 pr-3 font-medium">In the file</th>
                   <th className="py-1 pr-3 font-medium">Values</th>
@@ -126,7 +126,10 @@ export function TableSetup({ id, one, place, looked, settings, table, forms, err
                   const seen = looked.columns[at];
                   const misfits = misfitsOf(column.name);
                   return (
-                    <tr key={at} className={`border-b border-line align-top ${column.isLeftOut ? "text-faint" : ""}`}>
+                    <tr
+                      key={at}
+                      className={`grid border-b border-line py-1 align-top sm:table-row ${column.isLeftOut ? "text-faint" : ""}`}
+                    >
                       <td className="py-1.5 pr-3 font-medium">{column.source}</td>
                       <td className="max-w-72 py-1.5 pr-3">
                         <span className="block truncate">{samplesOf(looked, at)}</span>

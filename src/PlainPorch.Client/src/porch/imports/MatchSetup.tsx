@@ -78,19 +78,19 @@ export function MatchSetup({
       <LookedNotes table={table} />
       <div className="overflow-x-auto">
         <table className="w-full border-t border-line text-left">
-          <thead>
+          <thead className="hidden sm:table-header-group">
             <tr className="border-b border-line text-sm text-faint">
               <th className="py-1 pr-3 font-medium">In the file</th>
               <th className="py-1 pr-3 font-medium">Values</th>
               <th className="py-1 pr-3 font-medium">Goes into</th>
-              <th className="py-1 font-medium">If empty</th>
+              <th className="py-1 font-medium"></th>
             </tr>
           </thead>
           <tbody>
             {(settings.columns ?? []).map((match, place) => {
               const looked = table.columns[place];
               return (
-                <tr key={place} className="border-b border-line align-top">
+                <tr key={place} className="grid border-b border-line py-1 align-top sm:table-row">
                   <td className="py-1.5 pr-3 font-medium">{match.source}</td>
                   <td className="max-w-80 py-1.5 pr-3">
                     <span className="block truncate">{samplesOf(table, place)}</span>
@@ -146,7 +146,7 @@ export function MatchSetup({
                     {match.column !== null && (looked?.empty ?? 0) > 0 && finds && (
                       <Tick
                         isSmall
-                        label="leave the value"
+                        label="if empty, keep the value"
                         isOn={match.keepsWhereEmpty === true}
                         onTurn={(isOn) => {
                           change(place, { keepsWhereEmpty: isOn });

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useContext, useState } from "react";
+import { useContext, useEffect, useRef, useState } from "react";
 import { api, unwrap, type Schemas } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
@@ -25,10 +25,21 @@ interface PlanViewProps {
 
 /** What an import would do, before it does anything. */
 export function PlanView({ address, id, plan, isWhole, isPending, onRun, onAgain }: PlanViewProps) {
+  const place = useRef<HTMLElement>(null);
+  // What was asked for is in sight, and the keyboard goes on from there.
+  useEffect(() => {
+    place.current?.focus({ preventScroll: true });
+    place.current?.scrollIntoView({ block: "start" });
+  }, []);
   const writes = plan.new + plan.changed + plan.setAside;
   const isStopped = plan.forbidden != null || (isWhole && plan.rejected.length > 0);
   return (
-    <section aria-label="The plan" className="grid gap-4 border-t-2 border-ink pt-4">
+    <section
+      ref={place}
+      tabIndex={-1}
+      aria-label="The plan"
+      className="scroll-mt-4 outline-none grid gap-4 border-t-2 border-ink pt-4"
+    >
       <h2 className="text-lg font-semibold">What it would do</h2>
       <dl className="flex flex-wrap gap-x-8 gap-y-2">
         <Count label="new" count={plan.new} />
@@ -43,15 +54,6 @@ export function PlanView({ address, id, plan, isWhole, isPending, onRun, onAgain
           {plan.forbidden}
         </Notice>
       )}
-      {plan.columns.length > 0 && <Changes columns={plan.columns} />}
-      {plan.missing.length > 0 && <Missing address={address} missing={plan.missing} onAgain={onAgain} />}
-      {plan.rejected.length > 0 && (
-        <RejectedRows
-          rows={plan.rejected}
-          columns={plan.fileColumns}
-          href={`/api/porches/${address.porch}/panels/${address.panel}/imports/${id}/rejected.csv`}
-        />
-      )}
       {isWhole && plan.rejected.length > 0 && (
         <p className="font-medium">
           Rows do not fit, so nothing would be written. Mend them, or allow rows to be left out.
@@ -62,6 +64,15 @@ export function PlanView({ address, id, plan, isWhole, isPending, onRun, onAgain
           {writes === 0 ? "Nothing to write" : `Import ${formatCount(plan.new + plan.changed)} rows`}
         </Button>
       </div>
+      {plan.columns.length > 0 && <Changes columns={plan.columns} />}
+      {plan.missing.length > 0 && <Missing address={address} missing={plan.missing} onAgain={onAgain} />}
+      {plan.rejected.length > 0 && (
+        <RejectedRows
+          rows={plan.rejected}
+          columns={plan.fileColumns}
+          href={`/api/porches/${address.porch}/panels/${address.panel}/imports/${id}/rejected.csv`}
+        />
+      )}
     </section>
   );
 }
