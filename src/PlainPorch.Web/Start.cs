@@ -50,7 +50,8 @@ internal static class Start
 
         builder.Services.AddSingleton<SurveyWork>();
         builder.Services.AddSingleton<ImportWork>();
-        builder.Services.AddSingleton(new ImportFolder(builder.Configuration["PORCH_IMPORTS"]));
+        // Made by the container, which throws away what it laid out when the program ends.
+        builder.Services.AddSingleton(_ => new ImportFolder(builder.Configuration["PORCH_IMPORTS"]));
         builder.Services.AddSingleton(services => new Thumbnails(
             KeptPictures.Read(builder.Configuration),
             services.GetRequiredService<TimeProvider>()

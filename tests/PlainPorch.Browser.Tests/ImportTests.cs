@@ -45,7 +45,8 @@ public sealed class ImportTests(PorchFixture porch) : IDisposable
         var (_, slug) = await porch.SurveyedAsync();
         var before = await porch.AskAsync<string>(Boats);
         _page.Open($"/porch/{slug}/boats");
-        _page.Click("Import");
+        _page.Click("Export, import");
+        _page.Click("Import a file instead …");
         _page.See("Drop a file here");
         Choose("boats.csv", "Boat no;Name;Draft m\n1;Sandpiper Lass;3,33\n99001;Brought In;1,11\n2;;1,00\n");
         _page.See("3 rows");

@@ -24,6 +24,11 @@ public sealed record LookedTable(
 {
     /// <summary>So many rows are shown.</summary>
     public const int Shown = 20;
+
+    private const int ShownLength = 200;
+
+    /// <summary>As much of a value as is shown.</summary>
+    public static string? Cut(string? value) => value?.Length > ShownLength ? $"{value[..ShownLength]}…" : value;
 }
 
 /// <summary>What was found out about a column of a file.</summary>
@@ -196,7 +201,7 @@ public sealed class TableLook
 
         _guesses.Add(row.Values);
         if (_first.Count < LookedTable.Shown)
-            _first.Add(row.Values);
+            _first.Add([.. row.Values.Select(LookedTable.Cut)]);
         FollowSample(row.Values);
         for (var place = 0; place < _keys.Length; place++)
             if (

@@ -24,9 +24,19 @@ public static class PackedFile
     /// <exception cref="UnreadableFileException">It is damaged, or unpacks to too much; the message says so.</exception>
     public static IReadOnlyList<string> Unpack(string path)
     {
-        ArgumentNullException.ThrowIfNull(path);
         var folder = Directory.CreateTempSubdirectory("porch-import").FullName;
         AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(folder, recursive: true);
+        return Unpack(path, folder);
+    }
+
+    /// <summary>Unpacks a file into an empty folder.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="folder">The folder.</param>
+    /// <returns>What was in it that can be read.</returns>
+    /// <exception cref="UnreadableFileException">It is damaged, or unpacks to too much; the message says so.</exception>
+    public static IReadOnlyList<string> Unpack(string path, string folder)
+    {
+        ArgumentNullException.ThrowIfNull(path);
         try
         {
             return Path.GetExtension(path).Equals(".gz", StringComparison.OrdinalIgnoreCase)

@@ -275,8 +275,8 @@ public sealed record PanelPlan(
                 orderby alike.Count() descending
                 select new MissingTarget(alike.Key.Key, panel.FindToWrite(alike.Key.Key)!.Label, alike.Key.Text, alike.Count()),
             ],
-            [
-                .. rows.Where(row => row.Reason is not null)
+            RejectedRow.Kept(
+                rows.Where(row => row.Reason is not null)
                     .Select(row => new RejectedRow(
                         row.Row.Number,
                         panel.FindToWrite(row.Reason!.Field)?.Label ?? (row.Reason.Field.Length == 0 ? null : row.Reason.Field),
@@ -284,8 +284,8 @@ public sealed record PanelPlan(
                     )
                     {
                         Values = row.Row.Raw,
-                    }),
-            ],
+                    })
+            ),
             columns,
             FingerprintOf(rows, leaving)
         );

@@ -16,6 +16,23 @@ public sealed record RejectedRow(long Row, string? Column, string Reason)
     /// </summary>
     public const string ReasonColumn = "Why it was left out";
 
+    // So many characters of rows are kept to be mended.
+    private const int MostKept = 20_000_000;
+
+    /// <summary>Rows with their values, as far as there is room for them.</summary>
+    public static IReadOnlyList<RejectedRow> Kept(IEnumerable<RejectedRow> rows)
+    {
+        var kept = 0L;
+        return
+        [
+            .. rows.Select(row =>
+            {
+                kept += row.Values?.Sum(value => (long)(value?.Length ?? 0)) ?? 0;
+                return kept > MostKept ? row with { Values = null } : row;
+            }),
+        ];
+    }
+
     /// <summary>Its values as they stand in the file; null where they are not told.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public IReadOnlyList<string?>? Values { get; init; }

@@ -74,7 +74,7 @@ public sealed class ImportFolder : IDisposable
     /// <param name="files">Its files.</param>
     /// <param name="store">Has the bytes of those that were sent.</param>
     /// <param name="cancellationToken">Stops it.</param>
-    /// <returns>Where each lies, in their order.</returns>
+    /// <returns>Where each lies, in their order; what is packed is unpacked.</returns>
     /// <exception cref="UnreadableFileException">One is gone from the server's folder.</exception>
     public async Task<IReadOnlyList<string>> LayOutAsync(
         Guid importId,
@@ -91,7 +91,7 @@ public sealed class ImportFolder : IDisposable
             var folder = _own.CreateSubdirectory(importId.ToString("N"));
             var paths = new List<string>();
             foreach (var file in files)
-                paths.Add(await LayOutAsync(folder, file, store, cancellationToken));
+                paths.AddRange(Unpacked(folder, await LayOutAsync(folder, file, store, cancellationToken)));
             return paths;
         }
         finally
@@ -135,6 +135,27 @@ public sealed class ImportFolder : IDisposable
             throw new UnreadableFileException($"{file.Name} is not kept any more. Send it again.");
         _laid[path] = file.Id;
         return path;
+    }
+
+    // Once for each import: its files are read several times.
+    private static IEnumerable<string> Unpacked(DirectoryInfo folder, string path)
+    {
+        if (!PackedFile.Is(path))
+            return [path];
+        var into = Path.Combine(folder.FullName, $"{Path.GetFileName(path)}.unpacked");
+        if (Directory.Exists(into) && Directory.GetCreationTimeUtc(into) >= File.GetLastWriteTimeUtc(path))
+            return Directory.EnumerateFiles(into).Order(StringComparer.Ordinal);
+        if (Directory.Exists(into))
+            Directory.Delete(into, recursive: true);
+        try
+        {
+            return PackedFile.Unpack(path, Directory.CreateDirectory(into).FullName);
+        }
+        catch (UnreadableFileException)
+        {
+            Directory.Delete(into, recursive: true);
+            throw;
+        }
     }
 
     // A name that stays in the folder, whatever it says; files that belong together stay side by side.

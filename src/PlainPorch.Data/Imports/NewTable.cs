@@ -111,7 +111,7 @@ public sealed class NewTable(NpgsqlConnection connection)
             written,
             0,
             0,
-            rejected
+            RejectedRow.Kept(rejected)
         )
         {
             Notes = file.Notes,

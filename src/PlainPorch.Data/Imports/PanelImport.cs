@@ -1,16 +1,12 @@
-using System.Globalization;
 using System.Text.Json;
 using PlainPorch.Core.Definition;
-using PlainPorch.Core.Filters;
 using PlainPorch.Core.History;
 using PlainPorch.Core.Imports;
-using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Values;
 using PlainPorch.Data.Acts;
 using PlainPorch.Data.History;
-using PlainPorch.Data.Lookups;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Records;
@@ -18,26 +14,6 @@ using PlainPorch.Data.Removal;
 using PlainPorch.Data.Rows;
 
 namespace PlainPorch.Data.Imports;
-
-/// <summary>What an import did to the records of a panel.</summary>
-/// <param name="Entry">The logbook's entry.</param>
-/// <param name="Parcel">The parcel of what was set aside; null for none.</param>
-/// <param name="New">How many records were added.</param>
-/// <param name="Changed">How many were changed.</param>
-/// <param name="Same">How many were as the file says already.</param>
-/// <param name="SetAside">How many were set aside.</param>
-/// <param name="Rejected">The rows that were left out.</param>
-/// <param name="FileColumns">What the file calls its columns.</param>
-public sealed record PanelImported(
-    long Entry,
-    long? Parcel,
-    long New,
-    long Changed,
-    long Same,
-    long SetAside,
-    IReadOnlyList<RejectedRow> Rejected,
-    IReadOnlyList<string> FileColumns
-);
 
 /// <summary>
 /// Brings a file into a panel: reads its rows as the panel's form would, plans what becomes of each, and writes them like any other records,
@@ -63,12 +39,6 @@ public sealed class PanelImport(
     /// <summary>So many rows are written through a panel at most; more go into a table of their own, or by the command line.</summary>
     public const int MostRows = 100_000;
 
-    // So many texts of a lookup are looked up by what their records are called.
-    private const int MostTitles = 3_000;
-
-    // So many records that a lookup refers to are read at once, instead of asking for each text.
-    private const int MostTargets = 20_000;
-    private const int KeysAtOnce = 500;
     private const int Sampled = 2_000;
     private const string Savepoint = "porch_rows";
     private const int RowsAtOnce = 100;
@@ -152,7 +122,14 @@ public sealed class PanelImport(
         CancellationToken cancellationToken
     )
     {
-        var work = await ReadAsync(panel, import.Id, settings, rejected: null, report, cancellationToken);
+        var work = await new PanelFileReader(tables).ReadAsync(
+            panel,
+            import.Id,
+            settings,
+            rejected: null,
+            report,
+            cancellationToken
+        );
         await TryAsync(panel, work, settings, report, cancellationToken);
         return new ImportEnd(ImportState.Ready) { Plan = work.ToPlan(panel) };
     }
@@ -199,7 +176,14 @@ public sealed class PanelImport(
         }
 
         var settings = recipe with { Table = table.Name, Columns = columns };
-        var work = await ReadAsync(panel, import, settings, rejected: null, report, cancellationToken);
+        var work = await new PanelFileReader(tables).ReadAsync(
+            panel,
+            import,
+            settings,
+            rejected: null,
+            report,
+            cancellationToken
+        );
         await TryAsync(panel, work, settings, report, cancellationToken);
         var plan = work.ToPlan(panel);
         var end =
@@ -233,7 +217,14 @@ public sealed class PanelImport(
         ArgumentNullException.ThrowIfNull(settings);
         ArgumentNullException.ThrowIfNull(report);
         var planned = PlanOf(import) ?? throw new ImportRefusedException("It has not been planned yet. Look at the plan first.");
-        var work = await ReadAsync(panel, import.Id, settings, planned.Rejected, report, cancellationToken);
+        var work = await new PanelFileReader(tables).ReadAsync(
+            panel,
+            import.Id,
+            settings,
+            planned.Rejected,
+            report,
+            cancellationToken
+        );
         if (work.ToPlan(panel).Fingerprint != planned.Fingerprint)
         {
             await TryAsync(panel, work, settings, report, cancellationToken);
@@ -290,338 +281,6 @@ public sealed class PanelImport(
         return import is { State: ImportState.Done or ImportState.TakenBack, Result: { } result }
             ? JsonSerializer.Deserialize<PanelImported>(result, DefinitionJson.Kept)
             : null;
-    }
-
-    private async Task<PanelImportWork> ReadAsync(
-        OpenPanel panel,
-        Guid import,
-        PanelImportSettings settings,
-        IReadOnlyList<RejectedRow>? rejected,
-        Action<ImportProgress> report,
-        CancellationToken cancellationToken
-    )
-    {
-        var bound = panel.Bound!;
-        var table = (await tables.TablesAsync(import, settings.Reading, cancellationToken))
-            .Select(one => one.Table)
-            .FirstOrDefault(one => one.Name == settings.Table)
-            ?? throw new ImportRefusedException($"The file has no table {settings.Table} any more. Look at it again.");
-        var rows = new List<FileRow>();
-        foreach (var row in table.Rows())
-        {
-            rows.Add(row);
-            if (rows.Count > MostRows)
-                throw new ImportRefusedException(
-                    string.Create(
-                        CultureInfo.InvariantCulture,
-                        $"The file has more than {MostRows:N0} rows, which is more than is written through a panel at a time. Ask a developer to bring it in by ./porch import."
-                    )
-                );
-        }
-
-        await using var connection = await panel.Connections.OpenConnectionAsync(cancellationToken);
-        var reader = new SourceReader(panel.Model, connection);
-        var texts = new PanelRows(
-            bound,
-            table,
-            settings,
-            new Dictionary<string, IReadOnlyDictionary<string, FoundTarget>>(),
-            panel.Seen.Porch.Notation
-        ).LookupTexts(rows);
-        var targets = new Dictionary<string, IReadOnlyDictionary<string, FoundTarget>>();
-        foreach (var (column, all) in texts)
-        {
-            report(new ImportProgress($"Looking up {bound.Find(column)!.Label}", 0, all.Count));
-            targets[column] = await TargetsAsync(panel, reader, bound.Find(column)!, all, report, cancellationToken);
-        }
-
-        var reading = new PanelRows(bound, table, settings, targets, panel.Seen.Porch.Notation);
-        var read = new List<ReadRow>(rows.Count);
-        foreach (var row in rows)
-        {
-            read.Add(reading.Read(row));
-            if (read.Count % 1000 == 0)
-            {
-                cancellationToken.ThrowIfCancellationRequested();
-                report(new ImportProgress("Reading rows", read.Count, rows.Count));
-            }
-        }
-
-        var present = settings.FindsRecords
-            ? await PresentAsync(panel, reader, settings, read, report, cancellationToken)
-            : Enumerable.Empty<PresentRecord>().ToLookup(_ => "");
-        var titles = await TitlesAsync(panel, reader, targets.Keys, present, cancellationToken);
-        var planned = PanelPlan.Decide(bound, read, settings, present, titles, AssignedTo(bound)).ToList();
-        if (rejected is not null)
-        {
-            // What the database refused when it was tried.
-            var known = rejected.ToDictionary(row => row.Row);
-            for (var place = 0; place < planned.Count; place++)
-                if (planned[place].Reason is null && known.TryGetValue(planned[place].Row.Number, out var why))
-                    planned[place] = planned[place] with
-                    {
-                        Fate = RowFate.Rejected,
-                        Reason = new FieldProblem(
-                            bound.Columns.FirstOrDefault(column => column.Label == why.Column)?.Name ?? "",
-                            why.Reason
-                        ),
-                    };
-        }
-
-        return new PanelImportWork(
-            [.. table.Columns.Select(column => column.Name)],
-            planned,
-            await LeavingAsync(panel, reader, settings, present, cancellationToken)
-        )
-        {
-            Forbidden =
-                settings.Mode is PanelImportMode.Mirror
-                && read.Count(row => settings.Key.Any(column => row.Values.GetValueOrDefault(column) is null))
-                    is > 0
-                        and var unknown
-                    ? $"{unknown} rows do not say which record they are about, so it cannot be told which records the file does not have. Mend them first."
-                    : null,
-        };
-    }
-
-    // Columns of a new record that the server numbers.
-    private static HashSet<string> AssignedTo(BoundPanel panel) => NextNumber.ColumnOf(panel) is { } column ? [column.Name] : [];
-
-    private static async Task<Dictionary<string, FoundTarget>> TargetsAsync(
-        OpenPanel panel,
-        SourceReader reader,
-        BoundColumn column,
-        IReadOnlySet<string> texts,
-        Action<ImportProgress> report,
-        CancellationToken cancellationToken
-    )
-    {
-        var found = new Dictionary<string, FoundTarget>();
-        // A number or code means that record, whatever others are called.
-        var readable = texts.Where(text => ValueText.TryRead(column.Schema.Type, text, out _, out _)).ToList();
-        var known = (
-            await new LookupReader(panel.Seen.Porch).ReadAsync(
-                reader,
-                [(column.Name, column.Decision.Lookup!, readable.Select(text => (string?)Read(column, text)))],
-                cancellationToken
-            )
-        )[column.Name];
-        foreach (var text in readable.Where(text => known.ContainsKey(Read(column, text))))
-            found[text] = new FoundTarget(Read(column, text), null);
-        var byTitle = texts.Where(text => !found.ContainsKey(text)).ToList();
-        if (byTitle.Count == 0)
-            return found;
-        if (await AllTitlesAsync(panel, reader, column, cancellationToken) is { } all)
-        {
-            foreach (var text in byTitle)
-                found[text] = Meant(column, [.. all[PanelPlan.Plain(text)]]);
-            return found;
-        }
-
-        if (byTitle.Count > MostTitles)
-            throw new ImportRefusedException(
-                $"{column.Label} has more than {MostTitles} different texts that are no key of what it refers to. Give keys in the file instead of names."
-            );
-        var records = panel.Records();
-        foreach (var text in byTitle)
-        {
-            if (found.Count % 50 == 0)
-                report(new ImportProgress($"Looking up {column.Label}", found.Count, texts.Count));
-            found[text] = await ByTitleAsync(records, column, text, cancellationToken);
-        }
-
-        return found;
-    }
-
-    private static string Read(BoundColumn column, string text) =>
-        ValueText.TryRead(column.Schema.Type, text, out var value, out _) ? value : text;
-
-    private static async Task<FoundTarget> ByTitleAsync(
-        RecordStore records,
-        BoundColumn column,
-        string text,
-        CancellationToken cancellationToken
-    )
-    {
-        var choices = await records.ChooseAsync(column.Name, new LookupQuestion(text), cancellationToken);
-        var called = choices?.Choices.Where(choice => PanelPlan.Plain(choice.Title) == PanelPlan.Plain(text)).ToList() ?? [];
-        return Meant(column, [.. called.Select(choice => choice.Value)]);
-    }
-
-    private static FoundTarget Meant(BoundColumn column, IReadOnlyList<string> values) =>
-        values switch
-        {
-            [var only] => new FoundTarget(only, null),
-            [] => new FoundTarget(
-                null,
-                $"Nothing that {column.Label} refers to is called so. Add it there, or correct the name.",
-                IsMissing: true
-            ),
-            var several => new FoundTarget(
-                null,
-                $"{several.Count} records are called so. Give the number of the one that is meant."
-            ),
-        };
-
-    // All that a lookup offers, by what it is called, where that is few enough; null where it is not.
-    private static async Task<ILookup<string, string>?> AllTitlesAsync(
-        OpenPanel panel,
-        SourceReader reader,
-        BoundColumn column,
-        CancellationToken cancellationToken
-    )
-    {
-        var porch = panel.Seen.Porch;
-        var lookup = column.Decision.Lookup!;
-        if (lookup.Conversion is not ValueConversion.None || porch.Bind(lookup) is not { Table.Rights.Read: true } target)
-            return null;
-        var searched = porch.Searched(target);
-        var rows = await reader.ReadAsync(
-            target.Table,
-            new RowRequest
-            {
-                Filter = searched.Within(
-                    Filter.Join(searched.InUse(), lookup.Where is { } list ? new Filter.EqualTo(list.Column, list.Value) : null)
-                ),
-                Columns = [lookup.Key],
-                Take = MostTargets + 1,
-            },
-            cancellationToken
-        );
-        if (rows.Count > MostTargets)
-            return null;
-        var keys = rows.Select(row => RowValues.Of(target.Table, [lookup.Key], row)[lookup.Key]);
-        var titles = await new LookupReader(porch).ReadAsync(reader, [(column.Name, lookup, keys)], cancellationToken);
-        return titles[column.Name].ToLookup(pair => PanelPlan.Plain(pair.Value.Title), pair => pair.Key);
-    }
-
-    // What the records are called that present ones refer to by the columns that the file fills.
-    private static async Task<Dictionary<string, IReadOnlyDictionary<string, string>>> TitlesAsync(
-        OpenPanel panel,
-        SourceReader reader,
-        IEnumerable<string> columns,
-        ILookup<string, PresentRecord> present,
-        CancellationToken cancellationToken
-    )
-    {
-        var records = present.SelectMany(alike => alike).ToList();
-        var found = await new LookupReader(panel.Seen.Porch).OfPanelAsync(
-            reader,
-            panel.Bound!,
-            columns,
-            column => records.Select(record => record.Values.GetValueOrDefault(column)),
-            cancellationToken
-        );
-        return found.ToDictionary(
-            pair => pair.Key,
-            pair => (IReadOnlyDictionary<string, string>)pair.Value.ToDictionary(one => one.Key, one => one.Value.Title)
-        );
-    }
-
-    private static async Task<ILookup<string, PresentRecord>> PresentAsync(
-        OpenPanel panel,
-        SourceReader reader,
-        PanelImportSettings settings,
-        List<ReadRow> rows,
-        Action<ImportProgress> report,
-        CancellationToken cancellationToken
-    )
-    {
-        var bound = panel.Bound!;
-        var columns = bound
-            .Table.StoredColumns.Where(column => column.Type.Kind is not Core.Schema.ValueKind.Binary)
-            .Select(column => column.Name)
-            .ToList();
-        var found = new List<PresentRecord>();
-        // Of a row that is left out, too: its record is in the file.
-        var keys = rows.Where(row => settings.Key.All(column => row.Values.GetValueOrDefault(column) is not null))
-            .Select(row => settings.Key.Select(column => row.Values[column]!).ToList())
-            .DistinctBy(key => string.Join('\u001f', key))
-            .ToList();
-        foreach (var some in keys.Chunk(KeysAtOnce))
-        {
-            Filter asked = settings.Key is [var only]
-                ? new Filter.OneOf(only, [.. some.Select(key => key[0])])
-                : new Filter.Any([
-                    .. some.Select(key => new Filter.All([
-                        .. settings.Key.Zip(key, (column, value) => (Filter)new Filter.EqualTo(column, value)),
-                    ])),
-                ]);
-            var read = await reader.ReadAsync(
-                bound.Table,
-                new RowRequest
-                {
-                    Filter = bound.Within(asked),
-                    Columns = columns,
-                    WithVersion = bound.Table.HasRowVersion,
-                    Take = some.Length * 3,
-                },
-                cancellationToken
-            );
-            foreach (var row in read)
-            {
-                var values = RowValues.Of(bound.Table, columns, row);
-                found.Add(
-                    new PresentRecord(
-                        KeyedRows.KeyOf(bound, values),
-                        bound.Table.HasRowVersion && row[^1] is { } version
-                            ? uint.Parse(version, CultureInfo.InvariantCulture)
-                            : null,
-                        values,
-                        bound.IsSetAside(values.GetValueOrDefault)
-                    )
-                );
-            }
-
-            report(new ImportProgress("Comparing with what is there", found.Count, keys.Count));
-        }
-
-        return found.ToLookup(record =>
-            RecordKey.Write([.. settings.Key.Select(column => Compared(bound, column, record.Values[column]))])
-        );
-    }
-
-    // A stored 3.00 is the 3 of the file.
-    private static string Compared(BoundPanel panel, string column, string? stored) =>
-        stored is not null && ValueText.TryRead(panel.FindToWrite(column)!.Schema.Type, stored, out var value, out _)
-            ? value
-            : stored ?? "";
-
-    // The keys of the records that the panel lists and the file does not have.
-    private static async Task<IReadOnlyList<string>> LeavingAsync(
-        OpenPanel panel,
-        SourceReader reader,
-        PanelImportSettings settings,
-        ILookup<string, PresentRecord> present,
-        CancellationToken cancellationToken
-    )
-    {
-        if (settings.Mode is not (PanelImportMode.Mirror or PanelImportMode.Replace))
-            return [];
-        var bound = panel.Bound!;
-        var stays = present.SelectMany(records => records).Select(record => record.Key).ToHashSet();
-        var leaving = new List<string>();
-        await foreach (
-            var row in reader.StreamAsync(
-                bound.Table,
-                new RowRequest { Filter = panel.Seen.Plan(new ListRequest()).Filter, Columns = bound.Identity.Columns },
-                cancellationToken
-            )
-        )
-        {
-            var key = KeyedRows.KeyOf(bound, RowValues.Of(bound.Table, bound.Identity.Columns, row));
-            if (!stays.Contains(key))
-                leaving.Add(key);
-            if (leaving.Count > RecordSelection.MostOf(bound))
-                throw new ImportRefusedException(
-                    string.Create(
-                        CultureInfo.InvariantCulture,
-                        $"More than {RecordSelection.MostOf(bound):N0} records would be set aside, which is more than at a time. Is it the right file?"
-                    )
-                );
-        }
-
-        return leaving;
     }
 
     // Everything is written as it would be, to find what the database or a rule refuses; nothing of it stays.
@@ -847,41 +506,4 @@ public sealed class PanelImport(
             _ => new ImportEnd(ImportState.Ready, "Somebody else is at it. Try again.") { ForgetsResult = true },
         };
     }
-}
-
-/// <summary>Rows on their way into a panel.</summary>
-/// <param name="columns">What the file calls its columns.</param>
-/// <param name="rows">The rows, with what becomes of each.</param>
-/// <param name="leaving">The keys of the records that are set aside.</param>
-internal sealed class PanelImportWork(IReadOnlyList<string> columns, List<PlannedRow> rows, IReadOnlyList<string> leaving)
-{
-    /// <summary>The rows.</summary>
-    public IReadOnlyList<PlannedRow> Rows => rows;
-
-    /// <summary>The keys of the records that are set aside.</summary>
-    public IReadOnlyList<string> Leaving => leaving;
-
-    /// <summary>How many others go along with those.</summary>
-    public long AlongWith { get; set; }
-
-    /// <summary>Why it cannot be done at all; null where it can.</summary>
-    public string? Forbidden { get; set; }
-
-    /// <summary>How many rows are left out.</summary>
-    public int Rejected => rows.Count(row => row.Fate is RowFate.Rejected);
-
-    /// <summary>The places of the rows that are written.</summary>
-    public List<int> Places() =>
-        [.. Enumerable.Range(0, rows.Count).Where(place => rows[place].Fate is RowFate.New or RowFate.Changed)];
-
-    /// <summary>Leaves a row out.</summary>
-    public void Reject(int place, FieldProblem reason) =>
-        rows[place] = rows[place] with { Fate = RowFate.Rejected, Reason = reason };
-
-    /// <summary>What is told of it.</summary>
-    public PanelPlan ToPlan(OpenPanel panel) =>
-        PanelPlan.Of(panel.Bound!, rows, columns, [.. leaving], AlongWith, panel.Seen.Porch.Notation) with
-        {
-            Forbidden = Forbidden,
-        };
 }

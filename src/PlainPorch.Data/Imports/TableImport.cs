@@ -170,7 +170,7 @@ public sealed class TableImport(
                 if (isMisfit)
                     misfits[place]++;
                 if (cells is not null)
-                    cells[place] = new PreviewCell(isMisfit ? text : value, isMisfit);
+                    cells[place] = new PreviewCell(LookedTable.Cut(isMisfit ? text : value), isMisfit);
             }
 
             if (cells is not null)

@@ -22,8 +22,6 @@ internal sealed partial class ImportWork(
     ILogger<ImportWork> logger
 )
 {
-    private static readonly TimeSpan _beat = TimeSpan.FromMilliseconds(500);
-
     private readonly ConcurrentDictionary<Guid, Task> _running = new();
 
     /// <summary>Begins a step of an import that was entered in the catalog.</summary>
@@ -49,7 +47,13 @@ internal sealed partial class ImportWork(
     {
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(lifetime.ApplicationStopping);
         var progress = new ImportProgress("Starting", 0, 0);
-        var beating = BeatAsync(import, () => Volatile.Read(ref progress), stop);
+        var beating = Beats.GiveAsync(
+            scopes,
+            (services, cancellationToken) =>
+                services.GetRequiredService<ImportStore>().BeatAsync(import, Volatile.Read(ref progress), cancellationToken),
+            stop,
+            failure => Failed(failure, import)
+        );
         var end = await TryAsync(import, caller, step, told => Volatile.Write(ref progress, told), stop.Token);
         await stop.CancelAsync();
         await beating;
@@ -102,30 +106,6 @@ internal sealed partial class ImportWork(
             {
                 ForgetsResult = true,
             };
-        }
-    }
-
-    private async Task BeatAsync(Guid import, Func<ImportProgress> progress, CancellationTokenSource stop)
-    {
-        while (!stop.IsCancellationRequested)
-        {
-            try
-            {
-                await using var scope = scopes.CreateAsyncScope();
-                if (!await scope.ServiceProvider.GetRequiredService<ImportStore>().BeatAsync(import, progress(), stop.Token))
-                    await stop.CancelAsync();
-                await Task.Delay(_beat, stop.Token);
-            }
-            catch (OperationCanceledException)
-            {
-                return;
-            }
-            catch (NpgsqlException failure)
-            {
-                // The catalog may be back at the next beat.
-                Failed(failure, import);
-                await Task.Delay(_beat, CancellationToken.None);
-            }
         }
     }
 

@@ -23,8 +23,6 @@ internal sealed partial class SurveyWork(
     ILogger<SurveyWork> logger
 )
 {
-    private static readonly TimeSpan _beat = TimeSpan.FromMilliseconds(500);
-
     private readonly ConcurrentDictionary<int, Task> _running = new();
 
     /// <summary>Begins a survey that was entered in the catalog.</summary>
@@ -39,7 +37,13 @@ internal sealed partial class SurveyWork(
     {
         using var stop = CancellationTokenSource.CreateLinkedTokenSource(lifetime.ApplicationStopping);
         var progress = new SurveyProgress("Starting", 0, 1);
-        var beating = BeatAsync(survey.Id, () => Volatile.Read(ref progress), stop);
+        var beating = Beats.GiveAsync(
+            scopes,
+            (services, cancellationToken) =>
+                services.GetRequiredService<SurveyStore>().BeatAsync(survey.Id, Volatile.Read(ref progress), cancellationToken),
+            stop,
+            failure => Failed(failure, survey.SourceId)
+        );
         var (state, problem, report) = await TryAsync(survey, told => Volatile.Write(ref progress, told), stop.Token);
         await stop.CancelAsync();
         await beating;
@@ -101,30 +105,6 @@ internal sealed partial class SurveyWork(
                     : "This is a bug in Plain Porch; see its log.",
                 null
             );
-        }
-    }
-
-    private async Task BeatAsync(int surveyId, Func<SurveyProgress> progress, CancellationTokenSource stop)
-    {
-        while (!stop.IsCancellationRequested)
-        {
-            try
-            {
-                await using var scope = scopes.CreateAsyncScope();
-                if (!await scope.ServiceProvider.GetRequiredService<SurveyStore>().BeatAsync(surveyId, progress(), stop.Token))
-                    await stop.CancelAsync();
-                await Task.Delay(_beat, stop.Token);
-            }
-            catch (OperationCanceledException)
-            {
-                return;
-            }
-            catch (Npgsql.NpgsqlException failure)
-            {
-                // The catalog may be back at the next beat.
-                Failed(failure, surveyId);
-                await Task.Delay(_beat, CancellationToken.None);
-            }
         }
     }
 

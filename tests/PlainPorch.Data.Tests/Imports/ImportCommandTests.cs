@@ -376,8 +376,23 @@ public sealed class ImportCommandTests : IAsyncLifetime
         Assert.True(exit == 1, errors);
         var tables = JsonNode.Parse(output)!["tables"]!.AsArray();
         Assert.Equal(
-            ["moorings 112 0", "liegegeld 240 1", "visits 150 1"],
-            tables.Select(table => $"{table!["name"]} {table["new"]} {table["rejected"]!.AsArray().Count}")
+            [
+                "buoys 30 0",
+                "liegegeld 240 1",
+                "members 40 0",
+                "members_boats 40 0",
+                "moorings 112 0",
+                "tides 120 0",
+                "visits 150 1",
+                "winter 80 0",
+            ],
+            tables.Select(table => $"{table!["name"]} {table["new"]} {table["rejected"]!.AsArray().Count}").Order()
+        );
+        Assert.Equal(
+            "no,boat,stay_from,stay_until,price_net,price_tax,price_total",
+            await _database.AskAsync<string>(
+                "SELECT string_agg(column_name, ',' ORDER BY ordinal_position) FROM information_schema.columns WHERE table_schema = 'yard' AND table_name = 'winter'"
+            )
         );
         // The file's own last line.
         var sum = await _database.AskAsync<decimal>("SELECT sum(betrag) FROM yard.liegegeld");

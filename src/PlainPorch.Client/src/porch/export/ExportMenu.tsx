@@ -1,5 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import { ApiError, NoConnectionError } from "../../api/problems";
 import type { PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
@@ -21,10 +22,12 @@ interface ExportMenuProps {
   view: ListView;
   /** The keys of chosen records, to take only those; undefined for all that is listed. */
   chosen?: string[];
+  /** Where a file is brought in instead; null or absent for nowhere. */
+  importTo?: string | null;
 }
 
 /** Takes all that is listed, whatever its number, home as a file, or just the chosen records. */
-export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
+export function ExportMenu({ address, view, chosen, importTo }: ExportMenuProps) {
   const [withAll, setWithAll] = useState(false);
   const [isOpen, setOpen] = useState(false);
   const stop = useRef(new AbortController());
@@ -40,7 +43,7 @@ export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
   return (
     <PopoverPanel
       label="Export"
-      trigger={<Button>Export</Button>}
+      trigger={<Button>{importTo ? "Export, import" : "Export"}</Button>}
       isOpen={isOpen}
       onOpenChange={(open) => {
         setOpen(open);
@@ -110,6 +113,11 @@ export function ExportMenu({ address, view, chosen }: ExportMenuProps) {
             );
           })}
         </ul>
+      )}
+      {importTo && (
+        <Link className="link border-t border-line pt-2" to={importTo}>
+          Import a file instead …
+        </Link>
       )}
       {take.isError && !isStopped(take.error) && <Failure error={take.error} />}
     </PopoverPanel>

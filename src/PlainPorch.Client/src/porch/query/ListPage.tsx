@@ -43,6 +43,7 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
   const isTall = useMediaQuery("(min-width: 64rem) and (min-height: 32rem)");
   const beneath = useBeneath(address, panel.related);
   const [current, setCurrent] = useState<ListRow | null>(null);
+  const canImport = (panel.canAdd || panel.canEdit) && may(panel, "add");
   const isDeveloper = useQuery(sessionQuery).data?.person?.isDeveloper === true;
   const hasBeneath = isTall && beneath.kind !== "";
   const hasSheet = isWide && panel.formIn === "sheet";
@@ -81,8 +82,14 @@ function PanelList({ address, panel }: { address: PanelAddress; panel: Panel }) 
           actions={
             <>
               <KeptViews address={address} view={view} onChange={change} />
-              {may(panel, "export") && <ExportMenu address={address} view={view} />}
-              {(panel.canAdd || panel.canEdit) && may(panel, "add") && (
+              {may(panel, "export") && (
+                <ExportMenu
+                  address={address}
+                  view={view}
+                  importTo={canImport ? importPath(address.porch, address.panel) : null}
+                />
+              )}
+              {!may(panel, "export") && canImport && (
                 <ButtonLink to={importPath(address.porch, address.panel)}>Import</ButtonLink>
               )}
               {may(panel, "seeSetAside") && (panel.canRemove || panel.hasMarker) && panel.manner !== "erase" && (
