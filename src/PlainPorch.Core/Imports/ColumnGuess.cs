@@ -52,6 +52,9 @@ public sealed class ColumnGuesses
     // What fewer have than this share is no form that a column was meant to have.
     private const double Nearly = 0.95;
 
+    // In a short file a slip of the pen is a larger share: so many are one, as long as two of three values are none.
+    private const int FewSlips = 5;
+
     // Whether values are unique is followed by their hashes for so many rows; beyond, only where they rise.
     private const int MostHashes = 1_000_000;
 
@@ -362,7 +365,11 @@ public sealed class ColumnGuesses
             _differing.GetValueOrDefault((one, other)) + _differing.GetValueOrDefault((other, one));
 
         private NearMiss? NearlyOf() =>
-            _left.Where(form => _misfits[form] <= _values * (1 - Nearly)).OrderBy(form => _misfits[form]).Take(1).ToList()
+            _left
+                .Where(form => _misfits[form] <= Math.Max(_values * (1 - Nearly), Math.Min(FewSlips, _values / 3)))
+                .OrderBy(form => _misfits[form])
+                .Take(1)
+                .ToList()
                 is [var form]
                 ? new NearMiss(_forms[form] is ValueForm.Whole ? Sized() : _forms[form], _misfits[form], _samples[form] ?? [])
                 : null;

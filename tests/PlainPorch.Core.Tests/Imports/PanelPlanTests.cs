@@ -98,6 +98,17 @@ public sealed class PanelPlanTests
     }
 
     [Fact]
+    public void ADayThatThereIsNot_LeavesItsOwnRowOut_AndNotThoseOfTheOtherDays()
+    {
+        var plan = Plan(
+            "id;name;built\n1;Wren;03.06.2022\n2;Tern;30.02.2001\n3;Gull;01.07.2014\n4;Auk;05.07.2014\n",
+            PanelImportMode.Upsert
+        );
+        Assert.Equal([RowFate.New, RowFate.Rejected, RowFate.New, RowFate.New], plan.Select(row => row.Fate));
+        Assert.Equal("2014-07-01", plan[2].Values["built"]);
+    }
+
+    [Fact]
     public void AnEmptyCell_EmptiesOrKeeps_AsWasChosen()
     {
         Dictionary<string, string?> present = new()

@@ -61,7 +61,11 @@ export function PlanView({ address, id, plan, isWhole, isPending, onRun, onAgain
       )}
       <div>
         <Button tone="next" disabled={isPending || isStopped || writes === 0} onClick={onRun}>
-          {writes === 0 ? "Nothing to write" : `Import ${formatCount(plan.new + plan.changed)} rows`}
+          {writes === 0
+            ? "Nothing to write"
+            : plan.new + plan.changed === 1
+              ? "Import 1 row"
+              : `Import ${formatCount(plan.new + plan.changed)} rows`}
         </Button>
       </div>
       {plan.columns.length > 0 && <Changes columns={plan.columns} />}
