@@ -61,7 +61,7 @@ internal sealed class Page(ChromeDriver driver, string address)
 
     /// <summary>Waits until a text is to be seen.</summary>
     public void See(string text) =>
-        Wait(() => Body().Contains(text, StringComparison.Ordinal) ? "" : null, $"“{text}” on the page, which says: {Body()}");
+        Wait(() => Body().Contains(text, StringComparison.Ordinal) ? "" : null, () => $"“{text}” on the page, which says: {Body()}");
 
     /// <summary>Waits until a text is no longer to be seen.</summary>
     public void SeeNoMore(string text) =>
@@ -149,6 +149,10 @@ internal sealed class Page(ChromeDriver driver, string address)
         });
 
     private static T Wait<T>(Func<T?> look, string what)
+        where T : class => Wait(look, () => what);
+
+    // What was waited for is put in words when it did not come: the page says then what it said last.
+    private static T Wait<T>(Func<T?> look, Func<string> what)
         where T : class
     {
         var watch = Stopwatch.StartNew();
@@ -156,7 +160,7 @@ internal sealed class Page(ChromeDriver driver, string address)
         {
             if (Do(look) is { } found)
                 return found;
-            Assert.True(watch.Elapsed < _patience, $"Waited in vain for {what}.");
+            Assert.True(watch.Elapsed < _patience, $"Waited in vain for {what()}.");
             Thread.Sleep(50);
         }
     }

@@ -55,6 +55,7 @@ public sealed class CheckApiTests(ApiFixture api) : IClassFixture<ApiFixture>, I
         "removePanel",
         "savePanelSetup",
         "tryReading",
+        "lookAtFiles",
         "tryRule",
         "findRuleCost",
         "checkTyped",
