@@ -1,5 +1,6 @@
 using PlainPorch.Data;
 using PlainPorch.Data.Imports;
+using PlainPorch.Data.Uploads;
 using PlainPorch.Web.Catalog;
 using PlainPorch.Web.Code;
 using PlainPorch.Web.Connections;
@@ -51,6 +52,7 @@ internal static class Start
         builder.Services.AddSingleton<SurveyWork>();
         builder.Services.AddSingleton<ImportWork>();
         // Made by the container, which throws away what it laid out when the program ends.
+        builder.Services.AddSingleton(_ => new FileFolder(builder.Configuration["PORCH_FILES"]));
         builder.Services.AddSingleton(_ => new ImportFolder(builder.Configuration["PORCH_IMPORTS"]));
         builder.Services.AddSingleton(services => new Thumbnails(
             KeptPictures.Read(builder.Configuration),

@@ -61,7 +61,10 @@ internal sealed class Page(ChromeDriver driver, string address)
 
     /// <summary>Waits until a text is to be seen.</summary>
     public void See(string text) =>
-        Wait(() => Body().Contains(text, StringComparison.Ordinal) ? "" : null, () => $"“{text}” on the page, which says: {Body()}");
+        Wait(
+            () => Body().Contains(text, StringComparison.Ordinal) ? "" : null,
+            () => $"“{text}” on the page, which says: {Body()}"
+        );
 
     /// <summary>Waits until a text is no longer to be seen.</summary>
     public void SeeNoMore(string text) =>

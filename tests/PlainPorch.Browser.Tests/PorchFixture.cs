@@ -60,6 +60,9 @@ public sealed class PorchFixture : IAsyncLifetime
 
     public static string Root { get; } = FindRoot();
 
+    /// <summary>The folder below which the files lie whose paths columns hold.</summary>
+    public string Files { get; } = Directory.CreateTempSubdirectory("porch-files").FullName;
+
     public async ValueTask InitializeAsync()
     {
         await RunAsync("PlainPorch.Demo", "--connection", TestServer, "--database", _demoName);
@@ -76,6 +79,7 @@ public sealed class PorchFixture : IAsyncLifetime
     {
         Driver?.Quit();
         _server?.Kill();
+        Directory.Delete(Files, recursive: true);
         if (Provider is not null)
             await Provider.DisposeAsync();
         Api?.Dispose();
@@ -183,6 +187,7 @@ public sealed class PorchFixture : IAsyncLifetime
         );
         start.Environment["PORCH_DATABASE"] = catalog.ConnectionString;
         start.Environment["PORCH_FIRST_CODE"] = FirstCode;
+        start.Environment["PORCH_FILES"] = Files;
         start.Environment["PORCH_OIDC_ADDRESS"] = Provider.Address.AbsoluteUri;
         start.Environment["PORCH_OIDC_CLIENT"] = ProviderStandIn.Client;
         start.Environment["PORCH_OIDC_SECRET"] = ProviderStandIn.Secret;

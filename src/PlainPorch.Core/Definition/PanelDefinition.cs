@@ -150,8 +150,11 @@ public sealed record PanelColumn : DefinitionPart
     /// <summary>Whether the list offers its values to narrow by.</summary>
     public bool Narrows { get; init; }
 
-    /// <summary>Whether its bytes are a picture, to be shown as one.</summary>
+    /// <summary>Whether its bytes, or the files whose paths it holds, are pictures, to be shown as such.</summary>
     public bool IsPicture { get; init; }
+
+    /// <summary>The folder of the server in which the files lie whose paths it holds; null where it holds no paths.</summary>
+    public FilesInFolder? Files { get; init; }
 
     /// <summary>How many megabytes a file has at most that a form puts into it; null for 10.</summary>
     public int? MostMegabytes { get; init; }

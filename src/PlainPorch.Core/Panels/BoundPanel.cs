@@ -401,10 +401,30 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
     public Filter Empty() => ReadFilter.Empty(Schema, Reading);
 
     /// <summary>Whether a form can change it by typing.</summary>
-    public bool IsWritable => IsOpen && Schema.Type.Kind is not ValueKind.Binary;
+    public bool IsWritable => IsOpen && Schema.Type.Kind is not ValueKind.Binary && Files is null;
 
     /// <summary>Whether a form can put a file into it, or a picture.</summary>
-    public bool TakesFile => IsOpen && Schema.Type.Kind is ValueKind.Binary && !Decision.IsSecret;
+    public bool TakesFile => IsOpen && (Schema.Type.Kind is ValueKind.Binary || Files is not null) && !Decision.IsSecret;
+
+    /// <summary>The folder in which the files lie whose paths it holds; null where it holds none.</summary>
+    public FilesInFolder? Files => HoldsPaths ? Decision.Files : null;
+
+    /// <summary>Whether it is made for the paths of several files: an array, or several values in one text.</summary>
+    public bool HoldsSeveral => Type.Kind is ValueKind.Array or ValueKind.Several;
+
+    /// <summary>The paths that a value of it holds; none where it cannot be read.</summary>
+    /// <param name="value">The value, as people read it; null for none.</param>
+    public IReadOnlyList<string> PathsIn(string? value) =>
+        string.IsNullOrWhiteSpace(value) ? []
+        : HoldsSeveral ? [.. (ValueText.ItemsOf(value) ?? []).OfType<string>()]
+        : [value];
+
+    /// <summary>The value that holds some paths, as people read it; null for none.</summary>
+    /// <param name="paths">The paths; of a column for one, one.</param>
+    public string? WithPaths(IReadOnlyList<string> paths) =>
+        paths.Count == 0 ? null
+        : HoldsSeveral ? ValueText.WriteArray(paths)
+        : paths[0];
 
     /// <summary>How many bytes such a file has at most.</summary>
     public int MostBytes => (Decision.MostMegabytes ?? FormField.UsualMegabytes) * 1_000_000;
@@ -416,7 +436,14 @@ public sealed record BoundColumn(PanelColumn Decision, Column Schema)
         Decision is { Input: FieldInput.Formatted, Lookup: null } && Reading is null && Type.Kind is ValueKind.Text;
 
     /// <summary>Whether its values are shown as pictures.</summary>
-    public bool IsPicture => Decision.IsPicture && Type.Kind is ValueKind.Binary;
+    public bool IsPicture => Decision.IsPicture && (Type.Kind is ValueKind.Binary || Files is not null);
+
+    private bool HoldsPaths =>
+        Decision is { Files: not null, Lookup: null, IsSecret: false }
+        && Type
+            is { Kind: ValueKind.Text, EnumValues.Count: 0 }
+                or { Kind: ValueKind.Several, EnumValues.Count: 0 }
+                or { Kind: ValueKind.Array, Element: ValueKind.Text };
 
     /// <summary>Whether its field offers the values that other records have: plain texts, and nobody's secrets.</summary>
     public bool OffersEarlier =>

@@ -19,6 +19,8 @@ internal static class FormCheck
             yield return new(field + "shownWhen", shown);
         if (column.MostMegabytes is < 1 or > FormField.GreatestMegabytes)
             yield return new(field + "mostMegabytes", $"Enter a whole number from 1 to {FormField.GreatestMegabytes}.");
+        if (column.Files is { } files && FilesProblem(files, column, table) is { } unfiled)
+            yield return new(field + "files", unfiled);
         if (
             column.Input is { } input
             && table.Find(column.Name) is { } typed
@@ -32,6 +34,11 @@ internal static class FormCheck
         )
             yield return new(field + "lookup", problem);
     }
+
+    private static string? FilesProblem(FilesInFolder files, PanelColumn column, Table table) =>
+        table.Find(column.Name) is { } typed && new BoundColumn(column, typed).Files is null
+            ? "Paths are text, or lists of texts, and neither secret nor a lookup. Choose that it holds no paths."
+            : files.Problem();
 
     private static string? ShownProblem(PanelColumn column, PanelDefinition panel)
     {

@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Values;
@@ -13,7 +14,7 @@ public static class RecordInput
     /// <param name="given">Column names with texts; null empties the column. Columns that are left out stay as they are.</param>
     /// <param name="isNew">Whether the record is being added.</param>
     /// <param name="assigned">Columns of a new record that the server numbers where they are left out.</param>
-    /// <param name="withFiles">Whether columns of bytes can be given, by the number of an upload.</param>
+    /// <param name="withFiles">Whether files can be given, by the numbers of uploads.</param>
     /// <returns>The values in their one form, or what is wrong with which field.</returns>
     public static CheckedInput Check(
         BoundPanel panel,
@@ -29,6 +30,7 @@ public static class RecordInput
         var problems = new List<FieldProblem>();
         var values = new Dictionary<string, string?>();
         var files = new Dictionary<string, Guid>();
+        var paths = new Dictionary<string, IReadOnlyList<string>>();
         foreach (var (name, text) in given)
         {
             if (panel.FindToWrite(name) is not { } column)
@@ -51,14 +53,21 @@ public static class RecordInput
             problems.AddRange(Missing(panel, given, assigned));
         }
 
-        return new CheckedInput(values, problems) { Files = files };
+        return new CheckedInput(values, problems) { Files = files, Paths = paths };
 
         void ReadFile(BoundColumn column, string? text)
         {
-            if (text is null && (column.IsNeeded || !column.Schema.IsNullable))
+            var given = column.Files is null ? [] : column.PathsIn(text);
+            if (
+                (text is null || (column.Files is not null && given.Count == 0)) && (column.IsNeeded || !column.Schema.IsNullable)
+            )
                 problems.Add(new(column.Name, $"{column.Label} must not be empty. Choose a file."));
             else if (text is null)
                 values[column.Name] = null;
+            else if (given.Count > FilesInFolder.MostFiles)
+                problems.Add(new(column.Name, $"At most {FilesInFolder.MostFiles} files are taken. Leave some out."));
+            else if (column.Files is not null)
+                paths[column.Name] = given;
             else if (Guid.TryParseExact(text, "D", out var upload))
                 files[column.Name] = upload;
             else
@@ -66,8 +75,14 @@ public static class RecordInput
         }
     }
 
-    private static string? Read(BoundColumn column, string? text, out string? value)
+    /// <summary>Reads what was given for one column.</summary>
+    /// <param name="column">The column.</param>
+    /// <param name="text">What was given; null for nothing.</param>
+    /// <param name="value">What is to be stored, in the one text form.</param>
+    /// <returns>What is wrong with it, with the remedy; null where nothing is.</returns>
+    public static string? Read(BoundColumn column, string? text, out string? value)
     {
+        ArgumentNullException.ThrowIfNull(column);
         value = null;
         if (column.Reading is { } reading)
             return Read(column, reading, text, out value);
@@ -134,4 +149,24 @@ public sealed record CheckedInput(IReadOnlyDictionary<string, string?> Values, I
 {
     /// <summary>Columns of bytes with the uploads that go into them.</summary>
     public IReadOnlyDictionary<string, Guid> Files { get; init; } = FrozenDictionary<string, Guid>.Empty;
+
+    /// <summary>Columns of paths with what was given for them: paths as they are stored, and uploads (<see cref="UploadIn"/>).</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<string>> Paths { get; init; } =
+        FrozenDictionary<string, IReadOnlyList<string>>.Empty;
+
+    /// <summary>The same with what is wrong elsewhere.</summary>
+    /// <param name="others">What is wrong there.</param>
+    public CheckedInput With(IEnumerable<FieldProblem> others) => this with { Problems = [.. Problems, .. others] };
+
+    /// <summary>The upload that stands where a path is to be, as <c>upload:</c> and its number.</summary>
+    /// <param name="path">What was given.</param>
+    /// <returns>The upload's number; null for a path.</returns>
+    public static Guid? UploadIn(string path) =>
+        path is not null
+        && path.StartsWith(UploadSign, StringComparison.Ordinal)
+        && Guid.TryParseExact(path[UploadSign.Length..], "D", out var id)
+            ? id
+            : null;
+
+    private const string UploadSign = "upload:";
 }

@@ -1,6 +1,8 @@
 using System.Collections.Frozen;
 using System.Text.Json.Serialization;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Panels;
+using PlainPorch.Data.Uploads;
 
 namespace PlainPorch.Data.Records;
 
@@ -32,6 +34,37 @@ public sealed record RecordView(
     /// <summary>Why columns that code of one's own computes are empty, by their names; empty where none is for that reason.</summary>
     public IReadOnlyDictionary<string, string> NotComputed { get; init; } = FrozenDictionary<string, string>.Empty;
 
+    /// <summary>Columns that hold paths, with the files that they lead to, in their order.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<RecordFile>> Files { get; init; } =
+        FrozenDictionary<string, IReadOnlyList<RecordFile>>.Empty;
+
+    /// <summary>The same with what is found of the files whose paths it holds.</summary>
+    /// <param name="panel">The panel that shows it.</param>
+    /// <param name="folder">Where the files lie.</param>
+    public RecordView WithFiles(BoundPanel panel, FileFolder folder)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(folder);
+        var held = panel.Columns.Where(column => column.Files is not null && Values.GetValueOrDefault(column.Name) is not null);
+        return held.Any()
+            ? this with
+            {
+                Files = held.ToDictionary(
+                    column => column.Name,
+                    IReadOnlyList<RecordFile> (column) =>
+                        [
+                            .. column
+                                .PathsIn(Values[column.Name])
+                                .Select(path => new RecordFile(
+                                    FilesInFolder.NameOf(path),
+                                    folder.Find(column.Files!, path)?.Length
+                                )),
+                        ]
+                ),
+            }
+            : this;
+    }
+
     /// <summary>All values as they are stored.</summary>
     [JsonIgnore]
     public IReadOnlyDictionary<string, string?> AllStored =>
@@ -39,3 +72,8 @@ public sealed record RecordView(
             ? Values
             : Values.ToDictionary(pair => pair.Key, pair => Stored.GetValueOrDefault(pair.Key, pair.Value));
 }
+
+/// <summary>A file whose path a record's column holds.</summary>
+/// <param name="Name">Its name, without its folders.</param>
+/// <param name="Bytes">How many bytes it has; null where it is not there.</param>
+public sealed record RecordFile(string Name, long? Bytes);

@@ -12,6 +12,9 @@ public sealed class UploadRow
     /// <summary>The column that it is for.</summary>
     public required string Column { get; set; }
 
+    /// <summary>What it was called where it came from; null where nobody asks.</summary>
+    public string? Name { get; set; }
+
     /// <summary>When it was sent.</summary>
     public DateTimeOffset At { get; set; }
 

@@ -122,6 +122,8 @@ public sealed record TypedDto(string Panel, string Column, string Key, string La
 /// <param name="Suggests">Whether its field offers the values that other records have.</param>
 /// <param name="Within">By which values the records that can be chosen are restricted; empty for all.</param>
 /// <param name="MostBytes">How many bytes a file has at most that the form puts into it; null where it takes none.</param>
+/// <param name="HoldsPaths">Whether its values are paths of files, which are shown and put in as such.</param>
+/// <param name="Endings">The endings of the names of files that it takes; empty for all.</param>
 public sealed record ColumnDto(
     string Name,
     string Label,
@@ -154,7 +156,9 @@ public sealed record ColumnDto(
     FieldInput? Input,
     bool Suggests,
     IReadOnlyList<RestrictionDto> Within,
-    int? MostBytes
+    int? MostBytes,
+    bool HoldsPaths,
+    IReadOnlyList<string> Endings
 );
 
 /// <summary>What restricts the records that a lookup offers.</summary>
@@ -242,6 +246,11 @@ public sealed record SetupColumn(
 /// <param name="Column">The column's exact name.</param>
 /// <param name="Reading">The reading.</param>
 public sealed record ReadingTrial(string Column, Reading Reading);
+
+/// <summary>What is said of the paths in a column, to be looked at.</summary>
+/// <param name="Column">The column's exact name.</param>
+/// <param name="Files">What its paths are said to be like.</param>
+public sealed record FilesTrial(string Column, FilesInFolder Files);
 
 /// <summary>The version of a draft after it was saved.</summary>
 /// <param name="Version">The version, for If-Match.</param>

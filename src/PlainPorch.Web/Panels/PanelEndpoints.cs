@@ -13,6 +13,7 @@ using PlainPorch.Data.Panels;
 using PlainPorch.Data.Parcels;
 using PlainPorch.Data.Rows;
 using PlainPorch.Data.Rules;
+using PlainPorch.Data.Uploads;
 using PlainPorch.Web.Http;
 using PlainPorch.Web.Sources;
 
@@ -25,18 +26,17 @@ internal static class PanelEndpoints
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels");
         panel.MapGet("/", FindAsync).WithName("findPanel").ForMembers();
         panel.MapGet("/setup", FindSetupAsync).WithName("findPanelSetup");
-        api.MapGroup("/porches/{porch}/panels/{panel}")
-            .WithTags("Panels")
-            .OpensPanel()
-            .MapGet("/setup/lists", FindListsAsync)
-            .WithName("findCodeLists");
-        api.MapGroup("/porches/{porch}/panels/{panel}")
-            .WithTags("Panels")
-            .OpensPanel()
-            .MapPost("/setup/reading", TryReadingAsync)
-            .WithName("tryReading");
         panel.MapPut("/setup", SaveAsync).WithName("savePanelSetup");
+        panel.MapDelete("/", RemoveAsync).WithName("removePanel");
         var opened = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Panels").OpensPanel();
+        opened.MapGet("/setup/lists", FindListsAsync).WithName("findCodeLists");
+        opened.MapPost("/setup/reading", TryReadingAsync).WithName("tryReading");
+        opened
+            .MapPost("/setup/files", LookAtFilesAsync)
+            .WithName("lookAtFiles")
+            .WithSummary(
+                "Whether the files are there whose paths a column holds, and what its paths begin with. Nothing is changed."
+            );
         opened
             .MapGet("/setup/draft", FindDraftAsync)
             .WithName("findPanelDraft")
@@ -45,7 +45,6 @@ internal static class PanelEndpoints
             .MapPost("/setup/draft", TakeDraftAsync)
             .WithName("takePanelDraft")
             .WithSummary("The panel with some parts as a new draft has them; it is saved by PUT /setup.");
-        panel.MapDelete("/", RemoveAsync).WithName("removePanel");
     }
 
     private static async Task<Results<Ok<PanelDto>, NotFound, ProblemHttpResult>> FindAsync(
@@ -94,6 +93,31 @@ internal static class PanelEndpoints
         if (here.Bound.Find(trial.Column) is not { } column)
             return Problems.Of([new FieldProblem("column", $"The panel has no column {trial.Column}. Name one that it has.")]);
         return TypedResults.Ok(await new ReadingTryer(here.Opened.Seen).TryAsync(column, trial.Reading, cancellationToken));
+    }
+
+    private static async Task<Results<Ok<FolderLook>, NotFound, ProblemHttpResult, ValidationProblem>> LookAtFilesAsync(
+        [AsParameters] PanelHere here,
+        FilesTrial trial,
+        FileFolder folder,
+        CancellationToken cancellationToken
+    )
+    {
+        if (here.Bound.Find(trial.Column) is not { } column)
+            return Problems.Of([new FieldProblem("column", $"The panel has no column {trial.Column}. Name one that it has.")]);
+        if (trial.Files.Problem() is { } problem)
+            return Problems.Of([new FieldProblem("files", problem)]);
+        var opened = here.Opened;
+        var sample = await TableSampler.ReadAsync(opened.Model, here.Bound.Table, opened.Connections, cancellationToken);
+        var tried = column with { Decision = column.Decision with { Files = trial.Files } };
+        return TypedResults.Ok(
+            FolderLook.At(
+                folder,
+                trial.Files,
+                [.. sample.Values(column.Name).OfType<string>().SelectMany(value => Paths(tried, value))]
+            )
+        );
+
+        static IReadOnlyList<string> Paths(BoundColumn column, string value) => column.PathsIn(column.Read(value).Text);
     }
 
     private static async Task<Results<Ok<PanelRedraft>, NotFound, ProblemHttpResult>> FindDraftAsync(
@@ -264,7 +288,9 @@ internal static class PanelEndpoints
             column.Decision.Input,
             column.OffersEarlier,
             panels.Bind(column) is { } lookup ? [.. Restrictions(lookup)] : [],
-            column.TakesFile ? column.MostBytes : null
+            column.TakesFile ? column.MostBytes : null,
+            column.Files is not null,
+            column.Files?.Endings ?? []
         );
 
     private static IEnumerable<RestrictionDto> Restrictions(BoundLookup lookup) =>

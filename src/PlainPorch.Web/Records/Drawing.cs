@@ -33,6 +33,15 @@ internal static class Drawing
                 _ => (SKEncodedImageFormat.Png, 100),
             });
 
+    /// <summary>The ending that the name of a picture has which <see cref="Store"/> drew.</summary>
+    public static string EndingOf(byte[] picture) =>
+        picture switch
+        {
+            [0xFF, 0xD8, ..] => ".jpg",
+            [(byte)'R', (byte)'I', (byte)'F', (byte)'F', ..] => ".webp",
+            _ => ".png",
+        };
+
     private static byte[]? Draw(
         byte[] bytes,
         int size,

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using PlainPorch.Core.Definition;
@@ -81,13 +82,15 @@ internal static class RecordEndpoints
         [AsParameters] PanelHere here,
         string key,
         HttpResponse response,
+        FileFolder folder,
         CancellationToken cancellationToken
     )
     {
-        if (await here.Records().FindAsync(key, cancellationToken) is not { } record)
+        var records = here.Records();
+        if (await records.FindAsync(key, cancellationToken) is not { } record)
             return TypedResults.NotFound();
         response.Tell(record.Version);
-        return TypedResults.Ok(record);
+        return TypedResults.Ok(record.WithFiles(records.Seen.Panel, folder));
     }
 
     private static async Task<Results<Ok<ProposedNumber>, NotFound, ProblemHttpResult>> ProposeNumberAsync(
@@ -106,6 +109,7 @@ internal static class RecordEndpoints
         HttpResponse response,
         ActRunner acts,
         UploadStore uploads,
+        FileFolder folder,
         CancellationToken cancellationToken
     )
     {
@@ -114,18 +118,25 @@ internal static class RecordEndpoints
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Add, "add records to", "INSERT"));
         var assigned = NextNumber.ColumnOf(records.Seen.Panel) is { } column ? new HashSet<string> { column.Name } : [];
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned, withFiles: true);
-        input = await uploads.FillAsync(here.Opened.Id, input, cancellationToken);
         var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
-        if (input.Problems.Count + belonging.Problems.Count > 0)
-            return Problems.Of([.. input.Problems, .. belonging.Problems]);
-        switch (
-            await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () =>
-                new RecordWriter(records, acts, here.Opened).AddAsync(input.Values, cancellationToken, belonging.Parts)
-            )
-        )
+        var filled = await uploads.FillAsync(
+            here.Opened.Id,
+            records.Seen.Panel,
+            input.With(belonging.Problems),
+            _ => Task.FromResult<IReadOnlyList<string>>([]),
+            cancellationToken
+        );
+        if (filled.Input.Problems.Count > 0)
+            return Problems.Of(filled.Input.Problems);
+        var outcome = await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, request, () =>
+            new RecordWriter(records, acts, here.Opened).AddAsync(filled.Input.Values, cancellationToken, belonging.Parts)
+        );
+        if (outcome is not WriteOutcome.Written)
+            filled.TakeBack();
+        switch (outcome)
         {
             case WriteOutcome.Written({ } written):
-                var record = await records.WithComputedAsync(written, cancellationToken);
+                var record = (await records.WithComputedAsync(written, cancellationToken)).WithFiles(records.Seen.Panel, folder);
                 response.Tell(record.Version);
                 return TypedResults.Created(
                     $"/api/porches/{here.Porch}/panels/{here.Panel}/records/{Uri.EscapeDataString(record.Key)}",
@@ -149,6 +160,7 @@ internal static class RecordEndpoints
         HttpResponse response,
         ActRunner acts,
         UploadStore uploads,
+        FileFolder folder,
         CancellationToken cancellationToken
     )
     {
@@ -159,24 +171,31 @@ internal static class RecordEndpoints
             return Problems.VersionMissing();
         var given = await records.ChangesAsync(key, request.Values, cancellationToken);
         var input = RecordInput.Check(records.Seen.Panel, given, isNew: false, assigned: new HashSet<string>(), withFiles: true);
-        input = await uploads.FillAsync(here.Opened.Id, input, cancellationToken);
         var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
-        if (input.Problems.Count + belonging.Problems.Count > 0)
-            return Problems.Of([.. input.Problems, .. belonging.Problems]);
-        switch (
-            await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request, version }, () =>
-                new RecordWriter(records, acts, here.Opened).UpdateAsync(
-                    key,
-                    version,
-                    input.Values,
-                    cancellationToken,
-                    belonging.Parts
-                )
+        var filled = await uploads.FillAsync(
+            here.Opened.Id,
+            records.Seen.Panel,
+            input.With(belonging.Problems),
+            column => records.PathsAsync(key, column, cancellationToken),
+            cancellationToken
+        );
+        if (filled.Input.Problems.Count > 0)
+            return Problems.Of(filled.Input.Problems);
+        var outcome = await once.DoAsync<WriteOutcome, WriteOutcome.Written>(here, new { request, version }, () =>
+            new RecordWriter(records, acts, here.Opened).UpdateAsync(
+                key,
+                version,
+                filled.Input.Values,
+                cancellationToken,
+                belonging.Parts
             )
-        )
+        );
+        if (outcome is not WriteOutcome.Written)
+            filled.TakeBack();
+        switch (outcome)
         {
             case WriteOutcome.Written({ } written):
-                var record = await records.WithComputedAsync(written, cancellationToken);
+                var record = (await records.WithComputedAsync(written, cancellationToken)).WithFiles(records.Seen.Panel, folder);
                 response.Tell(record.Version);
                 return TypedResults.Ok(record);
             case WriteOutcome.Written:
@@ -271,14 +290,25 @@ internal static class RecordEndpoints
         string column,
         HttpContext http,
         Thumbnails thumbnails,
+        FileFolder folder,
         CancellationToken cancellationToken,
-        int? size = null
+        int? size = null,
+        int place = 0
     )
     {
         var records = here.Records();
         if (records.Seen.Panel.Find(column) is not { IsPicture: true } pictured || !records.Seen.Panel.IsVisible(pictured))
             return TypedResults.NotFound();
-        if (await records.StampAsync(key, pictured, cancellationToken) is not { } stamp)
+        FileInfo? file = null;
+        if (
+            pictured.Files is { } files
+            && (file = await records.FileAsync(key, pictured, files, place, folder, cancellationToken)) is null
+        )
+            return TypedResults.NotFound();
+        var stamp = file is null
+            ? await records.StampAsync(key, pictured, cancellationToken)
+            : string.Create(CultureInfo.InvariantCulture, $"{file.LastWriteTimeUtc.Ticks}-{file.Length}");
+        if (stamp is null)
             return TypedResults.NotFound();
         http.Response.Headers.CacheControl = "private, no-cache";
         http.Response.Headers.ETag = $"\"{stamp}\"";
@@ -286,11 +316,14 @@ internal static class RecordEndpoints
             return TypedResults.StatusCode(StatusCodes.Status304NotModified);
         var picture = await thumbnails.FindAsync(
             new PictureName(
-                $"{here.Opened.Source.Id}/{here.Opened.Definition.Table}/{key}/{column}",
+                file?.FullName ?? $"{here.Opened.Source.Id}/{here.Opened.Definition.Table}/{key}/{column}",
                 stamp,
                 Thumbnails.SizeFor(size)
             ),
-            () => records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken),
+            async () =>
+                file is null ? await records.BytesAsync(key, pictured, Thumbnails.MaxBytes, cancellationToken)
+                : file.Length > Thumbnails.MaxBytes ? null
+                : await File.ReadAllBytesAsync(file.FullName, cancellationToken),
             cancellationToken
         );
         return picture is null ? TypedResults.NotFound() : TypedResults.File(picture, Thumbnails.MediaType);

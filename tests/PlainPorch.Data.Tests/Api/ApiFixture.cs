@@ -26,6 +26,9 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
     /// <summary>Where the server keeps small pictures.</summary>
     public string Pictures => Path.Combine(_folder, "pictures");
 
+    /// <summary>Where the files lie whose paths columns hold; a test that wants any makes it.</summary>
+    public string Files => Path.Combine(_folder, "files");
+
     private readonly string _folder = Path.Combine(Path.GetTempPath(), $"porch-test-{Guid.NewGuid():N}");
 
     /// <summary>The catalog; one that another fixture has made stays that one's.</summary>
@@ -222,6 +225,7 @@ public class ApiFixture : WebApplicationFactory<PlainPorch.Web.Sources.SourceDto
         builder.UseSetting("PORCH_FIRST_CODE", FirstCode);
         builder.UseSetting("PORCH_KEYS", Keys);
         builder.UseSetting("PORCH_KEPT_PICTURES", Pictures);
+        builder.UseSetting("PORCH_FILES", Files);
         // Tests ask faster than anybody could.
         builder.UseSetting("PORCH_MOST_REQUESTS", "0");
         foreach (var (name, value) in Settings)

@@ -346,6 +346,7 @@ public sealed partial class SightTests : IAsyncLifetime
         "savePanelSetup",
         "findCodeLists",
         "tryReading",
+        "lookAtFiles",
         "findPanelDraft",
         "takePanelDraft",
         "removePanel",

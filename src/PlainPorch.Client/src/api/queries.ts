@@ -48,6 +48,21 @@ export const tryReadingQuery = (path: PanelAddress, column: string, reading: Sch
     placeholderData: keepPreviousData,
   });
 
+/** What is found of the files whose paths a column holds. */
+export const lookAtFilesQuery = (path: PanelAddress, column: string, files: Schemas["FilesInFolder"]) =>
+  queryOptions({
+    queryKey: ["files", path.porch, path.panel, column, files],
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.POST("/api/porches/{porch}/panels/{panel}/setup/files", {
+          params: { path },
+          body: { column, files },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+
 export const sourcesQuery = queryOptions({
   queryKey: ["sources"],
   queryFn: ({ signal }) => unwrap(api.GET("/api/sources", { signal })),

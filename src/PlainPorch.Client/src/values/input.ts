@@ -35,6 +35,7 @@ export type InputKind =
   | "secret"
   | "formatted"
   | "file"
+  | "files"
   | "shown";
 
 const LONG_TEXT = 120;
@@ -46,6 +47,7 @@ export function isOpen(column: Column): boolean {
 
 /** Which input fits a column's values, given the present one. */
 export function inputKind(column: Column, text: string | null): InputKind {
+  if (column.holdsPaths) return column.mostBytes ? "files" : "shown";
   if (column.kind === "binary") return column.mostBytes ? "file" : "shown";
   if (column.isSecret) return "secret";
   if (column.input && isTypedBy(column, column.input, text)) return inputs[column.input];

@@ -1259,6 +1259,9 @@ namespace PlainPorch.Data.Catalog.Migrations
                         .IsRequired()
                         .HasColumnType("bytea");
 
+                    b.Property<string>("Name")
+                        .HasColumnType("text");
+
                     b.Property<int>("PanelId")
                         .HasColumnType("integer");
 

@@ -3,6 +3,7 @@ import { Field, inputClass } from "../../ui/Field";
 import type { PanelAddress } from "../../api/queries";
 import { Tick } from "../../ui/Tick";
 import { FieldSetup } from "./FieldSetup";
+import { FilesSetup } from "./FilesSetup";
 import { LookupSetup } from "./LookupSetup";
 import { ReadingSetup } from "./ReadingSetup";
 import { RuleField } from "./RuleField";
@@ -160,6 +161,15 @@ export function ColumnDetail({
         errors={errors}
         onChange={onChange}
       />
+      {isText && !column.lookup && !column.isSecret && !column.stamp && !column.expression && (
+        <FilesSetup
+          key={`files ${column.name}`}
+          address={address}
+          column={column}
+          errors={errors}
+          onChange={onChange}
+        />
+      )}
       {!column.stamp && <FieldRules address={address} column={column} errors={errors} onChange={onChange} />}
       {column.lookup && (
         <LookupSetup

@@ -40,7 +40,7 @@ const textInputs: { value: Input; label: string }[] = [
 export function FieldSetup(props: FieldSetupProps) {
   const { column, others, isText, isWhole, hasFew, isBinary, isTime, errors, onChange } = props;
   const part = `columns.${column.name}.`;
-  const isTyped = !column.lookup && !column.isSecret && !column.stamp && !isBinary;
+  const isTyped = !column.lookup && !column.isSecret && !column.stamp && !isBinary && !column.files;
   const inputs: { value: Input; label: string }[] = [
     ...(isText ? textInputs : []),
     ...(isWhole ? [{ value: "rating" as const, label: "marks from 1 to 5" }] : []),
@@ -76,7 +76,7 @@ export function FieldSetup(props: FieldSetupProps) {
           onChange({ hint });
         }}
       />
-      {!column.stamp && !column.isSecret && !isBinary && (
+      {!column.stamp && !column.isSecret && !isBinary && !column.files && (
         <DraftField
           key={`start ${column.name}`}
           label={isTime ? "A new record begins with (today, now, or 2026-05-31)" : "A new record begins with"}
@@ -87,7 +87,7 @@ export function FieldSetup(props: FieldSetupProps) {
           }}
         />
       )}
-      {isBinary && !column.readOnly && (
+      {(isBinary || column.files) && !column.readOnly && (
         <DraftField
           key={`most ${column.name}`}
           label="Largest file, in MB (blank for 10)"

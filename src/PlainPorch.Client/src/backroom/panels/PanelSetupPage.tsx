@@ -255,6 +255,8 @@ function Preview({ address, table }: { address: PanelAddress; table: string }) {
       {part === "list" && (
         <>
           <RecordList
+            // Where files lie is nothing that the panel tells: what was not found is looked for anew.
+            key={panel.data.columns.some(({ holdsPaths }) => holdsPaths) ? panel.dataUpdatedAt : undefined}
             address={address}
             panel={panel.data}
             view={view}

@@ -34,6 +34,7 @@ const ofColumn: Record<string, string> = {
   readOnly: "read-only",
   narrows: "narrows the list",
   isPicture: "shown as a picture",
+  files: "where its files lie",
   isSensitive: "sensitive",
   isSecret: "secret",
   stamp: "filled in by the program",

@@ -9,6 +9,7 @@ import { later } from "../../ui/later";
 import { ValueInput } from "./ValueInput";
 
 const Formatted = later("formatted input", async () => (await import("./FormattedInput")).FormattedInput);
+const Files = later("files input", async () => (await import("./FilesInput")).FilesInput);
 const File = later("file input", async () => (await import("./FileInput")).FileInput);
 
 interface FieldInputProps extends FieldSlots {
@@ -34,9 +35,10 @@ interface FieldInputProps extends FieldSlots {
 /** The input that fits a column: of a lookup the record that it refers to is picked, of others the value is typed. */
 export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record = null, ...props }: FieldInputProps) {
   const { column, typed, present, onType } = props;
-  if (props.kind === "file")
+  if (props.kind === "file" || props.kind === "files") {
+    const Part = props.kind === "file" ? File.Part : Files.Part;
     return (
-      <File.Part
+      <Part
         {...props}
         address={address}
         record={record?.key ?? null}
@@ -47,6 +49,7 @@ export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record
         }}
       />
     );
+  }
   if (props.kind === "formatted" && column.isWritable) return <Formatted.Part {...props} />;
   if (!column.isLookup || !column.isWritable) return <ValueInput {...props} address={address} />;
   return (

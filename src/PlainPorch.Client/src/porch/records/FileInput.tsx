@@ -5,6 +5,7 @@ import type { PanelAddress } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import type { FieldSlots } from "../../ui/Field";
 import { formatSize, formatValue } from "../../values/format";
+import { FileDropArea } from "./FileDropArea";
 import { filePath, picturePath, sendFile, uploadPath } from "./files";
 
 interface FileInputProps extends FieldSlots {
@@ -42,7 +43,6 @@ export function FileInput({
   const [part, setPart] = useState<number | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [name, setName] = useState("");
-  const [isOver, setOver] = useState(false);
   const note = useId();
   const kind = column.isPicture ? "picture" : "file";
   const isChosen = typed !== "" && typed !== present;
@@ -102,24 +102,8 @@ export function FileInput({
       ? `${picturePath(address, record, column.name)}?size=400&of=${version || present}`
       : null;
   return (
-    <div
-      className={`flex flex-wrap items-center gap-3 rounded border p-2 ${isOver ? "border-accent bg-accent-tint" : "border-edge bg-sheet"}`}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => {
-        setOver(false);
-      }}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
-        take(event.dataTransfer.files[0]);
-      }}
-      onPaste={(event) => {
-        const [file] = event.clipboardData.files;
-        if (!file) return;
-        event.preventDefault();
+    <FileDropArea
+      onTake={([file]) => {
         take(file);
       }}
     >
@@ -197,6 +181,6 @@ export function FileInput({
           event.target.value = "";
         }}
       />
-    </div>
+    </FileDropArea>
   );
 }

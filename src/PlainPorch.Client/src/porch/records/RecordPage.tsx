@@ -18,6 +18,7 @@ import { AsideNotice } from "../removal/AsideNotice";
 import { RemovalDialog } from "../removal/RemovalDialog";
 import { verbOf } from "../removal/words";
 import { filePath } from "./files";
+import { RecordFiles } from "./RecordFiles";
 import { Picture } from "./Picture";
 import { ValueList } from "./ValueList";
 import { Walk } from "./Walk";
@@ -136,6 +137,7 @@ function Reading({ address, panel, record, list, isRemoving, setRemoving }: Read
           unfit={record.unfit}
           notComputed={record.notComputed}
           formatted={record.formatted}
+          files={(column, value) => <RecordFiles address={address} column={column} record={record} value={value} />}
           fileOf={(column) => filePath(address, record.key, column.name)}
           picture={(column, bytes) => (
             <Picture

@@ -20,6 +20,8 @@ interface ValueListProps {
   picture?: (column: Column, bytes: string) => React.ReactNode;
   /** Where the bytes of a column can be had; undefined where they cannot. */
   fileOf?: (column: Column) => string;
+  /** Shows the files whose paths a column holds; undefined where only the paths are told. */
+  files?: (column: Column, value: string) => React.ReactNode;
 }
 
 /** A record's values to read, one under the other, long records under headings. */
@@ -33,6 +35,7 @@ export function ValueList({
   formatted = {},
   picture,
   fileOf,
+  files,
 }: ValueListProps) {
   return sectionsOf(columns).map(({ section, columns: members }) => (
     <section key={section} aria-label={section || undefined}>
@@ -44,7 +47,9 @@ export function ValueList({
             <dd className={`break-words whitespace-pre-wrap ${column.kind === "json" ? "font-mono text-sm" : ""}`}>
               {column.isSecret ? (
                 <span className="text-faint">never shown</span>
-              ) : picture && column.isPicture && values[column.name] != null ? (
+              ) : files && column.holdsPaths && values[column.name] != null ? (
+                files(column, values[column.name] ?? "")
+              ) : picture && column.kind === "binary" && column.isPicture && values[column.name] != null ? (
                 picture(column, values[column.name] ?? "")
               ) : fileOf && column.kind === "binary" && values[column.name] != null ? (
                 <a className="link" href={fileOf(column)} download>

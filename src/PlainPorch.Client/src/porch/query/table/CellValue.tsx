@@ -7,6 +7,7 @@ import { PopoverPanel } from "../../../ui/PopoverPanel";
 import { formatValue } from "../../../values/format";
 import { RecordLink } from "./RecordLink";
 import { LookupValue } from "../../records/LookupValue";
+import { filePath, nameIn, pathsIn } from "../../records/files";
 import { Picture } from "../../records/Picture";
 import { Unfit } from "../../records/Unfit";
 import { phoneLink } from "../../../values/links";
@@ -31,6 +32,7 @@ export function CellValue({ address, column, row, text, titles, isLink = false, 
   if (text === null) return null;
   if (isUnfit) return <Unfit>{isLink ? <RecordLink address={address} row={row} shown={text} /> : text}</Unfit>;
   if (column.isLookup) return <LookupValue porch={address.porch} title={titles?.[text]} value={text} tabIndex={-1} />;
+  if (column.holdsPaths) return <CellFiles address={address} column={column} row={row} text={text} />;
   if (column.isPicture && row.key !== null)
     return <Picture address={address} record={row.key} title={row.title} column={column} bytes={text} size={96} />;
   const link = linkOf(column, text);
@@ -56,6 +58,42 @@ export function CellValue({ address, column, row, text, titles, isLink = false, 
     <span className="flex items-baseline">
       <span className="min-w-0 truncate">{value}</span>
       <WholeText address={address} record={row.key} column={column} shown={shown} />
+    </span>
+  );
+}
+
+interface CellFilesProps {
+  address: PanelAddress;
+  column: Column;
+  row: ListRow;
+  text: string;
+}
+
+/** The files whose paths a value holds: the first as a picture or by its name, and how many more there are. */
+function CellFiles({ address, column, row, text }: CellFilesProps) {
+  const [first, ...more] = pathsIn(column, text);
+  if (first === undefined) return null;
+  const { key } = row;
+  return (
+    <span className="flex items-center gap-1.5">
+      {key === null ? (
+        nameIn(first)
+      ) : column.isPicture ? (
+        <Picture address={address} record={key} title={row.title} column={column} bytes={first} size={96} />
+      ) : (
+        <a
+          className="link min-w-0 truncate"
+          tabIndex={-1}
+          href={filePath(address, key, column.name)}
+          download
+          onClick={(event) => {
+            event.stopPropagation();
+          }}
+        >
+          {nameIn(first)}
+        </a>
+      )}
+      {more.length > 0 && <span className="text-faint">+{more.length}</span>}
     </span>
   );
 }

@@ -69,7 +69,7 @@ export function ListTable(props: TableLookProps) {
   const editing = useCellEditing(address, panel, page, columns, focus);
   const { table, places } = usePinnedPlaces(columns, look, before);
   // What can be copied as a record's address, and opened in a tab, as every link.
-  const linked = columns.find((column) => !column.isLookup && !column.isPicture)?.name;
+  const linked = columns.find((column) => !column.isLookup && !column.isPicture && !column.holdsPaths)?.name;
 
   const pinnedStyle = (name: string): CSSProperties | undefined => {
     const left = places[name];
