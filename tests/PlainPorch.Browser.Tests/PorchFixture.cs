@@ -152,10 +152,14 @@ public sealed class PorchFixture : IAsyncLifetime
     }
 
     /// <summary>A source of its own with panels for some tables of the register, drafted from a survey.</summary>
-    public async Task<(int Source, string Porch)> DraftAsync(string name, params string[] tables)
+    public Task<(int Source, string Porch)> DraftAsync(string name, params string[] tables) =>
+        DraftOfAsync(name, "register", tables);
+
+    /// <summary>A source of its own with panels for some tables of a schema, drafted from a survey.</summary>
+    public async Task<(int Source, string Porch)> DraftOfAsync(string name, string schema, params string[] tables)
     {
         var made = await SurveyAsync(name, thenDraft: false);
-        var body = new { tables = tables.Select(table => new { schema = "register", name = table }) };
+        var body = new { tables = tables.Select(table => new { schema, name = table }) };
         (await Api.PostAsJsonAsync($"/api/sources/{made.Source}/porch", body)).EnsureSuccessStatusCode();
         return made;
     }

@@ -230,6 +230,12 @@ public sealed record Lookup : DefinitionPart
     /// <summary>The column of it that holds the value.</summary>
     public required string Key { get; init; }
 
+    /// <summary>
+    /// The further columns by which the record is found, where <see cref="Key"/> alone does not tell it: all of them refer together.
+    /// Empty where the key is enough.
+    /// </summary>
+    public IReadOnlyList<LookupPair> Also { get; init; } = [];
+
     /// <summary>How a value has to be changed to be found there.</summary>
     public ValueConversion Conversion { get; init; }
 
@@ -253,6 +259,11 @@ public sealed record Lookup : DefinitionPart
     /// <summary>What becomes of a referring record when the one it refers to is removed; null for what is safest.</summary>
     public RemovalEffect? OnRemoval { get; init; }
 }
+
+/// <summary>A column that refers together with a lookup's own.</summary>
+/// <param name="Column">The column of the table referred to.</param>
+/// <param name="From">The column of the record's own whose value stands there.</param>
+public sealed record LookupPair(string Column, string From);
 
 /// <summary>Records of another panel that point at the record of this one.</summary>
 public sealed record RelatedRecords : DefinitionPart

@@ -142,6 +142,8 @@ public static class PanelDraft
             meaning.Reading is not { } reading
             || meaning.Meaning is Meaning.RemovedMarker or Meaning.Position
             || lookup is not null
+            // What refers to other records is a value of theirs, though it look like yes and no.
+            || table.References.Any(reference => reference.Columns.Contains(column.Name))
             || column.IsWrittenByDatabaseOnly
             || RecordIdentity.Of(table.Table).Columns.Contains(column.Name)
             || reading.Problem(column.Type) is not null
@@ -203,16 +205,30 @@ public static class PanelDraft
     )
     {
         if (
-            table.ReferenceOf(column.Name) is not { } reference
+            (table.ReferenceOf(column.Name) ?? table.ReferenceTogether(column.Name) ?? Implied(table, column.Name, tables))
+                is not { } reference
             || !tables.TryGetValue(reference.Target, out var target)
             || !target.Table.Rights.Read
         )
             return null;
         reasons.Add(new($"columns.{column.Name}.lookup", $"it refers to {target.Table.Name}: {reference.Evidence}"));
+        List<LookupPair> also =
+        [
+            .. reference
+                .Columns.Zip(reference.TargetColumns, (own, target) => new LookupPair(target, own))
+                .Where(pair => pair.From != column.Name),
+        ];
         return new Lookup
         {
             Table = reference.Target,
-            Key = reference.TargetColumns[0],
+            Key = reference.TargetColumns[reference.Columns.ToList().IndexOf(column.Name)],
+            Also = also,
+            // What is chosen by itself leaves fewer to choose among.
+            Within =
+            [
+                .. also.Where(pair => (table.ReferenceOf(pair.From) ?? Implied(table, pair.From, tables)) is not null)
+                    .Select(pair => new LookupRestriction(pair.Column, pair.From)),
+            ],
             Conversion = reference.Conversion,
             Where = reference.Where,
             StandsAbove =
@@ -221,6 +237,22 @@ public static class PanelDraft
             Title = reference.Where is null ? null : ListTitle(target, reference) ?? titles.For(reference.Target)?.Template,
         };
     }
+
+    // What is one of the values of a reference refers to what that value refers to there.
+    private static Reference? Implied(TableFindings table, string column, IReadOnlyDictionary<TableName, TableFindings> tables) =>
+        (
+            from reference in table.References
+            where reference.Columns.Count > 1 && reference.Columns.Contains(column) && reference.Target != table.Table.Name
+            let target = tables.GetValueOrDefault(reference.Target)
+            let beyond = target?.ReferenceOf(reference.TargetColumns[reference.Columns.ToList().IndexOf(column)])
+            where beyond is { Where: null, Conversion: ValueConversion.None }
+            select beyond with
+            {
+                Table = table.Table.Name,
+                Columns = [column],
+                Evidence = $"as {reference.Target.Name} does, to which it refers together with others ({beyond.Evidence})",
+            }
+        ).FirstOrDefault();
 
     private static string? ListTitle(TableFindings target, Reference reference) =>
         target
@@ -298,7 +330,7 @@ public static class PanelDraft
             return (-20, "who entered or changed a record is rarely needed in a list");
         if (meaning is Meaning.RemovedMarker or Meaning.Position || column.Type.Kind is ValueKind.Uuid)
             return (-20, "programs read it, people do not");
-        var bonus = table.ReferenceOf(column.Name) is not null
+        var bonus = table.ReferenceShownAt(column.Name) is not null
             ? 8
             : meaning switch
             {
@@ -310,7 +342,7 @@ public static class PanelDraft
         // What is mostly empty comes last, but still before what only programs read.
         return (
             Math.Max(0, 1 + bonus - (12 * profile.EmptyShare)),
-            table.ReferenceOf(column.Name) is not null ? "it shows the record that it refers to"
+            table.ReferenceShownAt(column.Name) is not null ? "it shows the record that it refers to"
             : profile.EmptyShare > 0.7 ? $"{ColumnFacts.Percent(profile.EmptyShare)} of the rows are empty"
             : "most rows have a value"
         );
@@ -383,6 +415,8 @@ public static class PanelDraft
             .Table.Columns.Where(column =>
                 table.MeaningOf(column.Name) is Meaning.Position
                 && !column.IsWrittenByDatabaseOnly
+                // Whatever moved a record would make another one of it, or have it refer elsewhere.
+                && !RecordIdentity.Of(table.Table).Columns.Contains(column.Name)
                 && table.Columns[column.Name].Meaning.Confidence >= SureOfPosition
             )
             .MaxBy(column => table.Columns[column.Name].Meaning.Confidence);

@@ -148,7 +148,7 @@ public abstract record Filter
             ReadAs read => [read.Column],
             Fits fits => [fits.Column],
             Holds holds => [holds.Column],
-            Refers refers => [refers.Column],
+            Refers refers => [refers.Column, .. refers.Lookup.Also.Select(pair => pair.From)],
             Alone alone => alone.Columns,
             Fulfils fulfils => fulfils.Rule.AskedColumns(),
             At or WrittenBy => [],

@@ -152,7 +152,7 @@ public sealed class PanelRows
     public IReadOnlyDictionary<string, IReadOnlySet<string>> LookupTexts(IEnumerable<FileRow> rows)
     {
         ArgumentNullException.ThrowIfNull(rows);
-        var lookups = _columns.Where(one => one.Column.Decision.Lookup is not null).ToList();
+        var lookups = _columns.Where(one => IsFound(one.Column)).ToList();
         var texts = lookups.ToDictionary(
             one => one.Column.Name,
             _ => (IReadOnlySet<string>)new HashSet<string>(StringComparer.Ordinal)
@@ -163,6 +163,9 @@ public sealed class PanelRows
                 ((HashSet<string>)texts[column.Name]).Add(text);
         return texts;
     }
+
+    // What refers by several columns is given by the values of these.
+    private static bool IsFound(BoundColumn column) => column.Decision.Lookup is { Also.Count: 0 };
 
     /// <summary>Reads a row.</summary>
     /// <param name="row">The row.</param>
@@ -183,7 +186,7 @@ public sealed class PanelRows
                 continue;
             }
 
-            if (column.Decision.Lookup is not null)
+            if (IsFound(column))
             {
                 var target = _targets[column.Name][text.Trim()];
                 if (target.Problem is { } why)

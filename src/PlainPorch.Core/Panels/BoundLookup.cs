@@ -3,6 +3,7 @@ using PlainPorch.Core.Definition;
 using PlainPorch.Core.Filters;
 using PlainPorch.Core.Records;
 using PlainPorch.Core.Schema;
+using PlainPorch.Core.Values;
 
 namespace PlainPorch.Core.Panels;
 
@@ -47,6 +48,62 @@ public sealed record BoundLookup(
                 column
             )
             : null;
+
+    /// <summary>Whether it refers by more than one column.</summary>
+    public bool IsOfSeveral => Lookup.Also.Count > 0;
+
+    /// <summary>The columns of the table referred to by which a record is found, the lookup's key first.</summary>
+    public IEnumerable<string> Keys => Lookup.Also.Select(pair => pair.Column).Prepend(Lookup.Key);
+
+    /// <summary>The columns that refer, in the order of <see cref="Keys"/>.</summary>
+    /// <param name="column">The lookup column's exact name.</param>
+    public IEnumerable<string> OwnColumns(string column) => Lookup.Also.Select(pair => pair.From).Prepend(column);
+
+    /// <summary>
+    /// What a record refers by: the value of the lookup's column, or of several columns their values as one text, the list of them.
+    /// </summary>
+    /// <param name="lookup">The lookup.</param>
+    /// <param name="column">The lookup column's exact name.</param>
+    /// <param name="own">Gives the stored values of the record's columns.</param>
+    /// <returns>The text; null where a value is missing, so that nothing is referred to.</returns>
+    public static string? Referring(Lookup lookup, string column, Func<string, string?> own)
+    {
+        ArgumentNullException.ThrowIfNull(lookup);
+        ArgumentNullException.ThrowIfNull(own);
+        if (lookup.Also.Count == 0)
+            return own(column);
+        var values = lookup.Also.Select(pair => own(pair.From)).Prepend(own(column)).ToList();
+        return values.Contains(null) ? null : ValueText.WriteArray(values);
+    }
+
+    /// <summary>What is referred by to a record, as <see cref="Referring"/> gives it.</summary>
+    /// <param name="target">Gives the values of the record referred to.</param>
+    /// <returns>The text; null where a value is missing.</returns>
+    public string? ReferredBy(Func<string, string?> target)
+    {
+        ArgumentNullException.ThrowIfNull(target);
+        var values = Keys.Select(target).ToList();
+        return values.Contains(null) ? null
+            : IsOfSeveral ? ValueText.WriteArray(values)
+            : values[0];
+    }
+
+    /// <summary>The values that a text of <see cref="Referring"/> is made of, each read as its column takes it.</summary>
+    /// <param name="referring">The text.</param>
+    /// <returns>The values, in the order of <see cref="Keys"/>; null where no record can have them.</returns>
+    public IReadOnlyList<string>? ValuesOf(string referring)
+    {
+        ArgumentNullException.ThrowIfNull(referring);
+        string?[]? parts = IsOfSeveral ? ValueText.ItemsOf(referring) : [referring];
+        if (parts is null || parts.Length != Lookup.Also.Count + 1 || parts.Contains(null))
+            return null;
+        var values = Keys.Zip(parts)
+            .Select(pair =>
+                ValueText.TryRead(Table.Find(pair.First)!.Type, KeyOf(pair.Second!), out var value, out _) ? value : null
+            )
+            .ToList();
+        return values.Contains(null) ? null : [.. values.OfType<string>()];
+    }
 
     /// <summary>The value of the key that a referring value means.</summary>
     /// <param name="value">The referring value.</param>

@@ -67,7 +67,11 @@ public sealed class BoundPanel
             let column = table.Find(decision.Name)
             where column is not null && column.IsStored != decision.IsComputed && !IsHidden(column.Name)
             select new BoundColumn(
-                sight.ReadOnlyColumns.Contains(column.Name) ? decision with { ReadOnly = true } : decision,
+                (sight.ReadOnlyColumns.Contains(column.Name) ? decision with { ReadOnly = true } : decision) with
+                {
+                    // What refers by several columns refers to nothing where one of them is not seen.
+                    Lookup = decision.Lookup is { } lookup && lookup.Also.All(pair => Shows(pair.From)) ? lookup : null,
+                },
                 column
             )
             {
@@ -75,6 +79,8 @@ public sealed class BoundPanel
                 ComputedLook = computed.FirstOrDefault(one => one.Name == column.Name)?.Look,
             },
         ];
+        bool Shows(string name) =>
+            !IsHidden(name) && table.Find(name) is not null && definition.Columns.Any(decision => decision.Name == name);
         _byName = Columns.ToDictionary(column => column.Name);
         HiddenWith = [.. Columns.Where(column => column.Decision.Lookup is { OnRemoval: RemovalEffect.Hidden })];
         Title = TitleTemplate.TryRead(definition.Title, out var title, out _) ? title!.Without(IsHidden) : ReadKeyTitle();
@@ -88,6 +94,13 @@ public sealed class BoundPanel
         };
         Marker = Manner is RemovalManner.Mark ? marker : null;
     }
+
+    /// <summary>The columns that refer together with lookups among some columns.</summary>
+    /// <param name="columns">The columns.</param>
+    public IEnumerable<string> ReferringBeside(IEnumerable<string> columns) =>
+        from name in columns
+        from pair in Find(name)?.Decision.Lookup?.Also ?? []
+        select pair.From;
 
     /// <summary>The decisions.</summary>
     public PanelDefinition Definition { get; }

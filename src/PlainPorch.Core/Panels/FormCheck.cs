@@ -30,7 +30,8 @@ internal static class FormCheck
         if (
             column.Lookup is { } lookup
             && snapshot?.Find(lookup.Table) is { } target
-            && LookupProblem(lookup, column.Name, table, target) is { } problem
+            && (LookupProblem(lookup, column.Name, table, target) ?? TogetherProblem(lookup, column.Name, panel, table))
+                is { } problem
         )
             yield return new(field + "lookup", problem);
     }
@@ -74,6 +75,26 @@ internal static class FormCheck
                 "A colour takes six characters, and the column holds fewer. Choose another way of typing, or nothing.",
             _ => null,
         };
+
+    private static string? TogetherProblem(Lookup lookup, string column, PanelDefinition panel, Table table)
+    {
+        if (lookup.Also.Count == 0)
+            return null;
+        if (lookup.Also.Count > FormField.MostRestrictions)
+            return $"At most {FormField.MostRestrictions + 1} columns refer together. Leave some out.";
+        if (
+            lookup.Also.FirstOrDefault(pair =>
+                pair.From == column
+                || table.Find(pair.From) is not { IsStored: true }
+                || panel.Columns.FirstOrDefault(other => other.Name == pair.From) is not { Reading: null, InForm: true }
+            ) is
+            { } stray
+        )
+            return $"{stray.From} cannot refer together with {column}. Choose another column that its form shows, without a reading.";
+        return lookup.Conversion is not ValueConversion.None || lookup.Where is not null || lookup.StandsAbove
+            ? "Columns that refer together do so by their values as they are. Leave out the conversion, the list, and that the record stands above."
+            : null;
+    }
 
     private static string? LookupProblem(Lookup lookup, string column, Table table, Table target)
     {

@@ -127,9 +127,11 @@ public static class PanelCheck
         if (snapshot.Find(lookup.Table) is not { } target)
             return $"There is no table {lookup.Table}. Choose another, or none.";
         if (
-            new[] { lookup.Key, lookup.Where?.Column }.FirstOrDefault(column =>
-                column is not null && target.Find(column) is null
-            ) is
+            lookup
+                .Also.Select(pair => pair.Column)
+                .Prepend(lookup.Where?.Column)
+                .Prepend(lookup.Key)
+                .FirstOrDefault(column => column is not null && target.Find(column) is null) is
             { } unknown
         )
             return $"{lookup.Table} has no column {unknown}. Choose another, or none.";

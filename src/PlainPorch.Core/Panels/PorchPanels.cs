@@ -135,6 +135,7 @@ public sealed class PorchPanels(
             (seen?.Table ?? snapshot.Find(lookup.Table)) is not { } table
             || table.Find(lookup.Key) is null
             || (lookup.Where is { } list && table.Find(list.Column) is null)
+            || lookup.Also.Any(pair => table.Find(pair.Column) is null)
         )
             return null;
         var panel = _byTable[lookup.Table].FirstOrDefault();

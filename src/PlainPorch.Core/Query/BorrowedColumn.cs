@@ -34,12 +34,14 @@ public sealed record BorrowedColumn(string Lookup, BoundLookup Target, Column Of
     /// <summary>The columns of a lookup's title, in the title's order; what it borrows from others itself is left out.</summary>
     /// <param name="column">The column.</param>
     /// <param name="porch">The porch's panels.</param>
-    /// <returns>The columns; none where the column is no lookup, or shows nothing but the value itself.</returns>
+    /// <returns>
+    /// The columns; none where the column is no lookup, refers by several columns, or shows nothing but the value itself.
+    /// </returns>
     public static IReadOnlyList<BorrowedColumn> For(BoundColumn column, PorchPanels porch)
     {
         ArgumentNullException.ThrowIfNull(column);
         ArgumentNullException.ThrowIfNull(porch);
-        return porch.Bind(column) is not { } target
+        return porch.Bind(column) is not { IsOfSeveral: false } target
             ? []
             :
             [

@@ -374,6 +374,10 @@ public sealed record ListPlan
             return null;
         }
 
+        if (bound.IsOfSeveral)
+            return bound.ValuesOf(request.Value ?? "") is { } parts
+                ? new Filter.All([.. bound.OwnColumns(column.Name).Zip(parts, (own, value) => new Filter.EqualTo(own, value))])
+                : new Filter.Any([]);
         var values = bound
             .ReferringValues(column.Schema, request.Value ?? "")
             .Select(text => ValueText.TryRead(column.Type, text, out var value, out _) ? value : null)

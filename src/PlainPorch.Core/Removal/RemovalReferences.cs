@@ -75,9 +75,9 @@ public sealed class RemovalReferences(PorchPanels porch)
                 yield return new RemovalReference
                 {
                     Table = table,
-                    Columns = [column.Name],
+                    Columns = [.. bound.OwnColumns(column.Name)],
                     Target = column.Lookup!.Table,
-                    TargetColumns = [column.Lookup.Key],
+                    TargetColumns = [.. bound.Keys],
                     Lookup = bound,
                     Decided = column.Lookup.OnRemoval,
                     Label = label,

@@ -31,7 +31,8 @@ public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Prob
         ArgumentNullException.ThrowIfNull(panel);
         return panel.Checks.Count > 0
             || panel.Columns.Any(column =>
-                column.RequiredIf is not null || column.Lookup?.Within.Any(restriction => restriction.From is not null) == true
+                column.RequiredIf is not null
+                || column.Lookup is { Also.Count: 0 } lookup && lookup.Within.Any(restriction => restriction.From is not null)
             );
     }
 
@@ -89,7 +90,8 @@ public sealed record BoundCheck(RecordCheck Check, Rule? Rule, RuleProblem? Prob
         if (
             restriction.From is not { } from
             || panel.Find(from) is not { } source
-            || porch.Bind(column) is not { } to
+            // Of several columns the record referred to has what stands in the other ones already.
+            || porch.Bind(column) is not { IsOfSeveral: false } to
             || to.Column(restriction.Column) is not { } target
         )
             return null;

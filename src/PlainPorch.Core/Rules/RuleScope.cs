@@ -72,9 +72,13 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
         );
 
     /// <summary>What a lookup column leads to, and what can be named there.</summary>
-    /// <returns>Both; null where the column is no lookup, or what it refers to may not be read.</returns>
+    /// <returns>
+    /// Both; null where the column is no lookup, or what it refers to may not be read, or it refers by more columns than this one.
+    /// </returns>
     public (BoundLookup To, RuleScope Scope)? Follow(BoundColumn column) =>
-        _porch.Bind(column) is { } to ? (to, new RuleScope(_porch.Searched(to), _porch) { Person = Person }) : null;
+        _porch.Bind(column) is { IsOfSeveral: false } to
+            ? (to, new RuleScope(_porch.Searched(to), _porch) { Person = Person })
+            : null;
 
     /// <summary>The kinds of records that refer to the panel's, by what they can be called.</summary>
     public IReadOnlyList<(string Name, RuleRelated Related)> Related => _related ??= ReadRelated();
@@ -90,7 +94,7 @@ public sealed class RuleScope(BoundPanel panel, PorchPanels porch)
             from column in other.Columns
             where column.Decision.Lookup is { } lookup && lookup.Table == panel.Table.Name
             let to = _porch.Bind(column)
-            where to is not null
+            where to is { IsOfSeveral: false }
             select new RuleRelated(other, column, to)
         ).ToList();
         return

@@ -1,3 +1,4 @@
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Schema;
 using PlainPorch.Core.Survey.Meanings;
 
@@ -23,11 +24,31 @@ public sealed record TableFindings(
     public IReadOnlyList<SurveyedCheck> Checks { get; init; } = [];
 
     /// <summary>What a column was found to be.</summary>
-    public Meaning MeaningOf(string column) => Columns.TryGetValue(column, out var found) ? found.Meaning.Meaning : Meaning.Plain;
+    public Meaning MeaningOf(string column) =>
+        !Columns.TryGetValue(column, out var found) ? Meaning.Plain
+        // The number of another record puts nothing in order.
+        : found.Meaning.Meaning is Meaning.Position && References.Any(reference => reference.Columns.Contains(column))
+            ? Meaning.Plain
+        : found.Meaning.Meaning;
 
     /// <summary>The reference that a column makes by itself; null where it makes none.</summary>
     public Reference? ReferenceOf(string column) =>
         References.FirstOrDefault(reference => reference.Columns is [var only] && only == column);
+
+    /// <summary>
+    /// The reference that several columns make together and that is shown at one of them: the last that refers to nothing by itself.
+    /// </summary>
+    /// <param name="column">The column's exact name.</param>
+    /// <returns>The reference; null where the column stands for none.</returns>
+    public Reference? ReferenceTogether(string column) =>
+        References.FirstOrDefault(reference =>
+            reference is { Columns.Count: > 1, Where: null, Conversion: ValueConversion.None }
+            && reference.Columns.LastOrDefault(one => ReferenceOf(one) is null) == column
+        );
+
+    /// <summary>The reference that a column shows, by itself or with others; null where it shows none.</summary>
+    /// <param name="column">The column's exact name.</param>
+    public Reference? ReferenceShownAt(string column) => ReferenceOf(column) ?? ReferenceTogether(column);
 
     /// <summary>Whether somebody who sees the column's values learns nothing of a record: none, or the same in each.</summary>
     public bool IsUninformative(string column) =>

@@ -45,7 +45,10 @@ internal sealed class ExportReader(SeenPanel seen)
         var reader = new SourceReader(seen.Model, connection) { Transaction = transaction };
         var coded = seen.Coded is null ? [] : _panel.Coded(plan.Columns);
         // What is computed for a record is found by what tells it from others.
-        IReadOnlyList<string> columns = coded.Count == 0 ? plan.Columns : [.. plan.Columns.Union(_panel.Identity.Columns)];
+        List<string> columns =
+        [
+            .. plan.Columns.Union(_panel.ReferringBeside(plan.Columns)).Union(coded.Count == 0 ? [] : _panel.Identity.Columns),
+        ];
         var filter = await new ReferenceResolver(reader, seen.Porch).ResolveAsync(_panel.Table, plan.Filter, cancellationToken);
         var rows = new RowCursor(connection, StatementSeconds);
         await rows.OpenAsync(
@@ -82,7 +85,7 @@ internal sealed class ExportReader(SeenPanel seen)
                     row[place] = column.Read(row[place]).Text;
             }
 
-            foreach (var line in await WithTitlesAsync(batch, plan.Columns, reader, cancellationToken))
+            foreach (var line in await WithTitlesAsync(batch, plan.Columns.Count, columns, reader, cancellationToken))
                 await writer.WriteAsync(line);
         }
 
@@ -96,40 +99,44 @@ internal sealed class ExportReader(SeenPanel seen)
                 return next;
             var problems = await new CodedFilling(seen.Coded!, _panel, reader).FillAsync(coded, columns, next, cancellationToken);
             // A file with nothing in a column would say that there is nothing.
-            return problems.Count > 0
-                ? throw new CodeFailedException(problems.Values.First())
-                : [.. next.Select(row => row[..plan.Columns.Count])];
+            return problems.Count > 0 ? throw new CodeFailedException(problems.Values.First()) : next;
         }
     }
 
     private async Task<IEnumerable<string?[]>> WithTitlesAsync(
         List<string?[]> rows,
-        IReadOnlyList<string> columns,
+        int count,
+        List<string> columns,
         SourceReader reader,
         CancellationToken cancellationToken
     )
     {
-        var lookups = columns.Select(name => _panel.Find(name)!.Decision.Lookup).ToList();
+        var lookups = columns.Take(count).Select(name => _panel.Find(name)!.Decision.Lookup).ToList();
         if (lookups.TrueForAll(lookup => lookup is null))
-            return rows;
+            return columns.Count == count ? rows : rows.Select(row => row[..count]);
         var titles = await new LookupReader(seen.Porch).ReadAsync(
             reader,
             columns
-                .Select((name, place) => (name, Lookup: lookups[place], Values: rows.Select(row => row[place])))
+                .Take(count)
+                .Select((name, place) => (name, Lookup: lookups[place], Values: rows.Select(row => Referring(row, place))))
                 .Where(column => column.Lookup is not null)
                 .Select(column => (column.name, column.Lookup!, column.Values)),
             cancellationToken
         );
-        var titlesAt = columns.Select(titles.GetValueOrDefault).ToList();
+        var titlesAt = columns.Take(count).Select(titles.GetValueOrDefault).ToList();
         return rows.Select(row =>
-            row.Take(columns.Count)
+            row.Take(count)
                 .SelectMany(
                     (value, place) =>
                         titlesAt[place] is { } called
-                            ? new[] { value, value is null ? null : called.GetValueOrDefault(value)?.Title }
+                            ? new[] { value, Referring(row, place) is { } key ? called.GetValueOrDefault(key)?.Title : null }
                             : [value]
                 )
                 .ToArray()
         );
+
+        // What refers together with a column may stand in another that is exported, or beside them.
+        string? Referring(string?[] row, int place) =>
+            BoundLookup.Referring(lookups[place]!, columns[place], name => row[columns.IndexOf(name)]);
     }
 }

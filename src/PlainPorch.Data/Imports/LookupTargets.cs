@@ -149,7 +149,7 @@ internal static class LookupTargets
             reader,
             panel.Bound!,
             columns,
-            column => records.Select(record => record.Values.GetValueOrDefault(column)),
+            (column, _) => records.Select(record => record.Values.GetValueOrDefault(column)),
             cancellationToken
         );
         return found.ToDictionary(

@@ -1,3 +1,5 @@
+using System.Collections.Frozen;
+
 namespace PlainPorch.Data.Lookups;
 
 /// <summary>A record to choose in a lookup.</summary>
@@ -6,7 +8,13 @@ namespace PlainPorch.Data.Lookups;
 /// <param name="Detail">What else tells it apart: its key where the title does not show it; null where it does.</param>
 /// <param name="Second">What stands under its title, by which people recognize it; null for nothing.</param>
 /// <param name="Key">Its key in the panel that shows it; null where it has none there.</param>
-public sealed record LookupChoice(string Value, string Title, string? Detail, string? Second = null, string? Key = null);
+public sealed record LookupChoice(string Value, string Title, string? Detail, string? Second = null, string? Key = null)
+{
+    /// <summary>
+    /// What goes into the record's other columns, by their names, where several refer together; empty where one does.
+    /// </summary>
+    public IReadOnlyDictionary<string, string> Others { get; init; } = FrozenDictionary<string, string>.Empty;
+}
 
 /// <summary>What is asked of the records that a lookup offers.</summary>
 /// <param name="Text">What was typed; null or empty for the first records.</param>

@@ -21,7 +21,11 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     private readonly List<string> _details = DetailsOf(target, porch);
     private readonly List<string> _columns =
     [
-        .. target.Title.Columns.Append(target.Lookup.Key).Concat(DetailsOf(target, porch)).Distinct(),
+        .. target
+            .Title.Columns.Concat(target.Keys)
+            .Concat(DetailsOf(target, porch))
+            .Concat(target.TitleLookups.Values.SelectMany(lookup => lookup.Also.Select(pair => pair.From)))
+            .Distinct(),
     ];
     private Filter? _restricted;
 
@@ -36,24 +40,46 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
         var search = SearchText.ToFilter(SearchText.Read(Words(text), _searched, porch, porch.Notation));
         var found = await ReadAsync(search, Shown + 1, cancellationToken);
         // Whoever types a whole number or code means that one, though others may hold it somewhere too.
-        var exact = Key(text) is { } key ? await ReadAsync(new Filter.EqualTo(target.Lookup.Key, key), 1, cancellationToken) : [];
+        // By several columns there may be some of that number.
+        var exact = Key(text) is { } key
+            ? await ReadAsync(new Filter.EqualTo(target.Lookup.Key, key), target.IsOfSeveral ? Shown : 1, cancellationToken)
+            : [];
         var first = string.IsNullOrWhiteSpace(text) ? await FirstAsync(question.First, cancellationToken) : [];
         var beginning = found.Count > 0 ? await BeginningWithAsync(text, search, cancellationToken) : [];
+        // Whoever types a whole title means that record, however many others it is a part of.
+        var whole = found.Count > Shown ? await CalledAsync(text, cancellationToken) : [];
         var records = exact
             .Concat(first)
+            .Concat(whole)
             .Concat(beginning)
             .Concat(found.Take(Shown))
-            .DistinctBy(row => row[_columns.IndexOf(target.Lookup.Key)])
-            .Take(Shown + 1)
             .Select(row => RowValues.Of(target.Table, _columns, row))
-            .Where(record => record[target.Lookup.Key] is not null)
+            .Where(record => target.ReferredBy(record.GetValueOrDefault) is not null)
+            .DistinctBy(record => target.ReferredBy(record.GetValueOrDefault))
+            .Take(Shown + 1)
             .ToList();
         var titles = await new LookupReader(porch).ReadAsync(
             reader,
-            ShownLookups().Select(pair => (pair.Key, pair.Value, records.Select(record => record[pair.Key]))),
+            ShownLookups()
+                .Select(pair =>
+                    (
+                        pair.Key,
+                        pair.Value,
+                        records.Select(record => BoundLookup.Referring(pair.Value, pair.Key, record.GetValueOrDefault))
+                    )
+                ),
             cancellationToken
         );
-        return new LookupChoices([.. records.Select(record => ToChoice(record, titles, example))], HasMore: found.Count > Shown)
+        var choices = records.Select(record => ToChoice(record, titles, example));
+        var typed = text?.Trim() ?? "";
+        return new LookupChoices(
+            [
+                .. choices.OrderByDescending(choice =>
+                    exact.Count == 0 && choice.Title.Equals(typed, StringComparison.OrdinalIgnoreCase)
+                ),
+            ],
+            HasMore: found.Count > Shown
+        )
         {
             Panel = target.Panel?.Slug,
         };
@@ -62,14 +88,19 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     private async Task<IEnumerable<string?[]>> FirstAsync(IReadOnlyList<string> values, CancellationToken cancellationToken)
     {
         var keys = values.Select(Key).OfType<string>().Distinct().ToList();
-        if (keys.Count == 0)
+        if (keys.Count == 0 || target.IsOfSeveral)
             return [];
         var rows = await ReadAsync(new Filter.OneOf(target.Lookup.Key, keys), keys.Count, cancellationToken);
         var place = _columns.IndexOf(target.Lookup.Key);
         return rows.OrderBy(row => keys.IndexOf(row[place] ?? ""));
     }
 
-    private bool HasPage => target.Panel is not null && _searched.Identity.Columns is [var only] && only == target.Lookup.Key;
+    private string? PageOf(Dictionary<string, string?> record) =>
+        target.Panel is not null
+        && _searched.Identity is { Exists: true, ByPlace: false, Columns: var identity }
+        && identity.All(target.Keys.Contains)
+            ? RecordKey.Write([.. identity.Select(column => record[column] ?? "")])
+            : null;
 
     private static List<string> DetailsOf(BoundLookup target, PorchPanels porch) =>
         target.Lookup.Details.Count == 0
@@ -83,9 +114,9 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
 
     private Filter? Restriction(IReadOnlyDictionary<string, string?> values) =>
         Filter.Join(
-            from restriction in target.Lookup.Within
-            let column = target.Column(restriction.Column)
-            let value = values.GetValueOrDefault(restriction.Column)
+            from name in target.Lookup.Within.Select(one => one.Column).Union(target.Lookup.Also.Select(pair => pair.Column))
+            let column = target.Column(name)
+            let value = values.GetValueOrDefault(name)
             where column is not null && !string.IsNullOrWhiteSpace(value)
             // What the column cannot hold no record has.
             select ValueText.TryRead(column.Type, value, out var read, out _) ? column.Equal(read!) : new Filter.Any([])
@@ -117,6 +148,15 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
                 cancellationToken
             );
     }
+
+    // Of a title that is one text.
+    private async Task<List<string?[]>> CalledAsync(string? typed, CancellationToken cancellationToken) =>
+        typed is not null
+        && target.Title.Columns.ToList() is [var only]
+        && !target.TitleLookups.ContainsKey(only)
+        && target.Table.Find(only)!.Type.Kind is ValueKind.Text
+            ? await ReadAsync(new Filter.Matches(only, typed.Trim(), new TextMatch(TextPlace.Whole)), 2, cancellationToken)
+            : [];
 
     private async Task<List<string?[]>> ReadAsync(Filter? filter, int count, CancellationToken cancellationToken)
     {
@@ -174,13 +214,16 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
     {
         var key = record[target.Lookup.Key]!;
         var title = target.Title.Render(
-            column => LookupReader.Shown(target.Table, target.Column(column), column, record[column], titles, porch.Notation),
+            column =>
+                LookupReader.Shown(target.Table, target.Column(column), column, record.GetValueOrDefault, titles, porch.Notation),
             fallback: key
         );
         var second = string.Join(
             " · ",
             _details
-                .Select(name => LookupReader.Shown(target.Table, target.Column(name), name, record[name], titles, porch.Notation))
+                .Select(name =>
+                    LookupReader.Shown(target.Table, target.Column(name), name, record.GetValueOrDefault, titles, porch.Notation)
+                )
                 .Where(shown => !string.IsNullOrWhiteSpace(shown))
         );
         return new LookupChoice(
@@ -188,7 +231,10 @@ internal sealed class LookupChooser(SourceReader reader, BoundLookup target, Por
             title,
             title == key ? null : key,
             second.Length == 0 ? null : second,
-            HasPage ? RecordKey.Write([key]) : null
-        );
+            PageOf(record)
+        )
+        {
+            Others = target.Lookup.Also.ToDictionary(pair => pair.From, pair => record[pair.Column]!),
+        };
     }
 }

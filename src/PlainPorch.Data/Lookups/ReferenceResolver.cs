@@ -59,6 +59,9 @@ internal sealed class ReferenceResolver(SourceReader reader, PorchPanels porch)
         if (porch.Bind(refers.Lookup) is not { Table.Rights.Read: true } bound)
             return new Filter.Any([]);
         var of = (await ResolveAsync(bound.Table, refers.Of, cancellationToken))!;
+        // Combinations of values make no condition that an index would serve better than the other table's.
+        if (bound.IsOfSeveral)
+            return refers with { Of = of };
         var filter = refers.Lookup.Where is { } list ? new Filter.All([of, new Filter.EqualTo(list.Column, list.Value)]) : of;
         var request = new RowRequest
         {

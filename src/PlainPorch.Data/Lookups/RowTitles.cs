@@ -19,6 +19,7 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
             .. RecordIdentity
                 .Of(table)
                 .Columns.Concat(TemplateOf(table)?.Columns ?? [table.Columns[0].Name])
+                .Concat(porch.BoundOver(table.Name)?.ReferringBeside(TemplateOf(table)?.Columns ?? []) ?? [])
                 .Distinct()
                 .Where(column => table.Find(column) is not null),
         ];
@@ -47,7 +48,13 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
             ?? [];
         var titles = await new LookupReader(porch).ReadAsync(
             reader,
-            lookups.Select(column => (column.Name, column.Lookup!, rows.Select(row => ValueOf(row, column.Name)))),
+            lookups.Select(column =>
+                (
+                    column.Name,
+                    column.Lookup!,
+                    rows.Select(row => BoundLookup.Referring(column.Lookup!, column.Name, name => ValueOf(row, name)))
+                )
+            ),
             cancellationToken
         );
         var identity = RecordIdentity.Of(table);
@@ -69,7 +76,7 @@ internal sealed class RowTitles(SourceReader reader, PorchPanels porch)
                                         table,
                                         panel?.Find(column),
                                         column,
-                                        ValueOf(row, column),
+                                        name => ValueOf(row, name),
                                         titles,
                                         porch.Notation
                                     ),

@@ -53,12 +53,13 @@ internal sealed class KeptTitles(int sourceId, IServiceScopeFactory services) : 
     // The key that a record had which a value refers to; null where the value alone does not make one.
     private static string? KeyOf(BoundLookup lookup, string value)
     {
+        if (lookup.ValuesOf(value) is not { } values)
+            return null;
+        var known = lookup.Keys.Zip(values).DistinctBy(pair => pair.First).ToDictionary(pair => pair.First, pair => pair.Second);
         var parts = RecordIdentity
             .Of(lookup.Table)
             .Columns.Select(column =>
-                column == lookup.Lookup.Key ? lookup.KeyOf(value)
-                : column == lookup.Lookup.Where?.Column ? lookup.Lookup.Where.Value
-                : null
+                known.GetValueOrDefault(column) ?? (column == lookup.Lookup.Where?.Column ? lookup.Lookup.Where.Value : null)
             )
             .ToList();
         return parts.Count > 0 && parts.TrueForAll(part => part is not null)

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Runtime.InteropServices;
+using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
 using PlainPorch.Core.Records;
@@ -64,11 +65,15 @@ internal sealed class ListShape
     /// <summary>Brings a row's values into the one text form; what was read beside them stays as it is.</summary>
     public void Convert(string?[] row) => _rows.Convert(row);
 
-    /// <summary>The values of one column.</summary>
-    public IEnumerable<string?> Of(string column, IReadOnlyList<string?[]> rows)
+    /// <summary>What the rows refer by in a lookup column.</summary>
+    public IEnumerable<string?> Of(string column, Lookup lookup, IReadOnlyList<string?[]> rows)
     {
         var place = _places[column];
-        return rows.Select(row => row[place]);
+        return lookup.Also.Count == 0
+            ? rows.Select(row => row[place])
+            : rows.Select(row =>
+                BoundLookup.Referring(lookup, column, name => _places.TryGetValue(name, out var at) ? row[at] : null)
+            );
     }
 
     /// <summary>The lines of the list.</summary>
@@ -84,15 +89,9 @@ internal sealed class ListShape
         var lines = new ListRow[rows.Count];
         string?[] row = [];
         // One for all rows: a page of them would else make as many.
+        Func<string, string?> own = column => _places.TryGetValue(column, out var place) ? row[place] : null;
         Func<string, string?> shown = column =>
-            LookupReader.Shown(
-                _panel.Table,
-                _panel.Find(column),
-                column,
-                _places.TryGetValue(column, out var place) ? row[place] : null,
-                lookups,
-                notation
-            );
+            LookupReader.Shown(_panel.Table, _panel.Find(column), column, own, lookups, notation);
         for (var i = 0; i < lines.Length; i++)
         {
             row = rows[i];

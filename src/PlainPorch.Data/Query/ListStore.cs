@@ -60,9 +60,8 @@ public sealed class ListStore(SeenPanel seen)
     )
     {
         var filter = await ResolveAsync(reader, plan, cancellationToken);
-        var columns = _panel.Identity.Columns.All(plan.Columns.Contains)
-            ? plan.Columns
-            : [.. plan.Columns.Union(_panel.Identity.Columns)];
+        var needed = _panel.Identity.Columns.Concat(_panel.ReferringBeside(plan.Columns));
+        var columns = needed.All(plan.Columns.Contains) ? plan.Columns : [.. plan.Columns.Union(needed)];
         int? cutAt = _panel.HasRecordPage ? ListTextLength : null;
         var (reading, counting) = (Task.FromResult<PageRows>(null!), Task.FromResult<RowCount?>(null));
         var pages = new PageReader(reader, plan.WithBorrowed(_panel.Table), _panel.Identity);
@@ -78,7 +77,7 @@ public sealed class ListStore(SeenPanel seen)
             reader,
             _panel,
             columns,
-            column => shape.Of(column, page.Rows),
+            (column, lookup) => shape.Of(column, lookup, page.Rows),
             cancellationToken
         );
         return new ListPage(

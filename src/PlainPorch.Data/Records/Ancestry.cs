@@ -79,7 +79,7 @@ internal sealed class Ancestry(SeenPanel seen, BoundColumn above)
             reader,
             seen.Panel,
             [above.Name],
-            _ => way.Values,
+            (_, _) => way.Values,
             cancellationToken
         );
         var known = titles.GetValueOrDefault(above.Name);

@@ -325,7 +325,7 @@ public sealed partial class RecordStore(SeenPanel seen)
                 reader,
                 _panel,
                 found.Keys,
-                column => [found[column]],
+                (column, lookup) => [BoundLookup.Referring(lookup, column, found.GetValueOrDefault)],
                 cancellationToken
             )
         );
@@ -423,7 +423,7 @@ public sealed partial class RecordStore(SeenPanel seen)
     private List<string> ShownColumns()
     {
         var ofTitle = _panel.Title.Columns.ToHashSet();
-        return
+        List<string> shown =
         [
             .. _panel
                 .Columns.Where(column =>
@@ -433,9 +433,9 @@ public sealed partial class RecordStore(SeenPanel seen)
                     || _panel.IsIdentifying(column.Name)
                     || column.Name == _panel.Marker?.Column
                 )
-                .Select(column => column.Name)
-                .Union(_panel.Identity.Columns),
+                .Select(column => column.Name),
         ];
+        return [.. shown.Union(_panel.Identity.Columns).Union(_panel.ReferringBeside(shown))];
     }
 
     private RecordView ToView(
@@ -490,7 +490,7 @@ public sealed partial class RecordStore(SeenPanel seen)
             reader,
             _panel,
             _panel.Title.Columns,
-            column => records.Select(record => record.GetValueOrDefault(column)),
+            (column, lookup) => records.Select(record => BoundLookup.Referring(lookup, column, record.GetValueOrDefault)),
             cancellationToken
         );
         return [.. records.Select(record => TitleOf(record, KeyOf(record), lookups))];
@@ -507,7 +507,7 @@ public sealed partial class RecordStore(SeenPanel seen)
                     _panel.Table,
                     _panel.Find(column),
                     column,
-                    values.GetValueOrDefault(column),
+                    values.GetValueOrDefault,
                     lookups,
                     seen.Porch.Notation
                 ),

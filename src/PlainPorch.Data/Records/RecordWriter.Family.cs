@@ -124,12 +124,16 @@ public sealed partial class RecordWriter
         if (
             store.Seen.Porch.Bind(part.Column) is not { } lookup
             || record.GetValueOrDefault(lookup.Lookup.Key) is not { } referred
+            || lookup.ReferredBy(record.GetValueOrDefault) is null
         )
             throw new BelongingRefusedException([
                 new($"{part.Name}.{place}", "The record has no value that others can refer to. Fill it in first."),
             ]);
         var example = await store.ExampleAsync(session.Reader, part.Column, cancellationToken);
-        return new Dictionary<string, string?>(values) { [part.Column.Name] = lookup.WrittenAs(referred, example) };
+        var filled = new Dictionary<string, string?>(values) { [part.Column.Name] = lookup.WrittenAs(referred, example) };
+        foreach (var pair in lookup.Lookup.Also)
+            filled[pair.From] = record[pair.Column];
+        return filled;
     }
 
     private async Task<IReadOnlyList<LoggedRecord>> AddOneAsync(

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using PlainPorch.Core.Query;
 
 namespace PlainPorch.Data.Records;
@@ -29,7 +30,13 @@ public sealed record RelatedList(
     IReadOnlyList<string> Sort,
     int? PageSize,
     bool MayAdd
-);
+)
+{
+    /// <summary>
+    /// What stands in the other columns of theirs that refer together with that column; empty where it refers alone.
+    /// </summary>
+    public IReadOnlyDictionary<string, string> Given { get; init; } = FrozenDictionary<string, string>.Empty;
+}
 
 /// <summary>A record that refers to another.</summary>
 /// <param name="Title">How it is called; in a table that joins two others, how the record on the other side is called.</param>

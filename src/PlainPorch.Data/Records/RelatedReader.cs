@@ -1,4 +1,5 @@
 using PlainPorch.Core.Definition;
+using PlainPorch.Core.Panels;
 using PlainPorch.Core.Query;
 using PlainPorch.Data.Panels;
 using PlainPorch.Data.Query;
@@ -17,7 +18,7 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
     private readonly List<Kind> _kinds = [.. KindsOf(seen)];
 
     /// <summary>The columns of the record whose values are referred to.</summary>
-    public IEnumerable<string> Needed => _kinds.Select(kind => kind.Lookup.Key).Distinct();
+    public IEnumerable<string> Needed => _kinds.SelectMany(kind => kind.Lookup.Keys).Distinct();
 
     /// <summary>Reads the lists of related records that the panel shows.</summary>
     /// <param name="record">The record's values in <see cref="Needed"/>, at least.</param>
@@ -32,8 +33,8 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             _kinds.Select(kind =>
                 (Func<Task<RelatedList?>>)(
                     () =>
-                        record.GetValueOrDefault(kind.Lookup.Key) is { } value
-                            ? ReadAsync(kind, value, cancellationToken)
+                        kind.Lookup.ReferredBy(record.GetValueOrDefault) is { } value
+                            ? ReadAsync(kind, record, value, cancellationToken)
                             : Task.FromResult<RelatedList?>(null)
                 )
             ),
@@ -48,8 +49,8 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
         let other = seen.Other(related.Panel)
         where other is not null
         let bound = other.Panel.Find(related.Column)
-        let lookup = bound?.Decision.Lookup
-        where lookup is not null && lookup.Table == seen.Panel.Table.Name
+        let lookup = bound is null ? null : seen.Porch.Bind(bound)
+        where lookup is not null && lookup.Table.Name == seen.Panel.Table.Name
         let isOneOfSeveral = seen.Panel.Definition.Related.Count(one => one.Panel == related.Panel && one.Label == related.Label)
             > 1
         select new Kind(
@@ -59,9 +60,14 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             isOneOfSeveral ? $"{related.Label}, as {char.ToLowerInvariant(bound.Label[0])}{bound.Label[1..]}" : related.Label
         );
 
-    private async Task<RelatedList?> ReadAsync(Kind kind, string value, CancellationToken cancellationToken)
+    private async Task<RelatedList?> ReadAsync(
+        Kind kind,
+        IReadOnlyDictionary<string, string?> record,
+        string value,
+        CancellationToken cancellationToken
+    )
     {
-        var (related, other, _, label) = kind;
+        var (related, other, lookup, label) = kind;
         var panel = other.Panel;
         // A column that is gone does not hide the records; where they stand as a list, it says so.
         var sort = related.Sort.Where(part => panel.Find(part.Column) is { Type.IsOrderable: true } c && panel.IsVisible(c));
@@ -77,7 +83,7 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             .ToList();
         var page = await new ListStore(other).ListAsync(reader, plan with { Size = Shown, Columns = columns }, cancellationToken);
         var records = page.Rows.Select(row =>
-            Through(related, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel)
+            Through(related, panel, page, row) ?? new RelatedRecord(row.Title, row.Key, related.Panel)
         );
         return new RelatedList(
             related.Panel,
@@ -92,14 +98,20 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             [.. related.Sort.Select(part => part.ToString())],
             related.PageSize,
             panel.May(PanelActs.Add) && panel.Table.Rights.Insert
-        );
+        )
+        {
+            Given = lookup.Lookup.Also.ToDictionary(pair => pair.From, pair => record.GetValueOrDefault(pair.Column)!),
+        };
     }
 
-    private static RelatedRecord? Through(RelatedRecords related, ListPage page, ListRow row)
+    private static RelatedRecord? Through(RelatedRecords related, BoundPanel other, ListPage page, ListRow row)
     {
         if (related.Through is not { } through)
             return null;
-        var value = row.Values[page.Columns.Select((column, i) => (column, i)).First(pair => pair.column == through).i];
+        var places = page.Columns.Select((column, i) => (column, i)).ToDictionary(pair => pair.column, pair => pair.i);
+        var value = other.Find(through)?.Decision.Lookup is { } lookup
+            ? BoundLookup.Referring(lookup, through, name => places.TryGetValue(name, out var i) ? row.Values[i] : null)
+            : null;
         return
             value is not null
             && page.Lookups.TryGetValue(through, out var titles)
@@ -109,5 +121,5 @@ internal sealed class RelatedReader(SeenPanel seen, SourceReader reader)
             : null;
     }
 
-    private sealed record Kind(RelatedRecords Related, SeenPanel Other, Lookup Lookup, string Label);
+    private sealed record Kind(RelatedRecords Related, SeenPanel Other, BoundLookup Lookup, string Label);
 }

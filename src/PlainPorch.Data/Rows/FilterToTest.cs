@@ -367,6 +367,8 @@ internal sealed class FilterToTest(RowColumns columns)
         return new(["refers", column, lookup.ToString(), .. other.Expressions(), test], made =>
         {
             var matching = columns.Others.RowsOf(lookup.Table).Where(other.Lambda<bool>(made[0]));
+            if (lookup.Also.Count > 0)
+                return ReferTogether(column, lookup, matching, other);
             var (own, key) = Comparable(columns, column, lookup, other);
             var keys = Expression.Call(
                 typeof(Queryable),
@@ -377,6 +379,23 @@ internal sealed class FilterToTest(RowColumns columns)
             );
             return Expression.Call(typeof(Queryable), nameof(Queryable.Contains), [key.Type], keys, own);
         });
+    }
+
+    private MethodCallExpression ReferTogether(string column, Lookup lookup, IQueryable<Row> matching, RowColumns other)
+    {
+        var same = lookup
+            .Also.Select(pair => (Own: pair.From, Of: lookup with { Key = pair.Column }))
+            .Prepend((Own: column, Of: lookup))
+            .Select(pair => Comparable(columns, pair.Own, pair.Of, other))
+            .Select(pair => (Expression)Expression.Equal(pair.Own, pair.Key))
+            .Aggregate(Expression.AndAlso);
+        return Expression.Call(
+            typeof(Queryable),
+            nameof(Queryable.Any),
+            [typeof(Row)],
+            matching.Expression,
+            Expression.Quote(other.Lambda<bool>(same))
+        );
     }
 
     /// <summary>A referring column and the key that it refers to, in a form in which they can be compared.</summary>

@@ -141,9 +141,14 @@ public static class RefusalText
         if (reference is not null && answer.TableName == panel.Table.Name.Name)
         {
             var referred = Labels.ForTable(reference.ReferredTable.Name);
+            var shown = reference.Columns.FirstOrDefault(name =>
+                panel.Find(name)?.Decision.Lookup is { Also.Count: > 0 } lookup && lookup.Table == reference.ReferredTable
+            );
             return new(
-                Field(reference.Columns[0], panel),
-                $"There is no record with this value in {referred}. Enter an existing one."
+                Field(shown ?? reference.Columns[0], panel),
+                reference.Columns.Count == 1
+                    ? $"There is no record with this value in {referred}. Enter an existing one."
+                    : $"There is no record with these values of {string.Join(" and ", reference.Columns.Select(name => panel.Find(name)?.Label ?? name))} in {referred}. Enter an existing one."
             );
         }
 

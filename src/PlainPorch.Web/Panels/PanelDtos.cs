@@ -121,6 +121,7 @@ public sealed record TypedDto(string Panel, string Column, string Key, string La
 /// <param name="Input">How it is typed into; null where its kind says it.</param>
 /// <param name="Suggests">Whether its field offers the values that other records have.</param>
 /// <param name="Within">By which values the records that can be chosen are restricted; empty for all.</param>
+/// <param name="Also">The columns that refer together with it, in the order in which their values follow its own; empty where it refers by itself.</param>
 /// <param name="MostBytes">How many bytes a file has at most that the form puts into it; null where it takes none.</param>
 /// <param name="HoldsPaths">Whether its values are paths of files, which are shown and put in as such.</param>
 /// <param name="Endings">The endings of the names of files that it takes; empty for all.</param>
@@ -156,6 +157,7 @@ public sealed record ColumnDto(
     FieldInput? Input,
     bool Suggests,
     IReadOnlyList<RestrictionDto> Within,
+    IReadOnlyList<LookupPair> Also,
     int? MostBytes,
     bool HoldsPaths,
     IReadOnlyList<string> Endings
@@ -212,7 +214,8 @@ public sealed record DraftParts(IReadOnlyList<string> Parts);
 /// <param name="Table">The table.</param>
 /// <param name="Key">The key's column.</param>
 /// <param name="IsWhole">Whether it is a whole number, so that a text has to be converted.</param>
-public sealed record LookupTarget(TableName Table, string Key, bool IsWhole);
+/// <param name="Also">The columns that refer to the key together with it, where it has several; else empty.</param>
+public sealed record LookupTarget(TableName Table, string Key, bool IsWhole, IReadOnlyList<LookupPair> Also);
 
 /// <summary>What a developer should know of a column when deciding about it.</summary>
 /// <param name="Name">The column's exact name.</param>

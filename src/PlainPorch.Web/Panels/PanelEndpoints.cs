@@ -244,7 +244,8 @@ internal static class PanelEndpoints
         let other = definition is null ? null : panels.Bind(definition, sourceIsReadOnly: false)
         where other is { CanAdd: true }
         let lookup = other.Find(related.Column)?.Decision.Lookup
-        where lookup is not null && lookup.Table == panel.Table.Name
+        // What refers by several columns is added on a page of its own.
+        where lookup is { Also.Count: 0 } && lookup.Table == panel.Table.Name
         let isOne = other.Table.Keys.Any(key => key.Columns is [var only] && only == related.Column)
         let one = other.Definition.RecordLabel
         select new TypedDto(
@@ -288,10 +289,38 @@ internal static class PanelEndpoints
             column.Decision.Input,
             column.OffersEarlier,
             panels.Bind(column) is { } lookup ? [.. Restrictions(lookup)] : [],
+            panels.Bind(column)?.Lookup.Also ?? [],
             column.TakesFile ? column.MostBytes : null,
             column.Files is not null,
             column.Files?.Endings ?? []
         );
+
+    // By several columns, where the table has columns that are called so, or refer so by what the database declares.
+    private static IEnumerable<LookupTarget> TargetsTogether(Table own, SchemaSnapshot snapshot) =>
+        from table in snapshot.Tables
+        where table.Rights.Read && !(table.Name == own.Name)
+        from key in table.Keys
+        where
+            key.Columns.Count is > 1 and <= FormField.MostRestrictions + 1
+            && key.Columns.All(name => table.Find(name) is not null)
+        from shown in key.Columns
+        let also = key
+            .Columns.Where(name => name != shown)
+            .Select(name => (Column: name, From: FromFor(own, table, name)))
+            .ToList()
+        where also.TrueForAll(pair => pair.From is not null)
+        select new LookupTarget(
+            table.Name,
+            shown,
+            table.Find(shown)!.Type.IsInteger,
+            [.. also.Select(pair => new LookupPair(pair.Column, pair.From!))]
+        );
+
+    private static string? FromFor(Table own, Table target, string column) =>
+        own.ForeignKeys.Where(key => key.ReferredTable == target.Name && key.ReferredColumns.Contains(column))
+            .Select(key => key.Columns[key.ReferredColumns.ToList().IndexOf(column)])
+            .FirstOrDefault()
+        ?? own.Columns.FirstOrDefault(one => one.Name.Equals(column, StringComparison.OrdinalIgnoreCase))?.Name;
 
     private static IEnumerable<RestrictionDto> Restrictions(BoundLookup lookup) =>
         from restriction in lookup.Lookup.Within
@@ -341,7 +370,8 @@ internal static class PanelEndpoints
                     .Keys.Where(key => key.Columns.Count == 1 && table.Find(key.Columns[0]) is not null)
                     .Select(key => key.Columns[0])
                     .Distinct()
-                select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger),
+                select new LookupTarget(table.Name, key, table.Find(key)!.Type.IsInteger, []),
+                .. TargetsTogether(panel.Table, opened.Model.Snapshot),
             ],
             opened.Panels.Notation.Dates,
             opened.Panels.Notation.Numbers,

@@ -67,10 +67,11 @@ internal sealed record BelongingInput(IReadOnlyList<Belonging> Parts, IReadOnlyL
             var name = $"{request.Panel}.{request.Column}";
             var added = Checked([.. (request.Added ?? []).Select(one => one.Values)], (values, i) =>
             {
-                var assigned = new HashSet<string> { column.Name };
+                // What refers to the record is filled in when it is written.
+                var assigned = lookup.Also.Select(pair => pair.From).Append(column.Name).ToHashSet();
+                var own = values.Where(pair => !assigned.Contains(pair.Key)).ToDictionary();
                 if (NextNumber.ColumnOf(other.Panel) is { } numbered)
                     assigned.Add(numbered.Name);
-                var own = values.Where(pair => pair.Key != column.Name).ToDictionary();
                 return (RecordInput.Check(other.Panel, own, isNew: true, assigned), $"{name}.added.{i}");
             });
             var changes = new List<BelongingChange>();

@@ -274,6 +274,58 @@ public sealed class PorchDraftTests
                     .All(draft => TitleTemplate.TryRead(draft.Panel.Title, out var title, out _) && title!.Columns.Any());
             });
 
+    [Fact]
+    public void Make_AReferenceOfSeveralColumns_IsShownAtTheOneThatRefersToNothingElse()
+    {
+        var rows = new MakeRows()
+            .Table("wings", "code text, name text", MakeRows.Count(4, n => [$"W{n}", $"Wing {n}"]))
+            .Table(
+                "cages",
+                "wing text, no int, name text",
+                MakeRows.Count(12, n => [$"W{1 + (n % 4)}", $"{n}", $"Cage {n}"]),
+                key: ["wing", "no"]
+            )
+            .Table(
+                "feedings",
+                "id int, no int, wing text, food text",
+                MakeRows.Count(30, n => [$"{n}", $"{n}", $"W{1 + (n % 4)}", "hay"])
+            );
+        TableName Name(string table) => rows.Snapshot.Tables.Single(one => one.Name.Name == table).Name;
+        Reference Of(string[] columns, string target, string[] keys) =>
+            new()
+            {
+                Table = Name("feedings"),
+                Columns = columns,
+                Target = Name(target),
+                TargetColumns = keys,
+                Confidence = 1,
+                Evidence = "declared",
+            };
+        var findings = Findings(rows)
+            .Select(found =>
+                found.Table.Name.Name == "feedings"
+                    ? found with
+                    {
+                        References = [Of(["no", "wing"], "cages", ["no", "wing"]), Of(["wing"], "wings", ["code"])],
+                    }
+                    : found
+            )
+            .ToList();
+        var panel = PorchDraft
+            .Make(findings, rows.Snapshot.Tables.Select(table => table.Name).ToHashSet(), [])
+            .Single(draft => draft.Panel.Table.Name == "feedings")
+            .Panel;
+        var (cage, wing) = (
+            panel.Columns.Single(column => column.Name == "no").Lookup!,
+            panel.Columns.Single(column => column.Name == "wing").Lookup!
+        );
+        Assert.Equal(("cages", "no"), (cage.Table.Name, cage.Key));
+        Assert.Equal([new LookupPair("wing", "wing")], cage.Also);
+        // The wing is chosen by itself: only its cages are offered.
+        Assert.Equal([new LookupRestriction("wing", "wing")], cage.Within);
+        Assert.Equal(("wings", 0), (wing.Table.Name, wing.Also.Count));
+    }
+
     private static IEnumerable<string> Listed(string table) =>
         _drafted[table].Panel.Columns.Where(column => column.InList).Select(column => column.Name);
 

@@ -113,6 +113,52 @@ public sealed class BoundLookupTests
         );
     }
 
+    [Fact]
+    public void WhatSeveralColumnsReferBy_IsMadeOfTheirValues_AndPartsIntoThemAgain() =>
+        Gen.Select(Gen.String[0, 8], Gen.Int, Gen.Bool, Gen.Bool)
+            .Where((list, _, _, _) => !list.Contains('\0', StringComparison.Ordinal) && list.All(one => !char.IsSurrogate(one)))
+            .Sample(
+                (list, no, hasList, hasNo) =>
+                {
+                    var lookup = new PorchPanels(Make.Snapshot(_owners), []).Bind(_together)!;
+                    var row = new Dictionary<string, string?>
+                    {
+                        ["owner"] = hasNo ? no.ToString(CultureInfo.InvariantCulture) : null,
+                        ["of"] = hasList ? list : null,
+                    };
+                    var referring = BoundLookup.Referring(_together, "owner", row.GetValueOrDefault);
+                    Assert.Equal(hasNo && hasList, referring is not null);
+                    if (referring is null)
+                        return;
+                    Assert.Equal([row["owner"]!, row["of"]!], lookup.ValuesOf(referring)!);
+                    Assert.Equal(["owner", "of"], lookup.OwnColumns("owner"));
+                    // The record itself is referred to by the same text.
+                    Assert.Equal(referring, lookup.ReferredBy(column => column == "no" ? row["owner"] : row["of"]));
+                }
+            );
+
+    [Theory]
+    [InlineData("7")]
+    [InlineData("[]")]
+    [InlineData("[\"7\"]")]
+    [InlineData("[\"x\",\"A\"]")]
+    [InlineData("[null,\"A\"]")]
+    [InlineData("[\"7\",\"A\",\"B\"]")]
+    [InlineData("{}")]
+    public void WhatIsNoListOfItsValues_ReferstoNothing(string referring) =>
+        Assert.Null(new PorchPanels(Make.Snapshot(_owners), []).Bind(_together)!.ValuesOf(referring));
+
+    [Fact]
+    public void Bind_WhereAColumnIsGoneThatRefersTogether_IsNone() =>
+        Assert.Null(new PorchPanels(Make.Snapshot(_owners), []).Bind(_together with { Also = [new LookupPair("gone", "of")] }));
+
+    private static readonly Lookup _together = new()
+    {
+        Table = _owners.Name,
+        Key = "no",
+        Also = [new LookupPair("list", "of")],
+    };
+
     private static BoundLookup Bind(ValueConversion conversion) =>
         new PorchPanels(Make.Snapshot(_owners), []).Bind(
             new Lookup

@@ -41,13 +41,15 @@ export function ColumnDetail({
   isText,
   isBinary,
   isTime,
-  targets,
+  targets: all,
   lists,
   reasons,
   errors,
   onChange,
 }: ColumnDetailProps) {
   const part = `columns.${column.name}.`;
+  // A column refers not together with itself.
+  const targets = all.filter(({ also }) => also.every(({ from }) => from !== column.name));
   const why = reasons.filter((reason) => reason.part.startsWith(part));
   const current = column.lookup ? nameOf(column.lookup) : "";
   const choose = (name: string) => {
@@ -61,7 +63,8 @@ export function ColumnDetail({
       lookup: target && {
         table: target.table,
         key: target.key,
-        conversion: isText && target.isWhole ? "textToInteger" : "none",
+        also: target.also,
+        conversion: isText && target.isWhole && target.also.length === 0 ? "textToInteger" : "none",
         where: null,
         title: null,
       },
@@ -348,6 +351,7 @@ export function Why({ reasons }: { reasons: Schemas["DraftReason"][] }) {
   );
 }
 
-function nameOf({ table, key, where }: Pick<Schemas["Lookup"], "table" | "key" | "where">): string {
-  return `${table.schema}.${table.name} (${key}${where ? ` of the list ${where.value}` : ""})`;
+function nameOf({ table, key, where, also = [] }: Pick<Schemas["Lookup"], "table" | "key" | "where" | "also">): string {
+  const together = also.map(({ column, from }) => ` and ${column} = ${from}`).join("");
+  return `${table.schema}.${table.name} (${key}${together}${where ? ` of the list ${where.value}` : ""})`;
 }

@@ -5,7 +5,7 @@ import type { Column } from "../../api/client";
 import type { PanelAddress } from "../../api/queries";
 import { recordPath } from "../../paths";
 import { alignsRight, formatValue } from "../../values/format";
-import { inputKind } from "../../values/input";
+import { inputKind, toInput } from "../../values/input";
 import { FieldInput } from "../records/FieldInput";
 import type { Unsettled } from "../records/useLookup";
 import type { EntryLine } from "./entryLines";
@@ -102,6 +102,14 @@ export const EntryRow = memo(function EntryRow(props: EntryRowProps) {
                 known={undefined}
                 isNew
                 unsettled={own}
+                valueIn={(name) => line.typed[name] ?? fixed[name] ?? null}
+                onOthers={(values) => {
+                  for (const [name, value] of Object.entries(values)) {
+                    const other = columns.find((known) => known.name === name);
+                    if (other && fixed[name] === undefined)
+                      onType(line.id, name, other.isLookup ? value : toInput(inputKind(other, value), value));
+                  }
+                }}
                 onType={(typed) => {
                   onType(line.id, column.name, typed);
                 }}

@@ -80,15 +80,29 @@ export function useEntry(address: PanelAddress, panel: Panel, columns: Column[])
   /** What is sent for a line; what cannot be is told by column. */
   const read = async (line: EntryLine) => {
     const [values, errors]: [[string, string | null][], [string, string][]] = [[], []];
-    for (const column of columns) {
+    // What refers together with others is looked for once these are known.
+    const [alone, together] = [
+      columns.filter(({ also }) => also.length === 0),
+      columns.filter(({ also }) => also.length > 0),
+    ];
+    for (const column of [...alone, ...together]) {
       const typed = (fixed[column.name] ?? line.typed[column.name] ?? "").trim();
       if (typed === "") continue;
       const kind = inputKind(column, null);
       if (column.isLookup) {
-        const answer = await client.query(choicesQuery(address, column.name, typed));
+        const known = new Map(values);
+        const within = bareOf(
+          column.also.flatMap(({ column: of, from }) => {
+            const value = known.get(from);
+            return value ? [[of, value] as const] : [];
+          }),
+        );
+        const answer = await client.query(choicesQuery(address, column.name, typed, { within }));
         const meant = meantBy(typed, answer.choices);
-        if (meant) values.push([column.name, meant.value]);
-        else
+        if (meant) {
+          const others = Object.entries(meant.others ?? {}).filter(([name]) => !known.has(name));
+          values.push([column.name, meant.value], ...others);
+        } else
           errors.push([
             column.name,
             `“${typed}” means ${answer.choices.length === 0 ? "no" : "more than one"} record.`,

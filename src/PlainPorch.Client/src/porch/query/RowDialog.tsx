@@ -1,4 +1,5 @@
 import { Dialog } from "radix-ui";
+import { titleIn } from "../../values/referring";
 import type { ListPage, ListRow, Panel } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { DialogFrame } from "../../ui/DialogFrame";
@@ -17,9 +18,9 @@ interface RowDialogProps {
 export function RowDialog({ porch, panel, page, row, onClose }: RowDialogProps) {
   const values = bareOf(page.columns.map((name, i) => [name, row.values[i] ?? null] as const));
   const lookups = bareOf(
-    page.columns.flatMap((name) => {
-      const title = page.lookups[name]?.[values[name] ?? ""];
-      return title ? [[name, title] as const] : [];
+    panel.columns.flatMap((column) => {
+      const title = titleIn(page, row, column);
+      return title ? [[column.name, title] as const] : [];
     }),
   );
   return (

@@ -80,7 +80,7 @@ export function Combobox({ porch, lookup: wanted, placeholder, leadsThere = fals
         >
           {options.map((option, index) => (
             <li
-              key={option.value}
+              key={`${option.value} ${Object.values(option.others ?? {}).join(" ")}`}
               id={`${listId}-${index}`}
               role="option"
               aria-selected={index === active}
@@ -128,6 +128,13 @@ export function Combobox({ porch, lookup: wanted, placeholder, leadsThere = fals
         <p role="alert" className="mt-1 text-sm font-medium text-danger">
           “{typed?.trim()}” means {options.length === 0 ? "no record" : "several records"}. Choose one from the list, or
           press Escape to keep the previous value.
+        </p>
+      )}
+      {!isLost && lookup.before !== null && (
+        <p role="status" className="mt-1 text-sm font-medium text-danger">
+          {lookup.isFound
+            ? `By what was changed beside it, this is no longer “${lookup.before}”. Check it, or choose another.`
+            : `By what was changed beside it, there is no such record any more (it was “${lookup.before}”). Choose another.`}
         </p>
       )}
       {!isLost && below}

@@ -11,6 +11,7 @@ import { Notice } from "../../ui/Notice";
 import { afterSaving } from "./LeaveDialog";
 import { useListState } from "../query/listState";
 import { panelPath, recordPath, severalPath } from "../../paths";
+import { referringValues } from "../../values/referring";
 import { linesToCopy, startValues, valuesToCopy } from "./beginning";
 import { RecordForm } from "./RecordForm";
 import { useListCameFrom } from "./Walk";
@@ -128,10 +129,12 @@ function Adding({ address, panel }: { address: PanelAddress; panel: Panel }) {
     return <Loading what="the next number" />;
   if (!proposed.data) return <Failure error={proposed.error} onRetry={() => void proposed.refetch()} />;
   const { column, value: next } = proposed.data;
+  const ofColumn = panel.columns.find((known) => known.name === of);
+  const ofOne = ofColumn && value !== null ? referringValues(ofColumn, value) : bareOf<string>([]);
   const begun = bareOf([
     ...(original.data ? [] : startValues(panel)),
     ...(original.data ? valuesToCopy(panel, original.data) : []),
-    ...(of && value !== null && panel.columns.some((known) => known.name === of) ? [[of, value] as const] : []),
+    ...Object.entries(ofOne),
     ...Object.entries(from.kept ?? {}),
   ]);
   return (

@@ -30,10 +30,21 @@ interface FieldInputProps extends FieldSlots {
   /** Whether it stands in a form, with room around it. */
   hasRoom?: boolean;
   onType: (typed: string) => void;
+  /** Puts values into other columns that refer together with this one; missing where nobody can. */
+  onOthers?: ((values: Record<string, string>) => void) | undefined;
 }
 
 /** The input that fits a column: of a lookup the record that it refers to is picked, of others the value is typed. */
-export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record = null, ...props }: FieldInputProps) {
+export function FieldInput({
+  address,
+  known,
+  unsettled,
+  valueIn,
+  hasRoom,
+  record = null,
+  onOthers,
+  ...props
+}: FieldInputProps) {
   const { column, typed, present, onType } = props;
   if (props.kind === "file" || props.kind === "files") {
     const Part = props.kind === "file" ? File.Part : Files.Part;
@@ -51,7 +62,8 @@ export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record
     );
   }
   if (props.kind === "formatted" && column.isWritable) return <Formatted.Part {...props} />;
-  if (!column.isLookup || !column.isWritable) return <ValueInput {...props} address={address} />;
+  if (!column.isLookup || !column.isWritable || (column.also.length > 0 && !onOthers))
+    return <ValueInput {...props} address={address} />;
   return (
     <LookupInput
       id={props.id}
@@ -65,8 +77,12 @@ export function FieldInput({ address, known, unsettled, valueIn, hasRoom, record
       knownFor={present}
       unsettled={unsettled}
       valueIn={valueIn}
+      stored={record?.values}
       hasRoom={hasRoom}
-      onChoose={onType}
+      onChoose={(value, others) => {
+        onType(value);
+        if (Object.keys(others).length > 0) onOthers?.(others);
+      }}
     />
   );
 }

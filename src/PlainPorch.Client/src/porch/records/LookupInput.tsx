@@ -1,3 +1,4 @@
+import { bareOf } from "../../api/bare";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Column } from "../../api/client";
@@ -12,13 +13,24 @@ interface LookupInputProps extends FieldSlots, Pick<LookupOptions, "value" | "kn
   column: Column;
   /** The values of the record's other fields, where they are known. */
   valueIn?: ((column: string) => string | null) | undefined;
+  /** What the record has stored in its columns. */
+  stored?: Record<string, string | null> | undefined;
   /** Whether there is room for what is chosen beforehand, and for the way to the record. */
   hasRoom?: boolean | undefined;
-  onChoose: (value: string) => void;
+  /** Called with the value, and what goes into other columns that refer together with it. */
+  onChoose: (value: string, others: Record<string, string>) => void;
 }
 
 /** Picks the record that a column refers to, among those that fit what the record's other fields say. */
-export function LookupInput({ address, column, valueIn, hasRoom = false, onChoose, ...props }: LookupInputProps) {
+export function LookupInput({
+  address,
+  column,
+  valueIn,
+  stored,
+  hasRoom = false,
+  onChoose,
+  ...props
+}: LookupInputProps) {
   const { value, known, knownFor, unsettled, ...slots } = props;
   const [lately] = useState(() => chosenLately(address.porch, address.panel, column.name));
   const [chosenBefore, setChosenBefore] = useState<Record<string, string>>({});
@@ -32,6 +44,13 @@ export function LookupInput({ address, column, valueIn, hasRoom = false, onChoos
     ...ofOthers,
     ...Object.fromEntries(Object.entries(chosenBefore).filter(([, text]) => text !== "")),
   };
+  const others = bareOf(column.also.map(({ from }) => [from, valueIn?.(from) ?? null] as const));
+  const together = bareOf(
+    column.also.flatMap(({ column: of, from }) => {
+      const text = others[from] ?? "";
+      return text === "" ? [] : [[of, text] as const];
+    }),
+  );
   const main = (
     <Combobox
       {...slots}
@@ -43,20 +62,24 @@ export function LookupInput({ address, column, valueIn, hasRoom = false, onChoos
         known,
         knownFor,
         unsettled,
+        others,
+        ...(stored && { knownOthers: bareOf(column.also.map(({ from }) => [from, stored[from] ?? null] as const)) }),
+        askFor: (text) => choicesQuery(address, column.name, text, { within: { ...within, ...together } }),
         ask: (text) =>
           choicesQuery(address, column.name, text, {
             ...(Object.keys(within).length > 0 && { within }),
             ...(text === "" && lately.length > 0 && { first: lately }),
           }),
-        onChoose: (chosen) => {
+        onChoose: (chosen, others) => {
           if (chosen !== "") rememberChosen(address.porch, address.panel, column.name, chosen);
-          onChoose(chosen);
+          onChoose(chosen, others);
         },
       }}
       leadsThere={hasRoom}
       below={
         hasRoom &&
         own.length > 0 &&
+        column.also.length === 0 &&
         value !== "" && (
           <Fit address={address} column={column} value={value} within={ofOthers} by={own.map(({ label }) => label)} />
         )

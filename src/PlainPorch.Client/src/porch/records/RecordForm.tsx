@@ -25,7 +25,7 @@ import { unreadableIn } from "../../values/unreadable";
 import { useRecordDraft } from "./useRecordDraft";
 import { useTypedRules } from "./useTypedRules";
 import { useSavingByItself } from "./useSavingByItself";
-import { isOpen } from "../../values/input";
+import { inputKind, isOpen, toInput } from "../../values/input";
 import { oddTyping } from "./oddTyping";
 import { inputHint } from "./ValueInput";
 
@@ -411,6 +411,13 @@ export function RecordForm({
                       unsettled={unsettled}
                       valueIn={draft.valueIn}
                       hasRoom
+                      onOthers={(values) => {
+                        for (const [name, value] of Object.entries(values)) {
+                          const other = panel.columns.find((known) => known.name === name);
+                          if (other?.isWritable)
+                            draft.type(other, other.isLookup ? value : toInput(inputKind(other, value), value));
+                        }
+                      }}
                       onType={(text) => {
                         draft.type(column, text);
                         if (unreadable.has(column.name)) setUnreadable(unreadableIn(form.current));

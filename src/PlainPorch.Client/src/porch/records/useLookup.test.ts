@@ -77,7 +77,7 @@ describe("useLookup", () => {
     one.press("ArrowDown");
     expect(one.now().active).toBe(1);
     one.press("Enter");
-    expect(one.onChoose).toHaveBeenCalledWith("7");
+    expect(one.onChoose).toHaveBeenCalledWith("7", {});
     expect(one.now().isOpen).toBe(false);
   });
 
@@ -88,7 +88,7 @@ describe("useLookup", () => {
       one.now().onBlur();
     });
     await waitFor(() => {
-      expect(one.onChoose).toHaveBeenCalledWith("12");
+      expect(one.onChoose).toHaveBeenCalledWith("12", {});
     });
     expect(one.unsettled.current.size).toBe(0);
   });

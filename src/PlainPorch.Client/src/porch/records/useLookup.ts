@@ -15,16 +15,24 @@ export interface LookupOptions {
   /** How the record is called that the value `knownFor` refers to. */
   known: LookupTitle | undefined;
   knownFor: string | null;
-  onChoose: (value: string) => void;
+  /** Called with the value, and what goes into other columns that refer together with it. */
+  onChoose: (value: string, others: Record<string, string>) => void;
   /** The fields whose text is not yet a chosen record, each with the way to settle it. */
   unsettled: RefObject<Unsettled>;
   /** Whether a record that is missing can be added. */
   canAdd?: boolean;
   /** Asks for the records that a text finds. */
   ask: (text: string) => ReturnType<typeof choicesQuery>;
+  /** Asks for the one record that the value means; {@link ask} where it is missing. */
+  askFor?: (value: string) => ReturnType<typeof choicesQuery>;
+  /** What the record's other columns hold that refer together with it, and what they held for `knownFor`. */
+  others?: Record<string, string | null>;
+  knownOthers?: Record<string, string | null>;
   /** What tells its field from others; the column's name where it is missing. */
   name?: string;
 }
+
+const nothing: Record<string, string | null> = {};
 
 const PAUSE_MS = 150;
 
@@ -38,6 +46,9 @@ export function useLookup({
   unsettled,
   canAdd = false,
   ask,
+  askFor = ask,
+  others = nothing,
+  knownOthers = others,
   name = column.name,
 }: LookupOptions) {
   const [typed, setTyped] = useState<string | null>(null);
@@ -50,18 +61,18 @@ export function useLookup({
   const list = useRef<HTMLUListElement>(null);
   const field = useRef<HTMLInputElement>(null);
 
-  const isKnown = value === "" || chosen?.value === value || (known !== undefined && knownFor === value);
+  const isChosen = chosen?.value === value && isSame(others, chosen.others ?? {});
+  const isKnownOne = known !== undefined && knownFor === value && isSame(others, knownOthers);
+  const isKnown = value === "" || isChosen || isKnownOne;
   const choices = useQuery({ ...ask(searched), enabled: isOpen });
-  const unknown = useQuery({ ...ask(value), enabled: !isKnown });
-  const found = unknown.data?.choices.find((choice) => sameValue(choice.value, value));
-  const title =
-    value === ""
-      ? ""
-      : chosen?.value === value
-        ? chosen.title
-        : knownFor === value && known
-          ? known.title
-          : (found?.title ?? value);
+  const unknown = useQuery({ ...askFor(value), enabled: !isKnown });
+  const found = unknown.data?.choices.find(
+    (choice) => sameValue(choice.value, value) && isSame(others, choice.others ?? {}),
+  );
+  const title = value === "" ? "" : isChosen ? chosen.title : isKnownOne ? known.title : (found?.title ?? value);
+  // By what another column holds now the same value means another record than the one that was chosen.
+  const before = chosen?.value === value ? chosen.title : knownFor === value ? known?.title : undefined;
+  const isAnother = !isKnown && before !== undefined && Object.keys(others).length > 0;
   const options = choices.data?.choices ?? [];
   const target = canAdd ? (choices.data?.target ?? null) : null;
   const [adding, setAdding] = useState<string | null>(null);
@@ -87,11 +98,11 @@ export function useLookup({
     setChosen(choice);
     setTyped(null);
     setOpen(false);
-    onChoose(choice.value);
+    onChoose(choice.value, choice.others ?? {});
   };
   const empty = () => {
     setTyped(null);
-    onChoose("");
+    onChoose("", {});
   };
 
   const add = () => {
@@ -159,6 +170,10 @@ export function useLookup({
     isOpen,
     /** Whether what was typed means no one record. */
     isLost,
+    /** How the record was called that was chosen before another column made another one, or none, of it; null where none did. */
+    before: isAnother && !unknown.isPending ? before : null,
+    /** Whether there is a record that all columns mean together. */
+    isFound: isKnown || found !== undefined,
     active,
     options,
     choices,
@@ -168,9 +183,9 @@ export function useLookup({
     page:
       value === ""
         ? null
-        : chosen?.value === value
+        : isChosen
           ? pageOf(choices.data?.panel, chosen.key)
-          : knownFor === value && known
+          : isKnownOne
             ? pageOf(known.panel, known.key)
             : pageOf(unknown.data?.panel, found?.key),
     /** What was typed when adding a record began; null where none is being added. */
@@ -210,8 +225,18 @@ export async function settleAll(unsettled: Unsettled): Promise<string | null> {
 /** The one record that a typed text means: by its value, its key or its title; or the only one that it finds. */
 export function meantBy(text: string, options: Choice[]): Choice | undefined {
   const same = (other: string | null) => other?.toLowerCase() === text.toLowerCase();
-  const exact = options.find(({ value, title, detail }) => sameValue(value, text) || same(detail) || same(title));
-  return exact ?? (options.length === 1 ? options[0] : undefined);
+  const exact = options.filter(({ value, title, detail }) => sameValue(value, text) || same(detail) || same(title));
+  // Where several columns refer together, a number may be that of several records.
+  const values = new Set(exact.map(({ value, others }) => JSON.stringify([value, others])));
+  if (values.size > 1 && exact.every(({ others }) => Object.keys(others ?? {}).length > 0)) return undefined;
+  return exact[0] ?? (options.length === 1 ? options[0] : undefined);
+}
+
+/** Whether other columns hold what a choice puts into them; what they do not hold yet is no difference. */
+function isSame(others: Record<string, string | null>, wanted: Record<string, string | null>): boolean {
+  return Object.entries(others).every(
+    ([name, value]) => !(name in wanted) || sameValue(value ?? "", wanted[name] ?? ""),
+  );
 }
 
 // "000123" and "123" are one number to a column that keeps it as text.

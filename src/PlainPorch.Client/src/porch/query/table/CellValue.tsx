@@ -17,7 +17,8 @@ interface CellValueProps {
   column: Column;
   row: ListRow;
   text: string | null;
-  titles: Record<string, LookupTitle> | undefined;
+  /** How the record is called that it refers to. */
+  title: LookupTitle | undefined;
   /** Whether it is the link to the row's record. */
   isLink?: boolean;
   /** Whether it does not fit what the column means. */
@@ -28,10 +29,10 @@ interface CellValueProps {
 const LONG = 40;
 
 /** A value in a list, shown by what it is. */
-export function CellValue({ address, column, row, text, titles, isLink = false, isUnfit = false }: CellValueProps) {
+export function CellValue({ address, column, row, text, title, isLink = false, isUnfit = false }: CellValueProps) {
   if (text === null) return null;
   if (isUnfit) return <Unfit>{isLink ? <RecordLink address={address} row={row} shown={text} /> : text}</Unfit>;
-  if (column.isLookup) return <LookupValue porch={address.porch} title={titles?.[text]} value={text} tabIndex={-1} />;
+  if (column.isLookup) return <LookupValue porch={address.porch} title={title} value={text} tabIndex={-1} />;
   if (column.holdsPaths) return <CellFiles address={address} column={column} row={row} text={text} />;
   if (column.isPicture && row.key !== null)
     return <Picture address={address} record={row.key} title={row.title} column={column} bytes={text} size={96} />;

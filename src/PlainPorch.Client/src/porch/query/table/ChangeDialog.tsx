@@ -29,7 +29,11 @@ interface ChangeDialogProps {
 /** Gives one field the same value in all chosen records, or in none of them. */
 export function ChangeDialog({ address, panel, keys, onClose, onChanged }: ChangeDialogProps) {
   const columns = panel.columns.filter(
-    (column) => column.isWritable && column.kind !== "binary" && !panel.identity.includes(column.name),
+    (column) =>
+      column.isWritable &&
+      column.kind !== "binary" &&
+      column.also.length === 0 &&
+      !panel.identity.includes(column.name),
   );
   const [name, setName] = useState("");
   const [typed, setTyped] = useState("");

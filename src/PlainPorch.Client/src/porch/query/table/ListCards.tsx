@@ -1,4 +1,5 @@
 import type { Column } from "../../../api/client";
+import { titleIn } from "../../../values/referring";
 import { sortText, sortedBy } from "../sorting";
 import { CellValue } from "./CellValue";
 import { columnsOf, isUnfit, textOf } from "./columns";
@@ -58,7 +59,7 @@ export function ListCards({ address, panel, page, view, onChange, onOpen, select
                           column={column}
                           row={row}
                           text={text}
-                          titles={page.lookups[column.name]}
+                          title={titleIn(page, row, column)}
                           isUnfit={isUnfit(page, row, column)}
                         />
                       </dd>

@@ -1,4 +1,5 @@
 import type { CSSProperties } from "react";
+import { titleIn } from "../../../values/referring";
 import type { Column, ListPage, ListRow, Panel } from "../../../api/client";
 import type { PanelAddress } from "../../../api/queries";
 import { alignsRight } from "../../../values/format";
@@ -34,7 +35,7 @@ interface TableCellProps {
 export function TableCell(props: TableCellProps) {
   const { address, panel, page, row, column, clickEdits, style, editor } = props;
   const text = textOf(page, row, column);
-  const titles = page.lookups[column.name];
+  const title = titleIn(page, row, column);
   const cell = props.cell?.key === row.key && props.cell.column === column.name ? props.cell : null;
   const canEdit = row.key !== null && isEditable(panel, column);
   const look = [
@@ -66,7 +67,7 @@ export function TableCell(props: TableCellProps) {
           column={column}
           row={row}
           text={cell.text}
-          known={text === null ? undefined : titles?.[text]}
+          known={title}
           onSaved={props.onSaved}
           onLeave={props.onLeave}
           onLost={props.onLost}
@@ -77,7 +78,7 @@ export function TableCell(props: TableCellProps) {
           column={column}
           row={row}
           text={text}
-          titles={titles}
+          title={title}
           isLink={props.isLink}
           isUnfit={isUnfit(page, row, column)}
         />

@@ -5,7 +5,15 @@ import { defaultView } from "../../../api/listView";
 import { addsUp, columnsOf, columnsText, isEditable, moved, shownColumns, textOf } from "./columns";
 
 function column(name: string, part: Partial<Column> = {}): Column {
-  return { name, kind: "text", inList: true, isLookup: false, isWritable: true, ...part } as Column;
+  return {
+    name,
+    kind: "text",
+    inList: true,
+    isLookup: false,
+    isWritable: true,
+    also: [] as string[],
+    ...part,
+  } as Column;
 }
 
 const panel = {

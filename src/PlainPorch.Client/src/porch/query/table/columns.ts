@@ -44,5 +44,6 @@ export function addsUp(panel: Panel, column: Column): boolean {
 
 /** Whether a cell of the column can be changed in the list. */
 export function isEditable(panel: Panel, column: Column): boolean {
-  return panel.editsInList && column.isWritable && column.kind !== "binary";
+  // What refers together with others is chosen where these are.
+  return panel.editsInList && column.isWritable && column.kind !== "binary" && column.also.length === 0;
 }

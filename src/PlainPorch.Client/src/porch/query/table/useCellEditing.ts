@@ -1,4 +1,5 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { referring } from "../../../values/referring";
 import { useRef, useState, type RefObject } from "react";
 import type { Column, ListPage, ListRow, LookupTitle, Panel, RecordView } from "../../../api/client";
 import { bareOf, bareWith } from "../../../api/bare";
@@ -87,13 +88,13 @@ export function useCellEditing(
     start,
     leave,
     onSaved: (record) => {
-      putIntoLists(client, address, record);
+      putIntoLists(client, address, panel.columns, record);
     },
   };
 }
 
 // The row stays where it is, even where it would now stand elsewhere: nobody wants it to jump away while working down a list.
-function putIntoLists(client: QueryClient, address: PanelAddress, record: RecordView) {
+function putIntoLists(client: QueryClient, address: PanelAddress, columns: Column[], record: RecordView) {
   client.setQueriesData<ListPage>({ queryKey: [...recordsKey(address), "list"] }, (page) => {
     if (!page?.rows.some((row) => row.key === record.key)) return page;
     const rows = page.rows.map((row) =>
@@ -108,8 +109,9 @@ function putIntoLists(client: QueryClient, address: PanelAddress, record: Record
     );
     let lookups = page.lookups;
     for (const [name, title] of Object.entries(record.lookups)) {
-      const value = record.values[name];
-      if (value != null)
+      const column = columns.find((known) => known.name === name);
+      const value = column ? referring(column, (of) => record.values[of]) : null;
+      if (value !== null)
         lookups = bareWith(lookups, name, bareWith(lookups[name] ?? bareOf<LookupTitle>([]), value, title));
     }
     return { ...page, rows, lookups };
