@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using System.Globalization;
 using PlainPorch.Core.Definition;
 using PlainPorch.Core.Definition.Readings;
 using PlainPorch.Core.Panels;
@@ -9,6 +10,32 @@ namespace PlainPorch.Core.Records;
 /// <summary>Checks what was given for a record against schema and panel, before the database is asked.</summary>
 public static class RecordInput
 {
+    /// <summary>How many characters one value has at most that is typed or sent by itself.</summary>
+    public const int MostCharacters = 3_000_000;
+
+    /// <summary>Finds values that are longer than anybody types, before anything else is done with them.</summary>
+    /// <param name="panel">The panel.</param>
+    /// <param name="given">Column names with texts.</param>
+    /// <returns>What is wrong with which field; nothing where nothing is.</returns>
+    public static IReadOnlyList<FieldProblem> TooLong(BoundPanel panel, IReadOnlyDictionary<string, string?> given)
+    {
+        ArgumentNullException.ThrowIfNull(panel);
+        ArgumentNullException.ThrowIfNull(given);
+        return
+        [
+            .. from pair in given
+            where pair.Value?.Length > MostCharacters
+            let label = panel.FindToWrite(pair.Key)?.Label ?? pair.Key
+            select new FieldProblem(
+                pair.Key,
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{label} has {pair.Value!.Length:N0} characters, and at most {MostCharacters:N0} are taken. Shorten it."
+                )
+            ),
+        ];
+    }
+
     /// <summary>Checks the values given for a new or changed record.</summary>
     /// <param name="panel">The panel.</param>
     /// <param name="given">Column names with texts; null empties the column. Columns that are left out stay as they are.</param>

@@ -300,6 +300,15 @@ public sealed partial class RecordStore(SeenPanel seen)
 
     private bool IsComputed(string column) => _panel.Table.Find(column) is { IsStored: false };
 
+    /// <summary>Whether what is shown of a record that was read whole has to be asked for: titles of records that it refers to.</summary>
+    internal bool AsksForTitles(WholeRow row) =>
+        ShownColumns()
+            .Exists(name =>
+                row.Values.ContainsKey(name)
+                && _panel.Find(name)?.Decision.Lookup is { } lookup
+                && BoundLookup.Referring(lookup, name, row.Values.GetValueOrDefault) is not null
+            );
+
     /// <summary>What is shown of a record that was read whole.</summary>
     internal Task<RecordView> ViewAsync(SourceReader reader, string key, WholeRow row, CancellationToken cancellationToken) =>
         ViewAsync(

@@ -256,8 +256,17 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
 
     // Read before the transaction ends, so that it can be answered whatever happens after. What cannot be read must not undo what
     // was written.
-    private Task<RecordView?> ViewAsync(WriteSession session, string key, WholeRow? row, CancellationToken cancellationToken) =>
-        WithinSavepointAsync<RecordView>(
+    private async Task<RecordView?> ViewAsync(
+        WriteSession session,
+        string key,
+        WholeRow? row,
+        CancellationToken cancellationToken
+    )
+    {
+        // What is read already asks the database for nothing that it could refuse.
+        if (row is not null && !store.AsksForTitles(row))
+            return await store.ViewAsync(session.Reader, key, row, cancellationToken);
+        return await WithinSavepointAsync<RecordView>(
             session,
             async () =>
                 row is null
@@ -266,6 +275,7 @@ public sealed partial class RecordWriter(RecordStore store, ActRunner? acts = nu
             goesOn: false,
             cancellationToken
         );
+    }
 
     private static async Task<T?> WithinSavepointAsync<T>(
         WriteSession session,

@@ -69,6 +69,8 @@ internal sealed record BelongingInput(IReadOnlyList<Belonging> Parts, IReadOnlyL
             {
                 // What refers to the record is filled in when it is written.
                 var assigned = lookup.Also.Select(pair => pair.From).Append(column.Name).ToHashSet();
+                if (RecordInput.TooLong(other.Panel, values) is { Count: > 0 } tooLong)
+                    return (new CheckedInput(new Dictionary<string, string?>(), tooLong), $"{name}.added.{i}");
                 var own = values.Where(pair => !assigned.Contains(pair.Key)).ToDictionary();
                 if (NextNumber.ColumnOf(other.Panel) is { } numbered)
                     assigned.Add(numbered.Name);
@@ -77,6 +79,12 @@ internal sealed record BelongingInput(IReadOnlyList<Belonging> Parts, IReadOnlyL
             var changes = new List<BelongingChange>();
             foreach (var (change, i) in (request.Changed ?? []).Select((change, i) => (change, i)))
             {
+                if (RecordInput.TooLong(other.Panel, change.Values) is { Count: > 0 } tooLong)
+                {
+                    Note(new CheckedInput(new Dictionary<string, string?>(), tooLong), $"{name}.changed.{i}");
+                    continue;
+                }
+
                 var given = await store.ChangesAsync(change.Key, change.Values, cancellationToken);
                 var input = RecordInput.Check(other.Panel, given, isNew: false, assigned: new HashSet<string>());
                 Note(input, $"{name}.changed.{i}");

@@ -46,13 +46,24 @@ internal static class RecordEndpoints
 {
     private const int MostFirst = 5;
 
+    // More than a value may have, so that it is told which one is too long.
+    private const long MaxBodyBytes = 12 * 1024 * 1024;
+
     public static void MapRecords(this IEndpointRouteBuilder api)
     {
         var panel = api.MapGroup("/porches/{porch}/panels/{panel}").WithTags("Records").OpensPanel().ForMembers();
-        panel.MapPost("/records", AddAsync).WithName("addRecord").MayBePending();
+        panel
+            .MapPost("/records", AddAsync)
+            .WithName("addRecord")
+            .MayBePending()
+            .WithMetadata(new RequestSizeLimitAttribute(MaxBodyBytes));
         panel.MapGet("/next-number", ProposeNumberAsync).WithName("proposeNumber");
         panel.MapGet("/records/{key}", FindAsync).WithName("findRecord");
-        panel.MapPut("/records/{key}", UpdateAsync).WithName("updateRecord").MayBePending();
+        panel
+            .MapPut("/records/{key}", UpdateAsync)
+            .WithName("updateRecord")
+            .MayBePending()
+            .WithMetadata(new RequestSizeLimitAttribute(MaxBodyBytes));
         panel
             .MapPost("/records/checking", CheckTypedAsync)
             .WithName("checkTyped")
@@ -65,7 +76,12 @@ internal static class RecordEndpoints
             .WithName("findAbove")
             .WithSummary("The records of the same table that stand above a record, from the topmost down.");
         panel.MapGet("/records/{key}/pictures/{column}", FindPictureAsync).WithName("findPicture");
-        panel.MapPost("/changes", UpdateAllAsync).WithName("updateRecords").Needs(PanelActs.ChangeMany).MayBePending();
+        panel
+            .MapPost("/changes", UpdateAllAsync)
+            .WithName("updateRecords")
+            .Needs(PanelActs.ChangeMany)
+            .MayBePending()
+            .WithMetadata(new RequestSizeLimitAttribute(MaxBodyBytes));
         panel.MapPost("/changes/undo", UndoAllAsync).WithName("undoChanges").Needs(PanelActs.ChangeMany).MayBePending();
         panel.MapGet("/lookups/{column}", ChooseAsync).WithName("chooseLookup");
         panel
@@ -116,6 +132,8 @@ internal static class RecordEndpoints
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanAdd)
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Add, "add records to", "INSERT"));
+        if (RecordInput.TooLong(records.Seen.Panel, request.Values) is { Count: > 0 } tooLong)
+            return Problems.Of(tooLong);
         var assigned = NextNumber.ColumnOf(records.Seen.Panel) is { } column ? new HashSet<string> { column.Name } : [];
         var input = RecordInput.Check(records.Seen.Panel, request.Values, isNew: true, assigned, withFiles: true);
         var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
@@ -169,6 +187,8 @@ internal static class RecordEndpoints
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Change, "change records of", "UPDATE"));
         if (Versions.Read(ifMatch) is not { } version)
             return Problems.VersionMissing();
+        if (RecordInput.TooLong(records.Seen.Panel, request.Values) is { Count: > 0 } tooLong)
+            return Problems.Of(tooLong);
         var given = await records.ChangesAsync(key, request.Values, cancellationToken);
         var input = RecordInput.Check(records.Seen.Panel, given, isNew: false, assigned: new HashSet<string>(), withFiles: true);
         var belonging = await BelongingInput.CheckAsync(here, request.Belonging ?? [], acts, cancellationToken);
@@ -228,6 +248,8 @@ internal static class RecordEndpoints
         var records = here.Opened.Records();
         if (!records.Seen.Panel.CanEdit)
             return Problems.NotAllowed(WhyNot(records.Seen.Panel, PanelActs.Change, "change records of", "UPDATE"));
+        if (RecordInput.TooLong(records.Seen.Panel, request.Values) is { Count: > 0 } tooLong)
+            return Problems.Of(tooLong);
         if (!RecordSelection.TryRead(records.Seen.Panel, request.Keys, out var chosen, out var problem))
             return Problems.Of([problem!]);
         if (!records.Seen.Panel.Identity.Exists)

@@ -122,9 +122,32 @@ public sealed class RecordApiTests(ApiFixture api) : IClassFixture<ApiFixture>
     }
 
     [Fact]
-    public async Task Add_TenMegabytes_IsRefusedAsTooLarge()
+    public async Task TenMegabytes_AreRefusedAtTheirField_HoweverTheyAreSent()
     {
-        var body = JsonContent.Create(Values(("title", new string('x', 10_000_000))));
+        var panel = await api.MakePanelAsync("zoo", "legacy");
+        var values = Values(("title", new string('x', 10_000_000)));
+        await AssertNamesAsync(await api.Client.PostAsJsonAsync($"{panel}/records", values, Token));
+        await AssertNamesAsync(await api.PutAsync($"{panel}/records/1", 1, values));
+        await AssertNamesAsync(
+            await api.Client.PostAsJsonAsync(
+                $"{panel}/changes",
+                new { keys = (string[])["1"], values = new { title = new string('x', 10_000_000) } },
+                Token
+            )
+        );
+
+        async Task AssertNamesAsync(HttpResponseMessage answer)
+        {
+            Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
+            var errors = (await answer.Content.ReadFromJsonAsync<JsonElement>(Token)).GetProperty("errors");
+            Assert.Contains("at most 3,000,000 are taken", errors.GetProperty("title")[0].GetString(), StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public async Task Add_MoreThanAnyRecordHas_IsRefusedAsTooLarge()
+    {
+        var body = JsonContent.Create(Values(("title", new string('x', 13_000_000))));
         using var request = new HttpRequestMessage(HttpMethod.Post, await api.MakePanelAsync("zoo", "legacy") + "/records")
         {
             Content = body,
