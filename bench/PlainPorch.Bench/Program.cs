@@ -14,11 +14,14 @@ var rounds = new Option<int>("--rounds")
     DefaultValueFactory = _ => 40,
 };
 
+var only = new Option<string?>("--only") { Description = "A part of the names of the cases to run." };
+
 var command = new RootCommand("Measures lists and records beside hand-written SQL for the same answers, in one run.")
 {
     connection,
     json,
     rounds,
+    only,
 };
 command.SetAction(async arguments =>
 {
@@ -37,7 +40,9 @@ command.SetAction(async arguments =>
         .. await ComputedCases.MakeAsync(source),
         .. await RightsCases.MakeAsync(source),
     ];
-    foreach (var work in cases)
+    foreach (
+        var work in cases.Where(one => one.Name.Contains(arguments.GetValue(only) ?? "", StringComparison.OrdinalIgnoreCase))
+    )
     {
         await report.TryAsync(work.Name, async () =>
         {
@@ -113,7 +118,6 @@ var scale = new Option<int>("--scale")
     DefaultValueFactory = _ => 20,
 };
 var seconds = new Option<double>("--seconds") { Description = "How long each case is asked.", DefaultValueFactory = _ => 4 };
-var only = new Option<string?>("--only") { Description = "A part of the names of the cases to run." };
 var listed = new Option<string>("--connection") { Description = "Connection string of the demo database.", Required = true };
 var port = new Option<int>("--port") { Description = "Where to listen.", Required = true };
 var lists = new Command("lists", "Measures lists beside hand-written endpoints, over HTTP.")

@@ -62,6 +62,7 @@ public static class PanelDraft
             .Arrange(table, title)
             .Select(placed => DraftColumn(table, placed, listed, narrowing, tables, titles, reasons))
             .ToList();
+        columns = columns.ConvertAll(column => CanReferTogether(column, columns) ? column : column with { Lookup = null });
         return new DraftedPanel(
             new PanelDefinition
             {
@@ -79,6 +80,11 @@ public static class PanelDraft
             reasons
         );
     }
+
+    // Whoever chooses fills in all of the columns.
+    private static bool CanReferTogether(PanelColumn column, List<PanelColumn> all) =>
+        column.Lookup is not { } lookup
+        || lookup.Also.All(pair => all.Find(other => other.Name == pair.From) is { InForm: true, Reading: null });
 
     private static PanelColumn DraftColumn(
         TableFindings table,

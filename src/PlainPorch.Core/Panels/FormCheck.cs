@@ -30,7 +30,7 @@ internal static class FormCheck
         if (
             column.Lookup is { } lookup
             && snapshot?.Find(lookup.Table) is { } target
-            && (LookupProblem(lookup, column.Name, table, target) ?? TogetherProblem(lookup, column.Name, panel, table))
+            && (LookupProblem(lookup, column.Name, table, target) ?? TogetherProblem(lookup, column.Name, panel, table, target))
                 is { } problem
         )
             yield return new(field + "lookup", problem);
@@ -76,7 +76,10 @@ internal static class FormCheck
             _ => null,
         };
 
-    private static string? TogetherProblem(Lookup lookup, string column, PanelDefinition panel, Table table)
+    private static bool IsAlike(ColumnType? one, ColumnType? other) =>
+        one is null || other is null || one.Kind == other.Kind || (one.IsInteger && other.IsInteger);
+
+    private static string? TogetherProblem(Lookup lookup, string column, PanelDefinition panel, Table table, Table target)
     {
         if (lookup.Also.Count == 0)
             return null;
@@ -91,6 +94,11 @@ internal static class FormCheck
             { } stray
         )
             return $"{stray.From} cannot refer together with {column}. Choose another column that its form shows, without a reading.";
+        var unlike = lookup
+            .Also.Prepend(new LookupPair(lookup.Key, column))
+            .FirstOrDefault(pair => !IsAlike(table.Find(pair.From)?.Type, target.Find(pair.Column)?.Type));
+        if (unlike is not null)
+            return $"{unlike.From} holds values of another type than {unlike.Column} of {target.Name}. Choose columns whose values are the same.";
         return lookup.Conversion is not ValueConversion.None || lookup.Where is not null || lookup.StandsAbove
             ? "Columns that refer together do so by their values as they are. Leave out the conversion, the list, and that the record stands above."
             : null;

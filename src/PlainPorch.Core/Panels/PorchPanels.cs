@@ -143,7 +143,12 @@ public sealed class PorchPanels(
         if (seen is not null)
             title = title.Without(seen.IsHidden);
         var ofTitle = title.Columns.ToHashSet();
-        var nested = panel?.Columns.Where(column => column.Lookup is not null && ofTitle.Contains(column.Name)) ?? [];
+        var nested = panel?.Columns.Where(column =>
+            column.Lookup is not null
+            && ofTitle.Contains(column.Name)
+            && column.Lookup.Also.All(pair => seen?.IsHidden(pair.From) != true)
+        )
+            ?? [];
         return new BoundLookup(lookup, table, title, panel, nested.ToDictionary(column => column.Name, column => column.Lookup!));
     }
 

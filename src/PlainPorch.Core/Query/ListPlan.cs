@@ -375,7 +375,7 @@ public sealed record ListPlan
         }
 
         if (bound.IsOfSeveral)
-            return bound.ValuesOf(request.Value ?? "") is { } parts
+            return bound.ValuesOf(request.Value ?? "") is { } parts && bound.OwnColumns(column.Name).Zip(parts).All(Holds)
                 ? new Filter.All([.. bound.OwnColumns(column.Name).Zip(parts, (own, value) => new Filter.EqualTo(own, value))])
                 : new Filter.Any([]);
         var values = bound
@@ -384,6 +384,10 @@ public sealed record ListPlan
             .OfType<string>()
             .ToList();
         return bound.OneOf(column.Name, values);
+
+        // What a column cannot hold nothing refers by.
+        bool Holds((string Own, string Value) one) =>
+            panel.Table.Find(one.Own) is { } own && ValueText.TryRead(own.Type, one.Value, out _, out _);
     }
 
     private static IReadOnlyList<OrderBy> DefaultOrder(BoundPanel panel)

@@ -145,7 +145,11 @@ public sealed record RemovalReference
             yield break;
         }
 
-        foreach (var part in referred.Chunk(MaxCombinations))
+        // A column that cannot hold a key's value does not refer by it.
+        var held = referred.Where(values =>
+            Columns.Zip(values).All(pair => ValueText.TryRead(Table.Find(pair.First)!.Type, pair.Second!, out _, out _))
+        );
+        foreach (var part in held.Chunk(MaxCombinations))
             yield return new Filter.Any([
                 .. part.Select(values => new Filter.All([
                     .. Columns.Zip(values, (name, value) => new Filter.EqualTo(name, value!)),

@@ -97,7 +97,7 @@ public sealed class FilePathApiTests(ApiFixture api) : IClassFixture<ApiFixture>
         Assert.Matches("^Äx-[0-9a-f]{10}\\.txt$", paths[1]);
         Assert.Equal([1, 2, 3], await File.ReadAllBytesAsync(Path.Combine(Letters, paths[0]), Token));
         Assert.Equal([4, 5], await api.Client.GetByteArrayAsync($"{_panel}/records/1/files/letters?place=1", Token));
-        // What is taken out of the record stays in the folder: the logbook may bring it back.
+        // What is taken out of the record stays in the folder: who else refers to it is not known.
         Assert.Equal(HttpStatusCode.OK, (await SaveAsync(1, new { letters = $$"""["{{paths[1]}}"]""" })).StatusCode);
         Assert.Equal([4, 5], await api.Client.GetByteArrayAsync($"{_panel}/records/1/files/letters", Token));
         Assert.True(File.Exists(Path.Combine(Letters, paths[0])));

@@ -246,6 +246,7 @@ public sealed class ReferTogetherApiTests(ApiFixture api) : IClassFixture<ApiFix
     [InlineData("""[{"column": "ghost", "from": "wing"}]""", "no column ghost")]
     [InlineData("""[{"column": "wing", "from": "ghost"}]""", "cannot refer together")]
     [InlineData("""[{"column": "wing", "from": "cage_no"}]""", "cannot refer together")]
+    [InlineData("""[{"column": "wing", "from": "id"}]""", "another type")]
     public async Task WhatCannotReferTogether_IsRefusedInTheSetUp(string also, string says)
     {
         var refused = await Assert.ThrowsAsync<InvalidOperationException>(() =>
