@@ -164,7 +164,7 @@ export function ColumnDetail({
         errors={errors}
         onChange={onChange}
       />
-      {isText && !column.lookup && !column.isSecret && !column.stamp && !column.expression && (
+      {isText && canHoldPaths(column) && (
         <FilesSetup
           key={`files ${column.name}`}
           address={address}
@@ -334,6 +334,12 @@ function OnRemoval({ lookup, onChange }: { lookup: Schemas["Lookup"]; onChange: 
       )}
     </Field>
   );
+}
+
+/** Whether a column's texts could be paths: what means days, numbers or yes and no is none. */
+function canHoldPaths({ lookup, isSecret, stamp, expression, reading, files }: PanelColumn): boolean {
+  const isPlain = !reading || reading.kind === "list";
+  return Boolean(files) || (isPlain && !lookup && !isSecret && !stamp && !expression);
 }
 
 /** Why the draft decided what it did. */
