@@ -38,7 +38,7 @@ public sealed class FilesInFolderTests
                         way[0] == "photos"
                         && way.Count > 1
                         && way.All(name => name is not ("" or "." or "..") && name.IndexOfAny(['/', '\\', '\0', ':']) < 0)
-                        && Path.GetFullPath(Path.Combine(["/root", .. way])).StartsWith("/root/photos/", StringComparison.Ordinal)
+                        && Path.GetFullPath(Path.Combine(["/kept", .. way])).StartsWith("/kept/photos/", StringComparison.Ordinal)
                     )
             );
 
