@@ -211,8 +211,7 @@ public static class PanelDraft
     )
     {
         if (
-            (table.ReferenceOf(column.Name) ?? table.ReferenceTogether(column.Name) ?? Implied(table, column.Name, tables))
-                is not { } reference
+            (table.ReferenceShownAt(column.Name) ?? Implied(table, column.Name, tables)) is not { } reference
             || !tables.TryGetValue(reference.Target, out var target)
             || !target.Table.Rights.Read
         )
